@@ -1,0 +1,1 @@
+"""Barodex: the oil book of a driveline technician that does the sums."""

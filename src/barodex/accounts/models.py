@@ -1,0 +1,41 @@
+"""People and the trail of their acts."""
+
+from django.contrib.auth.models import AbstractUser
+from django.db import models
+
+ROLES = ("viewer", "technician", "lead")  # each may do what the ones before may
+SYSTEMS = ("metric", "imperial", "us")
+
+
+class Person(AbstractUser):
+    """Somebody who signs in; the role says what for, the rest how things are shown."""
+
+    role = models.CharField(max_length=12, choices=[(r, r) for r in ROLES], default="viewer")
+    unit_system = models.CharField(max_length=10, choices=[(s, s) for s in SYSTEMS], default="metric")
+    theme = models.CharField(max_length=6, choices=[("day", "day"), ("night", "night")], default="day")
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(condition=models.Q(role__in=ROLES), name="person_role_known"),
+            models.CheckConstraint(condition=models.Q(unit_system__in=SYSTEMS), name="person_system_known"),
+        ]
+
+    @property
+    def shown_name(self) -> str:
+        return self.get_full_name() or self.username
+
+    def may(self, role: str) -> bool:
+        return self.is_active and ROLES.index(self.role) >= ROLES.index(role)
+
+
+class AuditEntry(models.Model):
+    """One act: who, when, what, about what. Never changed."""
+
+    at = models.DateTimeField()
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, null=True)
+    act = models.CharField(max_length=60)
+    about = models.CharField(max_length=80)
+    detail = models.JSONField(default=dict)
+
+    class Meta:
+        indexes = [models.Index(fields=["about", "at"])]

@@ -1,0 +1,216 @@
+"""Changes of a service: start, an event, drop. Signing writes record, findings, reading and stock in one transaction."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from django.db import transaction
+
+from barodex import clock
+from barodex.accounts.actions import audit, require
+from barodex.accounts.models import Person
+from barodex.book.actions import Entry, write_record
+from barodex.core import procedure as guide
+from barodex.core import run
+from barodex.core.errors import GateClosed, Inconsistent, NeedsReason, in_range
+from barodex.core.quantity import parse_quantity
+from barodex.fleet.actions import add_reading, check_new_reading
+from barodex.fleet.models import Compartment, Vehicle
+from barodex.shelf.actions import draw
+from barodex.shelf.models import Container, Lubricant
+from barodex.shelf.queries import core_lubricant, current_revision, requirement
+
+from . import queries
+from .models import Service, ServiceEvent, ServiceJob
+
+
+@dataclass(frozen=True)
+class JobSpec:
+    """A compartment to serve and the oil for it; an oil that the rules reject needs the reason."""
+
+    compartment_id: int
+    lubricant_id: int
+    override: str = ""
+
+
+@transaction.atomic
+def start_service(by: Person, vehicle_id: int, jobs: tuple[JobSpec, ...], meter_value: float | None, ambient_c: float | None = None) -> Service:
+    """Open a service on one or several compartments of a vehicle."""
+    require(by, "technician")
+    vehicle = Vehicle.objects.get(pk=vehicle_id)
+    if not jobs:
+        raise Inconsistent("Choose at least one compartment.", field="jobs", value="")
+    if meter_value is not None:
+        check_new_reading(vehicle, clock.today(), meter_value)
+    if ambient_c is not None:
+        in_range("ambient_c", ambient_c, -60, 60, "°C")
+    service = Service.objects.create(vehicle=vehicle, started_at=clock.now(), started_by=by, meter_value=meter_value, ambient_c=ambient_c)
+    for k, spec in enumerate(jobs):
+        _add_job(service, spec, f"jobs.{k}.")
+    queries.procedure_of(queries.load(service.pk))  # refuses what has no guide
+    audit(by, "service started", service, vehicle=vehicle.name)
+    return service
+
+
+def _add_job(service: Service, spec: JobSpec, at: str) -> None:
+    from barodex.core.lubricant import judge
+
+    compartment = Compartment.objects.select_related("vehicle", "sheet").filter(pk=spec.compartment_id, vehicle=service.vehicle).first()
+    if compartment is None:
+        raise Inconsistent("That compartment is not on this vehicle.", field=f"{at}compartment_id", value=spec.compartment_id)
+    if ServiceJob.objects.filter(compartment=compartment, open=True).exists():
+        raise GateClosed(f"{compartment.name} of {service.vehicle.name} is in service already: go on there.", field=f"{at}compartment_id",
+                         value=compartment.name)
+    lubricant = Lubricant.objects.filter(pk=spec.lubricant_id).first()
+    if lubricant is None:
+        raise Inconsistent(f"Choose the oil for {compartment.name}.", field=f"{at}lubricant_id", value=spec.lubricant_id)
+    revision = current_revision(compartment.sheet.revisions.all(), clock.today())
+    verdict = judge(core_lubricant(lubricant), requirement(revision))
+    if verdict.verdict == "reject" and len(spec.override.strip()) < 4:
+        raise NeedsReason(f"{lubricant.name} must not go into {compartment.name}: {verdict.reasons[0].text} Write the reason to use it all the same.",
+                          field=f"{at}lubricant_id", value=lubricant.name)
+    ServiceJob.objects.create(service=service, compartment=compartment, revision=revision, lubricant=lubricant,
+                              oil_override=spec.override.strip() if verdict.verdict == "reject" else "", past=queries.past_of(compartment, clock.today()))
+
+
+@dataclass(frozen=True)
+class NewEvent:
+    """An act as a device sends it; amounts in ``values`` may be text as typed, in the person's units."""
+
+    event_id: uuid.UUID
+    kind: str
+    step: str
+    values: Mapping[str, Any]
+
+
+def read_values(procedure: guide.Procedure, step_id: str, values: Mapping[str, Any], system: str) -> dict[str, Any]:
+    """Bring what was typed into canonical units, by the step's fields. Raises what :func:`parse_quantity` raises, at the field."""
+    from barodex.core.errors import CoreError
+
+    step = procedure.by_id.get(step_id)
+    read = {str(k)[:40]: v for k, v in list(values.items())[:40]}
+    for field in step.fields if step else ():
+        value = read.get(field.name)
+        if value in (None, ""):
+            read[field.name] = None
+            continue
+        if field.kind in ("volume", "mass", "temperature", "torque"):
+            try:
+                read[field.name] = parse_quantity(str(value), field.kind, system) if isinstance(value, str) else in_range(field.name, value, -100, 1e6)
+            except CoreError as error:
+                error.field = field.name
+                raise
+        elif field.kind == "number":
+            read[field.name] = parse_quantity(str(value), "duration") if isinstance(value, str) else in_range(field.name, value, 0, 1e6)
+        elif field.kind in ("text", "lines"):
+            read[field.name] = str(value)[:2000]
+    return read
+
+
+@transaction.atomic
+def post_event(by: Person, service_id: int, new: NewEvent) -> queries.ServiceView:
+    """Accept an act, or refuse it with the gate's reason. The same event id twice is one act. Signing closes the service."""
+    require(by, "technician")
+    service = queries.load(service_id)
+    stored = list(service.events.all())
+    events = [queries.core_event(e) for e in stored]
+    procedure = queries.procedure_of(service)
+    known = ServiceEvent.objects.filter(event_id=new.event_id).first()
+    if known is not None:
+        if known.service_id != service_id:
+            raise Inconsistent("This act belongs to another service.", field="event_id", value=str(new.event_id))
+        return queries.service_view(service, procedure, run.fold(procedure, events), events)
+    if service.state == "dropped":
+        raise GateClosed("This service was dropped.", field="step", value=new.step)
+    values = read_values(procedure, new.step, new.values, by.unit_system)
+    if new.kind == "add":
+        _check_container(service, procedure, new.step, values)
+    event = run.Event(str(new.event_id), (events[-1].seq if events else 0) + 1, new.kind, new.step, values, clock.now(), by.shown_name)
+    state = run.accept(procedure, events, event)
+    ServiceEvent.objects.create(service=service, event_id=new.event_id, seq=event.seq, kind=event.kind, step=event.step, values=values, at=event.at, by=by)
+    if state.signed:
+        _close(by, service, procedure, state)
+    return queries.service_view(service, procedure, state, [*events, event])
+
+
+def _check_container(service: Service, procedure: guide.Procedure, step_id: str, values: dict[str, Any]) -> None:
+    """A pour from a container: the right oil, and no more than is in it."""
+    if not values.get("container"):
+        return
+    step = procedure.by_id.get(step_id)
+    container = Container.objects.select_related("lubricant").filter(pk=values["container"]).first()
+    job = next((j for j in service.jobs.all() if step and str(j.compartment_id) == step.compartment), None)
+    if container is None or job is None:
+        raise Inconsistent("There is no such container on the shelf.", field="container", value=values["container"])
+    if container.lubricant_id != job.lubricant_id:
+        raise GateClosed(f"{container.label} holds {container.lubricant.name}, not {job.lubricant.name}: wrong container.", field="container",
+                         value=container.label)
+    left = container.content_ml - queries.reserved_ml().get(container.pk, 0.0)
+    if float(values.get("volume_ml") or 0) > left + 0.5:
+        raise Inconsistent(f"{container.label} holds only {left:.0f} mL by the book: correct the amount, or pour without naming a container.",
+                           field="volume_ml", value=values.get("volume_ml"), allowed=f"up to {left:.0f} mL")
+
+
+def _close(by: Person, service: Service, procedure: guide.Procedure, state: run.State) -> None:
+    """Write everything that a signature means."""
+    today = clock.today()
+    notes = " · ".join(str(n.values.get("text", "")) for n in state.notes if n.values.get("text"))[:300]
+    feel = state.steps["drive"].event.values.get("feel") if state.steps["drive"].event else None
+    gaps: dict[str, list[str]] = {j.key: [] for j in procedure.jobs}
+    for step_id, text in state.gaps:
+        for key in [procedure.by_id[step_id].compartment] if procedure.by_id[step_id].compartment else list(gaps):
+            gaps[key].append(text)
+    if service.meter_value is not None:
+        add_reading(by, service.vehicle_id, today, service.meter_value, source="service")
+    for job in service.jobs.all():
+        key = str(job.compartment_id)
+        ledger = state.ledgers[key]
+        if job.oil_override:
+            gaps[key].append(f"Oil against the rules: {job.oil_override}")
+        for pour in ledger.pours:
+            if pour.values.get("container"):
+                wanted = float(pour.values["volume_ml"])
+                if draw(by, int(pour.values["container"]), wanted, f"service {service.pk}, {job.compartment.name}") < wanted - 0.5:
+                    gaps[key].append("A container held less than was poured: its count was off.")
+        for container in ({int(p.values["container"]) for p in ledger.pours if p.values.get("container")}):
+            audit(by, "oil drawn", Container.objects.get(pk=container), service=service.pk)
+        torques = tuple(_torque_text(procedure, state, s) for s in procedure.steps if s.compartment == key and s.kind == "torque" and state.steps[s.id].event)
+        write_record(by, job.compartment, Entry(
+            today, service.meter_value, job.lubricant.name, job.lubricant, job.revision, ledger.drained, ledger.poured_ml, ledger.run_out_ml,
+            ledger.loss, ledger.finding, ledger.assessment, tuple(gaps[key]), torques, " · ".join(t for t in (notes, feel) if t)), service.pk)
+    service.jobs.update(open=False)
+    service.state, service.ended_at = "signed", clock.now()
+    service.save(update_fields=["state", "ended_at"])
+    audit(by, "service signed", service)
+
+
+def _torque_text(procedure: guide.Procedure, state: run.State, step: guide.Step) -> str:
+    event = state.steps[step.id].event
+    torque = event.values.get("torque_nm") if event else None
+    return f"{step.title.split(': ', 1)[-1].split(',')[0]}: " + (f"{torque:g} N·m" if torque else "no figure")
+
+
+@transaction.atomic
+def drop_service(by: Person, service_id: int, reason: str) -> Service:
+    """Give a service up before anything was drained; afterwards it has to be finished."""
+    require(by, "technician")
+    service = queries.load(service_id)
+    if service.state != "open":
+        raise GateClosed("This service is closed already.", field="reason", value=service.state)
+    if len(reason.strip()) < 4:
+        raise Inconsistent("Say why it is given up.", field="reason", value=reason)
+    state = run.fold(procedure_of := queries.procedure_of(service), [queries.core_event(e) for e in service.events.all()])
+    drained = [s for s in procedure_of.steps if s.id.startswith("drain.") and state.steps[s.id].status == "done"]
+    if drained:
+        raise GateClosed("Oil has been drained: a compartment without oil must not be forgotten. Fill it and sign, with the gaps explained.",
+                         field="reason", value=drained[0].id)
+    service.jobs.update(open=False)
+    service.state, service.ended_at = "dropped", clock.now()
+    service.save(update_fields=["state", "ended_at"])
+    audit(by, "service dropped", service, reason=reason)
+    return service
+
+

@@ -1,0 +1,149 @@
+"""Services over HTTP: start, events, trial answers, pour plans."""
+
+from __future__ import annotations
+
+import json
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+
+from barodex.config.api import Endpoint, Quantity, Words, answer, shape
+from barodex.core.run import EVENT_KINDS
+from barodex.fleet.api import Made
+from barodex.fleet.models import Vehicle
+
+from . import actions, queries
+
+
+class JobRequest(serializers.Serializer):
+    compartment_id = serializers.IntegerField()
+    lubricant_id = serializers.IntegerField()
+    override = Words(300)
+
+
+class StartRequest(serializers.Serializer):
+    vehicle_id = serializers.IntegerField()
+    jobs = JobRequest(many=True)
+    meter_value = serializers.CharField(max_length=60, allow_blank=True, allow_null=True, required=False)
+    ambient_c = Quantity("temperature")
+
+
+class EventRequest(serializers.Serializer):
+    event_id = serializers.UUIDField()
+    kind = serializers.ChoiceField(choices=EVENT_KINDS)
+    step = Words(40)
+    values = serializers.DictField(default=dict)
+
+    def validate_values(self, value):
+        if len(json.dumps(value)) > 8000:
+            raise serializers.ValidationError("That is too much for one step.")
+        return value
+
+
+class TrialRequest(serializers.Serializer):
+    kind = serializers.ChoiceField(choices=EVENT_KINDS, default="done")
+    step = serializers.CharField(max_length=40)
+    values = serializers.DictField(default=dict)
+
+
+class DropRequest(serializers.Serializer):
+    reason = serializers.CharField(max_length=300)
+
+
+class Services(Endpoint):
+    """Open services; start one."""
+
+    roles = {"GET": "viewer", "POST": "technician"}
+
+    @extend_schema(operation_id="open_services", responses=shape(queries.OpenService, many=True))
+    def get(self, request):
+        return answer(queries.open_services())
+
+    @extend_schema(operation_id="start_service", request=StartRequest, responses={201: shape(Made)})
+    def post(self, request):
+        given = self.read(StartRequest)
+        meter = None
+        if given.get("meter_value"):
+            vehicle = Vehicle.objects.get(pk=given["vehicle_id"])
+            meter = read_meter(request, vehicle, given["meter_value"], "meter_value")
+        jobs = tuple(actions.JobSpec(**j) for j in given["jobs"])
+        return answer(Made(actions.start_service(request.user, given["vehicle_id"], jobs, meter, given.get("ambient_c")).pk), 201)
+
+
+def read_meter(request, vehicle: Vehicle, typed: str, field: str) -> float:
+    """Read a meter value as typed, in what the vehicle counts; errors name ``field``."""
+    from barodex.core.errors import CoreError
+    from barodex.core.quantity import parse_quantity
+
+    try:
+        return round(parse_quantity(typed, "distance" if vehicle.meter == "km" else "engine_hours", request.user.unit_system), 3)
+    except CoreError as error:
+        error.field = field
+        raise
+
+
+class Start(Endpoint):
+    """What must be known before a service on a vehicle starts."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="start_view", responses=shape(queries.StartView))
+    def get(self, request, vehicle: int):
+        return answer(queries.start_view(vehicle))
+
+
+class Service(Endpoint):
+    """A service; drop it."""
+
+    roles = {"GET": "viewer", "DELETE": "technician"}
+
+    @extend_schema(operation_id="service", responses=shape(queries.ServiceView))
+    def get(self, request, service: int):
+        return answer(queries.view(service))
+
+    @extend_schema(operation_id="drop_service", request=DropRequest, responses=shape(Made))
+    def delete(self, request, service: int):
+        return answer(Made(actions.drop_service(request.user, service, self.read(DropRequest)["reason"]).pk))
+
+
+class Events(Endpoint):
+    """Post an act; the same event id twice is one act."""
+
+    roles = {"POST": "technician"}
+
+    @extend_schema(operation_id="post_event", request=EventRequest, responses=shape(queries.ServiceView))
+    def post(self, request, service: int):
+        return answer(actions.post_event(request.user, service, actions.NewEvent(**self.read(EventRequest))))
+
+
+class Trial(Endpoint):
+    """What a step would answer to these values; nothing is stored."""
+
+    roles = {"POST": "technician"}
+
+    @extend_schema(operation_id="trial", request=TrialRequest, responses=shape(queries.LedgerView))
+    def post(self, request, service: int):
+        given = self.read(TrialRequest)
+        procedure = queries.procedure_of(queries.load(service))
+        values = actions.read_values(procedure, given["step"], given["values"], request.user.unit_system)
+        return answer(queries.trial(service, given["kind"], given["step"], values))
+
+
+class Pour(Endpoint):
+    """The plan of what is still to pour into a compartment."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="pour_plan", responses=shape(queries.ServicePourPlan))
+    def get(self, request, service: int, compartment: str):
+        return answer(queries.service_pour_plan(service, compartment))
+
+
+class Debris(Endpoint):
+    """The table by which findings are judged."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="debris_table", responses=shape(queries.DebrisRule, many=True))
+    def get(self, request):
+        return answer(queries.debris_table())

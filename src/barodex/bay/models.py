@@ -1,0 +1,56 @@
+"""Services, the jobs in them, and their events."""
+
+from django.conf import settings
+from django.db import models
+from django.db.models import Q
+
+
+class Service(models.Model):
+    """A visit under the vehicle. ``meter_value`` is the meter at the start (km or h as the vehicle counts; None unknown)."""
+
+    vehicle = models.ForeignKey("fleet.Vehicle", on_delete=models.PROTECT, related_name="services")
+    state = models.CharField(max_length=10, choices=[(s, s) for s in ("open", "signed", "dropped")], default="open")
+    ambient_c = models.FloatField(null=True)
+    meter_value = models.FloatField(null=True)
+    started_at = models.DateTimeField()
+    started_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    ended_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-started_at"]
+
+
+class ServiceJob(models.Model):
+    """One compartment of a service, on the sheet revision and with the oil of that day. ``past`` is what was known then."""
+
+    service = models.ForeignKey(Service, on_delete=models.CASCADE, related_name="jobs")
+    compartment = models.ForeignKey("fleet.Compartment", on_delete=models.PROTECT, related_name="jobs")
+    revision = models.ForeignKey("shelf.SheetRevision", on_delete=models.PROTECT)
+    lubricant = models.ForeignKey("shelf.Lubricant", on_delete=models.PROTECT)
+    oil_override = models.CharField(max_length=300, blank=True)
+    past = models.JSONField(default=dict)
+    open = models.BooleanField(default=True)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [
+            models.UniqueConstraint(fields=["compartment"], condition=Q(open=True), name="compartment_in_one_service"),
+            models.UniqueConstraint(fields=["service", "compartment"], name="compartment_once_a_service"),
+        ]
+
+
+class ServiceEvent(models.Model):
+    """An accepted act. ``event_id`` is made by the device, so that sending it twice counts once."""
+
+    service = models.ForeignKey(Service, on_delete=models.CASCADE, related_name="events")
+    event_id = models.UUIDField(unique=True)
+    seq = models.PositiveIntegerField()
+    kind = models.CharField(max_length=12)
+    step = models.CharField(max_length=40, blank=True)
+    values = models.JSONField(default=dict)
+    at = models.DateTimeField()
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ["seq"]
+        constraints = [models.UniqueConstraint(fields=["service", "seq"], name="event_order_once")]

@@ -1,0 +1,402 @@
+"""Reads of services: the folded state as the page draws it, pour plans, what is open."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections import defaultdict
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from barodex import clock
+from barodex.book.actions import past_finding
+from barodex.book.models import OilRecord
+from barodex.book.queries import POURED_C, RECORDS, corrected, density, record_views
+from barodex.core import procedure as guide
+from barodex.core import run
+from barodex.core.debris import RULES, Assessment
+from barodex.core.drained import Amount, Loss, poured_sigma_ml
+from barodex.core.expansion import DEFAULT_DENSITY15
+from barodex.core.lubricant import judge
+from barodex.core.pour import PourPlan, pour_plan
+from barodex.core.sheet import GUIDED
+from barodex.core.usage import MeterReading, run_since
+from barodex.fleet.models import Compartment, Vehicle
+from barodex.plan.queries import vehicle_forecast
+from barodex.shelf.models import Lubricant
+from barodex.shelf.queries import OilOffer, bottles, core_lubricant, core_sheet, current_revision, offers, requirement
+
+from .models import Service, ServiceEvent, ServiceJob
+
+# --- the past of a compartment, kept with the job so that the guide stays what it was --------------------------------
+
+
+def past_of(compartment: Compartment, as_of: dt.date) -> dict[str, Any]:
+    """What is known of a compartment today, as plain values."""
+    records = list(RECORDS.filter(compartment=compartment))
+    if not records:
+        return {"first_change": True}
+    views = record_views(records)
+    last = views[-1]
+    by_id = {r.pk: r for r in records}
+    vehicle = compartment.vehicle
+    readings = list(vehicle.readings.all())
+    use = vehicle_forecast(vehicle, readings, as_of)
+    ran = run_since([MeterReading(r.on, r.value, r.swap) for r in readings], last.on, last.meter_value, as_of, 0.0)
+    filled = next((v for v in reversed(views) if v.poured_ml is not None), None)
+    looked = next((v for v in reversed(views) if v.level is not None), None)
+    past: dict[str, Any] = {"first_change": False, "last_filled_on": last.on.isoformat(), "per_day": use.rate.per_day}
+    if vehicle.meter == "km" and ran is not None:
+        past["distance_km"] = round(ran, 1)
+    if filled and filled.poured_ml is not None:
+        source = by_id[filled.id]
+        past |= {"net_in_ml": filled.poured_ml - source.run_out_ml, "density15": density(source), "last_filled_on": filled.on.isoformat()}
+    if looked:
+        past |= {"previous": by_id[looked.id].finding, "previous_level": looked.level}
+    return past
+
+
+def _core_job(job: ServiceJob) -> guide.Job:
+    past = job.past
+    net = past.get("net_in_ml")
+    previous = past_finding(OilRecord(finding=past["previous"])) if past.get("previous") else None
+    return guide.Job(
+        str(job.compartment_id), job.compartment.name, core_sheet(job.revision), job.lubricant.name,
+        past.get("density15") or job.lubricant.density15 or DEFAULT_DENSITY15,
+        None if net is None else Amount(net, POURED_C, poured_sigma_ml(net)), past.get("distance_km"), past.get("first_change", False),
+        previous, past.get("previous_level"), past.get("last_filled_on", ""),
+    )
+
+
+def load(service_id: int) -> Service:
+    """A service with all that its guide needs; raises Service.DoesNotExist."""
+    return Service.objects.select_related("vehicle", "started_by").prefetch_related(
+        "jobs__compartment", "jobs__lubricant", "jobs__revision__sheet", "jobs__revision__plugs", "jobs__revision__sources", "events__by").get(pk=service_id)
+
+
+def procedure_of(service: Service) -> guide.Procedure:
+    """The guide of a service."""
+    return guide.build(tuple(_core_job(j) for j in service.jobs.all()), guide.Conditions(service.vehicle.name, service.vehicle.kind, service.ambient_c))
+
+
+def core_event(event: ServiceEvent) -> run.Event:
+    """The core's view of a stored event."""
+    return run.Event(str(event.event_id), event.seq, event.kind, event.step, event.values, event.at, event.by.shown_name)
+
+
+# --- what the page draws ---------------------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class FieldView:
+    name: str
+    kind: str
+    label: str
+    required: bool
+    choices: tuple[str, ...]
+    default_number: float | None
+
+
+@dataclass(frozen=True)
+class StepView:
+    """A step with its state; ``values`` is what was recorded, ``event`` names what an undo takes back."""
+
+    id: str
+    phase: str
+    kind: str
+    title: str
+    why: str
+    compartment: str
+    caution: str
+    advice: tuple[str, ...]
+    checklist: tuple[str, ...]
+    fields: tuple[FieldView, ...]
+    gate: bool
+    skip: str
+    required: bool
+    status: str
+    why_locked: str
+    timer_s: int
+    timer_started: dt.datetime | None
+    timer_stopped: dt.datetime | None
+    event: str
+    done_by: str
+    done_at: dt.datetime | None
+    values: dict[str, Any]
+
+
+@dataclass(frozen=True)
+class PourView:
+    event: str
+    volume_ml: float
+    at: dt.datetime
+    by: str
+
+
+@dataclass(frozen=True)
+class LedgerView:
+    """What is known of one compartment so far."""
+
+    compartment: str
+    name: str
+    oil: str
+    family: str
+    colour: str
+    capacity_ml: float | None
+    last_in_ml: float | None
+    last_on: str
+    target_ml: float | None
+    target_basis: str
+    drained_ml: float | None
+    drained_c: float | None
+    drained_15_ml: float | None
+    loss: Loss | None
+    assessment: Assessment | None
+    poured_ml: float
+    run_out_ml: float
+    pours: tuple[PourView, ...]
+    fill_method: str
+    tolerance: float
+
+
+@dataclass(frozen=True)
+class NoteView:
+    text: str
+    by: str
+    at: dt.datetime
+
+
+@dataclass(frozen=True)
+class ServiceView:
+    """A service as the Bay draws it; ``now`` is the server's time, by which timers run."""
+
+    id: int
+    vehicle_id: int
+    vehicle: str
+    plate: str
+    vehicle_kind: str
+    meter: str
+    meter_value: float | None
+    state: str
+    started_at: dt.datetime
+    started_by: str
+    now: dt.datetime
+    current: str
+    stopped: bool
+    seq: int
+    last_event: str
+    steps: tuple[StepView, ...]
+    ledgers: tuple[LedgerView, ...]
+    notes: tuple[NoteView, ...]
+    gaps: tuple[str, ...]
+    records: tuple[int, ...]
+
+
+def _step_view(step: guide.Step, state: run.State) -> StepView:
+    here = state.steps[step.id]
+    event = here.event
+    checklist = state.refit if step.id == "wipe" else step.checklist
+    if step.id == "sign":
+        checklist = ()
+    return StepView(
+        step.id, step.phase, step.kind, step.title, step.why, step.compartment, step.caution, tuple(a for a in step.advice if a), tuple(checklist),
+        tuple(FieldView(f.name, f.kind, f.label, f.required, f.choices, float(f.default) if isinstance(f.default, (int, float)) and not isinstance(f.default, bool) else None)
+              for f in step.fields),
+        step.gate, step.skip, step.required, here.status, here.why_locked, step.timer_s, here.timer_started, here.timer_stopped,
+        event.id if event else "", event.by if event else "", event.at if event else None, dict(event.values) if event else {},
+    )
+
+
+def _ledger_view(job: guide.Job, ledger: run.Ledger) -> LedgerView:
+    finding = ledger.finding or job.previous
+    return LedgerView(
+        job.key, job.name, job.oil, job.sheet.requirement.family, (finding.colour if finding else None) or "", job.sheet.capacity_ml,
+        job.last_net_in.volume_ml if job.last_net_in else None, job.last_filled_on, ledger.target_ml, ledger.target_basis,
+        ledger.drained.volume_ml if ledger.drained else None, ledger.drained.temperature_c if ledger.drained else None, ledger.drained_15_ml,
+        ledger.loss, ledger.assessment, ledger.poured_ml, ledger.run_out_ml,
+        tuple(PourView(e.id, float(e.values["volume_ml"]), e.at, e.by) for e in ledger.pours), job.sheet.fill_method,
+        guide.POUR_TOLERANCE[job.sheet.fill_method],
+    )
+
+
+def service_view(service: Service, procedure: guide.Procedure, state: run.State, events: list[run.Event]) -> ServiceView:
+    """The view of a folded service."""
+    revoked = {str(e.values.get("event")) for e in events if e.kind == "undo"}
+    undoable = [e for e in events if e.kind in ("done", "skip", "add") and e.id not in revoked]
+    return ServiceView(
+        service.pk, service.vehicle_id, service.vehicle.name, service.vehicle.plate, service.vehicle.kind, service.vehicle.meter, service.meter_value,
+        service.state, service.started_at, service.started_by.shown_name, clock.now(), state.current, state.stopped,
+        events[-1].seq if events else 0, undoable[-1].id if undoable else "",
+        tuple(_step_view(s, state) for s in procedure.steps), tuple(_ledger_view(j, state.ledgers[j.key]) for j in procedure.jobs),
+        tuple(NoteView(str(n.values.get("text", "")), n.by, n.at) for n in state.notes), tuple(text for _, text in state.gaps),
+        tuple(service.records.values_list("pk", flat=True)) if service.state == "signed" else (),
+    )
+
+
+def view(service_id: int) -> ServiceView:
+    """The view of a service; raises Service.DoesNotExist."""
+    service = load(service_id)
+    events = [core_event(e) for e in service.events.all()]
+    procedure = procedure_of(service)
+    return service_view(service, procedure, run.fold(procedure, events), events)
+
+
+def reserved_ml(leave_out: int | None = None) -> dict[int, float]:
+    """What open services have poured from each container, not yet booked out of stock."""
+    taken: dict[int, float] = defaultdict(float)
+    events = ServiceEvent.objects.filter(service__state="open", kind__in=["add", "undo"])
+    if leave_out is not None:
+        events = events.exclude(service_id=leave_out)
+    rows = list(events)
+    undone = {str(e.values.get("event")) for e in rows if e.kind == "undo"}
+    for e in rows:
+        if e.kind == "add" and str(e.event_id) not in undone and e.values.get("container"):
+            taken[int(e.values["container"])] += float(e.values["volume_ml"])
+    return taken
+
+
+@dataclass(frozen=True)
+class BottleView:
+    container: int
+    label: str
+    size_ml: float
+    content_ml: float
+    left_ml: float
+    graduated: bool
+
+
+@dataclass(frozen=True)
+class ServicePourPlan:
+    """The plan of what is still to pour, and each container before and after it."""
+
+    compartment: str
+    oil: str
+    target_ml: float | None
+    target_basis: str
+    plan: PourPlan | None
+    bottles: tuple[BottleView, ...]
+
+
+def service_pour_plan(service_id: int, compartment: str) -> ServicePourPlan:
+    """Plan what is still to pour into a compartment of a service, from what is on the shelf."""
+    service = load(service_id)
+    job = next((j for j in service.jobs.all() if str(j.compartment_id) == compartment), None)
+    if job is None:
+        raise ServiceJob.DoesNotExist
+    state = run.fold(procedure_of(service), [core_event(e) for e in service.events.all()])
+    ledger = state.ledgers[compartment]
+    held = bottles(job.lubricant, reserved_ml())
+    ids = {c.label: c.pk for c in job.lubricant.containers.all()}
+    if ledger.target_ml is None:
+        return ServicePourPlan(compartment, job.lubricant.name, None, ledger.target_basis, None, ())
+    plan = pour_plan(max(0.0, ledger.target_ml - ledger.poured_ml), held)
+    left = {b.label: b.content_ml for b in plan.left}
+    views = tuple(BottleView(ids[b.label], b.label, b.size_ml, b.content_ml, left.get(b.label, b.content_ml), b.graduated) for b in held)
+    used = {a.label for a in plan.actions if a.label}
+    views = tuple(sorted(views, key=lambda v: (v.label not in used, [a.label for a in plan.actions].index(v.label) if v.label in used else 0)))
+    return ServicePourPlan(compartment, job.lubricant.name, ledger.target_ml, ledger.target_basis, plan, views[:6])
+
+
+def trial(service_id: int, kind: str, step: str, values: Mapping[str, Any]) -> LedgerView | None:
+    """What the ledger of a step's compartment would be if these values were noted; raises what would refuse them."""
+    service = load(service_id)
+    events = [core_event(e) for e in service.events.all()]
+    procedure = procedure_of(service)
+    new = run.Event("trial", (events[-1].seq if events else 0) + 1, kind, step, values, clock.now())
+    state = run.accept(procedure, events, new)
+    key = procedure.by_id[step].compartment
+    return _ledger_view(procedure.job(key), state.ledgers[key]) if key else None
+
+
+@dataclass(frozen=True)
+class OpenService:
+    """An open service in the tray and in the Bay's list, with its running timer if there is one."""
+
+    id: int
+    vehicle: str
+    compartments: tuple[str, ...]
+    started_at: dt.datetime
+    started_by: str
+    step: str
+    done: int
+    total: int
+    timer_title: str
+    timer_s: int
+    timer_started: dt.datetime | None
+    now: dt.datetime
+
+
+def open_services() -> list[OpenService]:
+    """Every open service, the latest first."""
+    views = [view(pk) for pk in Service.objects.filter(state="open").values_list("pk", flat=True)]
+    found = []
+    for v in views:
+        needed = [s for s in v.steps if s.required and s.status != "off"]
+        current = next((s for s in v.steps if s.id == v.current), None)
+        timer = next((s for s in v.steps if s.timer_started and not s.timer_stopped), None)
+        found.append(OpenService(
+            v.id, v.vehicle, tuple(x.name for x in v.ledgers), v.started_at, v.started_by, current.title if current else "",
+            sum(s.status in ("done", "skipped") for s in needed), len(needed), timer.title if timer else "", timer.timer_s if timer else 0,
+            timer.timer_started if timer else None, v.now))
+    return found
+
+
+@dataclass(frozen=True)
+class StartJob:
+    """A compartment as the start page shows it: sheet, need, oils judged, tools and seals."""
+
+    compartment: int
+    name: str
+    kind: str
+    guided: bool
+    sheet: str
+    revision: int
+    capacity_ml: float | None
+    doubtful: tuple[str, ...]
+    last_oil: str
+    in_service: bool
+    offers: tuple[OilOffer, ...]
+
+
+@dataclass(frozen=True)
+class StartView:
+    """What must be known before a service starts."""
+
+    vehicle_id: int
+    vehicle: str
+    meter: str
+    meter_now: float | None
+    jobs: tuple[StartJob, ...]
+
+
+def start_view(vehicle_id: int) -> StartView:
+    """The start page of a vehicle; raises Vehicle.DoesNotExist."""
+    vehicle = Vehicle.objects.prefetch_related("compartments__sheet__revisions__plugs", "compartments__sheet__revisions__sources").get(pk=vehicle_id)
+    busy = set(ServiceJob.objects.filter(open=True, compartment__vehicle=vehicle).values_list("compartment_id", flat=True))
+    jobs = []
+    for c in vehicle.compartments.all():
+        revision = current_revision(c.sheet.revisions.all(), clock.today())
+        last = c.records.order_by("on", "id").prefetch_related("corrections").last()
+        doubtful = tuple(f"{s.figure}: {s.trust}" for s in revision.sources.all() if s.trust != "verified")
+        jobs.append(StartJob(c.pk, c.name, c.sheet.kind, c.sheet.kind in GUIDED, c.sheet.name, revision.number, revision.capacity_ml, doubtful,
+                             corrected(last)["oil"] if last else "", c.pk in busy, tuple(offers(revision, revision.capacity_ml))))
+    newest = vehicle.readings.last()
+    return StartView(vehicle.pk, vehicle.name, vehicle.meter, newest.value if newest else None, tuple(jobs))
+
+
+def oil_verdict(job_revision: Any, lubricant: Lubricant) -> str:
+    """The verdict alone."""
+    return judge(core_lubricant(lubricant), requirement(job_revision)).verdict
+
+
+@dataclass(frozen=True)
+class DebrisRule:
+    id: str
+    evidence: str
+    levels: str
+    basis: str
+
+
+def debris_table() -> list[DebrisRule]:
+    """The table by which findings are judged."""
+    return [DebrisRule(r.id, r.evidence, r.levels, "common practice") for r in RULES]

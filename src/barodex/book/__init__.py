@@ -1,0 +1,1 @@
+"""What was done and found: records, corrections, follow-ups, printed papers."""

@@ -1,0 +1,192 @@
+"""Changes of the book: records written, corrections, follow-ups. A record is never edited."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import asdict, dataclass, field
+from typing import Any
+
+from django.db import transaction
+
+from barodex import clock
+from barodex.accounts.actions import audit, require
+from barodex.accounts.models import Person
+from barodex.core.debris import Assessment, DebrisContext, Finding, assess
+from barodex.core.drained import Amount, Loss, at_reference
+from barodex.core.errors import Inconsistent, OutOfRange, in_range
+from barodex.core.expansion import DEFAULT_DENSITY15
+from barodex.core.interval import add_months
+from barodex.core.policy import limits_for, look_again
+from barodex.core.quantity import parse_quantity
+from barodex.fleet.actions import add_reading
+from barodex.fleet.models import Compartment
+from barodex.shelf.models import Lubricant, SheetRevision
+from barodex.shelf.queries import current_revision
+
+from .models import Correction, FollowUp, OilRecord
+from .queries import CORRECTABLE, POURED_C, corrected
+
+
+@dataclass(frozen=True)
+class Entry:
+    """What a record says; amounts in mL and °C as measured, meter in km or h."""
+
+    on: dt.date
+    meter_value: float | None = None
+    oil: str = ""
+    lubricant: Lubricant | None = None
+    revision: SheetRevision | None = None
+    drained: Amount | None = None
+    poured_ml: float | None = None
+    run_out_ml: float = 0.0
+    loss: Loss | None = None
+    finding: Finding | None = None
+    assessment: Assessment | None = None
+    gaps: tuple[str, ...] = ()
+    torques: tuple[str, ...] = ()
+    note: str = ""
+
+
+def write_record(by: Person, compartment: Compartment, entry: Entry, service_id: int | None = None) -> OilRecord:
+    """Write a record and the follow-ups that its finding asks for. Called inside the caller's transaction."""
+    oil_density = (entry.lubricant.density15 if entry.lubricant else None) or DEFAULT_DENSITY15
+    net = None if entry.poured_ml is None else max(0.0, entry.poured_ml - entry.run_out_ml)
+    judged = entry.assessment
+    record = OilRecord.objects.create(
+        compartment=compartment, service_id=service_id, revision=entry.revision, lubricant=entry.lubricant, on=entry.on,
+        meter_value=entry.meter_value, oil=entry.oil or (entry.lubricant.name if entry.lubricant else ""),
+        drained_ml=entry.drained.volume_ml if entry.drained else None, drained_c=entry.drained.temperature_c if entry.drained else None,
+        drained_15_ml=at_reference(entry.drained, oil_density).volume_ml if entry.drained else None,
+        poured_ml=entry.poured_ml, run_out_ml=entry.run_out_ml,
+        net_in_15_ml=None if net is None else at_reference(Amount(net, POURED_C), oil_density).volume_ml,
+        loss_15_ml=entry.loss.loss_ml if entry.loss else None, loss_sigma_ml=entry.loss.sigma_ml if entry.loss else None,
+        loss_band=entry.loss.band if entry.loss else "", finding=asdict(entry.finding) if entry.finding else None,
+        level=judged.level if judged else None, interval_factor=max(0.01, judged.interval_factor) if judged else 1.0,
+        reasons=[r.text for r in judged.reasons] if judged else [], gaps=list(entry.gaps), torques=list(entry.torques), note=entry.note,
+        by=by, at=clock.now(),
+    )
+    if judged and judged.level is not None and judged.level >= 2 and entry.revision:
+        _follow_up(compartment, record, entry, judged)
+    audit(by, "record written", record, compartment=compartment.pk, service=service_id)
+    return record
+
+
+def _follow_up(compartment: Compartment, record: OilRecord, entry: Entry, judged: Assessment) -> None:
+    r = entry.revision
+    assert r is not None
+    limits, _ = limits_for(compartment.sheet.kind, r.interval_km, r.interval_h, r.interval_months)
+    km, hours, months = look_again(judged.level or 0, limits)
+    ahead = km if compartment.vehicle.meter == "km" else hours
+    what = f"Look again: {judged.reasons[0].text}" if judged.level != 4 else f"Stop, do not drive: {judged.reasons[0].text}"
+    FollowUp.objects.create(
+        compartment=compartment, record=record, what=what[:200], stop=judged.level == 4,
+        due_on=add_months(entry.on, months) if months is not None else None,
+        due_meter=entry.meter_value + ahead if ahead is not None and entry.meter_value is not None else None)
+
+
+@dataclass(frozen=True)
+class PaperRecord:
+    """An earlier change as it stands on paper; None is not written there."""
+
+    on: dt.date
+    meter_value: float | None = None
+    lubricant_id: int | None = None
+    oil: str = ""
+    drained_ml: float | None = None
+    drained_c: float | None = None
+    poured_ml: float | None = None
+    finding: Finding | None = None
+    note: str = ""
+    gaps: tuple[str, ...] = field(default=("written in from paper",))
+
+
+@transaction.atomic
+def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilRecord:
+    """Write in a change that was done before or outside the guide, with its meter reading."""
+    require(by, "technician")
+    compartment = Compartment.objects.select_related("vehicle", "sheet").get(pk=compartment_id)
+    if paper.on > clock.today():
+        raise OutOfRange(f"{paper.on:%d %b %Y} lies in the future.", field="on", value=str(paper.on), allowed=f"up to {clock.today():%d %b %Y}")
+    for name in ("drained_ml", "poured_ml"):
+        if getattr(paper, name) is not None:
+            in_range(name, getattr(paper, name), 1, 60_000, "mL")
+    if paper.meter_value is not None:
+        add_reading(by, compartment.vehicle_id, paper.on, paper.meter_value, source="paper")
+    oil = Lubricant.objects.filter(pk=paper.lubricant_id).first()
+    revision = current_revision(compartment.sheet.revisions.all(), paper.on)
+    judged = None
+    if paper.finding is not None:
+        previous = compartment.records.exclude(level=None).order_by("on", "id").filter(on__lt=paper.on).last()
+        ran = None
+        if previous and previous.meter_value is not None and paper.meter_value is not None:
+            ran = max(0.0, paper.meter_value - previous.meter_value) if compartment.vehicle.meter == "km" else None
+        judged = assess(paper.finding, DebrisContext(
+            compartment.sheet.kind, ran, first_change=previous is None, yellow_metal=revision.yellow_metal,
+            magnet_fitted=any(p.magnet for p in revision.plugs.all()),
+            previous=past_finding(previous), previous_level=previous.level if previous else None))
+        if judged.level is None:
+            judged = None
+    drained = None if paper.drained_ml is None else Amount(paper.drained_ml, 20.0 if paper.drained_c is None else paper.drained_c)
+    return write_record(by, compartment, Entry(
+        paper.on, paper.meter_value, paper.oil, oil, revision, drained, paper.poured_ml, finding=paper.finding, assessment=judged,
+        gaps=paper.gaps, note=paper.note))
+
+
+def past_finding(record: OilRecord | None) -> Finding | None:
+    """The finding of a record, as the core reads it."""
+    from barodex.core.run import finding_from
+
+    return finding_from(record.finding) if record is not None and record.finding else None
+
+
+@transaction.atomic
+def correct(by: Person, record_id: int, field_name: str, typed: str, reason: str) -> Correction:
+    """Set a figure of a record right: an entry with who, when, why; the record itself is not touched."""
+    require(by, "technician")
+    record = OilRecord.objects.select_related("compartment__vehicle").prefetch_related("corrections").get(pk=record_id)
+    if field_name not in CORRECTABLE:
+        raise Inconsistent(f"“{field_name}” cannot be corrected.", field="field", value=field_name, allowed=", ".join(CORRECTABLE))
+    if len(reason.strip()) < 4:
+        raise Inconsistent("Say why it was wrong.", field="reason", value=reason)
+    after = _read_correction(by, record, CORRECTABLE[field_name], typed)
+    before = corrected(record)[field_name]
+    if after == before or (isinstance(before, dt.date) and after == before.isoformat()):
+        raise Inconsistent("That is what it says already.", field="value", value=typed)
+    made = Correction.objects.create(record=record, field=field_name, before=before.isoformat() if isinstance(before, dt.date) else before,
+                                     after=after, reason=reason.strip()[:300], by=by, at=clock.now())
+    audit(by, "record corrected", record, field=field_name, before=str(before), after=str(after), reason=reason)
+    return made
+
+
+def _read_correction(by: Person, record: OilRecord, kind: str, typed: str) -> Any:
+    if kind == "date":
+        try:
+            on = dt.date.fromisoformat(typed.strip())
+        except ValueError as error:
+            raise Inconsistent("A date reads year-month-day, such as 2026-03-09.", field="value", value=typed) from error
+        if on > clock.today():
+            raise OutOfRange(f"{on:%d %b %Y} lies in the future.", field="value", value=typed)
+        return on.isoformat()
+    if kind == "meter":
+        kind = "distance" if record.compartment.vehicle.meter == "km" else "engine_hours"
+    if kind:
+        value = parse_quantity(typed, kind, by.unit_system)
+        return in_range("value", value, 1, 60_000, "mL") if kind == "volume" else value
+    return typed.strip()[:80]
+
+
+@transaction.atomic
+def settle_follow_up(by: Person, follow_up_id: int, outcome: str) -> FollowUp:
+    """Note what a second look showed; a stop is cleared this way."""
+    require(by, "technician")
+    follow_up = FollowUp.objects.get(pk=follow_up_id)
+    if follow_up.done_at is not None:
+        raise Inconsistent("This was looked at already.", field="outcome", value=outcome)
+    if len(outcome.strip()) < 4:
+        raise Inconsistent("Say what the second look showed.", field="outcome", value=outcome)
+    if follow_up.stop:
+        require(by, "lead")
+    follow_up.done_at, follow_up.done_by, follow_up.outcome = clock.now(), by, outcome.strip()[:300]
+    follow_up.save(update_fields=["done_at", "done_by", "outcome"])
+    audit(by, "follow-up settled", follow_up, outcome=outcome)
+    return follow_up

@@ -1,0 +1,111 @@
+"""The book over HTTP: history, corrections, earlier records, follow-ups, job papers."""
+
+from __future__ import annotations
+
+from django.http import HttpResponse
+from drf_spectacular.utils import OpenApiTypes, extend_schema
+from rest_framework import serializers
+
+from barodex.bay.api import read_meter
+from barodex.config.api import Endpoint, Quantity, Words, answer, shape
+from barodex.core.run import finding_from
+from barodex.fleet.api import Made
+from barodex.fleet.models import Compartment
+
+from . import actions, paper, queries
+
+
+class Book(Endpoint):
+    """The latest records of all vehicles."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="recent_records", responses=shape(queries.BookLine, many=True))
+    def get(self, request):
+        return answer(queries.recent())
+
+
+class RecordRequest(serializers.Serializer):
+    on = serializers.DateField()
+    meter_value = serializers.CharField(max_length=60, allow_blank=True, required=False)
+    lubricant_id = serializers.IntegerField(required=False, allow_null=True, default=None)
+    oil = Words(80)
+    drained_ml = Quantity("volume")
+    drained_c = Quantity("temperature")
+    poured_ml = Quantity("volume")
+    finding = serializers.DictField(required=False, allow_null=True, default=None)
+    note = Words(500)
+
+
+class History(Endpoint):
+    """A compartment's history; write in an earlier change."""
+
+    roles = {"GET": "viewer", "POST": "technician"}
+
+    @extend_schema(operation_id="history", responses=shape(queries.HistoryView))
+    def get(self, request, compartment: int):
+        return answer(queries.history(compartment))
+
+    @extend_schema(operation_id="enter_record", request=RecordRequest, responses={201: shape(Made)})
+    def post(self, request, compartment: int):
+        given = self.read(RecordRequest)
+        meter = given.pop("meter_value", "")
+        vehicle = Compartment.objects.select_related("vehicle").get(pk=compartment).vehicle
+        value = read_meter(request, vehicle, meter, "meter_value") if meter else None
+        finding = given.pop("finding")
+        record = actions.enter_record(request.user, compartment, actions.PaperRecord(
+            **given, meter_value=value, finding=finding_from(finding) if finding else None))
+        return answer(Made(record.pk), 201)
+
+
+class CorrectionRequest(serializers.Serializer):
+    field = serializers.ChoiceField(choices=list(queries.CORRECTABLE))
+    value = serializers.CharField(max_length=80, allow_blank=True)
+    reason = serializers.CharField(max_length=300)
+
+
+class Corrections(Endpoint):
+    """Set a figure of a record right."""
+
+    roles = {"POST": "technician"}
+
+    @extend_schema(operation_id="correct_record", request=CorrectionRequest, responses={201: shape(Made)})
+    def post(self, request, record: int):
+        given = self.read(CorrectionRequest)
+        return answer(Made(actions.correct(request.user, record, given["field"], given["value"], given["reason"]).pk), 201)
+
+
+class OutcomeRequest(serializers.Serializer):
+    outcome = serializers.CharField(max_length=300)
+
+
+class FollowUps(Endpoint):
+    """Note what a second look showed."""
+
+    roles = {"POST": "technician"}
+
+    @extend_schema(operation_id="settle_follow_up", request=OutcomeRequest, responses=shape(Made))
+    def post(self, request, follow_up: int):
+        return answer(Made(actions.settle_follow_up(request.user, follow_up, self.read(OutcomeRequest)["outcome"]).pk))
+
+
+class JobPaper(Endpoint):
+    """The job paper of a record, as PDF, in the reader's units."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="job_paper", responses={(200, "application/pdf"): OpenApiTypes.BINARY})
+    def get(self, request, record: int):
+        content, name = paper.job_paper(record, request.user.unit_system)
+        return HttpResponse(content, content_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}"'})
+
+
+class HistoryFile(Endpoint):
+    """A compartment's history as CSV; amounts canonical, one line a record."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="history_file", responses={(200, "text/csv"): OpenApiTypes.STR})
+    def get(self, request, compartment: int):
+        return HttpResponse(paper.history_csv(compartment), content_type="text/csv; charset=utf-8",
+                            headers={"Content-Disposition": f'attachment; filename="history-{compartment}.csv"'})

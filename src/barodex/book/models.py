@@ -1,0 +1,77 @@
+"""Records of oil changes, their corrections, and what must be looked at again."""
+
+from django.conf import settings
+from django.db import models
+from django.db.models import Q
+
+
+class OilRecord(models.Model):
+    """What was done to one compartment on a day. Never edited: a correction is an entry of its own.
+
+    Volumes in mL as measured, ``*_15_ml`` brought to 15 °C. ``meter_value`` in km or h as the vehicle counts.
+    """
+
+    compartment = models.ForeignKey("fleet.Compartment", on_delete=models.PROTECT, related_name="records")
+    service = models.ForeignKey("bay.Service", on_delete=models.PROTECT, null=True, related_name="records")
+    revision = models.ForeignKey("shelf.SheetRevision", on_delete=models.PROTECT, null=True)
+    lubricant = models.ForeignKey("shelf.Lubricant", on_delete=models.PROTECT, null=True)
+    on = models.DateField()
+    meter_value = models.FloatField(null=True)
+    oil = models.CharField(max_length=80, blank=True)
+    drained_ml = models.FloatField(null=True)
+    drained_c = models.FloatField(null=True)
+    drained_15_ml = models.FloatField(null=True)
+    poured_ml = models.FloatField(null=True)
+    run_out_ml = models.FloatField(default=0.0)
+    net_in_15_ml = models.FloatField(null=True)
+    loss_15_ml = models.FloatField(null=True)
+    loss_sigma_ml = models.FloatField(null=True)
+    loss_band = models.CharField(max_length=10, blank=True)
+    finding = models.JSONField(null=True)
+    level = models.PositiveSmallIntegerField(null=True)
+    interval_factor = models.FloatField(default=1.0)
+    reasons = models.JSONField(default=list)
+    gaps = models.JSONField(default=list)
+    torques = models.JSONField(default=list)
+    note = models.CharField(max_length=500, blank=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["on", "id"]
+        constraints = [
+            models.CheckConstraint(condition=Q(drained_ml__isnull=True) | Q(drained_ml__gte=0), name="record_drained_possible"),
+            models.CheckConstraint(condition=Q(poured_ml__isnull=True) | Q(poured_ml__gte=0), name="record_poured_possible"),
+            models.CheckConstraint(condition=Q(level__isnull=True) | Q(level__lte=4), name="record_level_possible"),
+            models.UniqueConstraint(fields=["service", "compartment"], name="record_once_a_service"),
+        ]
+
+
+class Correction(models.Model):
+    """A figure of a record set right afterwards: what it was, what it is, who, when, why."""
+
+    record = models.ForeignKey(OilRecord, on_delete=models.PROTECT, related_name="corrections")
+    field = models.CharField(max_length=20)
+    before = models.JSONField(null=True)
+    after = models.JSONField(null=True)
+    reason = models.CharField(max_length=300)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["at", "id"]
+        constraints = [models.CheckConstraint(condition=~Q(reason=""), name="correction_has_reason")]
+
+
+class FollowUp(models.Model):
+    """Something to look at again, by a date or a meter value, whichever comes first."""
+
+    compartment = models.ForeignKey("fleet.Compartment", on_delete=models.PROTECT, related_name="follow_ups")
+    record = models.ForeignKey(OilRecord, on_delete=models.PROTECT, related_name="follow_ups")
+    what = models.CharField(max_length=200)
+    due_on = models.DateField(null=True)
+    due_meter = models.FloatField(null=True)
+    stop = models.BooleanField(default=False)
+    done_at = models.DateTimeField(null=True)
+    done_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")
+    outcome = models.CharField(max_length=300, blank=True)

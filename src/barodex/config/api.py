@@ -1,0 +1,81 @@
+"""What every app's ``api.py`` is built from: an endpoint that says who may call it, fields for quantities, answers from dataclasses."""
+
+from __future__ import annotations
+
+import dataclasses
+from typing import Any, ClassVar
+
+from rest_framework import serializers
+from rest_framework.response import Response
+from rest_framework.views import APIView
+from rest_framework_dataclasses.serializers import DataclassSerializer
+
+from barodex.accounts.permissions import ByRole
+from barodex.core.errors import CoreError, in_range
+from barodex.core.quantity import parse_quantity
+
+
+class Endpoint(APIView):
+    """A view with ``roles``: HTTP method to the least role that may use it."""
+
+    permission_classes = [ByRole]
+    roles: ClassVar[dict[str, str]] = {}
+
+    def read(self, serializer: type[serializers.Serializer]) -> dict[str, Any]:
+        """Validate the request's body; raises ValidationError or a CoreError at its field."""
+        bound = serializer(data=self.request.data, context={"request": self.request})
+        bound.is_valid(raise_exception=True)
+        return bound.validated_data
+
+
+def answer(result: Any, status: int = 200) -> Response:
+    """Answer with a dataclass, or a list of them."""
+    if isinstance(result, (list, tuple)):
+        return Response([dataclasses.asdict(r) for r in result], status=status)
+    return Response(dataclasses.asdict(result), status=status)
+
+
+def shape(kind: type, many: bool = False) -> Any:
+    """The schema of an answer, from the dataclass that it is made of."""
+    made = type(f"{kind.__name__}Serializer", (DataclassSerializer,), {"Meta": type("Meta", (), {"dataclass": kind})})
+    return made(many=many)
+
+
+class Quantity(serializers.Field):
+    """A quantity: a number in the canonical unit, or text as a person types it, read in the person's units.
+
+    Empty text and null are unknown.
+    """
+
+    def __init__(self, kind: str, **options: Any) -> None:
+        self.kind = kind
+        options.setdefault("required", False)
+        options.setdefault("allow_null", True)
+        super().__init__(**options)
+
+    def run_validation(self, data: Any = serializers.empty) -> Any:
+        if data == "":
+            data = None
+        return super().run_validation(data)
+
+    def to_internal_value(self, data: Any) -> float:
+        person = self.context["request"].user
+        system = getattr(person, "unit_system", "metric")
+        try:
+            if isinstance(data, str):
+                return parse_quantity(data, self.kind, system)
+            return in_range(self.field_name or self.kind, data, -1000, 1e7)
+        except CoreError as error:
+            raise serializers.ValidationError(error.message) from error
+
+    def to_representation(self, value: float) -> float:
+        return value
+
+
+class Words(serializers.CharField):
+    """Short text: trimmed, with a limit, may be empty."""
+
+    def __init__(self, most: int = 80, **options: Any) -> None:
+        options.setdefault("required", False)
+        options.setdefault("default", "")
+        super().__init__(max_length=most, allow_blank=True, **options)

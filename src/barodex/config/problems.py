@@ -1,0 +1,96 @@
+"""Failures become HTTP here and nowhere else: problem details (RFC 9457) with the field, the value and what is allowed."""
+
+from __future__ import annotations
+
+import logging
+from typing import Any
+
+from django.core.exceptions import ObjectDoesNotExist, PermissionDenied
+from django.db import IntegrityError, OperationalError
+from django.http import Http404, JsonResponse
+from rest_framework import exceptions
+from rest_framework.response import Response
+from rest_framework.views import set_rollback
+
+from barodex.core import errors
+
+log = logging.getLogger("barodex")
+
+# error class -> (HTTP status, type, title); the first match in this order counts
+MAPPING: tuple[tuple[type[Exception], int, str, str], ...] = (
+    (errors.NeedsReason, 409, "needs-reason", "A reason is needed"),
+    (errors.GateClosed, 409, "gate-closed", "Not yet"),
+    (errors.Ambiguous, 422, "ambiguous", "It can be read in two ways"),
+    (errors.Unreadable, 422, "unreadable", "It cannot be read"),
+    (errors.OutOfRange, 422, "out-of-range", "Outside what is possible"),
+    (errors.Inconsistent, 422, "inconsistent", "It does not fit together"),
+    (errors.CoreError, 422, "refused", "Refused"),
+    (exceptions.NotAuthenticated, 401, "sign-in", "Sign in first"),
+    (exceptions.AuthenticationFailed, 401, "sign-in", "Sign in first"),
+    (exceptions.PermissionDenied, 403, "not-allowed", "Not allowed"),
+    (PermissionDenied, 403, "not-allowed", "Not allowed"),
+    (Http404, 404, "not-found", "Not found"),
+    (ObjectDoesNotExist, 404, "not-found", "Not found"),
+    (exceptions.ValidationError, 422, "invalid", "Something is missing or wrong"),
+    (exceptions.ParseError, 400, "unreadable", "The request cannot be read"),
+    (exceptions.APIException, 400, "refused", "Refused"),
+    (IntegrityError, 409, "conflict", "It contradicts what is on record"),
+    (OperationalError, 503, "busy", "The book is busy: try again"),
+)
+
+
+def _fields(detail: Any, at: str = "") -> list[dict[str, Any]]:
+    if isinstance(detail, dict):
+        return [e for key, value in detail.items() for e in _fields(value, f"{at}.{key}".strip("."))]
+    if isinstance(detail, list):
+        if detail and all(isinstance(d, str) for d in detail):
+            return [{"field": at.replace("non_field_errors", ""), "message": str(d)} for d in detail]
+        return [e for k, value in enumerate(detail) for e in _fields(value, f"{at}.{k}")]
+    return [{"field": at, "message": str(detail)}]
+
+
+def _message(error: Exception, status: int) -> str:
+    if isinstance(error, errors.CoreError):
+        return error.message
+    if status == 404:
+        return "There is no such thing here: it may have been removed."
+    if status == 409:
+        return "Somebody was quicker, or it is on record already."
+    if status == 503:
+        return "The book is being written by others just now. Nothing was changed: try again."
+    return str(getattr(error, "detail", error)) or "Refused."
+
+
+def problem(error: Exception) -> tuple[int, dict[str, Any]]:
+    """Give the HTTP status and the problem document of a failure."""
+    status, kind, title = next(((s, k, t) for cls, s, k, t in MAPPING if isinstance(error, cls)), (500, "fault", "A fault of ours"))
+    listed: list[dict[str, Any]] = []
+    if isinstance(error, errors.CoreError):
+        entry: dict[str, Any] = {"field": error.field, "message": error.message}
+        if error.value is not None:
+            entry["value"] = str(error.value)[:120]
+        if error.allowed:
+            entry["allowed"] = error.allowed
+        listed = [entry]
+    elif isinstance(error, exceptions.ValidationError):
+        listed = _fields(error.detail)
+    detail = listed[0]["message"] if listed else _message(error, status) if status != 500 else "Nothing was changed. The fault is logged."
+    return status, {"type": f"/problems/{kind}", "title": title, "status": status, "detail": detail, "errors": listed}
+
+
+def handle(error: Exception, context: dict[str, Any]) -> Response:
+    """DRF's exception handler."""
+    status, document = problem(error)
+    if status == 500:
+        log.exception("unexpected", exc_info=error)
+    set_rollback()
+    response = Response(document, status=status, content_type="application/problem+json")
+    if status == 401:
+        response["WWW-Authenticate"] = "Session"
+    return response
+
+
+def csrf_failure(request: Any, reason: str = "") -> JsonResponse:
+    """What a request without a valid CSRF token gets."""
+    return JsonResponse({"type": "/problems/not-allowed", "title": "Not allowed", "status": 403, "detail": "Reload the page: its key has expired.",
+                         "errors": []}, status=403, content_type="application/problem+json")

@@ -1,0 +1,51 @@
+"""Every address. Below /api: the API; everything else is the page."""
+
+from django.urls import path, re_path
+
+from barodex.accounts import api as accounts
+from barodex.bay import api as bay
+from barodex.bench import api as bench
+from barodex.book import api as book
+from barodex.fleet import api as fleet
+from barodex.plan import api as plan
+from barodex.shelf import api as shelf
+
+from . import page, schema  # noqa: F401  (the import registers our schema extensions)
+
+api_patterns = [
+    path("api/session", accounts.SessionEndpoint.as_view(), name="session"),
+    path("api/session/demo", accounts.DemoEndpoint.as_view(), name="demo"),
+    path("api/due", plan.Due.as_view(), name="due"),
+    path("api/due/<int:vehicle>", plan.VehicleDue.as_view(), name="vehicle-due"),
+    path("api/words", fleet.Words_.as_view(), name="words"),
+    path("api/vehicles", fleet.Vehicles.as_view(), name="vehicles"),
+    path("api/vehicles/<int:vehicle>/compartments", fleet.Compartments.as_view(), name="compartments"),
+    path("api/vehicles/<int:vehicle>/readings", fleet.Readings.as_view(), name="readings"),
+    path("api/readings/file", fleet.ReadingsFile.as_view(), name="readings-file"),
+    path("api/sheets", shelf.Sheets.as_view(), name="sheets"),
+    path("api/sheets/<int:sheet>", shelf.Sheet.as_view(), name="sheet"),
+    path("api/lubricants", shelf.Lubricants.as_view(), name="lubricants"),
+    path("api/containers", shelf.Containers.as_view(), name="containers"),
+    path("api/services", bay.Services.as_view(), name="services"),
+    path("api/services/start/<int:vehicle>", bay.Start.as_view(), name="start"),
+    path("api/services/<int:service>", bay.Service.as_view(), name="service"),
+    path("api/services/<int:service>/events", bay.Events.as_view(), name="events"),
+    path("api/services/<int:service>/trial", bay.Trial.as_view(), name="trial"),
+    path("api/services/<int:service>/pour/<str:compartment>", bay.Pour.as_view(), name="pour"),
+    path("api/debris", bay.Debris.as_view(), name="debris"),
+    path("api/book", book.Book.as_view(), name="book"),
+    path("api/book/<int:compartment>", book.History.as_view(), name="history"),
+    path("api/book/<int:compartment>/file", book.HistoryFile.as_view(), name="history-file"),
+    path("api/records/<int:record>/corrections", book.Corrections.as_view(), name="corrections"),
+    path("api/records/<int:record>/paper", book.JobPaper.as_view(), name="job-paper"),
+    path("api/follow-ups/<int:follow_up>", book.FollowUps.as_view(), name="follow-up"),
+    path("api/bench/read", bench.Read.as_view(), name="bench-read"),
+    path("api/bench/pour", bench.Pour.as_view(), name="bench-pour"),
+    path("api/bench/torque", bench.Torque.as_view(), name="bench-torque"),
+    path("api/bench/next-due", bench.NextDue.as_view(), name="bench-next-due"),
+]
+urlpatterns = [
+    *api_patterns,
+    re_path(r"^api/", page.not_found, name="api-not-found"),
+    re_path(r"^(?P<path>.*)$", page.shell, name="page"),
+]

@@ -1,0 +1,76 @@
+"""The errors that the core raises.
+
+::
+
+    CoreError
+    ├── OutOfRange          (ValueError)   a number outside what the formula or the trade allows
+    ├── Unreadable          (ValueError)   text that cannot be understood; lists what would be
+    │   └── Ambiguous       (ValueError)   text that can be understood in two ways; says which
+    ├── Inconsistent        (ValueError)   values that contradict each other
+    └── GateClosed          (ValueError)   a step whose gate does not hold; says what opens it
+        └── NeedsReason     (ValueError)   allowed, but only with a reason written down
+
+Every error carries ``field`` and ``value`` where they are known, and its text is one sentence for a person.
+"""
+
+from __future__ import annotations
+
+import math
+
+
+class CoreError(Exception):
+    """Base of all errors of the core; ``field`` and ``value`` say where and what."""
+
+    def __init__(self, message: str, *, field: str = "", value: object = None, allowed: str = "") -> None:
+        super().__init__(message)
+        self.message, self.field, self.value, self.allowed = message, field, value, allowed
+
+
+class OutOfRange(CoreError, ValueError):
+    """A number outside its range. Names the argument, the value and the allowed range."""
+
+
+class Unreadable(CoreError, ValueError):
+    """Text that cannot be understood."""
+
+
+class Ambiguous(Unreadable):
+    """Text that can be understood in two ways."""
+
+
+class Inconsistent(CoreError, ValueError):
+    """Values that contradict each other."""
+
+
+class GateClosed(CoreError, ValueError):
+    """A step that is locked. The text says what opens it."""
+
+
+class NeedsReason(GateClosed):
+    """Accepted only together with a reason."""
+
+
+def in_range(name: str, value: float, low: float, high: float, unit: str = "") -> float:
+    """Return ``value`` when it is a number within ``low…high``, both included.
+
+    Parameters
+    ----------
+    name : the argument's name, with its unit suffix
+    value : the number to check
+    low, high : limits, in the same unit
+    unit : shown after the limits
+
+    Raises
+    ------
+    OutOfRange : outside the limits, not a number, or infinite
+
+    References
+    ----------
+    The range policy of this package: one error for the whole core, nothing clamped.
+    """
+    allowed = f"{low:g} to {high:g} {unit}".strip()
+    if isinstance(value, bool) or not isinstance(value, (int, float)) or not math.isfinite(value):
+        raise OutOfRange(f"{name} must be a number from {allowed}, not {value!r}.", field=name, value=value, allowed=allowed)
+    if not low <= value <= high:
+        raise OutOfRange(f"{name} is {value:g}, allowed is {allowed}.", field=name, value=value, allowed=allowed)
+    return float(value)

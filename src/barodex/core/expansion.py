@@ -1,0 +1,89 @@
+"""Oil grows when warm: volumes compared at one temperature."""
+
+from __future__ import annotations
+
+import math
+
+from .errors import in_range
+
+K1_LUBRICANT = 0.6278
+DEFAULT_DENSITY15 = 880.0
+_SOURCE = "ASTM D1250 / API MPMS chapter 11.1, generalised lubricating oils (K0 = 0, K1 = 0.6278)"
+
+
+def volume_correction_factor(density15: float, temperature_c: float) -> float:
+    """Give the factor that brings a volume measured at ``temperature_c`` to 15 °C.
+
+    VCF = exp(−αΔt(1 + 0.8αΔt)), α = K1/ρ15, Δt = t − 15.
+
+    Parameters
+    ----------
+    density15 : density at 15 °C, kg/m³, 800 to 1164
+    temperature_c : oil temperature, °C, −20 to 150
+
+    Returns
+    -------
+    float, without unit; below 1 above 15 °C
+
+    Raises
+    ------
+    OutOfRange : outside either range
+
+    References
+    ----------
+    ASTM D1250 / API MPMS chapter 11.1, generalised lubricating oils.
+    """
+    density15 = in_range("density15", density15, 800, 1164, "kg/m³")
+    delta = in_range("temperature_c", temperature_c, -20, 150, "°C") - 15.0
+    alpha = K1_LUBRICANT / density15
+    return math.exp(-alpha * delta * (1 + 0.8 * alpha * delta))
+
+
+def volume_at(volume_ml: float, from_c: float, to_c: float, density15: float = DEFAULT_DENSITY15) -> float:
+    """Give the volume that the same oil takes at another temperature.
+
+    Parameters
+    ----------
+    volume_ml : volume, mL, as measured at ``from_c``
+    from_c, to_c : temperatures, °C, −20 to 150
+    density15 : density at 15 °C, kg/m³
+
+    Returns
+    -------
+    float, mL at ``to_c``
+
+    Raises
+    ------
+    OutOfRange : a negative volume, or as :func:`volume_correction_factor`
+
+    References
+    ----------
+    As :func:`volume_correction_factor`.
+    """
+    volume_ml = in_range("volume_ml", volume_ml, 0, 1_000_000, "mL")
+    return volume_ml * volume_correction_factor(density15, from_c) / volume_correction_factor(density15, to_c)
+
+
+def volume_from_mass(mass_g: float, temperature_c: float, density15: float = DEFAULT_DENSITY15) -> float:
+    """Give the volume of weighed oil at its temperature.
+
+    Parameters
+    ----------
+    mass_g : mass, g, of the oil alone (the pan taken off)
+    temperature_c : oil temperature, °C, −20 to 150
+    density15 : density at 15 °C, kg/m³
+
+    Returns
+    -------
+    float, mL at ``temperature_c``
+
+    Raises
+    ------
+    OutOfRange : a negative mass, or as :func:`volume_correction_factor`
+
+    References
+    ----------
+    ρ(t) = ρ15·VCF(t), ASTM D1250; 1 kg/m³ = 1 g/L.
+    """
+    mass_g = in_range("mass_g", mass_g, 0, 1_000_000, "g")
+    return mass_g / (density15 * volume_correction_factor(density15, temperature_c)) * 1000.0

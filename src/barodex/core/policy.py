@@ -1,0 +1,90 @@
+"""Intervals where a sheet is silent, and when a finding wants another look. Common practice, shown as such."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from .errors import Inconsistent
+from .interval import Limits
+
+DUTIES = ("road", "off_road", "towing", "track")
+
+
+@dataclass(frozen=True)
+class IntervalDefault:
+    """A row of the table: km, hours, months (None: no such limit), and the factor of severe duties."""
+
+    distance_km: float | None
+    hours: float | None
+    months: int | None
+    factors: dict[str, float]
+
+
+def _row(km: float | None, months: int, severe: float, hours: float | None = None, track: float | None = None) -> IntervalDefault:
+    return IntervalDefault(km, hours, months, {"off_road": severe, "towing": severe, "track": track or severe})
+
+
+INTERVALS: dict[str, IntervalDefault] = {
+    "manual gearbox": _row(80_000, 60, 0.6), "transaxle": _row(80_000, 60, 0.6), "automatic": _row(100_000, 72, 0.5),
+    "dual-clutch": _row(60_000, 48, 0.6), "axle": _row(80_000, 60, 0.6), "transfer case": _row(80_000, 60, 0.6),
+    "clutch transfer case": _row(50_000, 48, 0.6), "electronic differential": _row(16_000, 36, 0.6, track=0.2),
+    "bevel drive": _row(20_000, 24, 0.7), "supercharger": _row(100_000, 72, 0.7), "hub gear": _row(5_000, 12, 1.0),
+    "chain case": _row(None, 12, 0.7), "marine gearbox": _row(None, 12, 1.0, hours=200),
+}
+
+
+def limits_for(kind: str, distance_km: float | None, hours: float | None, months: int | None) -> tuple[Limits, str]:
+    """Give the limits of a compartment by duty, from its sheet or, where that is silent, from common practice.
+
+    Parameters
+    ----------
+    kind : compartment kind
+    distance_km, hours, months : the sheet's interval, km, h and months; all None when it is silent
+
+    Returns
+    -------
+    (Limits, basis in words)
+
+    Raises
+    ------
+    Inconsistent : an unknown kind
+
+    References
+    ----------
+    The table :data:`INTERVALS`, common practice; severe duty shortens the distance by its factor.
+    """
+    if kind not in INTERVALS:
+        raise Inconsistent(f"No interval for “{kind}”.", field="kind", value=kind)
+    row = INTERVALS[kind]
+    basis = "the sheet"
+    if distance_km is None and hours is None and months is None:
+        distance_km, hours, months, basis = row.distance_km, row.hours, row.months, "common practice: the sheet is silent"
+    by_duty = {} if distance_km is None else {"road": distance_km, **{d: distance_km * f for d, f in row.factors.items()}}
+    return Limits(by_duty, hours, months), basis
+
+
+def look_again(level: int, limits: Limits) -> tuple[float | None, float | None, int | None]:
+    """Give by when a finding wants another look.
+
+    Parameters
+    ----------
+    level : debris level 0 to 4
+    limits : the compartment's limits
+
+    Returns
+    -------
+    (km, h, months) from now, each None where it does not apply; all None below level 2
+
+    References
+    ----------
+    Common practice: level 2, the lesser of 5 000 km / 50 h and a quarter of the interval, or three months; level 3, a
+    fifth of the shortened interval; level 4, at once.
+    """
+    if level < 2:
+        return None, None, None
+    road = limits.distance_km.get("road")
+    if level >= 4:
+        return (0.0 if road else None), (0.0 if limits.hours else None), 0
+    if level == 3:
+        return (road * 0.25 * 0.2 if road else None), (limits.hours * 0.25 * 0.2 if limits.hours else None), 1
+    return (min(5000.0, road / 4) if road else None), (min(50.0, limits.hours / 4) if limits.hours else None), 3

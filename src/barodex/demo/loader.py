@@ -1,0 +1,128 @@
+"""Loads the demo fleet through the actions that real work uses, with the clock held at each past day."""
+
+from __future__ import annotations
+
+import datetime as dt
+import math
+import uuid
+from dataclasses import replace
+
+from django.db import transaction
+from django.utils import timezone
+
+from barodex import clock
+from barodex.accounts.actions import add_person
+from barodex.accounts.models import Person
+from barodex.bay.actions import JobSpec, NewEvent, post_event, start_service
+from barodex.book.actions import PaperRecord, enter_record
+from barodex.core.run import finding_from
+from barodex.fleet.actions import CompartmentSpec, VehicleSpec, add_reading, add_vehicle
+from barodex.fleet.models import Compartment, Vehicle
+from barodex.shelf.actions import add_lubricant, revise_sheet, stock_container, write_sheet
+from barodex.shelf.models import Lubricant, SpecSheet
+
+from .fleet import FLEET, OILS, SHEETS, SHELF, UNGRADUATED, Machine
+from .walk import Outcome, walk
+
+PASSWORD = "tarbert-oil-can"  # for the demo on this machine only
+PEOPLE = (("isla", "lead", "Isla", "Marran"), ("fergus", "technician", "Fergus", "Doon"), ("una", "viewer", "Una", "Sker"))
+HISTORY_DAYS = 1460
+
+
+def _moment(day: dt.date, hour: int = 10) -> dt.datetime:
+    return timezone.make_aware(dt.datetime.combine(day, dt.time(hour)))
+
+
+def meter_at(machine: Machine, today: dt.date, days_ago: int) -> float:
+    """The meter some days ago: steady use with a swing over the year (km or h)."""
+    swing = 0.8 if machine.seasonal else 0.12
+    year = 365.25
+
+    def run(day: float) -> float:
+        return day - swing * year / (2 * math.pi) * math.cos(2 * math.pi * day / year)
+
+    end = today.toordinal()
+    value = machine.today - machine.per_day * (run(end) - run(end - days_ago))
+    return round(max(0.0, value), 1 if machine.meter == "h" else 0)
+
+
+def _readings(by: Person, machine: Machine, vehicle: Vehicle, today: dt.date) -> None:
+    for days_ago in range(HISTORY_DAYS, 0, -37):
+        with clock.at(_moment(today - dt.timedelta(days=days_ago))):
+            add_reading(by, vehicle.pk, clock.today(), meter_at(machine, today, days_ago))
+    with clock.at(_moment(today - dt.timedelta(days=1), 17)):
+        add_reading(by, vehicle.pk, clock.today(), meter_at(machine, today, 1))
+
+
+def _history(by: Person, machine: Machine, vehicle: Vehicle, today: dt.date) -> None:
+    for box in machine.boxes:
+        compartment = vehicle.compartments.get(name=box.name)
+        for change in box.changes:
+            day = today - dt.timedelta(days=change.days_ago)
+            with clock.at(_moment(day, 15)):
+                enter_record(by, compartment.pk, PaperRecord(
+                    day, meter_at(machine, today, change.days_ago), Lubricant.objects.get(name=change.oil).pk, "", change.drained_ml, change.drained_c,
+                    change.poured_ml, finding_from(change.finding) if change.finding else None, change.note))
+
+
+def _shelf(lead: Person, today: dt.date) -> None:
+    with clock.at(_moment(today - dt.timedelta(days=HISTORY_DAYS + 40))):
+        for oil in OILS:
+            add_lubricant(lead, oil)
+        for name, (kind, figures) in SHEETS.items():
+            if name == "Van gearbox, two capacities":
+                figures = replace(figures, capacity_ml=2700)
+            write_sheet(lead, name, kind, replace(figures, effective_on=clock.today()))
+    with clock.at(_moment(today - dt.timedelta(days=700))):
+        name = "Van gearbox, two capacities"
+        revise_sheet(lead, SpecSheet.objects.get(name=name).pk, replace(SHEETS[name][1], effective_on=clock.today()),
+                     "bulletin: 2 700 mL made it shift hard when cold; 2 300 mL from now on")
+    with clock.at(_moment(today - dt.timedelta(days=60))):
+        for oil, label, size, content in SHELF:
+            stock_container(lead, Lubricant.objects.get(name=oil).pk, size, content, label, label not in UNGRADUATED)
+
+
+def _signed_service(tech: Person, today: dt.date) -> None:
+    """The bus, done by the guide eighteen days ago."""
+    machine = next(m for m in FLEET if m.name == "Harbour bus")
+    box = Compartment.objects.get(vehicle__name="Harbour bus", name="Transaxle")
+    with clock.at(_moment(today - dt.timedelta(days=18), 9)):
+        service = start_service(tech, box.vehicle_id, (JobSpec(box.pk, Lubricant.objects.get(name="Tarn 75W-90").pk,
+                                "80W-90 is out of stock; this one was used before"),), meter_at(machine, today, 18), 11)
+        walk(tech, service.pk, {"Transaxle": Outcome(3150, 34, {"magnet": "cap", "particles": [{"form": "paste", "metal": "steel", "count": 1, "size_mm": 0.1}],
+                                                                "colour": "dark brown", "clarity": "clear", "smell": "none"})}, stop_before="sign")
+        post_event(tech, service.pk, NewEvent(uuid.uuid4(), "note", "", {"text": "output flange still weeps, cloth left under it"}))
+        walk(tech, service.pk, {})
+
+
+def _open_service(tech: Person, now: dt.datetime) -> None:
+    """The truck's middle axle, interrupted while it drains."""
+    box = Compartment.objects.get(vehicle__name="Timber truck", name="Middle axle")
+    with clock.at(now - dt.timedelta(minutes=22)):
+        meter = box.vehicle.readings.order_by("on", "id").last()
+        service = start_service(tech, box.vehicle_id, (JobSpec(box.pk, Lubricant.objects.get(name="Corrie 80W-90").pk),), meter.value if meter else None, 9)
+        walk(tech, service.pk, {}, stop_before="wait")
+    with clock.at(now - dt.timedelta(minutes=9)):
+        post_event(tech, service.pk, NewEvent(uuid.uuid4(), "timer_start", f"wait.{box.pk}", {}))
+
+
+@transaction.atomic
+def load(now: dt.datetime | None = None) -> None:
+    """Load people, shelf, fleet, four years of history, one signed and one open service. The database must be empty."""
+    now = now or clock.now()
+    today = timezone.localtime(now).date()
+    with clock.at(_moment(today - dt.timedelta(days=HISTORY_DAYS + 45))):
+        people = {name: add_person(None, name, PASSWORD, role, first, last) for name, role, first, last in PEOPLE}
+    lead, tech = people["isla"], people["fergus"]
+    _shelf(lead, today)
+    for machine in FLEET:
+        with clock.at(_moment(today - dt.timedelta(days=HISTORY_DAYS + 30))):
+            split = {"road": 1 - machine.off_road, "off_road": machine.off_road} if machine.off_road else {"road": 1.0}
+            warranty = today + dt.timedelta(days=machine.warranty_days) if machine.warranty_days else None
+            vehicle = add_vehicle(lead, VehicleSpec(
+                machine.name, machine.kind, machine.layout, machine.meter, machine.plate, split, warranty, machine.note,
+                tuple(CompartmentSpec(b.name, b.slot, SpecSheet.objects.get(name=b.sheet).pk) for b in machine.boxes)))
+        _readings(tech, machine, vehicle, today)
+        _history(tech, machine, vehicle, today)
+    _signed_service(tech, today)
+    _open_service(tech, now)

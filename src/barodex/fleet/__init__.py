@@ -1,0 +1,1 @@
+"""Vehicles, their oil compartments, and meter readings."""

@@ -1,0 +1,65 @@
+"""Vehicles, compartments and readings; distances in km, engine hours in h."""
+
+from django.conf import settings
+from django.db import models
+from django.db.models import Q
+
+from barodex.core.usage import DEFAULT_PER_DAY
+
+KINDS = tuple(DEFAULT_PER_DAY)
+LAYOUTS = ("front-wheel", "rear-wheel", "rear-engine", "four-wheel", "six-by-six", "shaft motorcycle", "bicycle", "boat", "track machine")
+SLOTS = ("supercharger", "front axle", "gearbox", "transaxle", "transfer case", "middle axle", "rear axle", "bevel drive", "hub gear",
+         "chain case", "marine gearbox")
+
+
+class Vehicle(models.Model):
+    """A vehicle as people call it. ``duty_split`` spreads its distance over duties; shares add up to 1."""
+
+    name = models.CharField(max_length=60, unique=True)
+    plate = models.CharField(max_length=20, blank=True)
+    kind = models.CharField(max_length=20, choices=[(k, k) for k in KINDS])
+    layout = models.CharField(max_length=20, choices=[(k, k) for k in LAYOUTS])
+    meter = models.CharField(max_length=2, choices=[("km", "km"), ("h", "h")], default="km")
+    duty_split = models.JSONField(default=dict)
+    warranty_until = models.DateField(null=True, blank=True)
+    note = models.CharField(max_length=300, blank=True)
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [
+            models.CheckConstraint(condition=Q(meter__in=["km", "h"]), name="vehicle_meter_known"),
+            models.CheckConstraint(condition=~Q(name=""), name="vehicle_named"),
+            models.UniqueConstraint(fields=["plate"], condition=~Q(plate=""), name="vehicle_plate_once"),
+        ]
+
+
+class Compartment(models.Model):
+    """A closed oil volume of a vehicle, at its place in the driveline, on a spec sheet."""
+
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.PROTECT, related_name="compartments")
+    sheet = models.ForeignKey("shelf.SpecSheet", on_delete=models.PROTECT, related_name="compartments")
+    name = models.CharField(max_length=60)
+    slot = models.CharField(max_length=20, choices=[(s, s) for s in SLOTS])
+
+    class Meta:
+        ordering = ["vehicle", "id"]
+        constraints = [models.UniqueConstraint(fields=["vehicle", "name"], name="compartment_once_a_vehicle")]
+
+
+class Reading(models.Model):
+    """A meter reading of a day, in km or in h as the vehicle counts. ``swap``: the first of a new or reset meter."""
+
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.PROTECT, related_name="readings")
+    on = models.DateField()
+    value = models.FloatField()
+    swap = models.BooleanField(default=False)
+    source = models.CharField(max_length=10, choices=[(s, s) for s in ("typed", "csv", "service", "paper")], default="typed")
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["on", "id"]
+        constraints = [
+            models.CheckConstraint(condition=Q(value__gte=0) & Q(value__lte=9_999_999), name="reading_possible"),
+            models.UniqueConstraint(fields=["vehicle", "on", "value"], name="reading_once"),
+        ]

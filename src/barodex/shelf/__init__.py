@@ -1,0 +1,1 @@
+"""Spec sheets with revisions and sources, lubricants, containers in stock and their movements."""
