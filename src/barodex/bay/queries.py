@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from barodex import clock
-from barodex.book.actions import past_finding
+from barodex.book.actions import is_first_change, past_finding
 from barodex.book.models import OilRecord
 from barodex.book.queries import POURED_C, RECORDS, corrected, density, record_views
 from barodex.core import procedure as guide
@@ -35,7 +35,7 @@ def past_of(compartment: Compartment, as_of: dt.date) -> dict[str, Any]:
     """What is known of a compartment today, as plain values."""
     records = list(RECORDS.filter(compartment=compartment))
     if not records:
-        return {"first_change": True}
+        return {"first_change": False}
     views = record_views(records)
     last = views[-1]
     by_id = {r.pk: r for r in records}
@@ -45,7 +45,7 @@ def past_of(compartment: Compartment, as_of: dt.date) -> dict[str, Any]:
     ran = run_since([MeterReading(r.on, r.value, r.swap) for r in readings], last.on, last.meter_value, as_of, 0.0)
     filled = next((v for v in reversed(views) if v.poured_ml is not None), None)
     looked = next((v for v in reversed(views) if v.level is not None), None)
-    past: dict[str, Any] = {"first_change": False, "last_filled_on": last.on.isoformat(), "per_day": use.rate.per_day}
+    past: dict[str, Any] = {"first_change": is_first_change(compartment, as_of), "last_filled_on": last.on.isoformat(), "per_day": use.rate.per_day}
     if vehicle.meter == "km" and ran is not None:
         past["distance_km"] = round(ran, 1)
     if filled and filled.poured_ml is not None:
@@ -64,7 +64,8 @@ def _core_job(job: ServiceJob) -> guide.Job:
         str(job.compartment_id), job.compartment.name, core_sheet(job.revision), job.lubricant.name,
         past.get("density15") or job.lubricant.density15 or DEFAULT_DENSITY15,
         None if net is None else Amount(net, POURED_C, poured_sigma_ml(net)), past.get("distance_km"), past.get("first_change", False),
-        previous, past.get("previous_level"), past.get("last_filled_on", ""),
+        previous, past.get("previous_level"),
+        dt.date.fromisoformat(past["last_filled_on"]) if past.get("last_filled_on") else None,
     )
 
 
@@ -95,6 +96,7 @@ class FieldView:
     required: bool
     choices: tuple[str, ...]
     default_number: float | None
+    shown: str
 
 
 @dataclass(frozen=True)
@@ -144,7 +146,7 @@ class LedgerView:
     colour: str
     capacity_ml: float | None
     last_in_ml: float | None
-    last_on: str
+    last_on: dt.date | None
     target_ml: float | None
     target_basis: str
     drained_ml: float | None
@@ -164,6 +166,14 @@ class NoteView:
     text: str
     by: str
     at: dt.datetime
+
+
+@dataclass(frozen=True)
+class RecordRef:
+    """The record that a signature wrote for a compartment."""
+
+    compartment: str
+    record: int
 
 
 @dataclass(frozen=True)
@@ -189,7 +199,12 @@ class ServiceView:
     ledgers: tuple[LedgerView, ...]
     notes: tuple[NoteView, ...]
     gaps: tuple[str, ...]
-    records: tuple[int, ...]
+    records: tuple[RecordRef, ...]
+
+
+def _field_view(f: guide.Field) -> FieldView:
+    number = float(f.default) if isinstance(f.default, (int, float)) and not isinstance(f.default, bool) else None
+    return FieldView(f.name, f.kind, f.label, f.required, f.choices, number, guide.torque_words(number) if f.kind == "torque" else "")
 
 
 def _step_view(step: guide.Step, state: run.State) -> StepView:
@@ -200,8 +215,7 @@ def _step_view(step: guide.Step, state: run.State) -> StepView:
         checklist = ()
     return StepView(
         step.id, step.phase, step.kind, step.title, step.why, step.compartment, step.caution, tuple(a for a in step.advice if a), tuple(checklist),
-        tuple(FieldView(f.name, f.kind, f.label, f.required, f.choices, float(f.default) if isinstance(f.default, (int, float)) and not isinstance(f.default, bool) else None)
-              for f in step.fields),
+        tuple(_field_view(f) for f in step.fields),
         step.gate, step.skip, step.required, here.status, here.why_locked, step.timer_s, here.timer_started, here.timer_stopped,
         event.id if event else "", event.by if event else "", event.at if event else None, dict(event.values) if event else {},
     )
@@ -229,7 +243,7 @@ def service_view(service: Service, procedure: guide.Procedure, state: run.State,
         events[-1].seq if events else 0, undoable[-1].id if undoable else "",
         tuple(_step_view(s, state) for s in procedure.steps), tuple(_ledger_view(j, state.ledgers[j.key]) for j in procedure.jobs),
         tuple(NoteView(str(n.values.get("text", "")), n.by, n.at) for n in state.notes), tuple(text for _, text in state.gaps),
-        tuple(service.records.values_list("pk", flat=True)) if service.state == "signed" else (),
+        tuple(RecordRef(str(c), pk) for c, pk in service.records.values_list("compartment_id", "pk")) if service.state == "signed" else (),
     )
 
 

@@ -11,6 +11,7 @@ from rest_framework import serializers
 from barodex import clock
 from barodex.config.api import Endpoint, Quantity, answer, shape
 from barodex.core import interval, pour, torque
+from barodex.core.debris import drop_rate
 from barodex.core.quantity import SYSTEMS, format_quantity, parse_quantity
 from barodex.core.working import COMMON_PRACTICE, Working
 
@@ -90,6 +91,35 @@ class Torque(Endpoint):
     def post(self, request):
         given = self.read(TorqueRequest)
         return answer(torque.wrench_setting(given["torque_nm"], given["wrench_mm"], given.get("offset_mm") or 0.0, given["angle_deg"], given.get("wrench_max_nm")))
+
+
+class DripRequest(serializers.Serializer):
+    drops = serializers.FloatField(min_value=0, max_value=1000)
+    seconds = serializers.FloatField(min_value=1, max_value=3600)
+    wait_minutes = serializers.FloatField(min_value=0, max_value=240, default=10)
+
+
+@dataclasses.dataclass(frozen=True)
+class DripAnswer:
+    """How fast it drips, and the most that waiting can yield."""
+
+    rate_ml_min: float
+    at_most_ml: float
+    working: Working
+
+
+class Drip(Endpoint):
+    """What more waiting would yield."""
+
+    roles = {"POST": "viewer"}
+
+    @extend_schema(operation_id="bench_drip", request=DripRequest, responses=shape(DripAnswer))
+    def post(self, request):
+        given = self.read(DripRequest)
+        rate = drop_rate(given["drops"], given["seconds"])
+        working = Working("rate = drops × 0.05 mL × 60 / seconds; at most rate × wait",
+                          (("drops", f"{given['drops']:g}"), ("in", f"{given['seconds']:g} s"), ("wait", f"{given['wait_minutes']:g} min")), COMMON_PRACTICE)
+        return answer(DripAnswer(rate, rate * given["wait_minutes"], working))
 
 
 class NextDueRequest(serializers.Serializer):

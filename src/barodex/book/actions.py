@@ -12,19 +12,20 @@ from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.core.debris import Assessment, DebrisContext, Finding, assess
-from barodex.core.drained import Amount, Loss, at_reference
+from barodex.core.drained import Amount, Loss, at_reference, drained_sigma_ml, loss_since_last_fill, poured_sigma_ml
 from barodex.core.errors import Inconsistent, OutOfRange, in_range
 from barodex.core.expansion import DEFAULT_DENSITY15
 from barodex.core.interval import add_months
 from barodex.core.policy import limits_for, look_again
 from barodex.core.quantity import parse_quantity
+from barodex.core.run import finding_from
 from barodex.fleet.actions import add_reading
 from barodex.fleet.models import Compartment
 from barodex.shelf.models import Lubricant, SheetRevision
 from barodex.shelf.queries import current_revision
 
 from .models import Correction, FollowUp, OilRecord
-from .queries import CORRECTABLE, POURED_C, corrected
+from .queries import CORRECTABLE, POURED_C, RECORDS, corrected, record_views
 
 
 @dataclass(frozen=True)
@@ -45,6 +46,7 @@ class Entry:
     gaps: tuple[str, ...] = ()
     torques: tuple[str, ...] = ()
     note: str = ""
+    factory_fill: bool = False
 
 
 def write_record(by: Person, compartment: Compartment, entry: Entry, service_id: int | None = None) -> OilRecord:
@@ -62,26 +64,40 @@ def write_record(by: Person, compartment: Compartment, entry: Entry, service_id:
         loss_15_ml=entry.loss.loss_ml if entry.loss else None, loss_sigma_ml=entry.loss.sigma_ml if entry.loss else None,
         loss_band=entry.loss.band if entry.loss else "", finding=asdict(entry.finding) if entry.finding else None,
         level=judged.level if judged else None, interval_factor=max(0.01, judged.interval_factor) if judged else 1.0,
-        reasons=[r.text for r in judged.reasons] if judged else [], gaps=list(entry.gaps), torques=list(entry.torques), note=entry.note,
+        reasons=[r.text for r in judged.reasons] if judged else [], gaps=list(entry.gaps), torques=list(entry.torques), note=entry.note, factory_fill=entry.factory_fill,
         by=by, at=clock.now(),
     )
-    if judged and judged.level is not None and judged.level >= 2 and entry.revision:
-        _follow_up(compartment, record, entry, judged)
+    # What was to be looked at again has been looked at now; a stop stays until the lead clears it.
+    compartment.follow_ups.filter(done_at=None, stop=False, record__on__lt=entry.on).update(
+        done_at=clock.now(), done_by=by, outcome=f"looked at with the change of {entry.on:%d %b %Y}")
+    if entry.revision:
+        _follow_ups(compartment, record, entry)
     audit(by, "record written", record, compartment=compartment.pk, service=service_id)
     return record
 
 
-def _follow_up(compartment: Compartment, record: OilRecord, entry: Entry, judged: Assessment) -> None:
-    r = entry.revision
+def _follow_ups(compartment: Compartment, record: OilRecord, entry: Entry) -> None:
+    """Write what must be looked at again: by the finding, and by the loss."""
+    r, judged, loss = entry.revision, entry.assessment, entry.loss
     assert r is not None
     limits, _ = limits_for(compartment.sheet.kind, r.interval_km, r.interval_h, r.interval_months)
-    km, hours, months = look_again(judged.level or 0, limits)
-    ahead = km if compartment.vehicle.meter == "km" else hours
-    what = f"Look again: {judged.reasons[0].text}" if judged.level != 4 else f"Stop, do not drive: {judged.reasons[0].text}"
-    FollowUp.objects.create(
-        compartment=compartment, record=record, what=what[:200], stop=judged.level == 4,
-        due_on=add_months(entry.on, months) if months is not None else None,
-        due_meter=entry.meter_value + ahead if ahead is not None and entry.meter_value is not None else None)
+    by_km = compartment.vehicle.meter == "km"
+
+    def add(what: str, km: float | None, hours: float | None, months: float | None, stop: bool = False) -> None:
+        ahead = km if by_km else hours
+        FollowUp.objects.create(
+            compartment=compartment, record=record, what=what[:200], stop=stop,
+            due_on=add_months(entry.on, months) if months is not None else None,
+            due_meter=entry.meter_value + ahead if ahead is not None and entry.meter_value is not None else None)
+
+    if judged and judged.level is not None and judged.level >= 2:
+        prefix = "Stop, do not drive" if judged.level == 4 else "Look again"
+        add(f"{prefix}: {judged.reasons[0].text}", *look_again(judged.level, limits), stop=judged.level == 4)
+    if loss and loss.band in ("leak", "repair"):
+        half = 0.5 if loss.band == "leak" else 0.0
+        road = limits.distance_km.get("road")
+        add("It leaks: look at the level" if half else "It leaks: repair before the level falls below its low mark",
+            road * half if road else None, limits.hours * half if limits.hours else None, limits.months * half if limits.months else None)
 
 
 @dataclass(frozen=True)
@@ -97,6 +113,7 @@ class PaperRecord:
     poured_ml: float | None = None
     finding: Finding | None = None
     note: str = ""
+    factory_fill: bool = False
     gaps: tuple[str, ...] = field(default=("written in from paper",))
 
 
@@ -121,21 +138,31 @@ def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilReco
         if previous and previous.meter_value is not None and paper.meter_value is not None:
             ran = max(0.0, paper.meter_value - previous.meter_value) if compartment.vehicle.meter == "km" else None
         judged = assess(paper.finding, DebrisContext(
-            compartment.sheet.kind, ran, first_change=previous is None, yellow_metal=revision.yellow_metal,
+            compartment.sheet.kind, ran, first_change=is_first_change(compartment, paper.on), yellow_metal=revision.yellow_metal,
             magnet_fitted=any(p.magnet for p in revision.plugs.all()),
             previous=past_finding(previous), previous_level=previous.level if previous else None))
         if judged.level is None:
             judged = None
-    drained = None if paper.drained_ml is None else Amount(paper.drained_ml, 20.0 if paper.drained_c is None else paper.drained_c)
+    drained = None if paper.drained_ml is None else Amount(paper.drained_ml, 20.0 if paper.drained_c is None else paper.drained_c,
+                                                           drained_sigma_ml(paper.drained_ml, revision.drain_method))
+    earlier = [v for v in record_views(RECORDS.filter(compartment=compartment)) if v.on < paper.on and v.poured_ml is not None]
+    loss = None
+    if drained is not None and earlier and earlier[-1].net_in_15_ml is not None:
+        last_in = Amount(earlier[-1].net_in_15_ml, 15.0, poured_sigma_ml(earlier[-1].net_in_15_ml))
+        loss = loss_since_last_fill(last_in, (), drained, revision.capacity_ml or last_in.volume_ml)
     return write_record(by, compartment, Entry(
-        paper.on, paper.meter_value, paper.oil, oil, revision, drained, paper.poured_ml, finding=paper.finding, assessment=judged,
-        gaps=paper.gaps, note=paper.note))
+        paper.on, paper.meter_value, paper.oil, oil, revision, drained, paper.poured_ml, loss=loss, finding=paper.finding, assessment=judged,
+        gaps=paper.gaps, note=paper.note, factory_fill=paper.factory_fill))
+
+
+def is_first_change(compartment: Compartment, on: dt.date) -> bool:
+    """Whether the oil that comes out on a day is the factory fill. Without a trace it is unknown, which is not the same."""
+    last = compartment.records.filter(on__lt=on).last()
+    return last is not None and last.factory_fill
 
 
 def past_finding(record: OilRecord | None) -> Finding | None:
     """The finding of a record, as the core reads it."""
-    from barodex.core.run import finding_from
-
     return finding_from(record.finding) if record is not None and record.finding else None
 
 

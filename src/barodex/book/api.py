@@ -35,6 +35,7 @@ class RecordRequest(serializers.Serializer):
     poured_ml = Quantity("volume")
     finding = serializers.DictField(required=False, allow_null=True, default=None)
     note = Words(500)
+    factory_fill = serializers.BooleanField(default=False)
 
 
 class History(Endpoint):

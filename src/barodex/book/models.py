@@ -33,6 +33,7 @@ class OilRecord(models.Model):
     reasons = models.JSONField(default=list)
     gaps = models.JSONField(default=list)
     torques = models.JSONField(default=list)
+    factory_fill = models.BooleanField(default=False)
     note = models.CharField(max_length=500, blank=True)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField()

@@ -22,7 +22,7 @@ def _index() -> str:
 @ensure_csrf_cookie
 def shell(request: HttpRequest, path: str = "") -> HttpResponse:
     """Any address of the page gets the shell; the page finds its own way."""
-    response = HttpResponse(_index().replace("__NONCE__", request.csp_nonce))
+    response = HttpResponse(_index().replace("__NONCE__", str(request.csp_nonce)))
     response["Cache-Control"] = "no-store"
     return response
 

@@ -71,7 +71,7 @@ def problem(error: Exception) -> tuple[int, dict[str, Any]]:
             entry["value"] = str(error.value)[:120]
         if error.allowed:
             entry["allowed"] = error.allowed
-        listed = [entry]
+        listed = [entry, *({"field": f"row {r.line}", "message": r.message, "value": r.value} for r in getattr(error, "rows", ()))]
     elif isinstance(error, exceptions.ValidationError):
         listed = _fields(error.detail)
     detail = listed[0]["message"] if listed else _message(error, status) if status != 500 else "Nothing was changed. The fault is logged."

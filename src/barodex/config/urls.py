@@ -42,6 +42,7 @@ api_patterns = [
     path("api/bench/read", bench.Read.as_view(), name="bench-read"),
     path("api/bench/pour", bench.Pour.as_view(), name="bench-pour"),
     path("api/bench/torque", bench.Torque.as_view(), name="bench-torque"),
+    path("api/bench/drip", bench.Drip.as_view(), name="bench-drip"),
     path("api/bench/next-due", bench.NextDue.as_view(), name="bench-next-due"),
 ]
 urlpatterns = [

@@ -9,6 +9,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from .errors import Inconsistent, in_range
+from .working import grouped
 
 LEVELS = ("clean", "normal wear", "watch", "investigate", "stop")
 MAGNETS = ("none", "film", "cap", "whiskers", "overflowing")  # what covers it, in rising order
@@ -100,7 +101,7 @@ def _magnet(f: Finding, c: DebrisContext) -> DebrisReason | None:
         return DebrisReason("magnet", 1, "A thin film on the magnet: wear as expected.")
     if f.magnet == "cap":
         if not c.first_change and c.distance_km is not None and c.distance_km < CAP_TOO_SOON_KM:
-            return DebrisReason("magnet-soon", 2, f"A cap of paste after only {c.distance_km:,.0f} km: more than expected.".replace(",", " "))
+            return DebrisReason("magnet-soon", 2, f"A cap of paste after only {grouped(c.distance_km)} km: more than expected.")
         return DebrisReason("magnet", 1, "A cap of fine paste: " + ("running-in, as expected." if c.first_change else "wear as expected at this distance."))
     if f.magnet == "whiskers":
         if c.first_change:
@@ -244,8 +245,8 @@ RULES: tuple[Rule, ...] = (
 _ACTIONS: dict[int, tuple[str, ...]] = {
     0: ("Nothing to do: go on as planned.",),
     1: ("Nothing to do: note it, and compare next time.",),
-    2: ("The next change comes at half the interval.", "Look again after the lesser of 5 000 km / 50 h, a quarter of the interval, or three months."),
-    3: ("Open or sample before long duty.", "The next change comes at a quarter of the interval; look at a fifth of that."),
+    2: ("Look again after the lesser of 5 000 km / 50 h, a quarter of the interval, or three months."),
+    3: ("Open or sample before long duty.", "Look again at a fifth of the shortened interval."),
     4: ("Do not drive.", "Leave it where it stands, or close it with oil and move it only by trailer or winch, driven wheels off the ground."),
 }
 

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from .errors import Inconsistent, in_range
-from .working import COMMON_PRACTICE, Working
+from .working import COMMON_PRACTICE, Working, grouped
 
 
 @dataclass(frozen=True)
@@ -47,7 +47,7 @@ class PourPlan:
 
 
 def _ml(volume_ml: float) -> str:
-    return f"{volume_ml:,.0f} mL".replace(",", " ")
+    return f"{grouped(volume_ml)} mL"
 
 
 def pour_plan(
@@ -100,7 +100,7 @@ def pour_plan(
         if stays <= 1e-9:
             actions.append(PourAction("empty", bottle.label, take, 0.0, f"{bottle.label} empty ({_ml(take)})"))
         elif bottle.graduated:
-            actions.append(PourAction("mark", bottle.label, take, stays, f"{bottle.label} down to the {stays:,.0f} mL mark".replace(",", " ")))
+            actions.append(PourAction("mark", bottle.label, take, stays, f"{bottle.label} down to the {_ml(stays)} mark"))
         else:
             actions.append(PourAction("jug", bottle.label, take, stays, f"{_ml(take)} from {bottle.label}, measured in a jug"))
     if stroke_ml is not None and need_ml > 0:

@@ -6,6 +6,7 @@ that must hold before others can go on is a gate; ``needs`` names what opens a s
 
 from __future__ import annotations
 
+import datetime as dt
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
@@ -14,6 +15,7 @@ from .drained import Amount
 from .errors import Inconsistent
 from .sheet import GUIDED, Plug, Sheet
 from .torque import nm_to_lbf_ft
+from .working import grouped
 
 PHASES = ("prepare", "access", "open", "drain", "inspect", "close", "fill", "level", "finish", "after")
 PAN_RESERVE = 1.25  # a pan holds a quarter more than what comes (common practice)
@@ -71,7 +73,7 @@ class Job:
     first_change: bool = False
     previous: Finding | None = None
     previous_level: int | None = None
-    last_filled_on: str = ""
+    last_filled_on: dt.date | None = None
 
 
 @dataclass(frozen=True)
@@ -96,7 +98,7 @@ class Procedure:
 
 
 def _ml(volume_ml: float) -> str:
-    return f"{volume_ml:,.0f} mL".replace(",", " ")
+    return f"{grouped(volume_ml)} mL"
 
 
 def torque_words(torque_nm: float | None) -> str:
@@ -218,7 +220,7 @@ def _open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Condition
     steps.append(Step(f"wait.{c}", "drain", "timer", f"{job.name}: wait until it only drips", "The last of it carries the most debris.", c, needs=(f"drain.{c}",),
                       timer_s=int(minutes * 60), required=False, skip="free",
                       fields=(Field("drops", "number", "Drops counted", required=False), Field("seconds", "number", "in seconds", required=False))))
-    why = f"It tells what was lost since {job.last_filled_on}." if job.last_filled_on else "No earlier fill is on record: this is the first figure for it."
+    why = f"It tells what was lost since {job.last_filled_on:%d %B %Y}.".replace("since 0", "since ") if job.last_filled_on else "No earlier fill is on record: this is the first figure for it."
     steps.append(Step(f"measure.{c}", "drain", "measure", f"{job.name}: measure what came out", why, c, hot, needs=(f"drain.{c}",), skip="reason",
                       fields=(Field("pan_ml", "volume", "In the pan", required=False), Field("mass_g", "mass", "or weighed, oil alone", required=False),
                               Field("hose_ml", "volume", "In the hose", required=False), Field("rag_ml", "volume", "On the rag", required=False),

@@ -15,6 +15,7 @@ from typing import Any
 import pint
 
 from .errors import Ambiguous, OutOfRange, Unreadable
+from .working import grouped
 
 SYSTEMS = ("metric", "imperial", "us")
 
@@ -245,14 +246,14 @@ def parse_quantity(text: str, kind: str, system: str = "metric") -> float:
     label, _, low, high = _KINDS[kind]
     if not math.isfinite(value) or not low <= value <= high:
         raise OutOfRange(
-            f"“{whole.strip()}” is outside what is possible here: {low:g} to {high:,.0f} {label}.".replace(",", " "),
+            f"“{whole.strip()}” is outside what is possible here: {low:g} to {grouped(high)} {label}.",
             field=kind, value=whole, allowed=f"{low:g} to {high:g} {label}",
         )
     return value
 
 
 def format_quantity(value: float, kind: str, system: str = "metric") -> str:
-    """Write a canonical value for the eye, in the system's unit, with a thin-space thousands mark.
+    """Write a canonical value for the eye, in the system's unit, thousands set apart.
 
     Parameters
     ----------
@@ -269,13 +270,13 @@ def format_quantity(value: float, kind: str, system: str = "metric") -> str:
 
     References
     ----------
-    Unit definitions as in :func:`parse_quantity`; grouping by thin space, ISO 80000-1.
+    Unit definitions as in :func:`parse_quantity`; grouping as ISO 80000-1.
     """
     if not math.isfinite(value):
         raise OutOfRange(f"{value!r} cannot be shown.", field=kind, value=value)
     label, unit, decimals = _SHOWN[kind][system]
     shown = float(_registry().Quantity(value, _KINDS[kind][1]).to(unit).magnitude)
-    return f"{shown:,.{decimals}f}".replace(",", " ") + f" {label}"
+    return f"{grouped(shown, decimals)} {label}"
 
 
 @dataclass(frozen=True)

@@ -17,6 +17,7 @@ from .drained import Amount, Loss, at_reference, drained_sigma_ml, loss_since_la
 from .errors import CoreError, GateClosed, Inconsistent, NeedsReason, OutOfRange, in_range
 from .expansion import volume_from_mass
 from .procedure import POUR_TOLERANCE, Job, Procedure, Step
+from .working import grouped
 
 AMENDABLE = ("measure", "inspect", "note")  # said again, the later one counts; nothing else reopens
 EVENT_KINDS = ("done", "skip", "add", "timer_start", "timer_stop", "note", "undo")
@@ -224,10 +225,10 @@ def _apply_measure(state: State, step: Step, job: Job, values: Mapping[str, Any]
     capacity = job.sheet.capacity_ml
     if capacity is not None and amount.volume_ml - 2 * amount.sigma_ml > capacity:
         if amount.volume_ml > 5 * capacity:
-            raise OutOfRange(f"{amount.volume_ml:,.0f} mL cannot come out of a compartment of {capacity:,.0f} mL.".replace(",", " "),
+            raise OutOfRange(f"{grouped(amount.volume_ml)} mL cannot come out of a compartment of {grouped(capacity)} mL.",
                              field="pan_ml", value=amount.volume_ml, allowed=f"up to {5 * capacity:.0f} mL")
         _gap(state, step, _refuse_unreasoned(
-            values, f"{job.name}: {amount.volume_ml:,.0f} mL came out, the sheet says {capacity:,.0f} mL.".replace(",", " "), "pan_ml", amount.volume_ml))
+            values, f"{job.name}: {grouped(amount.volume_ml)} mL came out, the sheet says {grouped(capacity)} mL.", "pan_ml", amount.volume_ml))
     ledger.drained = amount
     ledger.drained_15_ml = at_reference(amount, job.density15).volume_ml
     ledger.loss = drained_loss(job, amount)
@@ -265,7 +266,7 @@ def _apply_pour_done(state: State, step: Step, job: Job, values: Mapping[str, An
     if abs(difference) > POUR_TOLERANCE[job.sheet.fill_method] * ledger.target_ml:
         word = "more" if difference > 0 else "less"
         _gap(state, step, _refuse_unreasoned(
-            values, f"{job.name}: {ledger.poured_ml:,.0f} mL poured, {abs(difference):,.0f} mL {word} than the {ledger.target_ml:,.0f} mL wanted.".replace(",", " "),
+            values, f"{job.name}: {grouped(ledger.poured_ml)} mL poured, {grouped(abs(difference))} mL {word} than the {grouped(ledger.target_ml)} mL wanted.",
             "volume_ml", ledger.poured_ml))
 
 

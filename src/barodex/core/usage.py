@@ -10,6 +10,7 @@ import numpy as np
 
 from .errors import OutOfRange, in_range
 from .interval import Rate
+from .working import grouped
 
 # Use when there is only one reading, per day (common practice): vehicle kind to (km, h).
 DEFAULT_PER_DAY = {
@@ -87,13 +88,13 @@ def check_reading(earlier: MeterReading | None, new: MeterReading, later: MeterR
         if ran < 0:
             word = "lower" if other is earlier else "higher"
             raise OutOfRange(
-                f"{new.value:,.0f} {unit} is {word} than the {other.value:,.0f} {unit} of {other.on:%d %b %Y}: "
-                "a slip, or was the meter swapped?".replace(",", " "),
+                f"{grouped(new.value)} {unit} is {word} than the {grouped(other.value)} {unit} of {other.on:%d %b %Y}: "
+                "a slip, or was the meter swapped?",
                 field="value", value=new.value, allowed=f"a reading in line with {other.on}",
             )
         if ran > most * max(days, 1):
             raise OutOfRange(
-                f"{ran:,.0f} {unit} in {max(days, 1)} day(s) is not possible: a digit too many?".replace(",", " "),
+                f"{grouped(ran)} {unit} in {max(days, 1)} day(s) is not possible: a digit too many?",
                 field="value", value=new.value, allowed=f"at most {most:g} {unit} a day",
             )
 

@@ -18,3 +18,22 @@ class Working:
 
 
 COMMON_PRACTICE = "common practice"
+
+
+def grouped(value: float, decimals: int = 0) -> str:
+    """Write a number with its thousands set apart by a space that does not break.
+
+    Parameters
+    ----------
+    value : any finite number
+    decimals : decimals shown, 0 to 6
+
+    Returns
+    -------
+    str
+
+    References
+    ----------
+    ISO 80000-1, 7.3.1: digits in groups of three, set apart by a small space.
+    """
+    return f"{value:,.{decimals}f}".replace(",", "\N{NO-BREAK SPACE}")

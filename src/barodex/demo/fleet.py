@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
@@ -109,6 +109,7 @@ class Change:
     poured_ml: float | None
     finding: dict[str, Any] | None = None
     note: str = ""
+    factory_fill: bool = False
 
 
 def seen(magnet: str | None, colour: str, *particles: tuple[str, str, int, float], clarity: str = "clear", smell: str = "none") -> dict[str, Any]:
@@ -146,7 +147,6 @@ class Machine:
     note: str = ""
     warranty_days: int | None = None
     seasonal: bool = False
-    extra: dict[str, Any] = field(default_factory=dict)
 
 
 def _steady(oil: str, fill: float, *days: int, loss: float = 0.01, colour: str = "brown") -> tuple[Change, ...]:
@@ -159,7 +159,7 @@ FLEET: tuple[Machine, ...] = (
     Machine("Timber truck", "SKR 611", "truck", "six-by-six", "km", 184_310, 46, (
         Box("Front axle", "front axle", "Truck axle, double reduction", _steady("Corrie 80W-90", 6200, 1190, 430)),
         Box("Gearbox", "gearbox", "Truck gearbox, constant mesh", (
-            Change(1420, "Skerry Mono 30", None, 30, 8500), Change(775, "Skerry Mono 30", 8390, 40, 8500, seen("cap", "dark brown", PASTE, ("sliver", "steel", 1, 0.8)), "gear-clash steel"))),
+            Change(1420, "Skerry Mono 30", None, 30, 8500), Change(690, "Skerry Mono 30", 8390, 40, 8500, seen("cap", "dark brown", PASTE), "gear-clash steel"))),
         Box("Transfer case", "transfer case", "Truck transfer case, gear", _steady("Corrie 80W-90", 3600, 1250, 880)),
         Box("Middle axle", "middle axle", "Truck axle, double reduction", _steady("Corrie 80W-90", 6200, 1190)),
         Box("Rear axle", "rear axle", "Truck axle, double reduction", (
@@ -171,10 +171,10 @@ FLEET: tuple[Machine, ...] = (
         Box("Gearbox", "gearbox", "Five-speed gearbox, brass rings", (
             Change(1440, "Corrie 80W-90", None, 20, 1900, None, "wrong oil: a GL-5 went in, found at the next change"),
             Change(1330, "Tarn 75W-80", 1880, 35, 1850, seen("cap", "brown", PASTE, ("glitter", "yellow", 30, 0.2)), "correction: GL-5 out, right oil in"),
-            Change(760, "Tarn 75W-80", 1800, 38, 1850, seen("film", "brown", PASTE)),
-            Change(300, "Tarn 75W-80", 1805, 38, 1850, seen("cap", "dark brown", PASTE, ("glitter", "yellow", 4, 0.2))))),
-        Box("Transfer case", "transfer case", "Part-time transfer case, gear", _steady("Tarn 75W-90", 1300, 1440, 700)),
-        Box("Rear axle", "rear axle", "Light 4x4 rear axle, limited slip", _steady("Corrie LS 80W-90", 2000, 1300, 905, loss=0.03)),
+            Change(930, "Tarn 75W-80", 1800, 38, 1850, seen("film", "brown", PASTE)),
+            Change(500, "Tarn 75W-80", 1805, 38, 1850, seen("cap", "dark brown", PASTE, ("glitter", "yellow", 4, 0.2))))),
+        Box("Transfer case", "transfer case", "Part-time transfer case, gear", _steady("Tarn 75W-90", 1300, 1425)),
+        Box("Rear axle", "rear axle", "Light 4x4 rear axle, limited slip", _steady("Corrie LS 80W-90", 2000, 1440, 985, loss=0.03)),
     ), 0.35),
     Machine("Warden 4x4", "SKR 219", "4x4", "four-wheel", "km", 64_220, 28, (
         Box("Front axle", "front axle", "Light 4x4 front axle", _steady("Corrie 80W-90", 1500, 800)),
@@ -208,8 +208,8 @@ FLEET: tuple[Machine, ...] = (
         Box("Rear axle", "rear axle", "Coupé rear axle, limited slip"),
     ), note="nine track days a year; the rear axle came with no papers", seasonal=True),
     Machine("Nurse's hatchback", "SKR 330", "car", "front-wheel", "km", 21_900, 38, (
-        Box("Gearbox", "transaxle", "Hatchback gearbox", (Change(575, "Tarn 75W-80", None, 20, 1900, None, "as delivered"),)),
-        Box("Front differential", "front axle", "Electronic front differential", (Change(400, "Moss coupling fluid", None, 20, 550),)),
+        Box("Gearbox", "transaxle", "Hatchback gearbox", (Change(575, "Tarn 75W-80", None, 20, 1900, None, "as delivered", factory_fill=True),)),
+        Box("Front differential", "front axle", "Electronic front differential", (Change(400, "Moss coupling fluid", None, 20, 550, None, "as delivered", factory_fill=True),)),
     ), warranty_days=190),
     Machine("Harbour bus", "SKR 70", "bus", "rear-engine", "km", 61_400, 19, (
         Box("Transaxle", "transaxle", "Bus transaxle, magnesium", (

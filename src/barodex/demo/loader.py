@@ -62,7 +62,7 @@ def _history(by: Person, machine: Machine, vehicle: Vehicle, today: dt.date) -> 
             with clock.at(_moment(day, 15)):
                 enter_record(by, compartment.pk, PaperRecord(
                     day, meter_at(machine, today, change.days_ago), Lubricant.objects.get(name=change.oil).pk, "", change.drained_ml, change.drained_c,
-                    change.poured_ml, finding_from(change.finding) if change.finding else None, change.note))
+                    change.poured_ml, finding_from(change.finding) if change.finding else None, change.note, change.factory_fill))
 
 
 def _shelf(lead: Person, today: dt.date) -> None:

@@ -1,0 +1,54 @@
+/** The page: theme by the person's choice, the sign-in when nobody is signed in, else the five places. */
+import CssBaseline from '@mui/material/CssBaseline';
+import { ThemeProvider } from '@mui/material/styles';
+import { lazy, Suspense, useMemo } from 'react';
+import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { SignIn } from '../features/account';
+import { Bones } from '../ui/Bones';
+import { Trouble } from '../ui/Trouble';
+import { Shell } from './Shell';
+import { useSession } from './session';
+import { makeTheme } from './theme';
+
+const Due = lazy(() => import('../features/due'));
+const Bay = lazy(() => import('../features/bay'));
+const Book = lazy(() => import('../features/book'));
+const Shelf = lazy(() => import('../features/shelf'));
+const Bench = lazy(() => import('../features/bench'));
+const Settings = lazy(() => import('../features/account/Settings'));
+
+function Places() {
+  const session = useSession();
+  if (session.isPending) return <Bones lines={6} />;
+  if (session.isError) return <Trouble error={session.error} again={() => session.refetch()} />;
+  if (!session.data.name) return <SignIn demo={session.data.demo} />;
+  return (
+    <BrowserRouter>
+      <Shell>
+        <Suspense fallback={<Bones lines={6} />}>
+          <Routes>
+            <Route path="/due/*" element={<Due />} />
+            <Route path="/bay/*" element={<Bay />} />
+            <Route path="/book/*" element={<Book />} />
+            <Route path="/shelf/*" element={<Shelf />} />
+            <Route path="/bench" element={<Bench />} />
+            <Route path="/settings" element={<Settings />} />
+            <Route path="*" element={<Navigate to="/due" replace />} />
+          </Routes>
+        </Suspense>
+      </Shell>
+    </BrowserRouter>
+  );
+}
+
+export function App() {
+  const { data } = useSession();
+  const mode = data?.theme === 'night' ? 'night' : 'day';
+  const theme = useMemo(() => makeTheme(mode), [mode]);
+  return (
+    <ThemeProvider theme={theme}>
+      <CssBaseline />
+      <Places />
+    </ThemeProvider>
+  );
+}

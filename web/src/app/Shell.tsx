@@ -1,0 +1,146 @@
+/** The frame: five places on a slim spine, the page, and the tray below. */
+import Box from '@mui/material/Box';
+import Dialog from '@mui/material/Dialog';
+import Typography from '@mui/material/Typography';
+import { type ReactNode, useState } from 'react';
+import { NavLink, useNavigate } from 'react-router';
+import { Find } from './Find';
+import { type KeyMap, knownKeys, useKeys } from './keys';
+import { useSession } from './session';
+import { Tray } from './Tray';
+
+const PLACES = [
+  ['due', 'Due'],
+  ['bay', 'Bay'],
+  ['book', 'Book'],
+  ['shelf', 'Shelf'],
+  ['bench', 'Bench'],
+] as const;
+
+function Spine() {
+  const { data } = useSession();
+  const place = {
+    display: 'flex',
+    justifyContent: 'space-between',
+    alignItems: 'baseline',
+    gap: 1,
+    color: (t: { tones: { spineInk: string } }) => t.tones.spineInk,
+    textDecoration: 'none',
+    typography: 'h3',
+    fontWeight: 500,
+    px: 1.5,
+    py: 1.75,
+    ml: { xs: 0, sm: 0.75 },
+    borderRadius: { xs: 1, sm: '12px 0 0 12px' },
+    '&.active': { bgcolor: 'background.default', color: 'text.primary', fontWeight: 600 },
+    '& small': { fontSize: 12, opacity: 0.75, display: { xs: 'none', sm: 'inline' } },
+  };
+  return (
+    <Box
+      component="nav"
+      aria-label="Places"
+      sx={{
+        gridArea: 'spine',
+        bgcolor: (t) => t.tones.spine,
+        display: 'flex',
+        flexDirection: { xs: 'row', sm: 'column' },
+        alignItems: { xs: 'center', sm: 'stretch' },
+        gap: { xs: 0, sm: 0.25 },
+        overflowX: 'auto',
+      }}
+    >
+      <Box
+        sx={{
+          typography: 'h2',
+          color: 'primary.main',
+          textAlign: 'center',
+          py: { xs: 0, sm: 2.5 },
+          px: { xs: 1, sm: 0 },
+          lineHeight: 1,
+        }}
+      >
+        Ba·ro
+        <Box component="span" sx={{ display: { xs: 'none', sm: 'block' } }}>
+          dex
+        </Box>
+      </Box>
+      {PLACES.map(([path, name], k) => (
+        <Box key={path} component={NavLink} to={`/${path}`} sx={place}>
+          {name} <small aria-hidden="true">{k + 1}</small>
+        </Box>
+      ))}
+      <Box
+        component={NavLink}
+        to="/settings"
+        sx={{ ...place, typography: 'body2', mt: { xs: 0, sm: 'auto' }, mb: { xs: 0, sm: 1 } }}
+        aria-label={`Settings of ${data?.name}`}
+      >
+        {data?.name.split(' ')[0]}
+      </Box>
+    </Box>
+  );
+}
+
+function KeyList({ open, close }: { open: boolean; close: () => void }) {
+  return (
+    <Dialog open={open} onClose={close} aria-label="Keys that work here">
+      <Box sx={{ p: 3 }}>
+        <Typography variant="h2">Keys that work here</Typography>
+        <Box
+          component="dl"
+          sx={{
+            display: 'grid',
+            gridTemplateColumns: 'auto 1fr',
+            gap: 1,
+            columnGap: 3,
+            '& dt': { fontWeight: 700 },
+            '& dd': { m: 0 },
+          }}
+        >
+          {open &&
+            knownKeys().map(([key, does]) => (
+              <Box key={key + does} sx={{ display: 'contents' }}>
+                <dt>{key}</dt>
+                <dd>{does}</dd>
+              </Box>
+            ))}
+        </Box>
+      </Box>
+    </Dialog>
+  );
+}
+
+export function Shell({ children }: { children: ReactNode }) {
+  const go = useNavigate();
+  const [finding, setFinding] = useState(false);
+  const [listing, setListing] = useState(false);
+  const keys: KeyMap = {
+    '/': { does: 'find a vehicle, plate or compartment', act: () => setFinding(true) },
+    '?': { does: 'show this list', act: () => setListing(true) },
+  };
+  PLACES.forEach(([path, name], k) => {
+    keys[String(k + 1)] = { does: `go to ${name}`, act: () => go(`/${path}`) };
+  });
+  useKeys(keys);
+  return (
+    <Box
+      sx={{
+        display: 'grid',
+        minHeight: '100vh',
+        height: { sm: '100vh' },
+        gridTemplateColumns: { xs: '1fr', sm: '82px minmax(0, 1fr)' },
+        gridTemplateRows: { xs: 'auto 1fr auto', sm: 'minmax(0, 1fr) auto' },
+        gridTemplateAreas: { xs: '"spine" "main" "tray"', sm: '"spine main" "spine tray"' },
+        '@media print': { display: 'block', height: 'auto', '& nav, & aside': { display: 'none' } },
+      }}
+    >
+      <Spine />
+      <Box component="main" sx={{ gridArea: 'main', overflow: 'auto', minWidth: 0 }}>
+        {children}
+      </Box>
+      <Tray />
+      <Find open={finding} close={() => setFinding(false)} />
+      <KeyList open={listing} close={() => setListing(false)} />
+    </Box>
+  );
+}

@@ -1,0 +1,89 @@
+/** The tray along the bottom of every page: open services, their running timer, and what comes next. */
+import Box from '@mui/material/Box';
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useRef } from 'react';
+import { Link } from 'react-router';
+import { ask, client, type Schemas } from './api';
+import { minutes, ring, useServerNow } from './timers';
+
+export function useOpenServices() {
+  return useQuery({
+    queryKey: ['open-services'],
+    queryFn: () => ask(client.GET('/api/services')),
+    refetchInterval: 6000,
+  });
+}
+
+function Line({ service }: { service: Schemas['OpenService'] }) {
+  const running = Boolean(service.timer_started);
+  const now = useServerNow(service.now, running);
+  const left = service.timer_started ? service.timer_s - (now - Date.parse(service.timer_started)) / 1000 : 0;
+  const before = useRef(left);
+  useEffect(() => {
+    if (running && before.current > 0 && left <= 0) ring();
+    before.current = left;
+  }, [left, running]);
+  return (
+    <Box
+      component={Link}
+      to={`/bay/${service.id}`}
+      sx={{
+        display: 'flex',
+        gap: 2.5,
+        alignItems: 'baseline',
+        color: 'text.primary',
+        textDecoration: 'none',
+        minWidth: 0,
+        flex: 1,
+        whiteSpace: 'nowrap',
+        overflow: 'hidden',
+      }}
+    >
+      <Box component="b" sx={{ typography: 'h3' }}>
+        {service.vehicle}
+      </Box>
+      <span>{service.compartments.join(', ')}</span>
+      {running && (
+        <Box component="span" role="timer" sx={{ typography: 'h2', color: left <= 0 ? 'error.main' : 'text.primary' }}>
+          {left > 0 ? minutes(left) : `+${minutes(-left)}`}
+        </Box>
+      )}
+      {running && (
+        <Box component="span" sx={{ display: { xs: 'none', md: 'inline' } }}>
+          {left > 0 ? service.timer_title.split(': ').pop() : 'time is up'}
+        </Box>
+      )}
+      <Box component="span" sx={{ ml: 'auto', color: 'text.secondary', overflow: 'hidden', textOverflow: 'ellipsis' }}>
+        {service.done} of {service.total} · next: {service.step.split(': ').pop()}
+      </Box>
+    </Box>
+  );
+}
+
+export function Tray() {
+  const services = useOpenServices();
+  if (!services.data?.length) return null;
+  return (
+    <Box
+      component="aside"
+      aria-label="In the bay"
+      sx={{
+        gridArea: 'tray',
+        borderTop: 3,
+        borderColor: 'text.primary',
+        bgcolor: (t) => t.tones.tray,
+        px: 3,
+        py: 1,
+        display: 'flex',
+        gap: 4,
+        minHeight: 52,
+        alignItems: 'center',
+      }}
+    >
+      {services.data.slice(0, 2).map((s) => (
+        <Line key={s.id} service={s} />
+      ))}
+      {services.data.length > 2 && <Link to="/bay">and {services.data.length - 2} more</Link>}
+    </Box>
+  );
+}

@@ -1,0 +1,96 @@
+/** The one client of the API: typed by the server's own description, with the key for changes and errors as problems. */
+import createClient, { type Middleware } from 'openapi-fetch';
+import type { components, paths } from './schema';
+
+export type Schemas = components['schemas'];
+export type FieldProblem = { field: string; message: string; value?: string; allowed?: string };
+export type ProblemDetails = { type: string; title: string; status: number; detail: string; errors: FieldProblem[] };
+
+/** A refused or failed request, with what the server says of it. */
+export class Refused extends Error {
+  readonly problem: ProblemDetails;
+  constructor(problem: ProblemDetails) {
+    super(problem.detail);
+    this.problem = problem;
+  }
+  get kind(): string {
+    return this.problem.type.replace('/problems/', '');
+  }
+  at(field: string): string {
+    return this.problem.errors.find((e) => e.field === field)?.message ?? '';
+  }
+}
+
+/** The server could not be reached: nothing is known of the request. */
+export class Unreachable extends Error {
+  constructor() {
+    super('The server does not answer. What you typed is kept.');
+  }
+}
+
+let csrf = '';
+export function keepKey(key: string): void {
+  csrf = key;
+}
+
+const withKey: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== 'GET') request.headers.set('X-CSRFToken', csrf);
+    return request;
+  },
+};
+
+export const client = createClient<paths>({
+  baseUrl: typeof window === 'undefined' ? '' : window.location.origin,
+  fetch: (request) => globalThis.fetch(request),
+});
+client.use(withKey);
+
+type Answer<T> = { data?: T; error?: unknown; response: Response };
+
+/** Unwrap an answer: its data, or the error that the server or the network gave. */
+export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>;
+  try {
+    answer = await request;
+  } catch {
+    throw new Unreachable();
+  }
+  if (answer.response.ok) return answer.data as T;
+  if (answer.response.status >= 502 && answer.response.status <= 504 && !isProblem(answer.error))
+    throw new Unreachable();
+  throw new Refused(isProblem(answer.error) ? answer.error : fault(answer.response.status));
+}
+
+function isProblem(value: unknown): value is ProblemDetails {
+  return typeof value === 'object' && value !== null && 'detail' in value && 'errors' in value;
+}
+
+function fault(status: number): ProblemDetails {
+  return {
+    type: '/problems/fault',
+    title: 'A fault',
+    status,
+    detail: `The server answered ${status}. Nothing was changed.`,
+    errors: [],
+  };
+}
+
+/** Send a file; openapi-fetch does not carry multipart well. */
+export async function upload<T>(path: string, file: File): Promise<T> {
+  const body = new FormData();
+  body.append('file', file);
+  let response: Response;
+  try {
+    response = await fetch(path, { method: 'POST', body, headers: { 'X-CSRFToken': csrf } });
+  } catch {
+    throw new Unreachable();
+  }
+  const answer: unknown = await response.json().catch(() => null);
+  if (response.ok) return answer as T;
+  throw new Refused(isProblem(answer) ? answer : fault(response.status));
+}
+
+export function sentence(error: unknown): string {
+  return error instanceof Error ? error.message : 'Something went wrong.';
+}

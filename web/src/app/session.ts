@@ -1,0 +1,84 @@
+/** Who is signed in, and how amounts are shown to them. */
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { ask, client, keepKey, type Schemas } from './api';
+
+export type Session = Schemas['Session'];
+export type Kind =
+  | 'volume'
+  | 'mass'
+  | 'distance'
+  | 'duration'
+  | 'engine_hours'
+  | 'torque'
+  | 'temperature'
+  | 'length'
+  | 'pressure';
+const ROLES = ['viewer', 'technician', 'lead'];
+
+async function load(): Promise<Session> {
+  const session = await ask(client.GET('/api/session'));
+  keepKey(session.csrf);
+  return session;
+}
+
+export function useSession() {
+  return useQuery({ queryKey: ['session'], queryFn: load, staleTime: Number.POSITIVE_INFINITY });
+}
+
+export function useKeepSession() {
+  const cache = useQueryClient();
+  return (session: Session) => {
+    keepKey(session.csrf);
+    cache.setQueryData(['session'], session);
+  };
+}
+
+export function useMay(role: 'viewer' | 'technician' | 'lead'): boolean {
+  const { data } = useSession();
+  return ROLES.indexOf(data?.role ?? '') >= ROLES.indexOf(role);
+}
+
+/** Digits in groups of three, as ISO 80000-1 has it; the space does not break. */
+export function grouped(value: number, decimals: number): string {
+  const [whole = '', part] = Math.abs(value).toFixed(decimals).split('.');
+  const sign = value < 0 && Number(value.toFixed(decimals)) !== 0 ? '−' : '';
+  return sign + whole.replace(/\B(?=(\d{3})+$)/g, '\u00a0') + (part ? `.${part}` : '');
+}
+
+export type Shown = { figure: string; unit: string };
+
+export function showIn(units: Session['units'], value: number, kind: Kind): Shown {
+  const unit = units.find((u) => u.kind === kind);
+  if (!unit) return { figure: grouped(value, 0), unit: '' };
+  return { figure: grouped(value * unit.factor + unit.offset, unit.decimals), unit: unit.label };
+}
+
+/** Shows canonical values in the person's units, by the table that the server gave. */
+export function useShow() {
+  const { data } = useSession();
+  const units = data?.units ?? [];
+  const parts = (value: number, kind: Kind) => showIn(units, value, kind);
+  const show = (value: number | null | undefined, kind: Kind): string => {
+    if (value === null || value === undefined) return 'unknown';
+    const p = parts(value, kind);
+    return `${p.figure}\u00a0${p.unit}`;
+  };
+  const label = (kind: Kind) => units.find((u) => u.kind === kind)?.label ?? '';
+  return { show, parts, label };
+}
+
+const DATE = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
+const DAY = new Intl.DateTimeFormat('en-GB', { weekday: 'long', day: 'numeric', month: 'long' });
+const SHORT = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short' });
+const CLOCK = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
+
+export const date = (iso: string | null | undefined): string => (iso ? DATE.format(new Date(iso)) : 'unknown');
+export const longDay = (iso: string): string => DAY.format(new Date(iso));
+export const clockTime = (iso: string): string => CLOCK.format(new Date(iso));
+/** Day and month within a year of today, else with the year. */
+export function nearDate(iso: string, today: string): string {
+  const far = Math.abs(Date.parse(iso) - Date.parse(today)) > 300 * 86_400_000;
+  return far
+    ? new Intl.DateTimeFormat('en-GB', { month: 'short', year: 'numeric' }).format(new Date(iso))
+    : SHORT.format(new Date(iso));
+}

@@ -1,0 +1,135 @@
+/** The look: paper-towel ground, near-black green ink, the amber of fresh oil for the next action. Day and night. */
+import { createTheme, type Theme } from '@mui/material/styles';
+
+export type Tones = {
+  paper: string;
+  sheet: string;
+  pan: string;
+  tray: string;
+  line: string;
+  ink: string;
+  soft: string;
+  amber: string;
+  amberInk: string;
+  amberText: string;
+  red: string;
+  redWash: string;
+  amberWash: string;
+  spine: string;
+  spineInk: string;
+  glass: string;
+  steel: string;
+};
+
+declare module '@mui/material/styles' {
+  interface Theme {
+    tones: Tones;
+  }
+  interface ThemeOptions {
+    tones?: Tones;
+  }
+}
+
+const DAY: Tones = {
+  paper: '#F7F4EB',
+  sheet: '#FFFFFF',
+  pan: '#EFE9DA',
+  tray: '#E4DDC9',
+  line: '#D8D0BC',
+  ink: '#18221F',
+  soft: '#565D58',
+  amber: '#E2A33A',
+  amberInk: '#18221F',
+  amberText: '#7A4500',
+  red: '#A11A1A',
+  redWash: '#F4D9D3',
+  amberWash: '#FBEFD6',
+  spine: '#18221F',
+  spineInk: '#F1ECDD',
+  glass: '#FFFFFF',
+  steel: '#C9C3B2',
+};
+const NIGHT: Tones = {
+  paper: '#131917',
+  sheet: '#1C2421',
+  pan: '#19201D',
+  tray: '#232C28',
+  line: '#39443F',
+  ink: '#F0EBDC',
+  soft: '#B3BAB2',
+  amber: '#E9B04A',
+  amberInk: '#14100A',
+  amberText: '#F0BE68',
+  red: '#FF9686',
+  redWash: '#3E2220',
+  amberWash: '#332A17',
+  spine: '#0B0F0D',
+  spineInk: '#E8E2D2',
+  glass: '#2A332F',
+  steel: '#6B736C',
+};
+
+export const FIGURES = '"Barlow Condensed", "Arial Narrow", sans-serif';
+const TEXT = '"Atkinson Hyperlegible Next", Verdana, sans-serif';
+
+export function makeTheme(mode: 'day' | 'night'): Theme {
+  const tones = mode === 'day' ? DAY : NIGHT;
+  const head = { fontFamily: FIGURES, fontWeight: 600, lineHeight: 1.12, letterSpacing: 0 };
+  return createTheme({
+    tones,
+    palette: {
+      mode: mode === 'day' ? 'light' : 'dark',
+      primary: { main: tones.amber, contrastText: tones.amberInk },
+      secondary: { main: tones.ink, contrastText: tones.paper },
+      error: { main: tones.red },
+      background: { default: tones.paper, paper: tones.sheet },
+      text: { primary: tones.ink, secondary: tones.soft },
+      divider: tones.line,
+    },
+    shape: { borderRadius: 10 },
+    shadows: Array(25).fill('none') as unknown as Theme['shadows'],
+    typography: {
+      fontFamily: TEXT,
+      fontSize: 15,
+      h1: { ...head, fontSize: '2.1rem' },
+      h2: { ...head, fontSize: '1.6rem' },
+      h3: { ...head, fontSize: '1.3rem' },
+      h4: { ...head, fontSize: '1.1rem' },
+      button: { fontFamily: FIGURES, fontWeight: 600, fontSize: '1.15rem', textTransform: 'none' },
+      body1: { fontSize: '1rem', lineHeight: 1.45 },
+      body2: { fontSize: '0.9rem', lineHeight: 1.4 },
+    },
+    components: {
+      MuiCssBaseline: {
+        styleOverrides: {
+          body: { fontVariantNumeric: 'tabular-nums' },
+          a: { color: 'inherit', textUnderlineOffset: '0.18em' },
+          '*:focus-visible': { outline: `3px solid ${tones.amberText}`, outlineOffset: 2 },
+        },
+      },
+      MuiButtonBase: { defaultProps: { disableRipple: true } },
+      MuiButton: {
+        defaultProps: { disableElevation: true },
+        styleOverrides: {
+          root: { borderRadius: 10, padding: '8px 16px', minHeight: 44, lineHeight: 1.15 },
+          outlined: {
+            borderColor: tones.ink,
+            borderWidth: 2,
+            color: tones.ink,
+            '&:hover': { borderWidth: 2, background: tones.pan },
+          },
+          text: { color: tones.ink, textDecoration: 'underline', textUnderlineOffset: '0.2em' },
+        },
+      },
+      MuiOutlinedInput: {
+        styleOverrides: {
+          root: { background: tones.sheet, '& fieldset': { borderColor: tones.soft, borderWidth: 1.5 } },
+        },
+      },
+      MuiInputLabel: { styleOverrides: { root: { color: tones.soft, '&.Mui-focused': { color: tones.ink } } } },
+      MuiTextField: { defaultProps: { size: 'small' } },
+      MuiDialog: { styleOverrides: { paper: { border: `2px solid ${tones.ink}`, backgroundImage: 'none' } } },
+      MuiCheckbox: { styleOverrides: { root: { color: tones.ink, '&.Mui-checked': { color: tones.ink } } } },
+    },
+  });
+}

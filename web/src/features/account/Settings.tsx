@@ -1,0 +1,66 @@
+/** One's own units and theme, and the way out. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { ask, client } from '../../app/api';
+import { useKeepSession, useSession, useShow } from '../../app/session';
+import { Choice } from '../../ui/Choice';
+import { Page } from '../../ui/Page';
+import { Trouble } from '../../ui/Trouble';
+
+const SYSTEMS = [
+  { value: 'metric', label: 'Metric' },
+  { value: 'imperial', label: 'Imperial (UK)' },
+  { value: 'us', label: 'US' },
+] as const;
+const THEMES = [
+  { value: 'day', label: 'Day' },
+  { value: 'night', label: 'Night' },
+] as const;
+
+export default function Settings() {
+  const { data } = useSession();
+  const keep = useKeepSession();
+  const cache = useQueryClient();
+  const { show } = useShow();
+  const change = useMutation({
+    mutationFn: (body: { unit_system?: 'metric' | 'imperial' | 'us'; theme?: 'day' | 'night' }) =>
+      ask(client.PATCH('/api/session', { body })),
+    onSuccess: keep,
+  });
+  const leave = useMutation({
+    mutationFn: () => ask(client.DELETE('/api/session')),
+    onSuccess: () => {
+      cache.clear();
+      window.location.assign('/');
+    },
+  });
+  if (!data) return null;
+  return (
+    <Page title={data.name} note={`signed in as ${data.role}`}>
+      <Box sx={{ display: 'grid', gap: 3, maxWidth: 640 }}>
+        <Choice
+          label="Units"
+          value={data.unit_system as 'metric' | 'imperial' | 'us'}
+          options={SYSTEMS}
+          onChange={(unit_system) => change.mutate({ unit_system })}
+        />
+        <Typography>
+          A bottle of 1 000 mL reads {show(1000, 'volume')}; a drain plug of 43 N·m reads {show(43, 'torque')}; 80 000
+          km read {show(80_000, 'distance')}. Whatever you type with its unit is understood in every system.
+        </Typography>
+        <Choice
+          label="Light"
+          value={data.theme as 'day' | 'night'}
+          options={THEMES}
+          onChange={(theme) => change.mutate({ theme })}
+        />
+        <Trouble error={change.error ?? leave.error} />
+        <Button variant="outlined" onClick={() => leave.mutate()} sx={{ justifySelf: 'start' }}>
+          Sign out
+        </Button>
+      </Box>
+    </Page>
+  );
+}

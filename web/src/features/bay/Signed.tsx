@@ -1,0 +1,85 @@
+/** After the signature: what was written, what comes next, the paper to print. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { useQuery } from '@tanstack/react-query';
+import { Link } from 'react-router';
+import { ask, client } from '../../app/api';
+import { useShow } from '../../app/session';
+import { NamedGlass } from '../../ui/SightGlass';
+import { dueSentence } from '../due/words';
+import type { Service } from './useService';
+
+export function Signed({ service }: { service: Service }) {
+  const { show } = useShow();
+  const path = { params: { path: { vehicle: service.vehicle_id } } };
+  const board = useQuery({
+    queryKey: ['due', service.vehicle_id],
+    queryFn: () => ask(client.GET('/api/due/{vehicle}', path)),
+  });
+  const vehicle = board.data?.vehicles[0];
+  if (service.state === 'dropped')
+    return (
+      <Box sx={{ p: 3 }}>
+        <Typography variant="h1">This service was given up.</Typography>
+      </Box>
+    );
+  return (
+    <Box sx={{ p: 3, display: 'grid', gap: 2, alignContent: 'start', overflowY: 'auto' }}>
+      <Typography variant="h1">Signed. The book, the stock and the next due are right.</Typography>
+      {service.ledgers.map((l) => {
+        const due = vehicle?.compartments.find((c) => String(c.id) === l.compartment);
+        return (
+          <Box
+            key={l.compartment}
+            sx={{
+              display: 'grid',
+              gridTemplateColumns: { xs: '1fr', md: '240px minmax(0, 1fr) auto' },
+              gap: 2,
+              alignItems: 'center',
+              borderTop: 1,
+              borderColor: 'divider',
+              pt: 2,
+            }}
+          >
+            {due && (
+              <NamedGlass
+                state={due.state}
+                used={due.used}
+                family={due.family}
+                colour={due.colour}
+                level={due.level}
+                title={l.name}
+              />
+            )}
+            <Box>
+              <Typography variant="h2">{l.name}</Typography>
+              <Box>
+                {l.drained_ml === null ? 'Nothing measured' : `${show(l.drained_ml, 'volume')} came out`},{' '}
+                {show(l.poured_ml - l.run_out_ml, 'volume')} of {l.oil} inside now.
+              </Box>
+              {due && board.data && <Box>{dueSentence(due, vehicle?.meter ?? 'km', board.data.today, show)}</Box>}
+            </Box>
+            <Box sx={{ display: 'grid', gap: 1 }}>
+              <Button
+                variant="contained"
+                href={`/api/records/${service.records.find((r) => r.compartment === l.compartment)?.record}/paper`}
+                target="_blank"
+              >
+                Job paper
+              </Button>
+              <Button variant="outlined" component={Link} to={`/book/${l.compartment}`}>
+                History
+              </Button>
+            </Box>
+          </Box>
+        );
+      })}
+      {service.gaps.map((g) => (
+        <Box key={g} sx={{ color: (t) => t.tones.amberText }}>
+          {g}
+        </Box>
+      ))}
+    </Box>
+  );
+}

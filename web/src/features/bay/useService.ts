@@ -1,0 +1,106 @@
+/** The state of a service and the acts on it: every act carries an id of its own, so that sending it twice counts once. */
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { ask, client, type Schemas, Unreachable } from '../../app/api';
+import { useRested } from '../../ui/QuantityField';
+
+export type Service = Schemas['ServiceView'];
+export type Step = Service['steps'][number];
+export type Ledger = Service['ledgers'][number];
+export type Values = Record<string, unknown>;
+type ActKind = Schemas['EventRequestRequest']['kind'];
+export type Act = { kind: ActKind; step: string; values: Values };
+
+/** A random id, also where the page is not in a secure context. */
+export function newId(): string {
+  const bytes = crypto.getRandomValues(new Uint8Array(16));
+  bytes[6] = ((bytes[6] ?? 0) & 0x0f) | 0x40;
+  bytes[8] = ((bytes[8] ?? 0) & 0x3f) | 0x80;
+  const hex = [...bytes].map((b) => b.toString(16).padStart(2, '0')).join('');
+  return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-${hex.slice(12, 16)}-${hex.slice(16, 20)}-${hex.slice(20)}`;
+}
+
+export function useService(id: number) {
+  const cache = useQueryClient();
+  const key = ['service', id];
+  const service = useQuery({
+    queryKey: key,
+    queryFn: () => ask(client.GET('/api/services/{service}', { params: { path: { service: id } } })),
+    refetchInterval: 2000,
+  });
+  const [savedAt, setSavedAt] = useState<Date | null>(null);
+  const busy = useRef(false);
+  const post = useMutation({
+    mutationFn: (act: Act & { event_id: string }) =>
+      ask(client.POST('/api/services/{service}/events', { params: { path: { service: id } }, body: act })),
+    // A lost server: the same act, with the same id, is sent again until it is answered.
+    retry: (_, error) => error instanceof Unreachable,
+    retryDelay: 1500,
+    networkMode: 'always',
+    onSuccess: (state) => {
+      cache.setQueryData(key, state);
+      setSavedAt(new Date());
+      cache.invalidateQueries({ queryKey: ['open-services'] });
+      cache.invalidateQueries({ queryKey: ['pour', id] });
+      if (state.state === 'signed') cache.invalidateQueries();
+    },
+    onSettled: () => {
+      busy.current = false;
+    },
+  });
+  const act = useCallback(
+    (kind: ActKind, step: string, values: Values = {}, done?: () => void) => {
+      if (busy.current) return;
+      busy.current = true;
+      post.mutate({ kind, step, values, event_id: newId() }, { onSuccess: done });
+    },
+    [post.mutate],
+  );
+  return { service, act, post, savedAt, waiting: post.isPending && post.failureCount > 0 };
+}
+
+/** What is typed at a step, kept through a reload until the step is noted. */
+export function useDraft(service: number, step: Step): [Values, (part: Values) => void, () => void] {
+  const key = `barodex.step.${service}.${step.id}`;
+  const [draft, setDraft] = useState<Values>(() => {
+    try {
+      const kept = JSON.parse(sessionStorage.getItem(key) ?? 'null') as Values | null;
+      return kept ?? { ...step.values };
+    } catch {
+      return {};
+    }
+  });
+  useEffect(() => {
+    if (Object.keys(draft).length) sessionStorage.setItem(key, JSON.stringify(draft));
+  }, [draft, key]);
+  const change = useCallback((part: Values) => setDraft((old) => ({ ...old, ...part })), []);
+  const forget = useCallback(() => sessionStorage.removeItem(key), [key]);
+  return [draft, change, forget];
+}
+
+/** What the ledger would be with what is typed at a step: asked of the server as it is typed. */
+export function useTrial(service: number, step: Step, draft: Values) {
+  const rested = useRested(draft, 250);
+  const given = (name: string) =>
+    rested[name] !== undefined && rested[name] !== null && String(rested[name]).trim() !== '';
+  const asks = step.status === 'open' || step.status === 'done';
+  const enabled =
+    asks &&
+    (step.kind === 'measure' ? given('pan_ml') || given('mass_g') : step.kind === 'inspect' && given('finding'));
+  // A reason may be due only when it is noted for good: asking is free.
+  const values = step.kind === 'measure' && !given('reason') ? { ...rested, reason: 'only asking' } : rested;
+  return useQuery({
+    queryKey: ['trial', service, step.id, values],
+    queryFn: () =>
+      ask(
+        client.POST('/api/services/{service}/trial', {
+          params: { path: { service } },
+          body: { kind: 'done', step: step.id, values },
+        }),
+      ),
+    enabled,
+    retry: false,
+    staleTime: 60_000,
+    placeholderData: (old) => old,
+  });
+}

@@ -1,0 +1,83 @@
+import Box from '@mui/material/Box';
+import TextField from '@mui/material/TextField';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { ask, client } from '../../app/api';
+import { date, useSession } from '../../app/session';
+import { STATE_WORDS } from '../../ui/oil';
+import { QuantityField, useRested } from '../../ui/QuantityField';
+import { Sum } from './Sum';
+
+/** When the next change falls, with mixed duty. */
+export function NextDue() {
+  const { data: session } = useSession();
+  const [d, setD] = useState({
+    last_on: `${Number(session?.today.slice(0, 4)) - 2}${session?.today.slice(4) ?? ''}`.replace('02-29', '02-28'),
+    road_km: '20 000 km',
+    off_road_km: '5 000 km',
+    per_day_km: '40 km',
+    interval_km: '60 000 km',
+    off_road_interval_km: '36 000 km',
+    interval_months: '48',
+  });
+  const r = useRested(d);
+  const sum = useQuery({
+    queryKey: ['bench-due', r],
+    queryFn: () =>
+      ask(
+        client.POST('/api/bench/next-due', {
+          body: { ...r, interval_months: r.interval_months.trim() ? Number(r.interval_months) : null },
+        }),
+      ),
+    enabled: Boolean(r.last_on),
+    retry: false,
+  });
+  const field = (label: string, key: Exclude<keyof typeof d, 'last_on' | 'interval_months'>, hint = '') => (
+    <QuantityField
+      label={label}
+      kind="distance"
+      value={d[key]}
+      onChange={(v) => setD({ ...d, [key]: v })}
+      hint={hint}
+    />
+  );
+  const due = sum.data?.due;
+  return (
+    <Sum
+      title="Next due"
+      error={sum.error}
+      working={sum.data?.working}
+      answer={
+        due && (
+          <>
+            {Math.round(due.used * 100)} % of life used, {STATE_WORDS[due.state]}
+            {due.on ? `: by ${due.limit}, ${date(due.on)}` : ''}
+          </>
+        )
+      }
+    >
+      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 1 }}>
+        <TextField
+          label="Last change"
+          type="date"
+          value={d.last_on}
+          onChange={(e) => setD({ ...d, last_on: e.target.value })}
+          slotProps={{ inputLabel: { shrink: true } }}
+          helperText=" "
+        />
+        {field('Road since', 'road_km')}
+        {field('Off the road since', 'off_road_km')}
+        {field('A day', 'per_day_km', 'empty: no date by distance')}
+        {field('Interval, road', 'interval_km')}
+        {field('Interval, off-road', 'off_road_interval_km')}
+        <TextField
+          label="Months"
+          value={d.interval_months}
+          onChange={(e) => setD({ ...d, interval_months: e.target.value })}
+          helperText=" "
+          slotProps={{ htmlInput: { inputMode: 'numeric', maxLength: 4 } }}
+        />
+      </Box>
+    </Sum>
+  );
+}

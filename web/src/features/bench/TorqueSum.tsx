@@ -1,0 +1,46 @@
+import Box from '@mui/material/Box';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { ask, client } from '../../app/api';
+import { useShow } from '../../app/session';
+import { QuantityField, useRested } from '../../ui/QuantityField';
+import { Sum } from './Sum';
+
+/** What to set on a torque wrench that carries an adaptor. */
+export function TorqueSum() {
+  const { show } = useShow();
+  const [d, setD] = useState({ torque_nm: '100 N·m', wrench_mm: '300 mm', offset_mm: '75 mm', wrench_max_nm: '' });
+  const body = useRested(d);
+  const sum = useQuery({
+    queryKey: ['torque', body],
+    queryFn: () => ask(client.POST('/api/bench/torque', { body: { ...body, angle_deg: 0 } })),
+    enabled: Boolean(body.torque_nm && body.wrench_mm),
+    retry: false,
+  });
+  const field = (label: string, key: keyof typeof d, kind: 'torque' | 'length', hint = '') => (
+    <QuantityField label={label} kind={kind} value={d[key]} onChange={(v) => setD({ ...d, [key]: v })} hint={hint} />
+  );
+  return (
+    <Sum
+      title="Torque with an adaptor"
+      error={sum.error}
+      working={sum.data?.working}
+      answer={
+        sum.data && (
+          <>
+            Set {show(sum.data.setting_nm, 'torque')} ({sum.data.setting_nm.toFixed(1)} N·m,{' '}
+            {sum.data.setting_lbf_ft.toFixed(1)} lbf·ft)
+            {sum.data.warning && <Box sx={{ color: 'error.main', typography: 'body1' }}>{sum.data.warning}</Box>}
+          </>
+        )
+      }
+    >
+      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1 }}>
+        {field('Wanted at the plug', 'torque_nm', 'torque')}
+        {field('Wrench, drive to hand', 'wrench_mm', 'length')}
+        {field('Adaptor, drive to plug', 'offset_mm', 'length', 'a bar along the bolt counts as 0')}
+        {field('Largest setting of the wrench', 'wrench_max_nm', 'torque', 'empty: unknown')}
+      </Box>
+    </Sum>
+  );
+}

@@ -1,0 +1,20 @@
+/** The place Bench: the sums on their own, each with its working and source. */
+import Box from '@mui/material/Box';
+import { Page } from '../../ui/Page';
+import { NextDue } from './NextDue';
+import { PourSum } from './PourSum';
+import { TorqueSum } from './TorqueSum';
+import { UnitSum } from './UnitSum';
+
+export default function Bench() {
+  return (
+    <Page title="Bench" note="the sums on their own; nothing here is written anywhere">
+      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '1fr 1fr' }, gap: 3, rowGap: 4 }}>
+        <UnitSum />
+        <TorqueSum />
+        <PourSum />
+        <NextDue />
+      </Box>
+    </Page>
+  );
+}

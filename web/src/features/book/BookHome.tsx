@@ -1,0 +1,63 @@
+/** The latest records of all vehicles; each line leads to its compartment. */
+import Box from '@mui/material/Box';
+import { useQuery } from '@tanstack/react-query';
+import { Link } from 'react-router';
+import { ask, client } from '../../app/api';
+import { date, useShow } from '../../app/session';
+import { Bones } from '../../ui/Bones';
+import { Empty } from '../../ui/Empty';
+import { LEVEL_WORDS } from '../../ui/oil';
+import { Page } from '../../ui/Page';
+import { Trouble } from '../../ui/Trouble';
+import { LevelMarks } from './LevelMarks';
+
+export function BookHome() {
+  const { show } = useShow();
+  const records = useQuery({ queryKey: ['book'], queryFn: () => ask(client.GET('/api/book')) });
+  if (records.isPending) return <Bones lines={8} />;
+  if (records.isError) return <Trouble error={records.error} again={() => records.refetch()} />;
+  return (
+    <Page title="Book" note={`the latest ${records.data.length} records`}>
+      {!records.data.length && (
+        <Empty title="The book is empty">
+          <span>Sign a service in the Bay, or open a compartment and write in an earlier change.</span>
+        </Empty>
+      )}
+      <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0 }}>
+        {records.data.map((r) => (
+          <Box component="li" key={r.id} sx={{ borderTop: 1, borderColor: 'divider' }}>
+            <Box
+              component={Link}
+              to={`/book/${r.compartment_id}`}
+              sx={{
+                display: 'grid',
+                gridTemplateColumns: { xs: '1fr auto', md: '110px 1.3fr 1fr 120px 190px 120px' },
+                gap: 2,
+                py: 1,
+                alignItems: 'center',
+                textDecoration: 'none',
+                '&:hover': { bgcolor: (t) => t.tones.pan },
+              }}
+            >
+              <span>{date(r.on)}</span>
+              <b>
+                {r.vehicle}, {r.compartment.toLowerCase()}
+              </b>
+              <span>{r.oil || 'oil not recorded'}</span>
+              <Box component="span" sx={{ textAlign: 'right' }}>
+                {r.poured_ml === null ? 'no amount' : show(r.poured_ml, 'volume')}
+              </Box>
+              <Box component="span" sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+                <LevelMarks level={r.level} />
+                {r.level === null ? 'not looked at' : LEVEL_WORDS[r.level]}
+              </Box>
+              <Box component="span" sx={{ color: 'text.secondary' }}>
+                {r.by}
+              </Box>
+            </Box>
+          </Box>
+        ))}
+      </Box>
+    </Page>
+  );
+}

@@ -1,0 +1,116 @@
+/** A compartment's history: ledger, debris, oils, every record, and the papers. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useParams } from 'react-router';
+import { ask, client } from '../../app/api';
+import { useMay, useSession, useShow } from '../../app/session';
+import { Bones } from '../../ui/Bones';
+import { Empty } from '../../ui/Empty';
+import { Page, Section } from '../../ui/Page';
+import { NamedGlass } from '../../ui/SightGlass';
+import { Trouble } from '../../ui/Trouble';
+import { dueSentence } from '../due/words';
+import { EnterRecord } from './EnterRecord';
+import { RecordCard } from './RecordCard';
+import { VolumeLedger } from './VolumeLedger';
+
+export function CompartmentPage() {
+  const compartment = Number(useParams().compartment);
+  const { show } = useShow();
+  const { data: session } = useSession();
+  const [entering, setEntering] = useState(false);
+  const mayWork = useMay('technician');
+  const history = useQuery({
+    queryKey: ['history', compartment],
+    queryFn: () => ask(client.GET('/api/book/{compartment}', { params: { path: { compartment } } })),
+  });
+  const vehicle = history.data?.vehicle_id ?? 0;
+  const board = useQuery({
+    queryKey: ['due', vehicle],
+    queryFn: () => ask(client.GET('/api/due/{vehicle}', { params: { path: { vehicle } } })),
+    enabled: vehicle > 0,
+  });
+  if (history.isPending) return <Bones lines={6} />;
+  if (history.isError) return <Trouble error={history.error} again={() => history.refetch()} />;
+  const h = history.data;
+  const due = board.data?.vehicles[0]?.compartments.find((c) => c.id === compartment);
+  const oils = [...new Set(h.records.map((r) => r.oil).filter(Boolean))];
+  return (
+    <Page
+      title={
+        <>
+          <Box component={Link} to={`/due/vehicle/${h.vehicle_id}`} sx={{ textDecoration: 'none' }}>
+            {h.vehicle}
+          </Box>
+          , {h.compartment.toLowerCase()}
+        </>
+      }
+      note={`${h.kind} · takes ${h.capacity_ml === null ? 'an unknown amount' : show(h.capacity_ml, 'volume')}`}
+      right={
+        <>
+          {mayWork && !entering && (
+            <Button variant="outlined" onClick={() => setEntering(true)}>
+              Write in an earlier change
+            </Button>
+          )}
+          {h.records.length > 0 && (
+            <Button variant="text" href={`/api/book/${compartment}/file`} download>
+              As CSV
+            </Button>
+          )}
+        </>
+      }
+    >
+      {due && board.data && (
+        <Box sx={{ display: 'flex', gap: 3, alignItems: 'center', flexWrap: 'wrap' }}>
+          <NamedGlass
+            state={due.state}
+            used={due.used}
+            family={due.family}
+            colour={due.colour}
+            level={due.level}
+            title={h.compartment}
+          />
+          <Box sx={{ flex: 1, minWidth: 280 }}>
+            {dueSentence(due, h.meter, board.data.today, show)}
+            <Box sx={{ color: 'text.secondary' }}>
+              Sheet: <Link to={`/shelf/sheets/${h.sheet_id}`}>{h.sheet}</Link>
+              {oils.length > 0 && ` · oils used: ${oils.join(', ')}`}
+            </Box>
+          </Box>
+        </Box>
+      )}
+      {entering && (
+        <EnterRecord
+          compartment={compartment}
+          meter={h.meter}
+          family={due?.family ?? 'gear'}
+          today={session?.today ?? ''}
+          close={() => setEntering(false)}
+        />
+      )}
+      {!h.records.length && !entering && (
+        <Empty title="No trace of an oil change">
+          <span>
+            Unknown counts as due. If a date is painted on the case or stands in a receipt, write it in; otherwise do a
+            service now and the book begins with it.
+          </span>
+        </Empty>
+      )}
+      {h.records.length > 0 && (
+        <Section title="In against out">
+          <VolumeLedger records={h.records} family={due?.family ?? 'gear'} meter={h.meter} />
+        </Section>
+      )}
+      {h.records.length > 0 && (
+        <Section title="Every record">
+          {[...h.records].reverse().map((r) => (
+            <RecordCard key={r.id} r={r} meter={h.meter} mayWork={mayWork} />
+          ))}
+        </Section>
+      )}
+    </Page>
+  );
+}

@@ -1,0 +1,13 @@
+/** The place Book: the latest records, and a compartment's whole history. */
+import { Route, Routes } from 'react-router';
+import { BookHome } from './BookHome';
+import { CompartmentPage } from './CompartmentPage';
+
+export default function Book() {
+  return (
+    <Routes>
+      <Route index element={<BookHome />} />
+      <Route path=":compartment" element={<CompartmentPage />} />
+    </Routes>
+  );
+}

@@ -1,0 +1,187 @@
+/** Due: every vehicle as its driveline, worst first. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { ask, client, type Schemas } from '../../app/api';
+import { longDay, useMay, useShow } from '../../app/session';
+import { Bones } from '../../ui/Bones';
+import { DrivelineStrip } from '../../ui/DrivelineStrip';
+import { Empty } from '../../ui/Empty';
+import { Page, Section } from '../../ui/Page';
+import { SightGlass } from '../../ui/SightGlass';
+import { Trouble } from '../../ui/Trouble';
+import { FollowUps } from './FollowUps';
+import { glassNote, proposal } from './words';
+
+const SAMPLE: Record<string, number> = { stop: 0.7, overdue: 1.1, due: 0.98, unknown: 1, soon: 0.9, fine: 0.3 };
+const SHORT: Record<string, string> = {
+  stop: 'stop',
+  overdue: 'overdue',
+  due: 'due',
+  unknown: 'unknown',
+  soon: 'soon',
+  fine: 'fine',
+};
+
+function Counts({
+  counts,
+  chosen,
+  choose,
+}: {
+  counts: Schemas['StateCount'][];
+  chosen: string;
+  choose: (state: string) => void;
+}) {
+  return (
+    <Box role="group" aria-label="Show only" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5 }}>
+      {counts
+        .filter((c) => c.count > 0)
+        .map((c) => (
+          <Button
+            key={c.state}
+            variant="text"
+            aria-pressed={chosen === c.state}
+            onClick={() => choose(chosen === c.state ? '' : c.state)}
+            sx={{
+              textDecoration: 'none',
+              gap: 1,
+              px: 1.25,
+              fontFamily: (t) => t.typography.body1.fontFamily,
+              fontSize: '1rem',
+              fontWeight: 400,
+              border: 2,
+              borderColor: chosen === c.state ? 'text.primary' : 'transparent',
+            }}
+          >
+            <SightGlass state={c.state} used={SAMPLE[c.state] ?? 0.5} colour="brown" size={20} />
+            {c.count} {SHORT[c.state]}
+          </Button>
+        ))}
+    </Box>
+  );
+}
+
+function Row({ v, today }: { v: Schemas['VehicleDue']; today: string }) {
+  const { show } = useShow();
+  const mayWork = useMay('technician');
+  const kind = v.meter === 'h' ? 'engine_hours' : 'distance';
+  const rate = v.meter === 'h' ? `${(v.per_day * 7).toFixed(1)} h a week` : `${show(v.per_day, 'distance')} a day`;
+  const open = v.compartments.find((c) => c.in_service !== null)?.in_service;
+  const urgent = ['overdue', 'due', 'unknown'].includes(v.state) || v.state === 'stop';
+  return (
+    <Box
+      component="article"
+      aria-label={v.name}
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: { xs: '1fr', md: '190px minmax(0, 1fr) 190px' },
+        gap: { xs: 1, md: 2 },
+        alignItems: 'center',
+        borderTop: 1,
+        borderColor: 'divider',
+        py: 1,
+      }}
+    >
+      <Box component={Link} to={`/due/vehicle/${v.id}`} sx={{ color: 'text.primary', textDecoration: 'none' }}>
+        <Typography variant="h3" component="h2">
+          {v.name}
+        </Typography>
+        <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
+          {[v.plate, v.meter_now === null ? 'no reading yet' : show(v.meter_now, kind)].filter(Boolean).join(' · ')}
+          <br />
+          {rate}
+          {v.per_day_is_default ? ' (assumed)' : ''}
+        </Box>
+      </Box>
+      <DrivelineStrip
+        layout={v.layout}
+        to={(id) => `/book/${id}`}
+        compartments={v.compartments.map((c) => ({ ...c, note: glassNote(c, v.meter, today, show) }))}
+      />
+      <Box sx={{ display: 'grid', justifyItems: { xs: 'start', md: 'end' }, gap: 0.75, textAlign: 'right' }}>
+        <Box sx={{ typography: 'body2', color: v.state === 'stop' ? 'error.main' : 'text.secondary' }}>
+          {proposal(v)}
+        </Box>
+        {open && mayWork ? (
+          <Button variant="contained" component={Link} to={`/bay/${open}`}>
+            Go on
+          </Button>
+        ) : v.together.length && mayWork ? (
+          <Button
+            variant={urgent ? 'contained' : 'outlined'}
+            component={Link}
+            to={`/bay/start/${v.id}?c=${v.together.join(',')}`}
+          >
+            Start in the Bay
+          </Button>
+        ) : (
+          <Button variant="text" component={Link} to={`/due/vehicle/${v.id}`}>
+            Open
+          </Button>
+        )}
+      </Box>
+    </Box>
+  );
+}
+
+export function DuePage() {
+  const [state, setState] = useState('');
+  const board = useQuery({ queryKey: ['due'], queryFn: () => ask(client.GET('/api/due')), refetchInterval: 30_000 });
+  const mayAdd = useMay('lead');
+  const mayWrite = useMay('technician');
+  if (board.isPending) return <Bones lines={8} />;
+  if (board.isError)
+    return (
+      <Page title="Due">
+        <Trouble error={board.error} again={() => board.refetch()} />
+      </Page>
+    );
+  const { today, counts, vehicles, follow_ups } = board.data;
+  const shown = state ? vehicles.filter((v) => v.compartments.some((c) => c.state === state)) : vehicles;
+  return (
+    <Page
+      title={longDay(today)}
+      note={<Counts counts={counts} chosen={state} choose={setState} />}
+      right={
+        <>
+          {mayWrite && (
+            <Button variant="text" component={Link} to="/due/readings">
+              Readings
+            </Button>
+          )}
+          {mayAdd && (
+            <Button variant="text" component={Link} to="/due/add">
+              Add a vehicle
+            </Button>
+          )}
+        </>
+      }
+    >
+      {!vehicles.length && (
+        <Empty title="No vehicle yet">
+          <span>
+            Add the first one with its compartments; then write in when its oil was last changed, or leave it unknown.
+          </span>
+          {mayAdd && (
+            <Button variant="contained" component={Link} to="/due/add">
+              Add a vehicle
+            </Button>
+          )}
+        </Empty>
+      )}
+      <Box>
+        {shown.map((v) => (
+          <Row key={v.id} v={v} today={today} />
+        ))}
+      </Box>
+      {follow_ups.length > 0 && (
+        <Section title="To be looked at again">
+          <FollowUps list={follow_ups} today={today} />
+        </Section>
+      )}
+    </Page>
+  );
+}

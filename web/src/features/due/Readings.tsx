@@ -1,0 +1,101 @@
+/** The readings of a vehicle, and a field for the next one. A lower one asks: slip or meter swap? */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import TextField from '@mui/material/TextField';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { ask, client, Refused } from '../../app/api';
+import { date, useMay, useSession, useShow } from '../../app/session';
+import { Empty } from '../../ui/Empty';
+import { Section } from '../../ui/Page';
+import { QuantityField } from '../../ui/QuantityField';
+import { Trouble } from '../../ui/Trouble';
+
+export function Readings({ vehicle, meter }: { vehicle: number; meter: string }) {
+  const kind = meter === 'h' ? 'engine_hours' : 'distance';
+  const { show } = useShow();
+  const { data: session } = useSession();
+  const mayWrite = useMay('technician');
+  const cache = useQueryClient();
+  const [value, setValue] = useState('');
+  const [on, setOn] = useState(session?.today ?? '');
+  const [swap, setSwap] = useState(false);
+  const path = { params: { path: { vehicle } } };
+  const list = useQuery({
+    queryKey: ['readings', vehicle],
+    queryFn: () => ask(client.GET('/api/vehicles/{vehicle}/readings', path)),
+  });
+  const write = useMutation({
+    mutationFn: () => ask(client.POST('/api/vehicles/{vehicle}/readings', { ...path, body: { value, on, swap } })),
+    onSuccess: () => {
+      setValue('');
+      setSwap(false);
+      return cache.invalidateQueries();
+    },
+  });
+  const outOfLine =
+    write.error instanceof Refused && write.error.kind === 'out-of-range' && /meter swapped/.test(write.error.message);
+  return (
+    <Section title="Readings">
+      {mayWrite && (
+        <Box
+          component="form"
+          sx={{ display: 'grid', gap: 1 }}
+          onSubmit={(e) => {
+            e.preventDefault();
+            write.mutate();
+          }}
+        >
+          <QuantityField
+            label={meter === 'h' ? 'Engine hours' : 'Odometer'}
+            kind={kind}
+            value={value}
+            onChange={setValue}
+          />
+          <TextField
+            label="On"
+            type="date"
+            value={on}
+            onChange={(e) => setOn(e.target.value)}
+            slotProps={{ inputLabel: { shrink: true }, htmlInput: { max: session?.today } }}
+          />
+          <Trouble error={write.error} />
+          {(outOfLine || swap) && (
+            <FormControlLabel
+              control={<Checkbox checked={swap} onChange={(e) => setSwap(e.target.checked)} />}
+              label="The meter was swapped or reset: it counts from this value"
+            />
+          )}
+          <Button type="submit" variant="outlined" disabled={write.isPending || !value.trim()}>
+            Write it in
+          </Button>
+        </Box>
+      )}
+      {list.data?.length === 0 && (
+        <Empty title="No reading yet">
+          <span>Without a reading, distance counts for nothing: write in what the meter shows.</span>
+        </Empty>
+      )}
+      <Box
+        component="table"
+        sx={{
+          borderCollapse: 'collapse',
+          '& td': { py: 0.5, borderTop: 1, borderColor: 'divider', typography: 'body2' },
+          '& td:nth-of-type(2)': { textAlign: 'right', fontWeight: 700, pr: 2 },
+        }}
+      >
+        <tbody>
+          {list.data?.slice(0, 12).map((r) => (
+            <tr key={r.id}>
+              <td>{date(r.on)}</td>
+              <td>{show(r.value, kind)}</td>
+              <td>{r.swap ? 'meter swapped' : r.source}</td>
+            </tr>
+          ))}
+        </tbody>
+      </Box>
+    </Section>
+  );
+}

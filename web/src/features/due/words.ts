@@ -1,0 +1,56 @@
+/** What stands under a glass and beside a vehicle: the figure first, then the limit. */
+import type { Schemas } from '../../app/api';
+import { nearDate, type useShow } from '../../app/session';
+
+type Show = ReturnType<typeof useShow>['show'];
+
+/** The short note under a glass: what is left, or by how much it is over. */
+export function glassNote(c: Schemas['CompartmentDue'], meter: string, today: string, show: Show): string {
+  if (c.state === 'stop') return 'do not drive';
+  if (c.in_service !== null) return 'in the bay';
+  if (c.state === 'unknown') return 'no record';
+  if (c.limit === 'none' || c.left === null) return c.on ? nearDate(c.on, today) : 'no limit';
+  const over = c.left < 0;
+  if (c.limit === 'time') return over ? `${Math.abs(Math.round(c.left))} days over` : c.on ? nearDate(c.on, today) : '';
+  const amount = show(Math.abs(c.left), meter === 'h' ? 'engine_hours' : 'distance');
+  return over ? `${amount} over` : amount;
+}
+
+const LIMITS: Record<string, string> = { distance: 'by distance', hours: 'by hours', time: 'by time' };
+
+/** A whole sentence on when a compartment is due and why. */
+export function dueSentence(c: Schemas['CompartmentDue'], meter: string, today: string, show: Show): string {
+  if (c.state === 'stop') return 'Stop: something has broken. It must not be driven until the lead has cleared it.';
+  if (c.state === 'unknown') return 'No trace of an oil change: unknown counts as due now.';
+  if (c.limit === 'none') return 'No interval is set on its sheet.';
+  const kind = meter === 'h' ? 'engine_hours' : 'distance';
+  const when = c.on ? nearDate(c.on, today) : 'no date';
+  const spread =
+    c.earliest && c.latest && c.earliest !== c.latest
+      ? ` (between ${nearDate(c.earliest, today)} and ${nearDate(c.latest, today)})`
+      : '';
+  const limit = LIMITS[c.limit] ?? c.limit;
+  const amount =
+    c.limit === 'time' || c.left === null
+      ? ''
+      : c.left < 0
+        ? `, ${show(-c.left, kind)} over`
+        : `, ${show(c.left, kind)} left`;
+  return `${c.used > 1 ? 'Overdue' : 'Due'} ${limit}: ${when}${spread}${amount}. Interval from ${c.basis}.`;
+}
+
+const NUMBERS = ['none', 'one', 'two', 'three', 'four', 'five', 'six'];
+
+/** What is proposed for a vehicle. */
+export function proposal(v: Schemas['VehicleDue']): string {
+  const names = v.compartments.filter((c) => v.together.includes(c.id));
+  if (v.state === 'stop') return 'Stopped: lead must clear it';
+  if (!names.length) {
+    const next = v.compartments
+      .filter((c) => c.on && c.in_service === null)
+      .sort((a, b) => (a.on ?? '').localeCompare(b.on ?? ''))[0];
+    return next?.on ? `Next: ${next.name.toLowerCase()}` : 'Nothing due';
+  }
+  if (names.length > 1) return `${NUMBERS[names.length] ?? names.length} together`;
+  return names[0]?.state === 'unknown' ? `No trace: ${names[0].name.toLowerCase()}` : (names[0]?.name ?? '');
+}

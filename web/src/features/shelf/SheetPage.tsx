@@ -1,0 +1,164 @@
+/** A spec sheet: the figures in force, where each comes from, and the superseded ones. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { useQuery } from '@tanstack/react-query';
+import { Link, useParams } from 'react-router';
+import { ask, client, type Schemas } from '../../app/api';
+import { date, useMay, useShow } from '../../app/session';
+import { Bones } from '../../ui/Bones';
+import { Page, Section } from '../../ui/Page';
+import { Trouble } from '../../ui/Trouble';
+
+type Revision = Schemas['RevisionView'];
+const YES = (value: boolean | null) => (value === null ? 'unknown' : value ? 'yes' : 'no');
+
+/** Every figure of a revision as words, so that two revisions can be compared line by line. */
+export function figuresOf(r: Revision, show: ReturnType<typeof useShow>['show']): [string, string, string][] {
+  const from = (figure: string) => {
+    const source = r.sources.find((s) => s.figure === figure);
+    return source ? `${source.source}, ${source.trust}${source.note ? `: ${source.note}` : ''}` : 'no source noted';
+  };
+  const interval = [
+    r.interval_km === null ? '' : show(r.interval_km, 'distance'),
+    r.interval_h === null ? '' : show(r.interval_h, 'engine_hours'),
+    r.interval_months === null ? '' : `${r.interval_months} months`,
+  ]
+    .filter(Boolean)
+    .join(' or ');
+  return [
+    ['Takes', r.capacity_ml === null ? 'unknown' : show(r.capacity_ml, 'volume'), from('capacity')],
+    ['Oil', [r.family, r.grade, r.categories].filter(Boolean).join(' '), from('oil')],
+    ['Change every', interval || 'not stated: common practice counts', from('interval')],
+    ['Filled', `${r.fill_method}${r.level_note ? `. ${r.level_note}` : ''}`, ''],
+    ['Drained', `by ${r.drain_method}${r.drain_minutes === null ? '' : `, about ${r.drain_minutes} min`}`, ''],
+    ['Case', r.case_material, ''],
+    ['Hypoid gears', YES(r.hypoid), ''],
+    ['Brass or bronze inside', YES(r.yellow_metal), ''],
+    ['Clutch-type limited slip', YES(r.limited_slip), ''],
+  ];
+}
+
+function Figures({ r, before }: { r: Revision; before?: Revision }) {
+  const { show } = useShow();
+  const old = before ? figuresOf(before, show) : [];
+  const torque = r.sources.find((s) => s.figure === 'torque');
+  return (
+    <Box sx={{ display: 'grid', gap: 2 }}>
+      <Box
+        component="table"
+        sx={{
+          borderCollapse: 'collapse',
+          maxWidth: 900,
+          '& td': { borderTop: 1, borderColor: 'divider', py: 0.75, pr: 3, verticalAlign: 'top' },
+        }}
+      >
+        <tbody>
+          {figuresOf(r, show).map(([name, value, source], k) => (
+            <tr key={name}>
+              <td>{name}</td>
+              <td>
+                <b>{value}</b>
+                {old[k] && old[k][1] !== value && <Box sx={{ color: 'text.secondary' }}>before: {old[k][1]}</Box>}
+              </td>
+              <Box
+                component="td"
+                sx={{ color: /verified/.test(source) || !source ? 'text.secondary' : (t) => t.tones.amberText }}
+              >
+                {source}
+              </Box>
+            </tr>
+          ))}
+        </tbody>
+      </Box>
+      <Box
+        component="table"
+        sx={{
+          borderCollapse: 'collapse',
+          maxWidth: 900,
+          '& td, & th': { borderTop: 1, borderColor: 'divider', py: 0.75, pr: 3, textAlign: 'left' },
+        }}
+      >
+        <thead>
+          <tr>
+            <th>Plug</th>
+            <th>Key</th>
+            <th>Seal</th>
+            <th>Torque</th>
+            <th>Magnet</th>
+          </tr>
+        </thead>
+        <tbody>
+          {r.plugs.map((p) => (
+            <tr key={p.role + p.label}>
+              <td>
+                {p.label} ({p.role})
+              </td>
+              <td>{p.size_mm === null ? p.drive : `${p.size_mm} mm ${p.drive}`}</td>
+              <td>{p.seal}</td>
+              <td>
+                <b>{p.torque_nm === null ? 'unknown' : show(p.torque_nm, 'torque')}</b>
+              </td>
+              <td>{p.magnet ? 'yes' : 'no'}</td>
+            </tr>
+          ))}
+        </tbody>
+      </Box>
+      {torque && (
+        <Box sx={{ color: torque.trust === 'verified' ? 'text.secondary' : (t) => t.tones.amberText }}>
+          Torques from {torque.source}, {torque.trust}.
+        </Box>
+      )}
+      {r.cautions.map((c) => (
+        <Box
+          key={c}
+          sx={{ borderLeft: 6, borderColor: 'primary.main', bgcolor: (t) => t.tones.amberWash, p: 1.25, maxWidth: 900 }}
+        >
+          {c}
+        </Box>
+      ))}
+    </Box>
+  );
+}
+
+export function SheetPage() {
+  const sheet = Number(useParams().sheet);
+  const { show } = useShow();
+  const mayWrite = useMay('lead');
+  const view = useQuery({
+    queryKey: ['sheet', sheet],
+    queryFn: () => ask(client.GET('/api/sheets/{sheet}', { params: { path: { sheet } } })),
+  });
+  if (view.isPending) return <Bones lines={6} />;
+  if (view.isError) return <Trouble error={view.error} />;
+  const s = view.data;
+  const [now, ...older] = s.revisions;
+  if (!now) return <Trouble error={new Error('This sheet has no revision.')} />;
+  return (
+    <Page
+      title={s.name}
+      note={`${s.kind} · revision ${now.number}, in force from ${date(now.effective_on)}`}
+      right={
+        mayWrite && (
+          <Button variant="outlined" component={Link} to={`/shelf/sheets/${s.id}/revise`}>
+            Revise it
+          </Button>
+        )
+      }
+    >
+      <Figures r={now} before={older[0]} />
+      <Section title="Stands on it">
+        {s.compartments.length ? <span>{s.compartments.join(' · ')}</span> : <span>No compartment yet.</span>}
+      </Section>
+      {older.length > 0 && (
+        <Section title="Superseded">
+          {s.revisions.map((r) => (
+            <Box key={r.id} sx={{ borderTop: 1, borderColor: 'divider', pt: 0.75 }}>
+              <b>Revision {r.number}</b>, {date(r.effective_on)}, {r.written_by}: {r.reason}. Took{' '}
+              {r.capacity_ml === null ? 'an unknown amount' : show(r.capacity_ml, 'volume')}.
+            </Box>
+          ))}
+        </Section>
+      )}
+    </Page>
+  );
+}

@@ -1,0 +1,173 @@
+/** What stands on the shelf: oils as their containers, and the sheets. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { useTheme } from '@mui/material/styles';
+import Typography from '@mui/material/Typography';
+import { useQuery } from '@tanstack/react-query';
+import { Link } from 'react-router';
+import { ask, client, type Schemas } from '../../app/api';
+import { useMay, useShow } from '../../app/session';
+import { Bones } from '../../ui/Bones';
+import { Empty } from '../../ui/Empty';
+import { oilColour } from '../../ui/oil';
+import { Page, Section } from '../../ui/Page';
+import { Trouble } from '../../ui/Trouble';
+import { AddOil, Stock } from './AddOil';
+
+function Containers({ oil }: { oil: Schemas['LubricantView'] }) {
+  const { tones } = useTheme();
+  const { show } = useShow();
+  const fill = oilColour(oil.family, 'fresh');
+  return (
+    <Box sx={{ display: 'flex', gap: 0.5, alignItems: 'end', flexWrap: 'wrap' }}>
+      {oil.containers.map((c) => {
+        const tall = c.size_ml >= 5000 ? 46 : c.size_ml >= 500 ? 38 : 24;
+        const wide = c.size_ml >= 15_000 ? 40 : c.size_ml >= 5000 ? 30 : c.size_ml >= 500 ? 18 : 12;
+        const level = (tall - 8) * (c.content_ml / c.size_ml);
+        return (
+          <svg
+            key={c.id}
+            width={wide + 4}
+            height={tall + 4}
+            role="img"
+            aria-label={`${c.label}: ${show(c.content_ml, 'volume')} of ${show(c.size_ml, 'volume')}`}
+          >
+            <title>{`${c.label}: ${show(c.content_ml, 'volume')} of ${show(c.size_ml, 'volume')}`}</title>
+            <rect x={2} y={tall + 1 - level} width={wide} height={level} fill={fill} />
+            <path
+              d={`M2 10V${tall + 1}H${wide + 2}V10L${wide * 0.68 + 2} 6V2H${wide * 0.32 + 2}V6z`}
+              fill="none"
+              stroke={tones.ink}
+              strokeWidth={2}
+              strokeDasharray={c.opened_on ? '4 2' : undefined}
+            />
+          </svg>
+        );
+      })}
+    </Box>
+  );
+}
+
+export function ShelfPage() {
+  const { show } = useShow();
+  const mayWrite = useMay('lead');
+  const oils = useQuery({ queryKey: ['lubricants'], queryFn: () => ask(client.GET('/api/lubricants')) });
+  const sheets = useQuery({ queryKey: ['sheets'], queryFn: () => ask(client.GET('/api/sheets')) });
+  if (oils.isPending || sheets.isPending) return <Bones lines={8} />;
+  if (oils.isError || sheets.isError) return <Trouble error={oils.error ?? sheets.error} />;
+  return (
+    <Page
+      title="Shelf"
+      note={`${oils.data.length} oils, ${show(
+        oils.data.reduce((sum, o) => sum + o.on_hand_ml, 0),
+        'volume',
+      )} on hand; ${sheets.data.length} sheets`}
+      right={
+        mayWrite && (
+          <Button variant="contained" component={Link} to="/shelf/new">
+            Write a sheet
+          </Button>
+        )
+      }
+    >
+      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', lg: '1fr 1fr' }, gap: 4 }}>
+        <Section title="Oils">
+          {!oils.data.length && (
+            <Empty title="No oil on the shelf">
+              <span>Add the first oil, then put its containers on the shelf.</span>
+            </Empty>
+          )}
+          {oils.data.map((o) => (
+            <Box
+              key={o.id}
+              sx={{
+                display: 'grid',
+                gridTemplateColumns: '1fr auto 150px',
+                gap: 2,
+                alignItems: 'end',
+                borderTop: 1,
+                borderColor: 'divider',
+                pt: 1,
+              }}
+            >
+              <Box>
+                <Typography variant="h4" component="h3">
+                  {o.name}
+                </Typography>
+                <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
+                  {[
+                    o.family,
+                    o.grade,
+                    o.categories,
+                    o.friction_modifier ? 'with friction modifier' : '',
+                    o.settles ? 'shake it' : '',
+                  ]
+                    .filter(Boolean)
+                    .join(' · ')}
+                </Box>
+                <Stock oil={o} />
+              </Box>
+              <Containers oil={o} />
+              <Box sx={{ textAlign: 'right' }}>
+                <b>{show(o.on_hand_ml, 'volume')}</b>
+                <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
+                  {o.packs.map((p) => `${show(p.size_ml, 'volume')} ${p.price.toFixed(2)}`).join(', ')}
+                </Box>
+              </Box>
+            </Box>
+          ))}
+          {mayWrite && <AddOil />}
+        </Section>
+        <Section title="Spec sheets">
+          {!sheets.data.length && (
+            <Empty title="No sheet yet">
+              <span>
+                A sheet says what a kind of compartment takes, how it opens and how its level is set. Write the first
+                one.
+              </span>
+            </Empty>
+          )}
+          {sheets.data.map((s) => {
+            const r = s.revisions[0];
+            const doubtful = r?.sources.filter((f) => f.trust !== 'verified') ?? [];
+            return (
+              <Box
+                key={s.id}
+                component={Link}
+                to={`/shelf/sheets/${s.id}`}
+                sx={{
+                  display: 'grid',
+                  gridTemplateColumns: '1fr auto',
+                  gap: 2,
+                  borderTop: 1,
+                  borderColor: 'divider',
+                  pt: 1,
+                  textDecoration: 'none',
+                }}
+              >
+                <Box>
+                  <Typography variant="h4" component="h3">
+                    {s.name}
+                  </Typography>
+                  <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
+                    {s.kind} · {[r?.grade, r?.categories].filter(Boolean).join(' ') || r?.family} ·{' '}
+                    {s.compartments.length ? s.compartments.join('; ') : 'not in use'}
+                  </Box>
+                  {doubtful.length > 0 && (
+                    <Box sx={{ color: (t) => t.tones.amberText, typography: 'body2' }}>
+                      {doubtful.map((f) => `${f.figure}: ${f.trust}`).join(', ')}
+                    </Box>
+                  )}
+                </Box>
+                <Box sx={{ textAlign: 'right' }}>
+                  <b>{r?.capacity_ml === null || !r ? 'unknown' : show(r.capacity_ml, 'volume')}</b>
+                  <Box sx={{ color: 'text.secondary', typography: 'body2' }}>revision {r?.number}</Box>
+                </Box>
+              </Box>
+            );
+          })}
+        </Section>
+      </Box>
+    </Page>
+  );
+}

@@ -1,0 +1,43 @@
+/** The working behind a number, one tap away. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import Typography from '@mui/material/Typography';
+import { useState } from 'react';
+import type { Schemas } from '../app/api';
+
+export function How({ working, title = 'How this came about' }: { working: Schemas['Working']; title?: string }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <Button variant="text" size="small" onClick={() => setOpen(true)} sx={{ minHeight: 32, px: 0.5 }}>
+        How?
+      </Button>
+      <Dialog open={open} onClose={() => setOpen(false)} aria-label={title}>
+        <Box sx={{ p: 3, display: 'grid', gap: 1.5, minWidth: 340 }}>
+          <Typography variant="h2">{title}</Typography>
+          <Typography sx={{ fontFamily: 'monospace' }}>{working.formula}</Typography>
+          <Box
+            component="table"
+            sx={{ borderCollapse: 'collapse', '& td': { borderBottom: 1, borderColor: 'divider', py: 0.5, pr: 3 } }}
+          >
+            <tbody>
+              {working.inputs.map(([name, value]) => (
+                <tr key={name}>
+                  <td>{name}</td>
+                  <td>{value}</td>
+                </tr>
+              ))}
+            </tbody>
+          </Box>
+          <Typography variant="body2" color="text.secondary">
+            Source: {working.source}
+          </Typography>
+          <Button variant="outlined" onClick={() => setOpen(false)}>
+            Close
+          </Button>
+        </Box>
+      </Dialog>
+    </>
+  );
+}

@@ -1,0 +1,36 @@
+/** What went wrong, in one sentence, where it went wrong. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { Refused, sentence } from '../app/api';
+
+export function Trouble({ error, again }: { error: unknown; again?: () => void }) {
+  if (!error) return null;
+  const allowed = error instanceof Refused ? error.problem.errors[0]?.allowed : undefined;
+  return (
+    <Box
+      role="alert"
+      sx={{
+        display: 'flex',
+        gap: 2,
+        alignItems: 'center',
+        flexWrap: 'wrap',
+        bgcolor: (t) => t.tones.redWash,
+        color: 'text.primary',
+        borderLeft: 6,
+        borderColor: 'error.main',
+        p: 1.5,
+        borderRadius: 1,
+      }}
+    >
+      <span>
+        {sentence(error)}
+        {allowed && !sentence(error).includes(allowed) ? ` Allowed: ${allowed}.` : ''}
+      </span>
+      {again && (
+        <Button variant="outlined" size="small" onClick={again}>
+          Try again
+        </Button>
+      )}
+    </Box>
+  );
+}

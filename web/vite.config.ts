@@ -1,0 +1,8 @@
+import react from '@vitejs/plugin-react';
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  plugins: [react()],
+  build: { target: 'es2022', sourcemap: false, assetsInlineLimit: 0, manifest: true },
+  test: { environment: 'jsdom', globals: true, setupFiles: './src/testing.ts', include: ['src/**/*.test.{ts,tsx}'] },
+});
