@@ -111,7 +111,7 @@ def compartment_due(c: Compartment, vehicle: Vehicle, readings: list[MeterReadin
     due = next_due(legs, None if by_km else ran, since, as_of, limits, split, rate if by_km else None, None if by_km else rate,
                    meter_now if by_km else None, None if by_km else meter_now, factor)
     if factor < 1.0:
-        basis += f"; shortened to {factor:.0%} by the last finding"
+        basis += f"; shortened to {factor * 100:.0f} % by the last finding"
     return due, basis
 
 
@@ -157,7 +157,7 @@ def due_board(as_of: dt.date, vehicle_id: int | None = None) -> DueBoard:
             rows.append(_view(c, due, basis, last.get(c.pk), in_service.get(c.pk), (vehicle.pk, c.name) in stopped, as_of))
         worst = min((STATES.index(r.state) for r in rows), default=len(STATES) - 1)
         together = tuple(r.id for r in rows if r.state in ("overdue", "due", "unknown", "soon") and r.in_service is None)
-        duty = ", ".join(f"{share:.0%} {duty.replace('_', '-')}" for duty, share in vehicle.duty_split.items()) if len(vehicle.duty_split) > 1 else ""
+        duty = ", ".join(f"{share * 100:.0f} % {duty.replace('_', '-')}" for duty, share in vehicle.duty_split.items()) if len(vehicle.duty_split) > 1 else ""
         shown.append(VehicleDue(
             vehicle.pk, vehicle.name, vehicle.plate, vehicle.kind, vehicle.layout, vehicle.meter, mine[-1].value if mine else None,
             mine[-1].on if mine else None, use.rate.per_day, use.is_default, len(mine), vehicle.warranty_until, duty, STATES[worst], together, tuple(rows)))

@@ -1,6 +1,7 @@
 /** The frame: five places on a slim spine, the page, and the tray below. */
 import Box from '@mui/material/Box';
 import Dialog from '@mui/material/Dialog';
+import type { Theme } from '@mui/material/styles';
 import Typography from '@mui/material/Typography';
 import { type ReactNode, useState } from 'react';
 import { NavLink, useNavigate } from 'react-router';
@@ -24,7 +25,7 @@ function Spine() {
     justifyContent: 'space-between',
     alignItems: 'baseline',
     gap: 1,
-    color: (t: { tones: { spineInk: string } }) => t.tones.spineInk,
+    color: (t: Theme) => t.tones.spineInk,
     textDecoration: 'none',
     typography: 'h3',
     fontWeight: 500,
@@ -32,7 +33,11 @@ function Spine() {
     py: 1.75,
     ml: { xs: 0, sm: 0.75 },
     borderRadius: { xs: 1, sm: '12px 0 0 12px' },
-    '&.active': { bgcolor: 'background.default', color: 'text.primary', fontWeight: 600 },
+    '&.active': {
+      bgcolor: 'background.default',
+      color: (t: Theme) => (t.palette.mode === 'dark' ? t.tones.amber : t.tones.ink),
+      fontWeight: 600,
+    },
     '& small': { fontSize: 12, opacity: 0.75, display: { xs: 'none', sm: 'inline' } },
   };
   return (
@@ -128,7 +133,7 @@ export function Shell({ children }: { children: ReactNode }) {
         display: 'grid',
         minHeight: '100vh',
         height: { sm: '100vh' },
-        gridTemplateColumns: { xs: '1fr', sm: '82px minmax(0, 1fr)' },
+        gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: '82px minmax(0, 1fr)' },
         gridTemplateRows: { xs: 'auto 1fr auto', sm: 'minmax(0, 1fr) auto' },
         gridTemplateAreas: { xs: '"spine" "main" "tray"', sm: '"spine main" "spine tray"' },
         '@media print': { display: 'block', height: 'auto', '& nav, & aside': { display: 'none' } },

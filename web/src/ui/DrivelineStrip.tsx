@@ -147,8 +147,8 @@ export function DrivelineStrip({
         position: 'relative',
         width: '100%',
         maxWidth: WIDTH,
-        aspectRatio: `${WIDTH} / ${tall}`,
-        minHeight: { xs: tall, md: 0 },
+        aspectRatio: { sm: `${WIDTH} / ${tall}` },
+        height: { xs: tall + 14, sm: 'auto' },
       }}
     >
       <svg
@@ -210,7 +210,8 @@ export function DrivelineStrip({
                 textAlign: 'center',
                 fontSize: { xs: 12, md: 13.5 },
                 lineHeight: 1.15,
-                whiteSpace: 'nowrap',
+                whiteSpace: { xs: 'normal', sm: 'nowrap' },
+                width: { xs: 74, sm: 'auto' },
               }}
             >
               <b>{c.name}</b>

@@ -18,7 +18,7 @@ export function Page({
     <Box sx={{ px: { xs: 2, sm: 3 }, py: 2, display: 'grid', gap: 2, alignContent: 'start' }}>
       <Box component="header" sx={{ display: 'flex', flexWrap: 'wrap', gap: 2, rowGap: 1, alignItems: 'baseline' }}>
         <Typography variant="h1">{title}</Typography>
-        {note && <Box sx={{ color: 'text.secondary' }}>{note}</Box>}
+        {note && <Box sx={{ color: 'text.secondary', minWidth: 0 }}>{note}</Box>}
         {right && <Box sx={{ ml: 'auto', display: 'flex', gap: 1, flexWrap: 'wrap' }}>{right}</Box>}
       </Box>
       {children}

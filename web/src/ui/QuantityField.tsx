@@ -6,6 +6,8 @@ import { useEffect, useState } from 'react';
 import { ask, client, sentence, Unreachable } from '../app/api';
 import { type Kind, useShow } from '../app/session';
 
+const plain = (words: string) => words.replace(/\s/g, '').toLowerCase();
+
 /** The value, once it has rested for a moment. */
 export function useRested<T>(value: T, ms = 220): T {
   const [rested, setRested] = useState(value);
@@ -50,7 +52,8 @@ export function QuantityField({
   const refused =
     settled && read.isError && text !== '' && !(read.error instanceof Unreachable) ? sentence(read.error) : '';
   const bare = /^[\d\s.,]+$/.test(text);
-  const understood = settled && read.data && text !== '' ? `= ${read.data.systems.join(' · ')}` : '';
+  const others = read.data?.systems.filter((shown) => plain(shown) !== plain(text)).slice(0, 2) ?? [];
+  const understood = settled && text !== '' && others.length ? `= ${others.join(' · ')}` : '';
   return (
     <TextField
       label={label}

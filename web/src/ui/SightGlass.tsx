@@ -138,8 +138,8 @@ export function NamedGlass(props: GlassProps & { caption?: string }) {
   const y = 48 + 38.4 - 76.8 * oilHeight(props.used);
   return (
     <svg
-      viewBox="0 0 230 104"
-      width={230}
+      viewBox="0 0 268 104"
+      width={268}
       height={104}
       role="img"
       aria-label={`${props.title ?? ''} ${glassSentence(props)}`}

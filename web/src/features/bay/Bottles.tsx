@@ -21,7 +21,12 @@ function Bottle({ b, fresh }: { b: Schemas['BottleView']; fresh: string }) {
   return (
     <Box sx={{ display: 'grid', justifyItems: 'center', width: 128, opacity: used ? 1 : 0.55 }}>
       <svg viewBox="0 0 128 156" width={128} height={156} role="img" aria-label={`${b.label}: ${words}`}>
-        <path d="M34 44V150H84V44L70 34V18H48V34z" fill={tones.glass} stroke={tones.ink} strokeWidth={3} />
+        <path
+          d={b.size_ml >= 5000 ? 'M34 40V150H84V40H76V30H58V40z' : 'M34 44V150H84V44L70 34V18H48V34z'}
+          fill={tones.glass}
+          stroke={tones.ink}
+          strokeWidth={3}
+        />
         <rect x={36} y={y(b.content_ml)} width={46} height={148 - y(b.content_ml)} fill={fresh} />
         {used && b.left_ml >= 0.5 && b.graduated && (
           <path d={`M28 ${y(b.left_ml)}H96`} stroke={tones.red} strokeWidth={3.5} />

@@ -115,15 +115,16 @@ function Open({ id, service, bay, sheet, setSheet }: OpenProps) {
         sx={{
           display: 'grid',
           minHeight: 0,
-          gridTemplateColumns: { xs: '1fr', md: '252px minmax(0, 1fr) 320px' },
-          gridTemplateRows: { xs: 'auto', md: 'minmax(0, 1fr)' },
+          gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: 'minmax(0, 1fr) 270px', md: '252px minmax(0, 1fr) 320px' },
+          gridTemplateRows: { xs: 'auto', sm: 'minmax(0, 1fr) 300px', md: 'minmax(0, 1fr)' },
         }}
       >
         <Box
           sx={{
             display: 'grid',
             minHeight: 0,
-            maxHeight: { xs: 220, md: 'none' },
+            maxHeight: { xs: 220, sm: 300, md: 'none' },
+            gridColumn: { sm: '1 / -1', md: 'auto' },
             order: { xs: 3, md: 0 },
             borderTop: { xs: 1, md: 0 },
             borderColor: 'divider',
@@ -190,7 +191,7 @@ export function ServicePage() {
   const s = service.data;
   return (
     <Box
-      sx={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)', height: { md: '100%' }, position: 'relative' }}
+      sx={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)', height: { sm: '100%' }, position: 'relative' }}
     >
       <Box
         component="header"

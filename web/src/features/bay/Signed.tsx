@@ -34,7 +34,7 @@ export function Signed({ service }: { service: Service }) {
             key={l.compartment}
             sx={{
               display: 'grid',
-              gridTemplateColumns: { xs: '1fr', md: '240px minmax(0, 1fr) auto' },
+              gridTemplateColumns: { xs: '1fr', md: '272px minmax(0, 1fr) auto' },
               gap: 2,
               alignItems: 'center',
               borderTop: 1,

@@ -145,13 +145,13 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
         e.preventDefault();
         submit();
       }}
-      sx={{ display: 'grid', height: { md: '100%' }, minHeight: 0, gridTemplateRows: 'minmax(0, 1fr) auto' }}
+      sx={{ display: 'grid', height: { sm: '100%' }, minHeight: 0, gridTemplateRows: 'minmax(0, 1fr) auto' }}
     >
       <Box
         sx={{ display: 'grid', gap: 2, alignContent: 'start', overflowY: 'auto', minHeight: 0, p: { xs: 2, sm: 3 } }}
       >
         <Box>
-          <Typography variant="h1" component="h2" sx={{ fontSize: { xs: '1.9rem', md: '2.5rem' } }}>
+          <Typography variant="h1" component="h2" sx={{ fontSize: { xs: '1.9rem', lg: '2.5rem' } }}>
             {titleOf(step, service.ledgers.length > 1)}
           </Typography>
           <Box sx={{ color: 'text.secondary', mt: 0.5 }}>{step.why}</Box>

@@ -1,4 +1,5 @@
 import Box from '@mui/material/Box';
+import TextField from '@mui/material/TextField';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ask, client } from '../../app/api';
@@ -61,15 +62,15 @@ export function PourSum() {
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 1 }}>
         {field('Needed', 'need_ml')}
         {field('Bottles of', 'size')}
-        <QuantityField
+        <TextField
           label="How many full"
-          kind="duration"
           value={d.count}
-          onChange={(v) => setD({ ...d, count: v })}
+          onChange={(e) => setD({ ...d, count: e.target.value })}
+          slotProps={{ htmlInput: { inputMode: 'numeric', maxLength: 3 } }}
         />
-        {field('One is opened, with', 'opened', 'empty: none')}
-        {field('Stays in the pump', 'dead_volume_ml', 'empty: no pump')}
-        {field('Stroke of the syringe', 'stroke_ml', 'empty: none')}
+        {field('Opened one holds', 'opened', 'empty: none')}
+        {field('Left in pump', 'dead_volume_ml', 'empty: no pump')}
+        {field('Syringe stroke', 'stroke_ml', 'empty: none')}
       </Box>
     </Sum>
   );

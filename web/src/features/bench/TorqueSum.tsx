@@ -39,7 +39,7 @@ export function TorqueSum() {
         {field('Wanted at the plug', 'torque_nm', 'torque')}
         {field('Wrench, drive to hand', 'wrench_mm', 'length')}
         {field('Adaptor, drive to plug', 'offset_mm', 'length', 'a bar along the bolt counts as 0')}
-        {field('Largest setting of the wrench', 'wrench_max_nm', 'torque', 'empty: unknown')}
+        {field('Wrench goes up to', 'wrench_max_nm', 'torque', 'empty: unknown')}
       </Box>
     </Sum>
   );

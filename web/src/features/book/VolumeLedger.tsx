@@ -23,17 +23,27 @@ type Point = {
   last: { x: number; in: number } | null;
 };
 
-/** Points in order, each with the fill before it. */
-export function ledgerPoints(records: Record[]): Point[] {
-  const days = records.map((r) => Date.parse(r.on));
+const APART = 108;
+
+/** Where each record stands: by its date, but never so close that the dates run into each other. */
+export function places(days: number[]): number[] {
+  const [from, to] = [LEFT + 52, RIGHT - 52];
   const first = Math.min(...days);
   const span = Math.max(1, Math.max(...days) - first);
+  const xs = days.map((d) => from + ((d - first) / span) * (to - from));
+  if (days.length === 1) return [(from + to) / 2];
+  const apart = Math.min(APART, (to - from) / (days.length - 1));
+  for (let k = 1; k < xs.length; k++) xs[k] = Math.max(xs[k] ?? 0, (xs[k - 1] ?? 0) + apart);
+  for (let k = xs.length - 1, limit = to; k >= 0; k--, limit -= apart) xs[k] = Math.min(xs[k] ?? 0, limit);
+  return xs;
+}
+
+/** Points in order, each with the fill before it. */
+export function ledgerPoints(records: Record[]): Point[] {
+  const xs = places(records.map((r) => Date.parse(r.on)));
   let last: { x: number; in: number } | null = null;
   return records.map((r, k) => {
-    const x =
-      records.length === 1
-        ? (LEFT + RIGHT) / 2
-        : LEFT + 40 + (((days[k] ?? first) - first) / span) * (RIGHT - LEFT - 90);
+    const x = xs[k] ?? 0;
     const point = { r, x, in: r.net_in_15_ml, out: r.drained_15_ml, loss: r.loss_15_ml, sigma: r.loss_sigma_ml, last };
     if (r.net_in_15_ml !== null) last = { x, in: r.net_in_15_ml };
     return point;
@@ -104,6 +114,9 @@ export function VolumeLedger({ records, family, meter }: { records: Record[]; fa
                   fontSize={16}
                   fontWeight={700}
                   fill={real ? tones.red : tones.soft}
+                  stroke={tones.paper}
+                  strokeWidth={5}
+                  paintOrder="stroke"
                 >
                   {p.loss > 0 ? '−' : '+'}
                   {show(Math.abs(p.loss), 'volume')}

@@ -81,7 +81,7 @@ export function VehiclePage() {
               key={c.id}
               sx={{
                 display: 'grid',
-                gridTemplateColumns: { xs: '1fr', sm: '236px minmax(0, 1fr)' },
+                gridTemplateColumns: { xs: '1fr', sm: '272px minmax(0, 1fr)' },
                 gap: 2,
                 alignItems: 'center',
                 borderTop: 1,
