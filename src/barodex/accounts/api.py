@@ -56,8 +56,17 @@ def session_of(request) -> Session:
     person = request.user if request.user and request.user.is_authenticated else None
     system = person.unit_system if person else "metric"
     units = tuple(UnitShown(kind, d.label, d.factor, d.offset, d.decimals) for kind, d in display_table(system).items())
-    return Session(person.shown_name if person else "", person.username if person else "", person.role if person else "", system,
-                   person.theme if person else "day", units, get_token(request), django_settings.DEMO, clock.today().isoformat())
+    return Session(
+        person.shown_name if person else "",
+        person.username if person else "",
+        person.role if person else "",
+        system,
+        person.theme if person else "day",
+        units,
+        get_token(request),
+        django_settings.DEMO,
+        clock.today().isoformat(),
+    )
 
 
 class SignInRequest(serializers.Serializer):

@@ -37,7 +37,9 @@ class JobSpec:
 
 
 @transaction.atomic
-def start_service(by: Person, vehicle_id: int, jobs: tuple[JobSpec, ...], meter_value: float | None, ambient_c: float | None = None) -> Service:
+def start_service(
+    by: Person, vehicle_id: int, jobs: tuple[JobSpec, ...], meter_value: float | None, ambient_c: float | None = None
+) -> Service:
     """Open a service on one or several compartments of a vehicle."""
     require(by, "technician")
     vehicle = Vehicle.objects.get(pk=vehicle_id)
@@ -47,7 +49,9 @@ def start_service(by: Person, vehicle_id: int, jobs: tuple[JobSpec, ...], meter_
         check_new_reading(vehicle, clock.today(), meter_value)
     if ambient_c is not None:
         in_range("ambient_c", ambient_c, -60, 60, "°C")
-    service = Service.objects.create(vehicle=vehicle, started_at=clock.now(), started_by=by, meter_value=meter_value, ambient_c=ambient_c)
+    service = Service.objects.create(
+        vehicle=vehicle, started_at=clock.now(), started_by=by, meter_value=meter_value, ambient_c=ambient_c
+    )
     for k, spec in enumerate(jobs):
         _add_job(service, spec, f"jobs.{k}.")
     queries.procedure_of(queries.load(service.pk))  # refuses what has no guide
@@ -58,22 +62,42 @@ def start_service(by: Person, vehicle_id: int, jobs: tuple[JobSpec, ...], meter_
 def _add_job(service: Service, spec: JobSpec, at: str) -> None:
     from barodex.core.lubricant import judge
 
-    compartment = Compartment.objects.select_related("vehicle", "sheet").filter(pk=spec.compartment_id, vehicle=service.vehicle).first()
+    compartment = (
+        Compartment.objects.select_related("vehicle", "sheet")
+        .filter(pk=spec.compartment_id, vehicle=service.vehicle)
+        .first()
+    )
     if compartment is None:
-        raise Inconsistent("That compartment is not on this vehicle.", field=f"{at}compartment_id", value=spec.compartment_id)
+        raise Inconsistent(
+            "That compartment is not on this vehicle.", field=f"{at}compartment_id", value=spec.compartment_id
+        )
     if ServiceJob.objects.filter(compartment=compartment, open=True).exists():
-        raise GateClosed(f"{compartment.name} of {service.vehicle.name} is in service already: go on there.", field=f"{at}compartment_id",
-                         value=compartment.name)
+        raise GateClosed(
+            f"{compartment.name} of {service.vehicle.name} is in service already: go on there.",
+            field=f"{at}compartment_id",
+            value=compartment.name,
+        )
     lubricant = Lubricant.objects.filter(pk=spec.lubricant_id).first()
     if lubricant is None:
-        raise Inconsistent(f"Choose the oil for {compartment.name}.", field=f"{at}lubricant_id", value=spec.lubricant_id)
+        raise Inconsistent(
+            f"Choose the oil for {compartment.name}.", field=f"{at}lubricant_id", value=spec.lubricant_id
+        )
     revision = current_revision(compartment.sheet.revisions.all(), clock.today())
     verdict = judge(core_lubricant(lubricant), requirement(revision))
     if verdict.verdict == "reject" and len(spec.override.strip()) < 4:
-        raise NeedsReason(f"{lubricant.name} must not go into {compartment.name}: {verdict.reasons[0].text} Write the reason to use it all the same.",
-                          field=f"{at}lubricant_id", value=lubricant.name)
-    ServiceJob.objects.create(service=service, compartment=compartment, revision=revision, lubricant=lubricant,
-                              oil_override=spec.override.strip() if verdict.verdict == "reject" else "", past=queries.past_of(compartment, clock.today()))
+        raise NeedsReason(
+            f"{lubricant.name} must not go into {compartment.name}: {verdict.reasons[0].text} Write the reason to use it all the same.",
+            field=f"{at}lubricant_id",
+            value=lubricant.name,
+        )
+    ServiceJob.objects.create(
+        service=service,
+        compartment=compartment,
+        revision=revision,
+        lubricant=lubricant,
+        oil_override=spec.override.strip() if verdict.verdict == "reject" else "",
+        past=queries.past_of(compartment, clock.today()),
+    )
 
 
 @dataclass(frozen=True)
@@ -99,12 +123,20 @@ def read_values(procedure: guide.Procedure, step_id: str, values: Mapping[str, A
             continue
         if field.kind in ("volume", "mass", "temperature", "torque"):
             try:
-                read[field.name] = parse_quantity(str(value), field.kind, system) if isinstance(value, str) else in_range(field.name, value, -100, 1e6)
+                read[field.name] = (
+                    parse_quantity(str(value), field.kind, system)
+                    if isinstance(value, str)
+                    else in_range(field.name, value, -100, 1e6)
+                )
             except CoreError as error:
                 error.field = field.name
                 raise
         elif field.kind == "number":
-            read[field.name] = parse_quantity(str(value), "duration") if isinstance(value, str) else in_range(field.name, value, 0, 1e6)
+            read[field.name] = (
+                parse_quantity(str(value), "duration")
+                if isinstance(value, str)
+                else in_range(field.name, value, 0, 1e6)
+            )
         elif field.kind in ("text", "lines"):
             read[field.name] = str(value)[:2000]
     return read
@@ -128,9 +160,20 @@ def post_event(by: Person, service_id: int, new: NewEvent) -> queries.ServiceVie
     values = read_values(procedure, new.step, new.values, by.unit_system)
     if new.kind == "add":
         _check_container(service, procedure, new.step, values)
-    event = run.Event(str(new.event_id), (events[-1].seq if events else 0) + 1, new.kind, new.step, values, clock.now(), by.shown_name)
+    event = run.Event(
+        str(new.event_id), (events[-1].seq if events else 0) + 1, new.kind, new.step, values, clock.now(), by.shown_name
+    )
     state = run.accept(procedure, events, event)
-    ServiceEvent.objects.create(service=service, event_id=new.event_id, seq=event.seq, kind=event.kind, step=event.step, values=values, at=event.at, by=by)
+    ServiceEvent.objects.create(
+        service=service,
+        event_id=new.event_id,
+        seq=event.seq,
+        kind=event.kind,
+        step=event.step,
+        values=values,
+        at=event.at,
+        by=by,
+    )
     if state.signed:
         _close(by, service, procedure, state)
     return queries.service_view(service, procedure, state, [*events, event])
@@ -146,12 +189,19 @@ def _check_container(service: Service, procedure: guide.Procedure, step_id: str,
     if container is None or job is None:
         raise Inconsistent("There is no such container on the shelf.", field="container", value=values["container"])
     if container.lubricant_id != job.lubricant_id:
-        raise GateClosed(f"{container.label} holds {container.lubricant.name}, not {job.lubricant.name}: wrong container.", field="container",
-                         value=container.label)
+        raise GateClosed(
+            f"{container.label} holds {container.lubricant.name}, not {job.lubricant.name}: wrong container.",
+            field="container",
+            value=container.label,
+        )
     left = container.content_ml - queries.reserved_ml().get(container.pk, 0.0)
     if float(values.get("volume_ml") or 0) > left + 0.5:
-        raise Inconsistent(f"{container.label} holds only {left:.0f} mL by the book: correct the amount, or pour without naming a container.",
-                           field="volume_ml", value=values.get("volume_ml"), allowed=f"up to {left:.0f} mL")
+        raise Inconsistent(
+            f"{container.label} holds only {left:.0f} mL by the book: correct the amount, or pour without naming a container.",
+            field="volume_ml",
+            value=values.get("volume_ml"),
+            allowed=f"up to {left:.0f} mL",
+        )
 
 
 def _close(by: Person, service: Service, procedure: guide.Procedure, state: run.State) -> None:
@@ -173,14 +223,39 @@ def _close(by: Person, service: Service, procedure: guide.Procedure, state: run.
         for pour in ledger.pours:
             if pour.values.get("container"):
                 wanted = float(pour.values["volume_ml"])
-                if draw(by, int(pour.values["container"]), wanted, f"service {service.pk}, {job.compartment.name}") < wanted - 0.5:
+                if (
+                    draw(by, int(pour.values["container"]), wanted, f"service {service.pk}, {job.compartment.name}")
+                    < wanted - 0.5
+                ):
                     gaps[key].append("A container held less than was poured: its count was off.")
-        for container in ({int(p.values["container"]) for p in ledger.pours if p.values.get("container")}):
+        for container in {int(p.values["container"]) for p in ledger.pours if p.values.get("container")}:
             audit(by, "oil drawn", Container.objects.get(pk=container), service=service.pk)
-        torques = tuple(_torque_text(procedure, state, s) for s in procedure.steps if s.compartment == key and s.kind == "torque" and state.steps[s.id].event)
-        write_record(by, job.compartment, Entry(
-            today, service.meter_value, job.lubricant.name, job.lubricant, job.revision, ledger.drained, ledger.poured_ml, ledger.run_out_ml,
-            ledger.loss, ledger.finding, ledger.assessment, tuple(gaps[key]), torques, " · ".join(t for t in (notes, feel) if t)), service.pk)
+        torques = tuple(
+            _torque_text(procedure, state, s)
+            for s in procedure.steps
+            if s.compartment == key and s.kind == "torque" and state.steps[s.id].event
+        )
+        write_record(
+            by,
+            job.compartment,
+            Entry(
+                today,
+                service.meter_value,
+                job.lubricant.name,
+                job.lubricant,
+                job.revision,
+                ledger.drained,
+                ledger.poured_ml,
+                ledger.run_out_ml,
+                ledger.loss,
+                ledger.finding,
+                ledger.assessment,
+                tuple(gaps[key]),
+                torques,
+                " · ".join(t for t in (notes, feel) if t),
+            ),
+            service.pk,
+        )
     service.jobs.update(open=False)
     service.state, service.ended_at = "signed", clock.now()
     service.save(update_fields=["state", "ended_at"])
@@ -202,15 +277,18 @@ def drop_service(by: Person, service_id: int, reason: str) -> Service:
         raise GateClosed("This service is closed already.", field="reason", value=service.state)
     if len(reason.strip()) < 4:
         raise Inconsistent("Say why it is given up.", field="reason", value=reason)
-    state = run.fold(procedure_of := queries.procedure_of(service), [queries.core_event(e) for e in service.events.all()])
+    state = run.fold(
+        procedure_of := queries.procedure_of(service), [queries.core_event(e) for e in service.events.all()]
+    )
     drained = [s for s in procedure_of.steps if s.id.startswith("drain.") and state.steps[s.id].status == "done"]
     if drained:
-        raise GateClosed("Oil has been drained: a compartment without oil must not be forgotten. Fill it and sign, with the gaps explained.",
-                         field="reason", value=drained[0].id)
+        raise GateClosed(
+            "Oil has been drained: a compartment without oil must not be forgotten. Fill it and sign, with the gaps explained.",
+            field="reason",
+            value=drained[0].id,
+        )
     service.jobs.update(open=False)
     service.state, service.ended_at = "dropped", clock.now()
     service.save(update_fields=["state", "ended_at"])
     audit(by, "service dropped", service, reason=reason)
     return service
-
-

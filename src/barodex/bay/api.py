@@ -67,7 +67,9 @@ class Services(Endpoint):
             vehicle = Vehicle.objects.get(pk=given["vehicle_id"])
             meter = read_meter(request, vehicle, given["meter_value"], "meter_value")
         jobs = tuple(actions.JobSpec(**j) for j in given["jobs"])
-        return answer(Made(actions.start_service(request.user, given["vehicle_id"], jobs, meter, given.get("ambient_c")).pk), 201)
+        return answer(
+            Made(actions.start_service(request.user, given["vehicle_id"], jobs, meter, given.get("ambient_c")).pk), 201
+        )
 
 
 def read_meter(request, vehicle: Vehicle, typed: str, field: str) -> float:
@@ -76,7 +78,9 @@ def read_meter(request, vehicle: Vehicle, typed: str, field: str) -> float:
     from barodex.core.quantity import parse_quantity
 
     try:
-        return round(parse_quantity(typed, "distance" if vehicle.meter == "km" else "engine_hours", request.user.unit_system), 3)
+        return round(
+            parse_quantity(typed, "distance" if vehicle.meter == "km" else "engine_hours", request.user.unit_system), 3
+        )
     except CoreError as error:
         error.field = field
         raise

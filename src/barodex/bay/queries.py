@@ -45,12 +45,20 @@ def past_of(compartment: Compartment, as_of: dt.date) -> dict[str, Any]:
     ran = run_since([MeterReading(r.on, r.value, r.swap) for r in readings], last.on, last.meter_value, as_of, 0.0)
     filled = next((v for v in reversed(views) if v.poured_ml is not None), None)
     looked = next((v for v in reversed(views) if v.level is not None), None)
-    past: dict[str, Any] = {"first_change": is_first_change(compartment, as_of), "last_filled_on": last.on.isoformat(), "per_day": use.rate.per_day}
+    past: dict[str, Any] = {
+        "first_change": is_first_change(compartment, as_of),
+        "last_filled_on": last.on.isoformat(),
+        "per_day": use.rate.per_day,
+    }
     if vehicle.meter == "km" and ran is not None:
         past["distance_km"] = round(ran, 1)
     if filled and filled.poured_ml is not None:
         source = by_id[filled.id]
-        past |= {"net_in_ml": filled.poured_ml - source.run_out_ml, "density15": density(source), "last_filled_on": filled.on.isoformat()}
+        past |= {
+            "net_in_ml": filled.poured_ml - source.run_out_ml,
+            "density15": density(source),
+            "last_filled_on": filled.on.isoformat(),
+        }
     if looked:
         past |= {"previous": by_id[looked.id].finding, "previous_level": looked.level}
     return past
@@ -61,28 +69,49 @@ def _core_job(job: ServiceJob) -> guide.Job:
     net = past.get("net_in_ml")
     previous = past_finding(OilRecord(finding=past["previous"])) if past.get("previous") else None
     return guide.Job(
-        str(job.compartment_id), job.compartment.name, core_sheet(job.revision), job.lubricant.name,
+        str(job.compartment_id),
+        job.compartment.name,
+        core_sheet(job.revision),
+        job.lubricant.name,
         past.get("density15") or job.lubricant.density15 or DEFAULT_DENSITY15,
-        None if net is None else Amount(net, POURED_C, poured_sigma_ml(net)), past.get("distance_km"), past.get("first_change", False),
-        previous, past.get("previous_level"),
+        None if net is None else Amount(net, POURED_C, poured_sigma_ml(net)),
+        past.get("distance_km"),
+        past.get("first_change", False),
+        previous,
+        past.get("previous_level"),
         dt.date.fromisoformat(past["last_filled_on"]) if past.get("last_filled_on") else None,
     )
 
 
 def load(service_id: int) -> Service:
     """A service with all that its guide needs; raises Service.DoesNotExist."""
-    return Service.objects.select_related("vehicle", "started_by").prefetch_related(
-        "jobs__compartment", "jobs__lubricant", "jobs__revision__sheet", "jobs__revision__plugs", "jobs__revision__sources", "events__by").get(pk=service_id)
+    return (
+        Service.objects.select_related("vehicle", "started_by")
+        .prefetch_related(
+            "jobs__compartment",
+            "jobs__lubricant",
+            "jobs__revision__sheet",
+            "jobs__revision__plugs",
+            "jobs__revision__sources",
+            "events__by",
+        )
+        .get(pk=service_id)
+    )
 
 
 def procedure_of(service: Service) -> guide.Procedure:
     """The guide of a service."""
-    return guide.build(tuple(_core_job(j) for j in service.jobs.all()), guide.Conditions(service.vehicle.name, service.vehicle.kind, service.ambient_c))
+    return guide.build(
+        tuple(_core_job(j) for j in service.jobs.all()),
+        guide.Conditions(service.vehicle.name, service.vehicle.kind, service.ambient_c),
+    )
 
 
 def core_event(event: ServiceEvent) -> run.Event:
     """The core's view of a stored event."""
-    return run.Event(str(event.event_id), event.seq, event.kind, event.step, event.values, event.at, event.by.shown_name)
+    return run.Event(
+        str(event.event_id), event.seq, event.kind, event.step, event.values, event.at, event.by.shown_name
+    )
 
 
 # --- what the page draws ---------------------------------------------------------------------------------------------
@@ -204,7 +233,9 @@ class ServiceView:
 
 def _field_view(f: guide.Field) -> FieldView:
     number = float(f.default) if isinstance(f.default, (int, float)) and not isinstance(f.default, bool) else None
-    return FieldView(f.name, f.kind, f.label, f.required, f.choices, number, guide.torque_words(number) if f.kind == "torque" else "")
+    return FieldView(
+        f.name, f.kind, f.label, f.required, f.choices, number, guide.torque_words(number) if f.kind == "torque" else ""
+    )
 
 
 def _step_view(step: guide.Step, state: run.State) -> StepView:
@@ -214,36 +245,86 @@ def _step_view(step: guide.Step, state: run.State) -> StepView:
     if step.id == "sign":
         checklist = ()
     return StepView(
-        step.id, step.phase, step.kind, step.title, step.why, step.compartment, step.caution, tuple(a for a in step.advice if a), tuple(checklist),
+        step.id,
+        step.phase,
+        step.kind,
+        step.title,
+        step.why,
+        step.compartment,
+        step.caution,
+        tuple(a for a in step.advice if a),
+        tuple(checklist),
         tuple(_field_view(f) for f in step.fields),
-        step.gate, step.skip, step.required, here.status, here.why_locked, step.timer_s, here.timer_started, here.timer_stopped,
-        event.id if event else "", event.by if event else "", event.at if event else None, dict(event.values) if event else {},
+        step.gate,
+        step.skip,
+        step.required,
+        here.status,
+        here.why_locked,
+        step.timer_s,
+        here.timer_started,
+        here.timer_stopped,
+        event.id if event else "",
+        event.by if event else "",
+        event.at if event else None,
+        dict(event.values) if event else {},
     )
 
 
 def _ledger_view(job: guide.Job, ledger: run.Ledger) -> LedgerView:
     finding = ledger.finding or job.previous
     return LedgerView(
-        job.key, job.name, job.oil, job.sheet.requirement.family, (finding.colour if finding else None) or "", job.sheet.capacity_ml,
-        job.last_net_in.volume_ml if job.last_net_in else None, job.last_filled_on, ledger.target_ml, ledger.target_basis,
-        ledger.drained.volume_ml if ledger.drained else None, ledger.drained.temperature_c if ledger.drained else None, ledger.drained_15_ml,
-        ledger.loss, ledger.assessment, ledger.poured_ml, ledger.run_out_ml,
-        tuple(PourView(e.id, float(e.values["volume_ml"]), e.at, e.by) for e in ledger.pours), job.sheet.fill_method,
+        job.key,
+        job.name,
+        job.oil,
+        job.sheet.requirement.family,
+        (finding.colour if finding else None) or "",
+        job.sheet.capacity_ml,
+        job.last_net_in.volume_ml if job.last_net_in else None,
+        job.last_filled_on,
+        ledger.target_ml,
+        ledger.target_basis,
+        ledger.drained.volume_ml if ledger.drained else None,
+        ledger.drained.temperature_c if ledger.drained else None,
+        ledger.drained_15_ml,
+        ledger.loss,
+        ledger.assessment,
+        ledger.poured_ml,
+        ledger.run_out_ml,
+        tuple(PourView(e.id, float(e.values["volume_ml"]), e.at, e.by) for e in ledger.pours),
+        job.sheet.fill_method,
         guide.POUR_TOLERANCE[job.sheet.fill_method],
     )
 
 
-def service_view(service: Service, procedure: guide.Procedure, state: run.State, events: list[run.Event]) -> ServiceView:
+def service_view(
+    service: Service, procedure: guide.Procedure, state: run.State, events: list[run.Event]
+) -> ServiceView:
     """The view of a folded service."""
     revoked = {str(e.values.get("event")) for e in events if e.kind == "undo"}
     undoable = [e for e in events if e.kind in ("done", "skip", "add") and e.id not in revoked]
     return ServiceView(
-        service.pk, service.vehicle_id, service.vehicle.name, service.vehicle.plate, service.vehicle.kind, service.vehicle.meter, service.meter_value,
-        service.state, service.started_at, service.started_by.shown_name, clock.now(), state.current, state.stopped,
-        events[-1].seq if events else 0, undoable[-1].id if undoable else "",
-        tuple(_step_view(s, state) for s in procedure.steps), tuple(_ledger_view(j, state.ledgers[j.key]) for j in procedure.jobs),
-        tuple(NoteView(str(n.values.get("text", "")), n.by, n.at) for n in state.notes), tuple(text for _, text in state.gaps),
-        tuple(RecordRef(str(c), pk) for c, pk in service.records.values_list("compartment_id", "pk")) if service.state == "signed" else (),
+        service.pk,
+        service.vehicle_id,
+        service.vehicle.name,
+        service.vehicle.plate,
+        service.vehicle.kind,
+        service.vehicle.meter,
+        service.meter_value,
+        service.state,
+        service.started_at,
+        service.started_by.shown_name,
+        clock.now(),
+        state.current,
+        state.stopped,
+        events[-1].seq if events else 0,
+        undoable[-1].id if undoable else "",
+        tuple(_step_view(s, state) for s in procedure.steps),
+        tuple(_ledger_view(j, state.ledgers[j.key]) for j in procedure.jobs),
+        tuple(NoteView(str(n.values.get("text", "")), n.by, n.at) for n in state.notes),
+        tuple(text for _, text in state.gaps),
+        tuple(RecordRef(str(c), pk) for c, pk in service.records.values_list("compartment_id", "pk"))
+        if service.state == "signed"
+        else (),
     )
 
 
@@ -305,9 +386,20 @@ def service_pour_plan(service_id: int, compartment: str) -> ServicePourPlan:
         return ServicePourPlan(compartment, job.lubricant.name, None, ledger.target_basis, None, ())
     plan = pour_plan(max(0.0, ledger.target_ml - ledger.poured_ml), held)
     left = {b.label: b.content_ml for b in plan.left}
-    views = tuple(BottleView(ids[b.label], b.label, b.size_ml, b.content_ml, left.get(b.label, b.content_ml), b.graduated) for b in held)
+    views = tuple(
+        BottleView(ids[b.label], b.label, b.size_ml, b.content_ml, left.get(b.label, b.content_ml), b.graduated)
+        for b in held
+    )
     used = {a.label for a in plan.actions if a.label}
-    views = tuple(sorted(views, key=lambda v: (v.label not in used, [a.label for a in plan.actions].index(v.label) if v.label in used else 0)))
+    views = tuple(
+        sorted(
+            views,
+            key=lambda v: (
+                v.label not in used,
+                [a.label for a in plan.actions].index(v.label) if v.label in used else 0,
+            ),
+        )
+    )
     return ServicePourPlan(compartment, job.lubricant.name, ledger.target_ml, ledger.target_basis, plan, views[:6])
 
 
@@ -348,10 +440,22 @@ def open_services() -> list[OpenService]:
         needed = [s for s in v.steps if s.required and s.status != "off"]
         current = next((s for s in v.steps if s.id == v.current), None)
         timer = next((s for s in v.steps if s.timer_started and not s.timer_stopped), None)
-        found.append(OpenService(
-            v.id, v.vehicle, tuple(x.name for x in v.ledgers), v.started_at, v.started_by, current.title if current else "",
-            sum(s.status in ("done", "skipped") for s in needed), len(needed), timer.title if timer else "", timer.timer_s if timer else 0,
-            timer.timer_started if timer else None, v.now))
+        found.append(
+            OpenService(
+                v.id,
+                v.vehicle,
+                tuple(x.name for x in v.ledgers),
+                v.started_at,
+                v.started_by,
+                current.title if current else "",
+                sum(s.status in ("done", "skipped") for s in needed),
+                len(needed),
+                timer.title if timer else "",
+                timer.timer_s if timer else 0,
+                timer.timer_started if timer else None,
+                v.now,
+            )
+        )
     return found
 
 
@@ -385,15 +489,32 @@ class StartView:
 
 def start_view(vehicle_id: int) -> StartView:
     """The start page of a vehicle; raises Vehicle.DoesNotExist."""
-    vehicle = Vehicle.objects.prefetch_related("compartments__sheet__revisions__plugs", "compartments__sheet__revisions__sources").get(pk=vehicle_id)
-    busy = set(ServiceJob.objects.filter(open=True, compartment__vehicle=vehicle).values_list("compartment_id", flat=True))
+    vehicle = Vehicle.objects.prefetch_related(
+        "compartments__sheet__revisions__plugs", "compartments__sheet__revisions__sources"
+    ).get(pk=vehicle_id)
+    busy = set(
+        ServiceJob.objects.filter(open=True, compartment__vehicle=vehicle).values_list("compartment_id", flat=True)
+    )
     jobs = []
     for c in vehicle.compartments.all():
         revision = current_revision(c.sheet.revisions.all(), clock.today())
         last = c.records.order_by("on", "id").prefetch_related("corrections").last()
         doubtful = tuple(f"{s.figure}: {s.trust}" for s in revision.sources.all() if s.trust != "verified")
-        jobs.append(StartJob(c.pk, c.name, c.sheet.kind, c.sheet.kind in GUIDED, c.sheet.name, revision.number, revision.capacity_ml, doubtful,
-                             corrected(last)["oil"] if last else "", c.pk in busy, tuple(offers(revision, revision.capacity_ml))))
+        jobs.append(
+            StartJob(
+                c.pk,
+                c.name,
+                c.sheet.kind,
+                c.sheet.kind in GUIDED,
+                c.sheet.name,
+                revision.number,
+                revision.capacity_ml,
+                doubtful,
+                corrected(last)["oil"] if last else "",
+                c.pk in busy,
+                tuple(offers(revision, revision.capacity_ml)),
+            )
+        )
     newest = vehicle.readings.last()
     return StartView(vehicle.pk, vehicle.name, vehicle.meter, newest.value if newest else None, tuple(jobs))
 

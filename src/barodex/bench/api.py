@@ -44,7 +44,9 @@ class Read(Endpoint):
         system = request.user.unit_system
         value = parse_quantity(given["text"], given["kind"], system)
         shown = tuple(dict.fromkeys(format_quantity(value, given["kind"], s) for s in SYSTEMS))
-        working = Working("value × unit", (("typed", given["text"]), ("canonical", f"{value:.6g}")), "NIST SP 811 (2008) appendix B")
+        working = Working(
+            "value × unit", (("typed", given["text"]), ("canonical", f"{value:.6g}")), "NIST SP 811 (2008) appendix B"
+        )
         return answer(ReadAnswer(value, format_quantity(value, given["kind"], system), shown, working))
 
 
@@ -71,7 +73,9 @@ class Pour(Endpoint):
     def post(self, request):
         given = self.read(PourRequest)
         bottles = [pour.Bottle(b["size_ml"], b["content_ml"], b["label"], b["graduated"]) for b in given["containers"]]
-        return answer(pour.pour_plan(given["need_ml"], bottles, given.get("dead_volume_ml") or 0.0, given.get("stroke_ml")))
+        return answer(
+            pour.pour_plan(given["need_ml"], bottles, given.get("dead_volume_ml") or 0.0, given.get("stroke_ml"))
+        )
 
 
 class TorqueRequest(serializers.Serializer):
@@ -90,7 +94,15 @@ class Torque(Endpoint):
     @extend_schema(operation_id="bench_torque", request=TorqueRequest, responses=shape(torque.WrenchSetting))
     def post(self, request):
         given = self.read(TorqueRequest)
-        return answer(torque.wrench_setting(given["torque_nm"], given["wrench_mm"], given.get("offset_mm") or 0.0, given["angle_deg"], given.get("wrench_max_nm")))
+        return answer(
+            torque.wrench_setting(
+                given["torque_nm"],
+                given["wrench_mm"],
+                given.get("offset_mm") or 0.0,
+                given["angle_deg"],
+                given.get("wrench_max_nm"),
+            )
+        )
 
 
 class DripRequest(serializers.Serializer):
@@ -117,8 +129,15 @@ class Drip(Endpoint):
     def post(self, request):
         given = self.read(DripRequest)
         rate = drop_rate(given["drops"], given["seconds"])
-        working = Working("rate = drops × 0.05 mL × 60 / seconds; at most rate × wait",
-                          (("drops", f"{given['drops']:g}"), ("in", f"{given['seconds']:g} s"), ("wait", f"{given['wait_minutes']:g} min")), COMMON_PRACTICE)
+        working = Working(
+            "rate = drops × 0.05 mL × 60 / seconds; at most rate × wait",
+            (
+                ("drops", f"{given['drops']:g}"),
+                ("in", f"{given['seconds']:g} s"),
+                ("wait", f"{given['wait_minutes']:g} min"),
+            ),
+            COMMON_PRACTICE,
+        )
         return answer(DripAnswer(rate, rate * given["wait_minutes"], working))
 
 
@@ -129,7 +148,9 @@ class NextDueRequest(serializers.Serializer):
     per_day_km = Quantity("distance")
     interval_km = Quantity("distance")
     off_road_interval_km = Quantity("distance")
-    interval_months = serializers.IntegerField(required=False, allow_null=True, default=None, min_value=1, max_value=240)
+    interval_months = serializers.IntegerField(
+        required=False, allow_null=True, default=None, min_value=1, max_value=240
+    )
 
 
 @dataclasses.dataclass(frozen=True)
@@ -149,18 +170,32 @@ class NextDue(Endpoint):
     def post(self, request):
         given = self.read(NextDueRequest)
         legs = {"road": given.get("road_km") or 0.0, "off_road": given.get("off_road_km") or 0.0}
-        by_duty = {d: v for d, v in (("road", given.get("interval_km")), ("off_road", given.get("off_road_interval_km"))) if v}
+        by_duty = {
+            d: v for d, v in (("road", given.get("interval_km")), ("off_road", given.get("off_road_interval_km"))) if v
+        }
         limits = interval.Limits(by_duty, None, given["interval_months"])
         total = sum(legs.values())
         split = {d: v / total for d, v in legs.items()} if total else {"road": 1.0}
         rate = given.get("per_day_km")
         today: dt.date = clock.today()
-        due = interval.next_due(legs, None, given["last_on"], today, limits, split, interval.Rate(rate, rate * 0.8, rate * 1.2) if rate else None, None)
+        due = interval.next_due(
+            legs,
+            None,
+            given["last_on"],
+            today,
+            limits,
+            split,
+            interval.Rate(rate, rate * 0.8, rate * 1.2) if rate else None,
+            None,
+        )
         working = Working(
             "life = max(Σ leg / interval by duty, days / days of the interval)",
-            (("legs", ", ".join(f"{d.replace('_', '-')} {v:.0f} km" for d, v in legs.items() if v) or "none"),
-             ("intervals", ", ".join(f"{d.replace('_', '-')} {v:.0f} km" for d, v in by_duty.items()) or "none"),
-             ("months", str(given["interval_months"] or "none")), ("today", today.isoformat())),
+            (
+                ("legs", ", ".join(f"{d.replace('_', '-')} {v:.0f} km" for d, v in legs.items() if v) or "none"),
+                ("intervals", ", ".join(f"{d.replace('_', '-')} {v:.0f} km" for d, v in by_duty.items()) or "none"),
+                ("months", str(given["interval_months"] or "none")),
+                ("today", today.isoformat()),
+            ),
             f"linear damage (Palmgren, Miner); ±20 % on the rate: {COMMON_PRACTICE}",
         )
         return answer(NextDueAnswer(due, working))

@@ -55,21 +55,37 @@ def write_record(by: Person, compartment: Compartment, entry: Entry, service_id:
     net = None if entry.poured_ml is None else max(0.0, entry.poured_ml - entry.run_out_ml)
     judged = entry.assessment
     record = OilRecord.objects.create(
-        compartment=compartment, service_id=service_id, revision=entry.revision, lubricant=entry.lubricant, on=entry.on,
-        meter_value=entry.meter_value, oil=entry.oil or (entry.lubricant.name if entry.lubricant else ""),
-        drained_ml=entry.drained.volume_ml if entry.drained else None, drained_c=entry.drained.temperature_c if entry.drained else None,
+        compartment=compartment,
+        service_id=service_id,
+        revision=entry.revision,
+        lubricant=entry.lubricant,
+        on=entry.on,
+        meter_value=entry.meter_value,
+        oil=entry.oil or (entry.lubricant.name if entry.lubricant else ""),
+        drained_ml=entry.drained.volume_ml if entry.drained else None,
+        drained_c=entry.drained.temperature_c if entry.drained else None,
         drained_15_ml=at_reference(entry.drained, oil_density).volume_ml if entry.drained else None,
-        poured_ml=entry.poured_ml, run_out_ml=entry.run_out_ml,
+        poured_ml=entry.poured_ml,
+        run_out_ml=entry.run_out_ml,
         net_in_15_ml=None if net is None else at_reference(Amount(net, POURED_C), oil_density).volume_ml,
-        loss_15_ml=entry.loss.loss_ml if entry.loss else None, loss_sigma_ml=entry.loss.sigma_ml if entry.loss else None,
-        loss_band=entry.loss.band if entry.loss else "", finding=asdict(entry.finding) if entry.finding else None,
-        level=judged.level if judged else None, interval_factor=max(0.01, judged.interval_factor) if judged else 1.0,
-        reasons=[r.text for r in judged.reasons] if judged else [], gaps=list(entry.gaps), torques=list(entry.torques), note=entry.note, factory_fill=entry.factory_fill,
-        by=by, at=clock.now(),
+        loss_15_ml=entry.loss.loss_ml if entry.loss else None,
+        loss_sigma_ml=entry.loss.sigma_ml if entry.loss else None,
+        loss_band=entry.loss.band if entry.loss else "",
+        finding=asdict(entry.finding) if entry.finding else None,
+        level=judged.level if judged else None,
+        interval_factor=max(0.01, judged.interval_factor) if judged else 1.0,
+        reasons=[r.text for r in judged.reasons] if judged else [],
+        gaps=list(entry.gaps),
+        torques=list(entry.torques),
+        note=entry.note,
+        factory_fill=entry.factory_fill,
+        by=by,
+        at=clock.now(),
     )
     # What was to be looked at again has been looked at now; a stop stays until the lead clears it.
     compartment.follow_ups.filter(done_at=None, stop=False, record__on__lt=entry.on).update(
-        done_at=clock.now(), done_by=by, outcome=f"looked at with the change of {entry.on:%d %b %Y}")
+        done_at=clock.now(), done_by=by, outcome=f"looked at with the change of {entry.on:%d %b %Y}"
+    )
     if entry.revision:
         _follow_ups(compartment, record, entry)
     audit(by, "record written", record, compartment=compartment.pk, service=service_id)
@@ -86,9 +102,13 @@ def _follow_ups(compartment: Compartment, record: OilRecord, entry: Entry) -> No
     def add(what: str, km: float | None, hours: float | None, months: float | None, stop: bool = False) -> None:
         ahead = km if by_km else hours
         FollowUp.objects.create(
-            compartment=compartment, record=record, what=what[:200], stop=stop,
+            compartment=compartment,
+            record=record,
+            what=what[:200],
+            stop=stop,
             due_on=add_months(entry.on, months) if months is not None else None,
-            due_meter=entry.meter_value + ahead if ahead is not None and entry.meter_value is not None else None)
+            due_meter=entry.meter_value + ahead if ahead is not None and entry.meter_value is not None else None,
+        )
 
     if judged and judged.level is not None and judged.level >= 2:
         prefix = "Stop, do not drive" if judged.level == 4 else "Look again"
@@ -96,8 +116,12 @@ def _follow_ups(compartment: Compartment, record: OilRecord, entry: Entry) -> No
     if loss and loss.band in ("leak", "repair"):
         half = 0.5 if loss.band == "leak" else 0.0
         road = limits.distance_km.get("road")
-        add("It leaks: look at the level" if half else "It leaks: repair before the level falls below its low mark",
-            road * half if road else None, limits.hours * half if limits.hours else None, limits.months * half if limits.months else None)
+        add(
+            "It leaks: look at the level" if half else "It leaks: repair before the level falls below its low mark",
+            road * half if road else None,
+            limits.hours * half if limits.hours else None,
+            limits.months * half if limits.months else None,
+        )
 
 
 @dataclass(frozen=True)
@@ -123,7 +147,12 @@ def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilReco
     require(by, "technician")
     compartment = Compartment.objects.select_related("vehicle", "sheet").get(pk=compartment_id)
     if paper.on > clock.today():
-        raise OutOfRange(f"{paper.on:%d %b %Y} lies in the future.", field="on", value=str(paper.on), allowed=f"up to {clock.today():%d %b %Y}")
+        raise OutOfRange(
+            f"{paper.on:%d %b %Y} lies in the future.",
+            field="on",
+            value=str(paper.on),
+            allowed=f"up to {clock.today():%d %b %Y}",
+        )
     for name in ("drained_ml", "poured_ml"):
         if getattr(paper, name) is not None:
             in_range(name, getattr(paper, name), 1, 60_000, "mL")
@@ -137,22 +166,55 @@ def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilReco
         ran = None
         if previous and previous.meter_value is not None and paper.meter_value is not None:
             ran = max(0.0, paper.meter_value - previous.meter_value) if compartment.vehicle.meter == "km" else None
-        judged = assess(paper.finding, DebrisContext(
-            compartment.sheet.kind, ran, first_change=is_first_change(compartment, paper.on), yellow_metal=revision.yellow_metal,
-            magnet_fitted=any(p.magnet for p in revision.plugs.all()),
-            previous=past_finding(previous), previous_level=previous.level if previous else None))
+        judged = assess(
+            paper.finding,
+            DebrisContext(
+                compartment.sheet.kind,
+                ran,
+                first_change=is_first_change(compartment, paper.on),
+                yellow_metal=revision.yellow_metal,
+                magnet_fitted=any(p.magnet for p in revision.plugs.all()),
+                previous=past_finding(previous),
+                previous_level=previous.level if previous else None,
+            ),
+        )
         if judged.level is None:
             judged = None
-    drained = None if paper.drained_ml is None else Amount(paper.drained_ml, 20.0 if paper.drained_c is None else paper.drained_c,
-                                                           drained_sigma_ml(paper.drained_ml, revision.drain_method))
-    earlier = [v for v in record_views(RECORDS.filter(compartment=compartment)) if v.on < paper.on and v.poured_ml is not None]
+    drained = (
+        None
+        if paper.drained_ml is None
+        else Amount(
+            paper.drained_ml,
+            20.0 if paper.drained_c is None else paper.drained_c,
+            drained_sigma_ml(paper.drained_ml, revision.drain_method),
+        )
+    )
+    earlier = [
+        v for v in record_views(RECORDS.filter(compartment=compartment)) if v.on < paper.on and v.poured_ml is not None
+    ]
     loss = None
     if drained is not None and earlier and earlier[-1].net_in_15_ml is not None:
         last_in = Amount(earlier[-1].net_in_15_ml, 15.0, poured_sigma_ml(earlier[-1].net_in_15_ml))
         loss = loss_since_last_fill(last_in, (), drained, revision.capacity_ml or last_in.volume_ml)
-    return write_record(by, compartment, Entry(
-        paper.on, paper.meter_value, paper.oil, oil, revision, drained, paper.poured_ml, loss=loss, finding=paper.finding, assessment=judged,
-        gaps=paper.gaps, note=paper.note, factory_fill=paper.factory_fill))
+    return write_record(
+        by,
+        compartment,
+        Entry(
+            paper.on,
+            paper.meter_value,
+            paper.oil,
+            oil,
+            revision,
+            drained,
+            paper.poured_ml,
+            loss=loss,
+            finding=paper.finding,
+            assessment=judged,
+            gaps=paper.gaps,
+            note=paper.note,
+            factory_fill=paper.factory_fill,
+        ),
+    )
 
 
 def is_first_change(compartment: Compartment, on: dt.date) -> bool:
@@ -172,15 +234,24 @@ def correct(by: Person, record_id: int, field_name: str, typed: str, reason: str
     require(by, "technician")
     record = OilRecord.objects.select_related("compartment__vehicle").prefetch_related("corrections").get(pk=record_id)
     if field_name not in CORRECTABLE:
-        raise Inconsistent(f"“{field_name}” cannot be corrected.", field="field", value=field_name, allowed=", ".join(CORRECTABLE))
+        raise Inconsistent(
+            f"“{field_name}” cannot be corrected.", field="field", value=field_name, allowed=", ".join(CORRECTABLE)
+        )
     if len(reason.strip()) < 4:
         raise Inconsistent("Say why it was wrong.", field="reason", value=reason)
     after = _read_correction(by, record, CORRECTABLE[field_name], typed)
     before = corrected(record)[field_name]
     if after == before or (isinstance(before, dt.date) and after == before.isoformat()):
         raise Inconsistent("That is what it says already.", field="value", value=typed)
-    made = Correction.objects.create(record=record, field=field_name, before=before.isoformat() if isinstance(before, dt.date) else before,
-                                     after=after, reason=reason.strip()[:300], by=by, at=clock.now())
+    made = Correction.objects.create(
+        record=record,
+        field=field_name,
+        before=before.isoformat() if isinstance(before, dt.date) else before,
+        after=after,
+        reason=reason.strip()[:300],
+        by=by,
+        at=clock.now(),
+    )
     audit(by, "record corrected", record, field=field_name, before=str(before), after=str(after), reason=reason)
     return made
 
@@ -190,7 +261,9 @@ def _read_correction(by: Person, record: OilRecord, kind: str, typed: str) -> An
         try:
             on = dt.date.fromisoformat(typed.strip())
         except ValueError as error:
-            raise Inconsistent("A date reads year-month-day, such as 2026-03-09.", field="value", value=typed) from error
+            raise Inconsistent(
+                "A date reads year-month-day, such as 2026-03-09.", field="value", value=typed
+            ) from error
         if on > clock.today():
             raise OutOfRange(f"{on:%d %b %Y} lies in the future.", field="value", value=typed)
         return on.isoformat()

@@ -54,8 +54,11 @@ class History(Endpoint):
         vehicle = Compartment.objects.select_related("vehicle").get(pk=compartment).vehicle
         value = read_meter(request, vehicle, meter, "meter_value") if meter else None
         finding = given.pop("finding")
-        record = actions.enter_record(request.user, compartment, actions.PaperRecord(
-            **given, meter_value=value, finding=finding_from(finding) if finding else None))
+        record = actions.enter_record(
+            request.user,
+            compartment,
+            actions.PaperRecord(**given, meter_value=value, finding=finding_from(finding) if finding else None),
+        )
         return answer(Made(record.pk), 201)
 
 
@@ -73,7 +76,9 @@ class Corrections(Endpoint):
     @extend_schema(operation_id="correct_record", request=CorrectionRequest, responses={201: shape(Made)})
     def post(self, request, record: int):
         given = self.read(CorrectionRequest)
-        return answer(Made(actions.correct(request.user, record, given["field"], given["value"], given["reason"]).pk), 201)
+        return answer(
+            Made(actions.correct(request.user, record, given["field"], given["value"], given["reason"]).pk), 201
+        )
 
 
 class OutcomeRequest(serializers.Serializer):
@@ -98,7 +103,9 @@ class JobPaper(Endpoint):
     @extend_schema(operation_id="job_paper", responses={(200, "application/pdf"): OpenApiTypes.BINARY})
     def get(self, request, record: int):
         content, name = paper.job_paper(record, request.user.unit_system)
-        return HttpResponse(content, content_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}"'})
+        return HttpResponse(
+            content, content_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}"'}
+        )
 
 
 class HistoryFile(Endpoint):
@@ -108,5 +115,8 @@ class HistoryFile(Endpoint):
 
     @extend_schema(operation_id="history_file", responses={(200, "text/csv"): OpenApiTypes.STR})
     def get(self, request, compartment: int):
-        return HttpResponse(paper.history_csv(compartment), content_type="text/csv; charset=utf-8",
-                            headers={"Content-Disposition": f'attachment; filename="history-{compartment}.csv"'})
+        return HttpResponse(
+            paper.history_csv(compartment),
+            content_type="text/csv; charset=utf-8",
+            headers={"Content-Disposition": f'attachment; filename="history-{compartment}.csv"'},
+        )

@@ -31,9 +31,20 @@ def _escape(text: object) -> str:
 
 
 def _rows(lines: list[tuple[str, str]]) -> Table:
-    table = Table([[Paragraph(_escape(k), _SMALL), Paragraph(_escape(v), _BODY)] for k, v in lines], colWidths=[48 * mm, 122 * mm])
-    table.setStyle(TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("LINEBELOW", (0, 0), (-1, -1), 0.3, HexColor("#CFC7B2")),
-                               ("LEFTPADDING", (0, 0), (-1, -1), 0), ("TOPPADDING", (0, 0), (-1, -1), 3), ("BOTTOMPADDING", (0, 0), (-1, -1), 3)]))
+    table = Table(
+        [[Paragraph(_escape(k), _SMALL), Paragraph(_escape(v), _BODY)] for k, v in lines], colWidths=[48 * mm, 122 * mm]
+    )
+    table.setStyle(
+        TableStyle(
+            [
+                ("VALIGN", (0, 0), (-1, -1), "TOP"),
+                ("LINEBELOW", (0, 0), (-1, -1), 0.3, HexColor("#CFC7B2")),
+                ("LEFTPADDING", (0, 0), (-1, -1), 0),
+                ("TOPPADDING", (0, 0), (-1, -1), 3),
+                ("BOTTOMPADDING", (0, 0), (-1, -1), 3),
+            ]
+        )
+    )
     return table
 
 
@@ -48,7 +59,11 @@ def _level_bar(level: int | None) -> Drawing:
 
 def _in_out(view: RecordView, last_in: float | None, show: Callable[[float, str], str]) -> Drawing | None:
     """Two bars on one scale: what went in last time, what came out, what went in now."""
-    bars = [("in last time", last_in, AMBER), ("came out", view.drained_15_ml, HexColor("#7A4A16")), ("went in now", view.net_in_15_ml, AMBER)]
+    bars = [
+        ("in last time", last_in, AMBER),
+        ("came out", view.drained_15_ml, HexColor("#7A4A16")),
+        ("went in now", view.net_in_15_ml, AMBER),
+    ]
     known = [(label, value, colour) for label, value, colour in bars if value]
     if len(known) < 2:
         return None
@@ -57,8 +72,19 @@ def _in_out(view: RecordView, last_in: float | None, show: Callable[[float, str]
     for k, (label, value, colour) in enumerate(reversed(known)):
         y = k * 8 * mm
         drawing.add(String(0, y + 5, label, fontName="Helvetica", fontSize=8.5, fillColor=SOFT))
-        drawing.add(Rect(32 * mm, y + 2, 100 * mm * value / top, 12, fillColor=colour, strokeColor=INK, strokeWidth=0.5))
-        drawing.add(String(32 * mm + 100 * mm * value / top + 4, y + 5, show(value, "volume").replace(" ", " "), fontName="Helvetica-Bold", fontSize=9, fillColor=INK))
+        drawing.add(
+            Rect(32 * mm, y + 2, 100 * mm * value / top, 12, fillColor=colour, strokeColor=INK, strokeWidth=0.5)
+        )
+        drawing.add(
+            String(
+                32 * mm + 100 * mm * value / top + 4,
+                y + 5,
+                show(value, "volume").replace(" ", " "),
+                fontName="Helvetica-Bold",
+                fontSize=9,
+                fillColor=INK,
+            )
+        )
     return drawing
 
 
@@ -77,35 +103,89 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
     meter = show(view.meter_value, "distance" if vehicle.meter == "km" else "engine_hours")
     story: list[Flowable] = [
         Paragraph(_escape(f"{vehicle.name} · {record.compartment.name}"), _TITLE),
-        Paragraph(_escape(f"Oil change of {view.on:%d %B %Y}" + (f" · {vehicle.plate}" if vehicle.plate else "")), _BODY), Spacer(1, 6 * mm),
-        _rows([("Meter", meter), ("Oil", view.oil or "not recorded"),
-               ("Sheet", f"{record.compartment.sheet.name}, revision {view.revision}" if view.revision else "none"), ("Done by", view.by)]),
+        Paragraph(
+            _escape(f"Oil change of {view.on:%d %B %Y}" + (f" · {vehicle.plate}" if vehicle.plate else "")), _BODY
+        ),
+        Spacer(1, 6 * mm),
+        _rows(
+            [
+                ("Meter", meter),
+                ("Oil", view.oil or "not recorded"),
+                ("Sheet", f"{record.compartment.sheet.name}, revision {view.revision}" if view.revision else "none"),
+                ("Done by", view.by),
+            ]
+        ),
         Paragraph("Amounts", _HEAD),
-        _rows([("Came out", show(view.drained_ml, "volume") + (f" at {show(view.drained_c, 'temperature')}" if view.drained_c is not None else "")),
-               ("Came out, at 15 °C", show(view.drained_15_ml, "volume")), ("Poured", show(view.poured_ml, "volume")),
-               ("Lost since the last fill", "nothing to compare with" if view.loss_15_ml is None else
-                f"{show(view.loss_15_ml, 'volume')} ± {show(view.loss_sigma_ml, 'volume')}: {view.loss_band}. {view.loss_text}")]),
+        _rows(
+            [
+                (
+                    "Came out",
+                    show(view.drained_ml, "volume")
+                    + (f" at {show(view.drained_c, 'temperature')}" if view.drained_c is not None else ""),
+                ),
+                ("Came out, at 15 °C", show(view.drained_15_ml, "volume")),
+                ("Poured", show(view.poured_ml, "volume")),
+                (
+                    "Lost since the last fill",
+                    "nothing to compare with"
+                    if view.loss_15_ml is None
+                    else f"{show(view.loss_15_ml, 'volume')} ± {show(view.loss_sigma_ml, 'volume')}: {view.loss_band}. {view.loss_text}",
+                ),
+            ]
+        ),
     ]
     bars = _in_out(view, last_in, show)
     if bars is not None:
         story += [Spacer(1, 3 * mm), bars]
     level = "not looked at" if view.level is None else f"{view.level} · {LEVELS[view.level]}"
-    seen = [("Verdict", level), ("Oil", ", ".join(w for w in (view.colour, view.clarity) if w) or "not looked at"), ("Magnet", view.magnet or "not looked at"),
-            ("Particles", "; ".join(view.particles) or "none noted"), ("Why", " ".join(view.reasons) or "-")]
+    seen = [
+        ("Verdict", level),
+        ("Oil", ", ".join(w for w in (view.colour, view.clarity) if w) or "not looked at"),
+        ("Magnet", view.magnet or "not looked at"),
+        ("Particles", "; ".join(view.particles) or "none noted"),
+        ("Why", " ".join(view.reasons) or "-"),
+    ]
     if view.interval_factor < 1:
         seen.append(("Next interval", f"{view.interval_factor:.0%} of the usual one"))
     story += [KeepTogether([Paragraph("What came out with the oil", _HEAD), _level_bar(view.level), _rows(seen)])]
     if view.torques:
-        story += [Paragraph("Closed with", _HEAD), _rows([(t.split(": ")[0], t.split(": ", 1)[-1]) for t in view.torques])]
+        story += [
+            Paragraph("Closed with", _HEAD),
+            _rows([(t.split(": ")[0], t.split(": ", 1)[-1]) for t in view.torques]),
+        ]
     if view.gaps or view.note:
-        story += [Paragraph("Gaps and notes", _HEAD), _rows([("Explained gap", g) for g in view.gaps] + ([("Note", view.note)] if view.note else []))]
+        story += [
+            Paragraph("Gaps and notes", _HEAD),
+            _rows([("Explained gap", g) for g in view.gaps] + ([("Note", view.note)] if view.note else [])),
+        ]
     if view.corrections:
-        story += [Paragraph("Corrected afterwards", _HEAD),
-                  _rows([(f"{c.at:%d %b %Y}, {c.by}", f"{c.field.replace('_', ' ')}: {c.before} → {c.after}. {c.reason}") for c in view.corrections])]
-    story += [Spacer(1, 8 * mm), Paragraph("Barodex is an aid: the maker's current data, local rules and qualified practice come first.", _SMALL)]
+        story += [
+            Paragraph("Corrected afterwards", _HEAD),
+            _rows(
+                [
+                    (f"{c.at:%d %b %Y}, {c.by}", f"{c.field.replace('_', ' ')}: {c.before} → {c.after}. {c.reason}")
+                    for c in view.corrections
+                ]
+            ),
+        ]
+    story += [
+        Spacer(1, 8 * mm),
+        Paragraph(
+            "Barodex is an aid: the maker's current data, local rules and qualified practice come first.", _SMALL
+        ),
+    ]
     out = io.BytesIO()
-    document = SimpleDocTemplate(out, pagesize=A4, leftMargin=20 * mm, rightMargin=20 * mm, topMargin=18 * mm, bottomMargin=18 * mm,
-                                 title=f"Job paper: {vehicle.name}, {record.compartment.name}, {view.on}", author="Barodex", creator="Barodex")
+    document = SimpleDocTemplate(
+        out,
+        pagesize=A4,
+        leftMargin=20 * mm,
+        rightMargin=20 * mm,
+        topMargin=18 * mm,
+        bottomMargin=18 * mm,
+        title=f"Job paper: {vehicle.name}, {record.compartment.name}, {view.on}",
+        author="Barodex",
+        creator="Barodex",
+    )
 
     def frame(canvas, doc):
         canvas.saveState()
@@ -119,8 +199,27 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
     return out.getvalue(), f"job-{view.on}-{record_id}.pdf"
 
 
-CSV_FIELDS = ("on", "meter_value", "oil", "revision", "drained_ml", "drained_c", "drained_15_ml", "poured_ml", "net_in_15_ml", "loss_15_ml", "loss_sigma_ml",
-              "loss_band", "level", "colour", "clarity", "magnet", "interval_factor", "note", "by")
+CSV_FIELDS = (
+    "on",
+    "meter_value",
+    "oil",
+    "revision",
+    "drained_ml",
+    "drained_c",
+    "drained_15_ml",
+    "poured_ml",
+    "net_in_15_ml",
+    "loss_15_ml",
+    "loss_sigma_ml",
+    "loss_band",
+    "level",
+    "colour",
+    "clarity",
+    "magnet",
+    "interval_factor",
+    "note",
+    "by",
+)
 
 
 def history_csv(compartment_id: int) -> str:
@@ -132,5 +231,3 @@ def history_csv(compartment_id: int) -> str:
         cells = [getattr(view, f) for f in CSV_FIELDS]
         writer.writerow([f"'{c}" if isinstance(c, str) and c[:1] in ("=", "+", "-", "@") else c for c in cells])
     return out.getvalue()
-
-

@@ -14,7 +14,15 @@ from barodex.fleet.models import Compartment
 from .models import FollowUp, OilRecord
 
 # What may be set right afterwards, and the quantity kind in which it is typed ("" for plain text).
-CORRECTABLE = {"drained_ml": "volume", "drained_c": "temperature", "poured_ml": "volume", "meter_value": "meter", "oil": "", "note": "", "on": "date"}
+CORRECTABLE = {
+    "drained_ml": "volume",
+    "drained_c": "temperature",
+    "poured_ml": "volume",
+    "meter_value": "meter",
+    "oil": "",
+    "note": "",
+    "on": "date",
+}
 
 
 @dataclass(frozen=True)
@@ -68,7 +76,9 @@ def corrected(record: OilRecord) -> dict[str, Any]:
     """The correctable fields of a record after its corrections (prefetch ``corrections__by`` for many)."""
     values = {f: getattr(record, f) for f in CORRECTABLE}
     for correction in record.corrections.all():
-        values[correction.field] = dt.date.fromisoformat(correction.after) if correction.field == "on" else correction.after
+        values[correction.field] = (
+            dt.date.fromisoformat(correction.after) if correction.field == "on" else correction.after
+        )
     return values
 
 
@@ -91,26 +101,61 @@ def record_views(records: Iterable[OilRecord]) -> list[RecordView]:
     for values, r in ordered:
         drained = None
         if values["drained_ml"] is not None:
-            drained = Amount(values["drained_ml"], 20.0 if values["drained_c"] is None else values["drained_c"],
-                             drained_sigma_ml(values["drained_ml"], _drained_method(r)))
+            drained = Amount(
+                values["drained_ml"],
+                20.0 if values["drained_c"] is None else values["drained_c"],
+                drained_sigma_ml(values["drained_ml"], _drained_method(r)),
+            )
         net_in = None
         if values["poured_ml"] is not None:
-            net_in = Amount(max(0.0, values["poured_ml"] - r.run_out_ml), POURED_C, poured_sigma_ml(values["poured_ml"]))
+            net_in = Amount(
+                max(0.0, values["poured_ml"] - r.run_out_ml), POURED_C, poured_sigma_ml(values["poured_ml"])
+            )
         loss = None
         if drained and last_in and last_in.volume_ml > 0:
             capacity = (r.revision.capacity_ml if r.revision else None) or last_in.volume_ml
-            ran = values["meter_value"] - last_meter if values["meter_value"] is not None and last_meter is not None else None
+            ran = (
+                values["meter_value"] - last_meter
+                if values["meter_value"] is not None and last_meter is not None
+                else None
+            )
             loss = loss_since_last_fill(last_in, (), drained, capacity, ran if ran and ran > 0 else None, last_oil)
         finding = r.finding or {}
-        views.append(RecordView(
-            r.pk, r.service_id, values["on"], values["meter_value"], r.revision.number if r.revision else None, values["oil"],
-            values["drained_ml"], values["drained_c"], at_reference(drained, last_oil).volume_ml if drained else None, values["poured_ml"],
-            at_reference(net_in, density(r)).volume_ml if net_in else None, loss.loss_ml if loss else None, loss.sigma_ml if loss else None, loss.band if loss else "",
-            loss.text if loss else "", r.level, finding.get("colour") or "", finding.get("clarity") or "", finding.get("magnet") or "",
-            tuple(f"{p.get('form')}, {p.get('metal', 'steel')}" for p in finding.get("particles") or ()), r.interval_factor,
-            tuple(r.reasons), tuple(r.gaps), tuple(r.torques), values["note"], r.by.shown_name, r.at,
-            tuple(CorrectionView(c.field, str(c.before), str(c.after), c.reason, c.by.shown_name, c.at) for c in r.corrections.all()),
-        ))
+        views.append(
+            RecordView(
+                r.pk,
+                r.service_id,
+                values["on"],
+                values["meter_value"],
+                r.revision.number if r.revision else None,
+                values["oil"],
+                values["drained_ml"],
+                values["drained_c"],
+                at_reference(drained, last_oil).volume_ml if drained else None,
+                values["poured_ml"],
+                at_reference(net_in, density(r)).volume_ml if net_in else None,
+                loss.loss_ml if loss else None,
+                loss.sigma_ml if loss else None,
+                loss.band if loss else "",
+                loss.text if loss else "",
+                r.level,
+                finding.get("colour") or "",
+                finding.get("clarity") or "",
+                finding.get("magnet") or "",
+                tuple(f"{p.get('form')}, {p.get('metal', 'steel')}" for p in finding.get("particles") or ()),
+                r.interval_factor,
+                tuple(r.reasons),
+                tuple(r.gaps),
+                tuple(r.torques),
+                values["note"],
+                r.by.shown_name,
+                r.at,
+                tuple(
+                    CorrectionView(c.field, str(c.before), str(c.after), c.reason, c.by.shown_name, c.at)
+                    for c in r.corrections.all()
+                ),
+            )
+        )
         if net_in:
             last_in, last_oil, last_meter = net_in, density(r), values["meter_value"]
     return views
@@ -133,9 +178,23 @@ class FollowUpView:
 
 def open_follow_ups() -> list[FollowUpView]:
     """What must be looked at again, soonest first."""
-    rows = FollowUp.objects.filter(done_at=None).select_related("compartment__vehicle").order_by("-stop", "due_on", "id")
-    return [FollowUpView(f.pk, f.compartment.vehicle_id, f.compartment.vehicle.name, f.compartment.name, f.what, f.due_on, f.due_meter,
-                         f.compartment.vehicle.meter, f.stop) for f in rows]
+    rows = (
+        FollowUp.objects.filter(done_at=None).select_related("compartment__vehicle").order_by("-stop", "due_on", "id")
+    )
+    return [
+        FollowUpView(
+            f.pk,
+            f.compartment.vehicle_id,
+            f.compartment.vehicle.name,
+            f.compartment.name,
+            f.what,
+            f.due_on,
+            f.due_meter,
+            f.compartment.vehicle.meter,
+            f.stop,
+        )
+        for f in rows
+    ]
 
 
 @dataclass(frozen=True)
@@ -161,10 +220,26 @@ RECORDS = OilRecord.objects.select_related("revision", "lubricant", "by").prefet
 
 def history(compartment_id: int) -> HistoryView:
     """The history of a compartment; raises Compartment.DoesNotExist."""
-    c = Compartment.objects.select_related("vehicle", "sheet").prefetch_related("sheet__revisions").get(pk=compartment_id)
+    c = (
+        Compartment.objects.select_related("vehicle", "sheet")
+        .prefetch_related("sheet__revisions")
+        .get(pk=compartment_id)
+    )
     newest = max(c.sheet.revisions.all(), key=lambda r: r.number)
-    return HistoryView(c.pk, c.name, c.slot, c.sheet.kind, c.vehicle_id, c.vehicle.name, c.vehicle.plate, c.vehicle.meter, c.sheet_id, c.sheet.name,
-                       newest.capacity_ml, tuple(record_views(RECORDS.filter(compartment=c))))
+    return HistoryView(
+        c.pk,
+        c.name,
+        c.slot,
+        c.sheet.kind,
+        c.vehicle_id,
+        c.vehicle.name,
+        c.vehicle.plate,
+        c.vehicle.meter,
+        c.sheet_id,
+        c.sheet.name,
+        newest.capacity_ml,
+        tuple(record_views(RECORDS.filter(compartment=c))),
+    )
 
 
 @dataclass(frozen=True)
@@ -184,10 +259,25 @@ class BookLine:
 
 def recent(limit: int = 60) -> list[BookLine]:
     """The latest records of all vehicles."""
-    rows = OilRecord.objects.select_related("compartment__vehicle", "by").prefetch_related("corrections").order_by("-on", "-id")[:limit]
+    rows = (
+        OilRecord.objects.select_related("compartment__vehicle", "by")
+        .prefetch_related("corrections")
+        .order_by("-on", "-id")[:limit]
+    )
     lines = []
     for r in rows:
         values = corrected(r)
-        lines.append(BookLine(r.pk, values["on"], r.compartment.vehicle.name, r.compartment_id, r.compartment.name, values["oil"],
-                              values["poured_ml"], r.level, r.by.shown_name))
+        lines.append(
+            BookLine(
+                r.pk,
+                values["on"],
+                r.compartment.vehicle.name,
+                r.compartment_id,
+                r.compartment.name,
+                values["oil"],
+                values["poured_ml"],
+                r.level,
+                r.by.shown_name,
+            )
+        )
     return lines

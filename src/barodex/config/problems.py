@@ -63,7 +63,9 @@ def _message(error: Exception, status: int) -> str:
 
 def problem(error: Exception) -> tuple[int, dict[str, Any]]:
     """Give the HTTP status and the problem document of a failure."""
-    status, kind, title = next(((s, k, t) for cls, s, k, t in MAPPING if isinstance(error, cls)), (500, "fault", "A fault of ours"))
+    status, kind, title = next(
+        ((s, k, t) for cls, s, k, t in MAPPING if isinstance(error, cls)), (500, "fault", "A fault of ours")
+    )
     listed: list[dict[str, Any]] = []
     if isinstance(error, errors.CoreError):
         entry: dict[str, Any] = {"field": error.field, "message": error.message}
@@ -71,10 +73,19 @@ def problem(error: Exception) -> tuple[int, dict[str, Any]]:
             entry["value"] = str(error.value)[:120]
         if error.allowed:
             entry["allowed"] = error.allowed
-        listed = [entry, *({"field": f"row {r.line}", "message": r.message, "value": r.value} for r in getattr(error, "rows", ()))]
+        listed = [
+            entry,
+            *({"field": f"row {r.line}", "message": r.message, "value": r.value} for r in getattr(error, "rows", ())),
+        ]
     elif isinstance(error, exceptions.ValidationError):
         listed = _fields(error.detail)
-    detail = listed[0]["message"] if listed else _message(error, status) if status != 500 else "Nothing was changed. The fault is logged."
+    detail = (
+        listed[0]["message"]
+        if listed
+        else _message(error, status)
+        if status != 500
+        else "Nothing was changed. The fault is logged."
+    )
     return status, {"type": f"/problems/{kind}", "title": title, "status": status, "detail": detail, "errors": listed}
 
 
@@ -92,5 +103,14 @@ def handle(error: Exception, context: dict[str, Any]) -> Response:
 
 def csrf_failure(request: Any, reason: str = "") -> JsonResponse:
     """What a request without a valid CSRF token gets."""
-    return JsonResponse({"type": "/problems/not-allowed", "title": "Not allowed", "status": 403, "detail": "Reload the page: its key has expired.",
-                         "errors": []}, status=403, content_type="application/problem+json")
+    return JsonResponse(
+        {
+            "type": "/problems/not-allowed",
+            "title": "Not allowed",
+            "status": 403,
+            "detail": "Reload the page: its key has expired.",
+            "errors": [],
+        },
+        status=403,
+        content_type="application/problem+json",
+    )

@@ -90,7 +90,9 @@ def at_reference(amount: Amount, density15: float = DEFAULT_DENSITY15) -> Amount
     ASTM D1250.
     """
     factor = volume_correction_factor(density15, amount.temperature_c)
-    return Amount(volume_at(amount.volume_ml, amount.temperature_c, REFERENCE_C, density15), REFERENCE_C, amount.sigma_ml * factor)
+    return Amount(
+        volume_at(amount.volume_ml, amount.temperature_c, REFERENCE_C, density15), REFERENCE_C, amount.sigma_ml * factor
+    )
 
 
 def loss_band(loss_ml: float, sigma_ml: float, capacity_ml: float) -> str:
@@ -129,8 +131,12 @@ _BAND_TEXT = {
 
 
 def loss_since_last_fill(
-    last_net_in: Amount, topups: Sequence[Amount], drained: Amount, capacity_ml: float,
-    distance_km: float | None = None, density15: float = DEFAULT_DENSITY15,
+    last_net_in: Amount,
+    topups: Sequence[Amount],
+    drained: Amount,
+    capacity_ml: float,
+    distance_km: float | None = None,
+    density15: float = DEFAULT_DENSITY15,
 ) -> Loss:
     """Set what came out against what went in at the last fill and at top-ups since.
 
@@ -170,8 +176,10 @@ def loss_since_last_fill(
     working = Working(
         "loss = (in + top-ups) − out, each × VCF(t)",
         (
-            ("in at 15 °C", f"{into[0].volume_ml:.0f} mL"), ("top-ups at 15 °C", f"{sum(a.volume_ml for a in into[1:]):.0f} mL"),
-            ("out at 15 °C", f"{out.volume_ml:.0f} mL"), ("σ", f"{sigma:.0f} mL"),
+            ("in at 15 °C", f"{into[0].volume_ml:.0f} mL"),
+            ("top-ups at 15 °C", f"{sum(a.volume_ml for a in into[1:]):.0f} mL"),
+            ("out at 15 °C", f"{out.volume_ml:.0f} mL"),
+            ("σ", f"{sigma:.0f} mL"),
         ),
         "ASTM D1250; JCGM 100 (GUM); bands common practice",
     )

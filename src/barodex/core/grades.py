@@ -96,8 +96,12 @@ def parse_grade(text: str, scale: str = "gear") -> Grade:
     names += [f"SAE {s}" for s in (*gear["grades"], *engine["grades"])]
     near = difflib.get_close_matches(str(text).upper()[:40], names, 3, 0.4)
     hint = f" Near: {', '.join(near)}." if near else ""
-    raise Unreadable(f"“{str(text)[:40]}” is not a grade of SAE J306 or J300.{hint}", field="grade", value=text,
-                     allowed=", ".join(near))
+    raise Unreadable(
+        f"“{str(text)[:40]}” is not a grade of SAE J306 or J300.{hint}",
+        field="grade",
+        value=text,
+        allowed=", ".join(near),
+    )
 
 
 def kv100_band(grade: Grade) -> tuple[float, float | None]:
@@ -152,8 +156,12 @@ def grade_for_kv100(kv100: float, scale: str) -> str:
     for name, (low, high) in table(scale)["grades"].items():
         if low <= kv100 and (high is None or kv100 < high):
             return str(name)
-    raise OutOfRange(f"{kv100:g} mm²/s at 100 °C lies outside every {scale} grade.", field="kv100", value=kv100,
-                     allowed="the bands of " + table(scale)["title"])
+    raise OutOfRange(
+        f"{kv100:g} mm²/s at 100 °C lies outside every {scale} grade.",
+        field="kv100",
+        value=kv100,
+        allowed="the bands of " + table(scale)["title"],
+    )
 
 
 def cold_limit_c(grade: Grade) -> float | None:
@@ -206,7 +214,11 @@ def parse_category(text: str) -> tuple[str, ...]:
         match = re.fullmatch(r"(GL|MT)-?(\d)", part)
         name = f"{match.group(1)}-{match.group(2)}" if match else (f"GL-{part}" if part in "12345" else part)
         if name not in _CATEGORIES:
-            raise Unreadable(f"“{part}” is not an API gear category; known are {', '.join(_CATEGORIES)}.",
-                             field="category", value=text, allowed=", ".join(_CATEGORIES))
+            raise Unreadable(
+                f"“{part}” is not an API gear category; known are {', '.join(_CATEGORIES)}.",
+                field="category",
+                value=text,
+                allowed=", ".join(_CATEGORIES),
+            )
         found.append(name)
     return tuple(c for c in _CATEGORIES if c in found)

@@ -20,16 +20,26 @@ class IntervalDefault:
     factors: dict[str, float]
 
 
-def _row(km: float | None, months: int, severe: float, hours: float | None = None, track: float | None = None) -> IntervalDefault:
+def _row(
+    km: float | None, months: int, severe: float, hours: float | None = None, track: float | None = None
+) -> IntervalDefault:
     return IntervalDefault(km, hours, months, {"off_road": severe, "towing": severe, "track": track or severe})
 
 
 INTERVALS: dict[str, IntervalDefault] = {
-    "manual gearbox": _row(80_000, 60, 0.6), "transaxle": _row(80_000, 60, 0.6), "automatic": _row(100_000, 72, 0.5),
-    "dual-clutch": _row(60_000, 48, 0.6), "axle": _row(80_000, 60, 0.6), "transfer case": _row(80_000, 60, 0.6),
-    "clutch transfer case": _row(50_000, 48, 0.6), "electronic differential": _row(16_000, 36, 0.6, track=0.2),
-    "bevel drive": _row(20_000, 24, 0.7), "supercharger": _row(100_000, 72, 0.7), "hub gear": _row(5_000, 12, 1.0),
-    "chain case": _row(None, 12, 0.7), "marine gearbox": _row(None, 12, 1.0, hours=200),
+    "manual gearbox": _row(80_000, 60, 0.6),
+    "transaxle": _row(80_000, 60, 0.6),
+    "automatic": _row(100_000, 72, 0.5),
+    "dual-clutch": _row(60_000, 48, 0.6),
+    "axle": _row(80_000, 60, 0.6),
+    "transfer case": _row(80_000, 60, 0.6),
+    "clutch transfer case": _row(50_000, 48, 0.6),
+    "electronic differential": _row(16_000, 36, 0.6, track=0.2),
+    "bevel drive": _row(20_000, 24, 0.7),
+    "supercharger": _row(100_000, 72, 0.7),
+    "hub gear": _row(5_000, 12, 1.0),
+    "chain case": _row(None, 12, 0.7),
+    "marine gearbox": _row(None, 12, 1.0, hours=200),
 }
 
 
@@ -58,8 +68,15 @@ def limits_for(kind: str, distance_km: float | None, hours: float | None, months
     row = INTERVALS[kind]
     basis = "the sheet"
     if distance_km is None and hours is None and months is None:
-        distance_km, hours, months, basis = row.distance_km, row.hours, row.months, "common practice: the sheet is silent"
-    by_duty = {} if distance_km is None else {"road": distance_km, **{d: distance_km * f for d, f in row.factors.items()}}
+        distance_km, hours, months, basis = (
+            row.distance_km,
+            row.hours,
+            row.months,
+            "common practice: the sheet is silent",
+        )
+    by_duty = (
+        {} if distance_km is None else {"road": distance_km, **{d: distance_km * f for d, f in row.factors.items()}}
+    )
     return Limits(by_duty, hours, months), basis
 
 

@@ -51,7 +51,10 @@ def _ml(volume_ml: float) -> str:
 
 
 def pour_plan(
-    need_ml: float, containers: Sequence[Bottle], dead_volume_ml: float = 0.0, stroke_ml: float | None = None,
+    need_ml: float,
+    containers: Sequence[Bottle],
+    dead_volume_ml: float = 0.0,
+    stroke_ml: float | None = None,
 ) -> PourPlan:
     """Plan a pour from the containers at hand, opened ones first, smallest content first among them.
 
@@ -84,8 +87,11 @@ def pour_plan(
         in_range("size_ml", bottle.size_ml, 1, 1_000_000, "mL")
         in_range("content_ml", bottle.content_ml, 0, 1_000_000, "mL")
         if bottle.content_ml > bottle.size_ml:
-            raise Inconsistent(f"{bottle.label} holds more ({_ml(bottle.content_ml)}) than its size ({_ml(bottle.size_ml)}).",
-                               field="content_ml", value=bottle.content_ml)
+            raise Inconsistent(
+                f"{bottle.label} holds more ({_ml(bottle.content_ml)}) than its size ({_ml(bottle.size_ml)}).",
+                field="content_ml",
+                value=bottle.content_ml,
+            )
     order = sorted((b for b in containers if b.content_ml > 0), key=lambda b: (not b.opened, b.content_ml, b.label))
     remaining = need_ml + dead_volume_ml
     actions: list[PourAction] = []
@@ -100,19 +106,33 @@ def pour_plan(
         if stays <= 1e-9:
             actions.append(PourAction("empty", bottle.label, take, 0.0, f"{bottle.label} empty ({_ml(take)})"))
         elif bottle.graduated:
-            actions.append(PourAction("mark", bottle.label, take, stays, f"{bottle.label} down to the {_ml(stays)} mark"))
+            actions.append(
+                PourAction("mark", bottle.label, take, stays, f"{bottle.label} down to the {_ml(stays)} mark")
+            )
         else:
-            actions.append(PourAction("jug", bottle.label, take, stays, f"{_ml(take)} from {bottle.label}, measured in a jug"))
+            actions.append(
+                PourAction("jug", bottle.label, take, stays, f"{_ml(take)} from {bottle.label}, measured in a jug")
+            )
     if stroke_ml is not None and need_ml > 0:
         full = int((need_ml + 1e-9) // stroke_ml)
         rest = need_ml - full * stroke_ml
         if full:
-            actions.append(PourAction("stroke", "", full * stroke_ml, 0.0, f"{full} full stroke{'s' if full != 1 else ''}"))
+            actions.append(
+                PourAction("stroke", "", full * stroke_ml, 0.0, f"{full} full stroke{'s' if full != 1 else ''}")
+            )
         if rest > 1e-6:
-            actions.append(PourAction("part_stroke", "", rest, 0.0, f"then to {_ml(rest)}" if full else f"one stroke to {_ml(rest)}"))
+            actions.append(
+                PourAction(
+                    "part_stroke", "", rest, 0.0, f"then to {_ml(rest)}" if full else f"one stroke to {_ml(rest)}"
+                )
+            )
     working = Working(
         "to load = need + dead volume; last mark = content − what is still to pour",
-        (("need", _ml(need_ml)), ("dead volume", _ml(dead_volume_ml)), ("at hand", _ml(sum(b.content_ml for b in containers)))),
+        (
+            ("need", _ml(need_ml)),
+            ("dead volume", _ml(dead_volume_ml)),
+            ("at hand", _ml(sum(b.content_ml for b in containers))),
+        ),
         COMMON_PRACTICE,
     )
     return PourPlan(need_ml, tuple(actions), tuple(left), max(0.0, remaining), dead_volume_ml, working)

@@ -56,7 +56,9 @@ _SHOWN: dict[str, dict[str, tuple[str, str, int]]] = {
 # spellings, lower case without dots and spaces -> pint unit; None: needs the system, or the question "US or imperial?"
 _UNITS: dict[str, dict[str, str | None]] = {
     "volume": {
-        **dict.fromkeys(("ml", "cc", "cm3", "cm³", "millilitre", "millilitres", "milliliter", "milliliters"), "milliliter"),
+        **dict.fromkeys(
+            ("ml", "cc", "cm3", "cm³", "millilitre", "millilitres", "milliliter", "milliliters"), "milliliter"
+        ),
         **dict.fromkeys(("cl",), "centiliter"),
         **dict.fromkeys(("l", "lt", "ltr", "litre", "litres", "liter", "liters", "dm3", "dm³"), "liter"),
         **dict.fromkeys(("gal", "gallon", "gallons", "qt", "quart", "quarts", "pt", "pint", "pints", "floz"), None),
@@ -82,11 +84,28 @@ _UNITS: dict[str, dict[str, str | None]] = {
     "torque": {
         **dict.fromkeys(("nm", "n·m", "n*m", "newtonmetre", "newtonmeter", "newton-metre"), "newton*meter"),
         **dict.fromkeys(
-            ("lbft", "lb-ft", "lb·ft", "ftlb", "ft-lb", "ft·lb", "ftlbs", "ft-lbs", "lbsft", "lbfft", "lbf-ft", "lbf·ft",
-             "ft-lbf", "ftlbf", "ft·lbf"),
+            (
+                "lbft",
+                "lb-ft",
+                "lb·ft",
+                "ftlb",
+                "ft-lb",
+                "ft·lb",
+                "ftlbs",
+                "ft-lbs",
+                "lbsft",
+                "lbfft",
+                "lbf-ft",
+                "lbf·ft",
+                "ft-lbf",
+                "ftlbf",
+                "ft·lbf",
+            ),
             "foot*pound_force",
         ),
-        **dict.fromkeys(("inlb", "in-lb", "in·lb", "lbin", "lb-in", "inlbs", "in-lbs", "lbfin", "lbf·in"), "inch*pound_force"),
+        **dict.fromkeys(
+            ("inlb", "in-lb", "in·lb", "lbin", "lb-in", "inlbs", "in-lbs", "lbfin", "lbf·in"), "inch*pound_force"
+        ),
         **dict.fromkeys(("kgm", "kg-m", "kgf·m", "kgfm", "kgf-m", "mkg"), "kilogram_force*meter"),
     },
     "temperature": {
@@ -107,11 +126,30 @@ _UNITS: dict[str, dict[str, str | None]] = {
     },
 }
 _BARE = {
-    "gal": "gallon", "gallon": "gallon", "gallons": "gallon", "qt": "quart", "quart": "quart", "quarts": "quart",
-    "pt": "pint", "pint": "pint", "pints": "pint", "floz": "fluid_ounce", "fluidounce": "fluid_ounce",
+    "gal": "gallon",
+    "gallon": "gallon",
+    "gallons": "gallon",
+    "qt": "quart",
+    "quart": "quart",
+    "quarts": "quart",
+    "pt": "pint",
+    "pint": "pint",
+    "pints": "pint",
+    "floz": "fluid_ounce",
+    "fluidounce": "fluid_ounce",
     "fluidounces": "fluid_ounce",
 }
-_FRACTIONS = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅓": "1/3", "⅔": "2/3", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
+_FRACTIONS = {
+    "½": "1/2",
+    "¼": "1/4",
+    "¾": "3/4",
+    "⅓": "1/3",
+    "⅔": "2/3",
+    "⅛": "1/8",
+    "⅜": "3/8",
+    "⅝": "5/8",
+    "⅞": "7/8",
+}
 _NUMBER = re.compile(
     r"^(?P<sign>[-+−]?)\s*(?:(?P<whole>\d+)\s+(?P<n>\d+)/(?P<d>\d+)|(?P<n2>\d+)/(?P<d2>\d+)|(?P<num>[\d.,\s'’  ]*\d|\d*[.,]\d+))"
     r"\s*(?P<thousand>k(?=[\s]|mi|$))?(?P<rest>.*)$"
@@ -155,7 +193,9 @@ def _decimal(text: str, whole_text: str, kind: str) -> float:
         plain, small = head + tail, f"{head}.{tail}".rstrip("0").rstrip(".")
         raise Ambiguous(
             f"“{whole_text}” can mean {plain} or {small}: type it without the mark, or with another number of decimals.",
-            field=kind, value=whole_text, allowed=f"{plain} or {small}",
+            field=kind,
+            value=whole_text,
+            allowed=f"{plain} or {small}",
         )
     return float(f"{head or '0'}.{tail}")
 
@@ -166,7 +206,7 @@ def _unit_of(text: str, whole_text: str, kind: str, system: str) -> str:
     for pattern, name in ((r"^us\.?\s*|^u\.s\.\s*", "US"), (r"^imp(erial)?\.?\s*|^uk\.?\s*", "imperial")):
         found = re.match(pattern, raw)
         if found and found.group():
-            origin, raw = name, raw[found.end():]
+            origin, raw = name, raw[found.end() :]
             break
     compact = re.sub(r"[\s.]", "", raw)
     compact = compact.replace("--", "-")
@@ -177,8 +217,12 @@ def _unit_of(text: str, whole_text: str, kind: str, system: str) -> str:
         shown = {"volume": "mL, L, US qt, imp pt, fl oz, gal", "torque": "N·m, lbf·ft, lbf·in, kgf·m"}.get(
             kind, ", ".join(sorted({u for u in known if len(u) < 4}))
         )
-        raise Unreadable(f"“{text.strip()}” is not a unit of {kind.replace('_', ' ')}; known are {shown}.", field=kind,
-                         value=whole_text, allowed=shown)
+        raise Unreadable(
+            f"“{text.strip()}” is not a unit of {kind.replace('_', ' ')}; known are {shown}.",
+            field=kind,
+            value=whole_text,
+            allowed=shown,
+        )
     unit = known[compact]
     if unit is not None:
         return unit
@@ -187,7 +231,9 @@ def _unit_of(text: str, whole_text: str, kind: str, system: str) -> str:
     if not where:
         raise Ambiguous(
             f"“{whole_text.strip()}”: US or imperial? Type “US {compact}” or “imp {compact}”.",
-            field=kind, value=whole_text, allowed=f"US {compact} or imp {compact}",
+            field=kind,
+            value=whole_text,
+            allowed=f"US {compact} or imp {compact}",
         )
     if where == "US":
         return bare  # plain names are the US ones in Pint
@@ -247,7 +293,9 @@ def parse_quantity(text: str, kind: str, system: str = "metric") -> float:
     if not math.isfinite(value) or not low <= value <= high:
         raise OutOfRange(
             f"“{whole.strip()}” is outside what is possible here: {low:g} to {grouped(high)} {label}.",
-            field=kind, value=whole, allowed=f"{low:g} to {high:g} {label}",
+            field=kind,
+            value=whole,
+            allowed=f"{low:g} to {high:g} {label}",
         )
     return value
 

@@ -9,8 +9,19 @@ from .errors import Inconsistent, in_range
 from .lubricant import Requirement
 
 KINDS = (
-    "manual gearbox", "transaxle", "automatic", "dual-clutch", "axle", "electronic differential", "transfer case",
-    "clutch transfer case", "bevel drive", "supercharger", "hub gear", "chain case", "marine gearbox",
+    "manual gearbox",
+    "transaxle",
+    "automatic",
+    "dual-clutch",
+    "axle",
+    "electronic differential",
+    "transfer case",
+    "clutch transfer case",
+    "bevel drive",
+    "supercharger",
+    "hub gear",
+    "chain case",
+    "marine gearbox",
 )
 # The kinds whose guide exists; a change of another kind is written into the Book by hand.
 GUIDED = ("manual gearbox", "transaxle", "axle", "transfer case", "bevel drive", "marine gearbox")
@@ -90,28 +101,49 @@ def check_sheet(sheet: Sheet) -> None:
     ----------
     Ranges: common practice.
     """
-    lists: tuple[tuple[str, str, tuple[str, ...]], ...] = (("kind", sheet.kind, KINDS), ("fill_method", sheet.fill_method, FILL_METHODS), ("case_material", sheet.case_material, CASES),
-             ("drain_method", sheet.drain_method, DRAIN_METHODS))
+    lists: tuple[tuple[str, str, tuple[str, ...]], ...] = (
+        ("kind", sheet.kind, KINDS),
+        ("fill_method", sheet.fill_method, FILL_METHODS),
+        ("case_material", sheet.case_material, CASES),
+        ("drain_method", sheet.drain_method, DRAIN_METHODS),
+    )
     for name, value, allowed in lists:
         if value not in allowed:
-            raise Inconsistent(f"“{value}” is not one of: {', '.join(allowed)}.", field=name, value=value, allowed=", ".join(allowed))
+            raise Inconsistent(
+                f"“{value}” is not one of: {', '.join(allowed)}.", field=name, value=value, allowed=", ".join(allowed)
+            )
     if sheet.capacity_ml is not None:
         in_range("capacity_ml", sheet.capacity_ml, 5, 60_000, "mL")
     if sheet.drain_minutes is not None:
         in_range("drain_minutes", sheet.drain_minutes, 1, 1440, "min")
     for k, plug in enumerate(sheet.plugs):
         words: tuple[tuple[str, str, tuple[str, ...]], ...] = (
-            ("role", plug.role, ROLES), ("drive", plug.drive, DRIVES), ("seal", plug.seal, SEALS))
+            ("role", plug.role, ROLES),
+            ("drive", plug.drive, DRIVES),
+            ("seal", plug.seal, SEALS),
+        )
         for name, value, allowed in words:
             if value not in allowed:
-                raise Inconsistent(f"“{value}” is not one of: {', '.join(allowed)}.", field=f"plugs.{k}.{name}", value=value,
-                                   allowed=", ".join(allowed))
+                raise Inconsistent(
+                    f"“{value}” is not one of: {', '.join(allowed)}.",
+                    field=f"plugs.{k}.{name}",
+                    value=value,
+                    allowed=", ".join(allowed),
+                )
         if plug.torque_nm is not None and not 1 <= plug.torque_nm <= 1000:
-            raise Inconsistent(f"A plug torque of {plug.torque_nm:g} N·m cannot be right; allowed is 1 to 1000 N·m.",
-                               field=f"plugs.{k}.torque_nm", value=plug.torque_nm, allowed="1 to 1000 N·m")
+            raise Inconsistent(
+                f"A plug torque of {plug.torque_nm:g} N·m cannot be right; allowed is 1 to 1000 N·m.",
+                field=f"plugs.{k}.torque_nm",
+                value=plug.torque_nm,
+                allowed="1 to 1000 N·m",
+            )
         if plug.size_mm is not None and not 2 <= plug.size_mm <= 60:
-            raise Inconsistent(f"A key of {plug.size_mm:g} mm cannot be right; allowed is 2 to 60 mm.",
-                               field=f"plugs.{k}.size_mm", value=plug.size_mm, allowed="2 to 60 mm")
+            raise Inconsistent(
+                f"A key of {plug.size_mm:g} mm cannot be right; allowed is 2 to 60 mm.",
+                field=f"plugs.{k}.size_mm",
+                value=plug.size_mm,
+                allowed="2 to 60 mm",
+            )
     if sheet.drain_method == "plug" and sheet.plug("drain", "combination") is None:
         raise Inconsistent("Drained by a plug, but the sheet lists no drain plug.", field="plugs", value="")
     if sheet.fill_method == "to the lip" and sheet.plug("fill", "level", "combination") is None:

@@ -14,8 +14,15 @@ from .working import grouped
 
 # Use when there is only one reading, per day (common practice): vehicle kind to (km, h).
 DEFAULT_PER_DAY = {
-    "car": (35.0, 0.0), "van": (35.0, 0.0), "4x4": (35.0, 0.0), "truck": (90.0, 0.0), "motorcycle": (12.0, 0.0),
-    "bicycle": (8.0, 0.0), "boat": (0.0, 0.4), "snow machine": (15.0, 0.0), "bus": (20.0, 0.0),
+    "car": (35.0, 0.0),
+    "van": (35.0, 0.0),
+    "4x4": (35.0, 0.0),
+    "truck": (90.0, 0.0),
+    "motorcycle": (12.0, 0.0),
+    "bicycle": (8.0, 0.0),
+    "boat": (0.0, 0.4),
+    "snow machine": (15.0, 0.0),
+    "bus": (20.0, 0.0),
 }
 MOST_PER_DAY = {"km": 2000.0, "h": 24.0}
 
@@ -90,16 +97,22 @@ def check_reading(earlier: MeterReading | None, new: MeterReading, later: MeterR
             raise OutOfRange(
                 f"{grouped(new.value)} {unit} is {word} than the {grouped(other.value)} {unit} of {other.on:%d %b %Y}: "
                 "a slip, or was the meter swapped?",
-                field="value", value=new.value, allowed=f"a reading in line with {other.on}",
+                field="value",
+                value=new.value,
+                allowed=f"a reading in line with {other.on}",
             )
         if ran > most * max(days, 1):
             raise OutOfRange(
                 f"{grouped(ran)} {unit} in {max(days, 1)} day(s) is not possible: a digit too many?",
-                field="value", value=new.value, allowed=f"at most {most:g} {unit} a day",
+                field="value",
+                value=new.value,
+                allowed=f"at most {most:g} {unit} a day",
             )
 
 
-def forecast(readings: Sequence[MeterReading], as_of: dt.date, kind: str, unit: str = "km", half_life_days: float = 120.0) -> Forecast:
+def forecast(
+    readings: Sequence[MeterReading], as_of: dt.date, kind: str, unit: str = "km", half_life_days: float = 120.0
+) -> Forecast:
     """Give the rate of use, recent readings weighing more.
 
     Weighted least squares of the running total over time, weights 2^(−age/half-life).
@@ -142,14 +155,24 @@ def forecast(readings: Sequence[MeterReading], as_of: dt.date, kind: str, unit: 
     residual = totals - mean_total - slope * (days - mean_day)
     error = 0.0
     if len(known) > 2:
-        error = float(np.sqrt(np.sum(weights * residual**2) / np.sum(weights) * len(known) / (len(known) - 2)
-                              * np.sum(weights**2 * (days - mean_day) ** 2)) / spread)
+        error = float(
+            np.sqrt(
+                np.sum(weights * residual**2)
+                / np.sum(weights)
+                * len(known)
+                / (len(known) - 2)
+                * np.sum(weights**2 * (days - mean_day) ** 2)
+            )
+            / spread
+        )
     slope = max(slope, 0.0)
     half = 1.2815515655446004 * max(error, slope * 0.1 / 1.2815515655446004)
     return Forecast(Rate(slope, max(slope - half, slope * 0.2), slope + half), len(known), False)
 
 
-def run_since(readings: Sequence[MeterReading], on: dt.date, value: float | None, as_of: dt.date, per_day: float) -> float | None:
+def run_since(
+    readings: Sequence[MeterReading], on: dt.date, value: float | None, as_of: dt.date, per_day: float
+) -> float | None:
     """Give what was run since an event, up to today, across meter swaps.
 
     Parameters

@@ -25,7 +25,11 @@ from .fleet import FLEET, OILS, SHEETS, SHELF, UNGRADUATED, Machine
 from .walk import Outcome, walk
 
 PASSWORD = "tarbert-oil-can"  # for the demo on this machine only
-PEOPLE = (("isla", "lead", "Isla", "Marran"), ("fergus", "technician", "Fergus", "Doon"), ("una", "viewer", "Una", "Sker"))
+PEOPLE = (
+    ("isla", "lead", "Isla", "Marran"),
+    ("fergus", "technician", "Fergus", "Doon"),
+    ("una", "viewer", "Una", "Sker"),
+)
 HISTORY_DAYS = 1460
 
 
@@ -60,9 +64,22 @@ def _history(by: Person, machine: Machine, vehicle: Vehicle, today: dt.date) -> 
         for change in box.changes:
             day = today - dt.timedelta(days=change.days_ago)
             with clock.at(_moment(day, 15)):
-                enter_record(by, compartment.pk, PaperRecord(
-                    day, meter_at(machine, today, change.days_ago), Lubricant.objects.get(name=change.oil).pk, "", change.drained_ml, change.drained_c,
-                    change.poured_ml, finding_from(change.finding) if change.finding else None, change.note, change.factory_fill))
+                enter_record(
+                    by,
+                    compartment.pk,
+                    PaperRecord(
+                        day,
+                        meter_at(machine, today, change.days_ago),
+                        Lubricant.objects.get(name=change.oil).pk,
+                        "",
+                        change.drained_ml,
+                        change.drained_c,
+                        change.poured_ml,
+                        finding_from(change.finding) if change.finding else None,
+                        change.note,
+                        change.factory_fill,
+                    ),
+                )
 
 
 def _shelf(lead: Person, today: dt.date) -> None:
@@ -75,8 +92,12 @@ def _shelf(lead: Person, today: dt.date) -> None:
             write_sheet(lead, name, kind, replace(figures, effective_on=clock.today()))
     with clock.at(_moment(today - dt.timedelta(days=700))):
         name = "Van gearbox, two capacities"
-        revise_sheet(lead, SpecSheet.objects.get(name=name).pk, replace(SHEETS[name][1], effective_on=clock.today()),
-                     "bulletin: 2 700 mL made it shift hard when cold; 2 300 mL from now on")
+        revise_sheet(
+            lead,
+            SpecSheet.objects.get(name=name).pk,
+            replace(SHEETS[name][1], effective_on=clock.today()),
+            "bulletin: 2 700 mL made it shift hard when cold; 2 300 mL from now on",
+        )
     with clock.at(_moment(today - dt.timedelta(days=60))):
         for oil, label, size, content in SHELF:
             stock_container(lead, Lubricant.objects.get(name=oil).pk, size, content, label, label not in UNGRADUATED)
@@ -87,11 +108,42 @@ def _signed_service(tech: Person, today: dt.date) -> None:
     machine = next(m for m in FLEET if m.name == "Harbour bus")
     box = Compartment.objects.get(vehicle__name="Harbour bus", name="Transaxle")
     with clock.at(_moment(today - dt.timedelta(days=18), 9)):
-        service = start_service(tech, box.vehicle_id, (JobSpec(box.pk, Lubricant.objects.get(name="Tarn 75W-90").pk,
-                                "80W-90 is out of stock; this one was used before"),), meter_at(machine, today, 18), 11)
-        walk(tech, service.pk, {"Transaxle": Outcome(3150, 34, {"magnet": "cap", "particles": [{"form": "paste", "metal": "steel", "count": 1, "size_mm": 0.1}],
-                                                                "colour": "dark brown", "clarity": "clear", "smell": "none"})}, stop_before="sign")
-        post_event(tech, service.pk, NewEvent(uuid.uuid4(), "note", "", {"text": "output flange still weeps, cloth left under it"}))
+        service = start_service(
+            tech,
+            box.vehicle_id,
+            (
+                JobSpec(
+                    box.pk,
+                    Lubricant.objects.get(name="Tarn 75W-90").pk,
+                    "80W-90 is out of stock; this one was used before",
+                ),
+            ),
+            meter_at(machine, today, 18),
+            11,
+        )
+        walk(
+            tech,
+            service.pk,
+            {
+                "Transaxle": Outcome(
+                    3150,
+                    34,
+                    {
+                        "magnet": "cap",
+                        "particles": [{"form": "paste", "metal": "steel", "count": 1, "size_mm": 0.1}],
+                        "colour": "dark brown",
+                        "clarity": "clear",
+                        "smell": "none",
+                    },
+                )
+            },
+            stop_before="sign",
+        )
+        post_event(
+            tech,
+            service.pk,
+            NewEvent(uuid.uuid4(), "note", "", {"text": "output flange still weeps, cloth left under it"}),
+        )
         walk(tech, service.pk, {})
 
 
@@ -100,7 +152,13 @@ def _open_service(tech: Person, now: dt.datetime) -> None:
     box = Compartment.objects.get(vehicle__name="Timber truck", name="Middle axle")
     with clock.at(now - dt.timedelta(minutes=22)):
         meter = box.vehicle.readings.order_by("on", "id").last()
-        service = start_service(tech, box.vehicle_id, (JobSpec(box.pk, Lubricant.objects.get(name="Corrie 80W-90").pk),), meter.value if meter else None, 9)
+        service = start_service(
+            tech,
+            box.vehicle_id,
+            (JobSpec(box.pk, Lubricant.objects.get(name="Corrie 80W-90").pk),),
+            meter.value if meter else None,
+            9,
+        )
         walk(tech, service.pk, {}, stop_before="wait")
     with clock.at(now - dt.timedelta(minutes=9)):
         post_event(tech, service.pk, NewEvent(uuid.uuid4(), "timer_start", f"wait.{box.pk}", {}))
@@ -119,9 +177,22 @@ def load(now: dt.datetime | None = None) -> None:
         with clock.at(_moment(today - dt.timedelta(days=HISTORY_DAYS + 30))):
             split = {"road": 1 - machine.off_road, "off_road": machine.off_road} if machine.off_road else {"road": 1.0}
             warranty = today + dt.timedelta(days=machine.warranty_days) if machine.warranty_days else None
-            vehicle = add_vehicle(lead, VehicleSpec(
-                machine.name, machine.kind, machine.layout, machine.meter, machine.plate, split, warranty, machine.note,
-                tuple(CompartmentSpec(b.name, b.slot, SpecSheet.objects.get(name=b.sheet).pk) for b in machine.boxes)))
+            vehicle = add_vehicle(
+                lead,
+                VehicleSpec(
+                    machine.name,
+                    machine.kind,
+                    machine.layout,
+                    machine.meter,
+                    machine.plate,
+                    split,
+                    warranty,
+                    machine.note,
+                    tuple(
+                        CompartmentSpec(b.name, b.slot, SpecSheet.objects.get(name=b.sheet).pk) for b in machine.boxes
+                    ),
+                ),
+            )
         _readings(tech, machine, vehicle, today)
         _history(tech, machine, vehicle, today)
     _signed_service(tech, today)

@@ -12,8 +12,13 @@ from barodex.bay.actions import NewEvent, post_event
 from barodex.bay.queries import ServiceView, StepView, service_pour_plan, view
 from barodex.core.debris import FORMS
 
-GOOD_LOOK: dict[str, Any] = {"magnet": "film", "particles": [{"form": FORMS[0], "metal": "steel", "count": 1, "size_mm": 0.1}], "colour": "brown",
-                             "clarity": "clear", "smell": "none"}
+GOOD_LOOK: dict[str, Any] = {
+    "magnet": "film",
+    "particles": [{"form": FORMS[0], "metal": "steel", "count": 1, "size_mm": 0.1}],
+    "colour": "brown",
+    "clarity": "clear",
+    "smell": "none",
+}
 
 
 @dataclass(frozen=True)

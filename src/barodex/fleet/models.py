@@ -7,9 +7,30 @@ from django.db.models import Q
 from barodex.core.usage import DEFAULT_PER_DAY
 
 KINDS = tuple(DEFAULT_PER_DAY)
-LAYOUTS = ("front-wheel", "rear-wheel", "rear-engine", "four-wheel", "six-by-six", "shaft motorcycle", "bicycle", "boat", "track machine")
-SLOTS = ("supercharger", "front axle", "gearbox", "transaxle", "transfer case", "middle axle", "rear axle", "bevel drive", "hub gear",
-         "chain case", "marine gearbox")
+LAYOUTS = (
+    "front-wheel",
+    "rear-wheel",
+    "rear-engine",
+    "four-wheel",
+    "six-by-six",
+    "shaft motorcycle",
+    "bicycle",
+    "boat",
+    "track machine",
+)
+SLOTS = (
+    "supercharger",
+    "front axle",
+    "gearbox",
+    "transaxle",
+    "transfer case",
+    "middle axle",
+    "rear axle",
+    "bevel drive",
+    "hub gear",
+    "chain case",
+    "marine gearbox",
+)
 
 
 class Vehicle(models.Model):
@@ -53,7 +74,9 @@ class Reading(models.Model):
     on = models.DateField()
     value = models.FloatField()
     swap = models.BooleanField(default=False)
-    source = models.CharField(max_length=10, choices=[(s, s) for s in ("typed", "csv", "service", "paper")], default="typed")
+    source = models.CharField(
+        max_length=10, choices=[(s, s) for s in ("typed", "csv", "service", "paper")], default="typed"
+    )
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField()
 

@@ -91,8 +91,14 @@ def vehicle_forecast(vehicle: Vehicle, readings: list[Reading], as_of: dt.date) 
     return forecast([MeterReading(r.on, r.value, r.swap) for r in readings], as_of, vehicle.kind, vehicle.meter)
 
 
-def compartment_due(c: Compartment, vehicle: Vehicle, readings: list[MeterReading], use: Forecast, last: OilRecord | None,
-                    as_of: dt.date) -> tuple[Due, str]:
+def compartment_due(
+    c: Compartment,
+    vehicle: Vehicle,
+    readings: list[MeterReading],
+    use: Forecast,
+    last: OilRecord | None,
+    as_of: dt.date,
+) -> tuple[Due, str]:
     """Next due of a compartment from its last record, and the basis of its interval in words."""
     revision = current_revision(c.sheet.revisions.all(), as_of)
     limits, basis = limits_for(c.sheet.kind, revision.interval_km, revision.interval_h, revision.interval_months)
@@ -108,22 +114,56 @@ def compartment_due(c: Compartment, vehicle: Vehicle, readings: list[MeterReadin
         limits = type(limits)({}, limits.hours, limits.months)
     meter_now = readings[-1].value + use.rate.per_day * (as_of - readings[-1].on).days if readings else None
     rate: Rate = use.rate
-    due = next_due(legs, None if by_km else ran, since, as_of, limits, split, rate if by_km else None, None if by_km else rate,
-                   meter_now if by_km else None, None if by_km else meter_now, factor)
+    due = next_due(
+        legs,
+        None if by_km else ran,
+        since,
+        as_of,
+        limits,
+        split,
+        rate if by_km else None,
+        None if by_km else rate,
+        meter_now if by_km else None,
+        None if by_km else meter_now,
+        factor,
+    )
     if factor < 1.0:
         basis += f"; shortened to {factor * 100:.0f} % by the last finding"
     return due, basis
 
 
-def _view(c: Compartment, due: Due, basis: str, last: OilRecord | None, in_service: int | None, stopped: bool, as_of: dt.date) -> CompartmentDue:
+def _view(
+    c: Compartment, due: Due, basis: str, last: OilRecord | None, in_service: int | None, stopped: bool, as_of: dt.date
+) -> CompartmentDue:
     revision = current_revision(c.sheet.revisions.all(), as_of)
     values = corrected(last) if last else {}
     finding = (last.finding if last else None) or {}
     at_meter = due.at_km if due.at_km is not None else due.at_h
     return CompartmentDue(
-        c.pk, c.name, c.slot, c.sheet.kind, revision.family, values.get("oil") or "", c.sheet_id, c.sheet.name, revision.capacity_ml,
-        "stop" if stopped else due.state, due.limit, due.used, max(0.0, min(1.0, 1 - due.used)), due.on, due.earliest, due.latest, due.left,
-        at_meter, basis, values.get("on"), values.get("meter_value"), finding.get("colour") or "", last.level if last else None, in_service,
+        c.pk,
+        c.name,
+        c.slot,
+        c.sheet.kind,
+        revision.family,
+        values.get("oil") or "",
+        c.sheet_id,
+        c.sheet.name,
+        revision.capacity_ml,
+        "stop" if stopped else due.state,
+        due.limit,
+        due.used,
+        max(0.0, min(1.0, 1 - due.used)),
+        due.on,
+        due.earliest,
+        due.latest,
+        due.left,
+        at_meter,
+        basis,
+        values.get("on"),
+        values.get("meter_value"),
+        finding.get("colour") or "",
+        last.level if last else None,
+        in_service,
     )
 
 
@@ -154,14 +194,43 @@ def due_board(as_of: dt.date, vehicle_id: int | None = None) -> DueBoard:
         rows = []
         for c in vehicle.compartments.all():
             due, basis = compartment_due(c, vehicle, meter, use, last.get(c.pk), as_of)
-            rows.append(_view(c, due, basis, last.get(c.pk), in_service.get(c.pk), (vehicle.pk, c.name) in stopped, as_of))
+            rows.append(
+                _view(c, due, basis, last.get(c.pk), in_service.get(c.pk), (vehicle.pk, c.name) in stopped, as_of)
+            )
         worst = min((STATES.index(r.state) for r in rows), default=len(STATES) - 1)
-        together = tuple(r.id for r in rows if r.state in ("overdue", "due", "unknown", "soon") and r.in_service is None)
-        duty = ", ".join(f"{share * 100:.0f} % {duty.replace('_', '-')}" for duty, share in vehicle.duty_split.items()) if len(vehicle.duty_split) > 1 else ""
-        shown.append(VehicleDue(
-            vehicle.pk, vehicle.name, vehicle.plate, vehicle.kind, vehicle.layout, vehicle.meter, mine[-1].value if mine else None,
-            mine[-1].on if mine else None, use.rate.per_day, use.is_default, len(mine), vehicle.warranty_until, duty, STATES[worst], together, tuple(rows)))
+        together = tuple(
+            r.id for r in rows if r.state in ("overdue", "due", "unknown", "soon") and r.in_service is None
+        )
+        duty = (
+            ", ".join(f"{share * 100:.0f} % {duty.replace('_', '-')}" for duty, share in vehicle.duty_split.items())
+            if len(vehicle.duty_split) > 1
+            else ""
+        )
+        shown.append(
+            VehicleDue(
+                vehicle.pk,
+                vehicle.name,
+                vehicle.plate,
+                vehicle.kind,
+                vehicle.layout,
+                vehicle.meter,
+                mine[-1].value if mine else None,
+                mine[-1].on if mine else None,
+                use.rate.per_day,
+                use.is_default,
+                len(mine),
+                vehicle.warranty_until,
+                duty,
+                STATES[worst],
+                together,
+                tuple(rows),
+            )
+        )
     shown.sort(key=lambda v: (STATES.index(v.state), -max((c.used for c in v.compartments), default=0.0), v.name))
     counts = Counter(c.state for v in shown for c in v.compartments)
-    return DueBoard(as_of, tuple(StateCount(s, counts[s]) for s in STATES), tuple(shown),
-                    tuple(f for f in follow_ups if vehicle_id is None or f.vehicle_id == vehicle_id))
+    return DueBoard(
+        as_of,
+        tuple(StateCount(s, counts[s]) for s in STATES),
+        tuple(shown),
+        tuple(f for f in follow_ups if vehicle_id is None or f.vehicle_id == vehicle_id),
+    )

@@ -47,7 +47,9 @@ class FiguresRequest(serializers.Serializer):
     cautions = serializers.ListField(child=serializers.CharField(max_length=200), max_length=12, default=list)
     interval_km = Quantity("distance")
     interval_h = Quantity("engine_hours")
-    interval_months = serializers.IntegerField(required=False, allow_null=True, default=None, min_value=1, max_value=240)
+    interval_months = serializers.IntegerField(
+        required=False, allow_null=True, default=None, min_value=1, max_value=240
+    )
     plugs = PlugRequest(many=True)
     sources = SourceRequest(many=True)
 
@@ -62,7 +64,10 @@ class RevisionRequest(FiguresRequest):
 
 
 def _figures(given: dict) -> actions.Figures:
-    plugs = tuple(sheet.Plug(p["role"], p["label"], p["drive"], p.get("size_mm"), p["seal"], p.get("torque_nm"), p["magnet"]) for p in given.pop("plugs"))
+    plugs = tuple(
+        sheet.Plug(p["role"], p["label"], p["drive"], p.get("size_mm"), p["seal"], p.get("torque_nm"), p["magnet"])
+        for p in given.pop("plugs")
+    )
     sources = tuple(actions.Source(**s) for s in given.pop("sources"))
     cautions = tuple(given.pop("cautions"))
     return actions.Figures(**given, plugs=plugs, sources=sources, cautions=cautions)

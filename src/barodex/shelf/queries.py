@@ -19,22 +19,43 @@ from .models import Container, Lubricant, SheetRevision, SpecSheet
 
 def core_sheet(revision: SheetRevision) -> Sheet:
     """The core's view of a revision (prefetch ``plugs`` and ``sources`` for many)."""
-    plugs = tuple(CorePlug(p.role, p.label, p.drive, p.size_mm, p.seal, p.torque_nm, p.magnet) for p in revision.plugs.all())
+    plugs = tuple(
+        CorePlug(p.role, p.label, p.drive, p.size_mm, p.seal, p.torque_nm, p.magnet) for p in revision.plugs.all()
+    )
     return Sheet(
-        revision.sheet.kind, requirement(revision), revision.capacity_ml, revision.fill_method, revision.drain_method, plugs, revision.number,
-        revision.case_material, revision.drain_minutes, revision.warm_up, revision.level_note, tuple(revision.cautions),
+        revision.sheet.kind,
+        requirement(revision),
+        revision.capacity_ml,
+        revision.fill_method,
+        revision.drain_method,
+        plugs,
+        revision.number,
+        revision.case_material,
+        revision.drain_minutes,
+        revision.warm_up,
+        revision.level_note,
+        tuple(revision.cautions),
         {s.figure: s.trust for s in revision.sources.all()},
     )
 
 
 def requirement(revision: SheetRevision) -> Requirement:
     """What a revision asks of an oil."""
-    return Requirement(revision.family, revision.grade, revision.categories, revision.hypoid, revision.yellow_metal, revision.limited_slip)
+    return Requirement(
+        revision.family,
+        revision.grade,
+        revision.categories,
+        revision.hypoid,
+        revision.yellow_metal,
+        revision.limited_slip,
+    )
 
 
 def core_lubricant(oil: Lubricant) -> CoreLubricant:
     """The core's view of an oil."""
-    return CoreLubricant(oil.name, oil.family, oil.grade, oil.categories, oil.friction_modifier, oil.safe_for_yellow_metal)
+    return CoreLubricant(
+        oil.name, oil.family, oil.grade, oil.categories, oil.friction_modifier, oil.safe_for_yellow_metal
+    )
 
 
 def current_revision(revisions: Iterable[SheetRevision], as_of: dt.date) -> SheetRevision:
@@ -104,9 +125,14 @@ class SheetView:
 
 
 def _revision_view(r: SheetRevision) -> RevisionView:
-    plain = {f: getattr(r, f) for f in RevisionView.__dataclass_fields__ if f not in ("plugs", "sources", "written_by", "cautions")}
+    plain = {
+        f: getattr(r, f)
+        for f in RevisionView.__dataclass_fields__
+        if f not in ("plugs", "sources", "written_by", "cautions")
+    }
     return RevisionView(
-        **plain, cautions=tuple(r.cautions),
+        **plain,
+        cautions=tuple(r.cautions),
         plugs=tuple(PlugView(*(getattr(p, f) for f in PlugView.__dataclass_fields__)) for p in r.plugs.all()),
         sources=tuple(SourceView(s.figure, s.source, s.trust, s.note) for s in r.sources.all()),
         written_by=r.by.shown_name,
@@ -115,10 +141,17 @@ def _revision_view(r: SheetRevision) -> RevisionView:
 
 def sheets() -> list[SheetView]:
     """Every sheet by name."""
-    rows = SpecSheet.objects.prefetch_related("revisions__plugs", "revisions__sources", "revisions__by", "compartments__vehicle")
+    rows = SpecSheet.objects.prefetch_related(
+        "revisions__plugs", "revisions__sources", "revisions__by", "compartments__vehicle"
+    )
     return [
-        SheetView(s.pk, s.name, s.kind, tuple(_revision_view(r) for r in sorted(s.revisions.all(), key=lambda r: -r.number)),
-                  tuple(f"{c.vehicle.name}, {c.name}" for c in s.compartments.all()))
+        SheetView(
+            s.pk,
+            s.name,
+            s.kind,
+            tuple(_revision_view(r) for r in sorted(s.revisions.all(), key=lambda r: -r.number)),
+            tuple(f"{c.vehicle.name}, {c.name}" for c in s.compartments.all()),
+        )
         for s in rows
     ]
 
@@ -170,12 +203,22 @@ def lubricants() -> list[LubricantView]:
     views = []
     for oil in Lubricant.objects.prefetch_related("packs", "containers"):
         held = [c for c in oil.containers.all() if c.content_ml > 0]
-        views.append(LubricantView(
-            oil.pk, oil.name, oil.family, oil.grade, oil.categories, oil.density15, oil.friction_modifier, oil.safe_for_yellow_metal, oil.settles,
-            tuple(PackView(p.size_ml, float(p.price)) for p in oil.packs.all()),
-            tuple(ContainerView(c.pk, c.label, c.size_ml, c.content_ml, c.graduated, c.opened_on) for c in held),
-            sum(c.content_ml for c in held),
-        ))
+        views.append(
+            LubricantView(
+                oil.pk,
+                oil.name,
+                oil.family,
+                oil.grade,
+                oil.categories,
+                oil.density15,
+                oil.friction_modifier,
+                oil.safe_for_yellow_metal,
+                oil.settles,
+                tuple(PackView(p.size_ml, float(p.price)) for p in oil.packs.all()),
+                tuple(ContainerView(c.pk, c.label, c.size_ml, c.content_ml, c.graduated, c.opened_on) for c in held),
+                sum(c.content_ml for c in held),
+            )
+        )
     return views
 
 
@@ -206,12 +249,24 @@ def offers(revision: SheetRevision, need_ml: float | None) -> list[OilOffer]:
     for oil in Lubricant.objects.prefetch_related("packs", "containers"):
         verdict = judge(core_lubricant(oil), asked)
         held = sum(c.content_ml for c in oil.containers.all())
-        plan = purchase_plan({oil.name: need_ml or 0}, {oil.name: [CorePack(p.size_ml, float(p.price)) for p in oil.packs.all()]}, {oil.name: held})
+        plan = purchase_plan(
+            {oil.name: need_ml or 0},
+            {oil.name: [CorePack(p.size_ml, float(p.price)) for p in oil.packs.all()]},
+            {oil.name: held},
+        )
         buy = plan[0] if plan else None
-        found.append(OilOffer(
-            oil.pk, oil.name, verdict.verdict, verdict.reasons, held, buy.short_ml if buy else 0.0,
-            tuple(PackCount(p.size_ml, n) for p, n in buy.packs) if buy else (), buy.cost if buy else 0.0,
-        ))
+        found.append(
+            OilOffer(
+                oil.pk,
+                oil.name,
+                verdict.verdict,
+                verdict.reasons,
+                held,
+                buy.short_ml if buy else 0.0,
+                tuple(PackCount(p.size_ml, n) for p, n in buy.packs) if buy else (),
+                buy.cost if buy else 0.0,
+            )
+        )
     return sorted(found, key=lambda o: (order.index(o.verdict), -o.on_hand_ml, o.name))
 
 

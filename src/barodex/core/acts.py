@@ -1,0 +1,441 @@
+"""The state of a service, and what one act does to it.
+
+An act that does not fit raises the error that says why, and has then changed nothing that counts.
+"""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from . import debris
+from .drained import Amount, Loss, at_reference, drained_sigma_ml, loss_since_last_fill
+from .errors import CoreError, GateClosed, Inconsistent, NeedsReason, OutOfRange, in_range
+from .expansion import volume_from_mass
+from .steps import POUR_TOLERANCE, Job, Procedure, Step
+from .working import grouped
+
+
+@dataclass(frozen=True)
+class Event:
+    """An accepted act. ``values`` in canonical units; ``at`` the server's time; for an undo, ``values["event"]`` names it."""
+
+    id: str
+    seq: int
+    kind: str
+    step: str
+    values: Mapping[str, Any]
+    at: dt.datetime
+    by: str = ""
+
+
+@dataclass(frozen=True)
+class Conflict:
+    """An event that did not fit when its turn came, with the error that says why."""
+
+    event: Event
+    error: CoreError
+
+
+@dataclass
+class StepState:
+    """status: locked, open, done, skipped, off (does not apply); what locks it; the event that settled it."""
+
+    status: str = "locked"
+    blocked_by: tuple[str, ...] = ()
+    why_locked: str = ""
+    event: Event | None = None
+    timer_started: dt.datetime | None = None
+    timer_stopped: dt.datetime | None = None
+
+
+@dataclass
+class Ledger:
+    """What is known of one compartment so far; volumes in mL as measured, ``*_15`` brought to 15 °C."""
+
+    target_ml: float | None
+    target_basis: str
+    drained: Amount | None = None
+    drained_15_ml: float | None = None
+    loss: Loss | None = None
+    assessment: debris.Assessment | None = None
+    finding: debris.Finding | None = None
+    poured_ml: float = 0.0
+    run_out_ml: float = 0.0
+    pours: list[Event] = field(default_factory=list)
+
+
+@dataclass
+class State:
+    """The state of a service: every step, every compartment's ledger, what did not fit, and what is next."""
+
+    steps: dict[str, StepState]
+    ledgers: dict[str, Ledger]
+    conflicts: list[Conflict] = field(default_factory=list)
+    notes: list[Event] = field(default_factory=list)
+    gaps: list[tuple[str, str]] = field(default_factory=list)  # (step id, what and why)
+    refit: tuple[str, ...] = ()
+    stopped: bool = False
+    signed: Event | None = None
+    current: str = ""
+
+
+def measured_amount(job: Job, values: Mapping[str, Any]) -> Amount:
+    """Sum what came out: pan (or weight), hose and rag, at the oil's temperature.
+
+    Parameters
+    ----------
+    job : the compartment, for its density (kg/m³) and how it is drained
+    values : pan_ml or mass_g, hose_ml, rag_ml (mL, g), temperature_c (°C; 20 when not taken)
+
+    Returns
+    -------
+    Amount with its σ
+
+    Raises
+    ------
+    Inconsistent : neither volume nor weight, or both
+    OutOfRange : as the parts' ranges
+
+    References
+    ----------
+    ASTM D1250 for weight to volume; σ common practice.
+    """
+    pan, mass = values.get("pan_ml"), values.get("mass_g")
+    if (pan is None) == (mass is None):
+        raise Inconsistent("Give what is in the pan, or what it weighs: one of the two.", field="pan_ml", value=pan)
+    temperature_c = 20.0 if values.get("temperature_c") is None else float(values["temperature_c"])
+    in_range("temperature_c", temperature_c, -20, 150, "°C")
+    volume = float(pan) if pan is not None else volume_from_mass(float(mass or 0), temperature_c, job.density15)
+    volume += sum(in_range(name, float(values.get(name) or 0), 0, 10_000, "mL") for name in ("hose_ml", "rag_ml"))
+    if volume <= 0:
+        raise OutOfRange(
+            "Nothing came out? Then the amount is not a measurement: pass this step with a reason.",
+            field="pan_ml",
+            value=pan,
+        )
+    return Amount(volume, temperature_c, drained_sigma_ml(volume, job.sheet.drain_method))
+
+
+def drained_loss(job: Job, drained: Amount) -> Loss | None:
+    """Set a drained amount against the last fill, where one is on record and the capacity is known.
+
+    Parameters
+    ----------
+    job : the compartment with its last fill (mL) and distance (km)
+    drained : what came out
+
+    Returns
+    -------
+    Loss, or None when there is nothing to compare with
+
+    Raises
+    ------
+    OutOfRange : as :func:`barodex.core.drained.loss_since_last_fill`
+
+    References
+    ----------
+    As :func:`barodex.core.drained.loss_since_last_fill`.
+    """
+    if job.last_net_in is None:
+        return None
+    capacity = job.sheet.capacity_ml or job.last_net_in.volume_ml
+    return loss_since_last_fill(job.last_net_in, (), drained, capacity, job.distance_km, job.density15)
+
+
+def assess_finding(job: Job, finding: debris.Finding) -> debris.Assessment:
+    """Judge a finding against this compartment's own past.
+
+    Parameters
+    ----------
+    job : the compartment, its sheet and past (distance km)
+    finding : what was seen (sizes mm)
+
+    Returns
+    -------
+    Assessment
+
+    Raises
+    ------
+    Inconsistent, OutOfRange : as :func:`barodex.core.debris.assess`
+
+    References
+    ----------
+    As :func:`barodex.core.debris.assess`.
+    """
+    return debris.assess(
+        finding,
+        debris.DebrisContext(
+            job.sheet.kind,
+            job.distance_km,
+            job.first_change,
+            job.sheet.requirement.yellow_metal,
+            job.sheet.magnet,
+            job.previous,
+            job.previous_level,
+        ),
+    )
+
+
+def finding_from(values: Mapping[str, Any]) -> debris.Finding:
+    """Read a finding from plain values, as they are stored.
+
+    Parameters
+    ----------
+    values : magnet, colour, clarity, smell as words or None; particles a list of form, metal, count, size_mm (mm), or None
+
+    Returns
+    -------
+    Finding
+
+    Raises
+    ------
+    Inconsistent : something that is not a finding
+
+    References
+    ----------
+    The lists of :mod:`barodex.core.debris`.
+    """
+    try:
+        raw = values.get("particles")
+        particles = (
+            None
+            if raw is None
+            else tuple(
+                debris.Particle(
+                    str(p["form"]), str(p.get("metal", "steel")), int(p.get("count", 1)), float(p.get("size_mm", 0.1))
+                )
+                for p in raw
+            )
+        )
+        return debris.Finding(
+            values.get("magnet"), particles, values.get("colour"), values.get("clarity"), values.get("smell")
+        )
+    except (AttributeError, KeyError, TypeError, ValueError) as error:
+        raise Inconsistent(
+            "That is not a finding: magnet, particles, colour, clarity, smell.", field="finding", value=str(values)[:80]
+        ) from error
+
+
+def note_gap(state: State, step: Step, text: str) -> None:
+    """Add an explained gap of a step to the report.
+
+    Parameters
+    ----------
+    state, step : where it happened
+    text : what and why
+
+    References
+    ----------
+    As :func:`refuse_unreasoned`.
+    """
+    state.gaps.append((step.id, text))
+
+
+def target_of(job: Job) -> tuple[float | None, str]:
+    """Give the amount to pour by the sheet, and what it rests on.
+
+    Parameters
+    ----------
+    job : the compartment
+
+    Returns
+    -------
+    (mL or None when unknown, basis in words)
+
+    References
+    ----------
+    The sheet revision.
+    """
+    if job.sheet.capacity_ml is None:
+        return None, "unknown: what comes out is the first estimate"
+    return job.sheet.capacity_ml, f"sheet revision {job.sheet.number}"
+
+
+def refuse_unreasoned(values: Mapping[str, Any], message: str, field_name: str, value: object) -> str:
+    """Give the gap's text when a reason is written, else refuse.
+
+    Parameters
+    ----------
+    values : what the act carries; ``reason`` counts from four letters on
+    message, field_name, value : what is out of line, where, and how much
+
+    Returns
+    -------
+    str, for the gap report
+
+    Raises
+    ------
+    NeedsReason : no reason is given
+
+    References
+    ----------
+    A gap is explained or the signature waits: common practice of the paper record.
+    """
+    reason = str(values.get("reason") or "").strip()
+    if len(reason) < 4:
+        raise NeedsReason(message + " Write the reason to go on.", field=field_name, value=value)
+    return f"{message} Reason: {reason[:300]}"
+
+
+def _apply_measure(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:
+    amount = measured_amount(job, values)
+    ledger = state.ledgers[job.key]
+    capacity = job.sheet.capacity_ml
+    if capacity is not None and amount.volume_ml - 2 * amount.sigma_ml > capacity:
+        if amount.volume_ml > 5 * capacity:
+            raise OutOfRange(
+                f"{grouped(amount.volume_ml)} mL cannot come out of a compartment of {grouped(capacity)} mL.",
+                field="pan_ml",
+                value=amount.volume_ml,
+                allowed=f"up to {5 * capacity:.0f} mL",
+            )
+        note_gap(
+            state,
+            step,
+            refuse_unreasoned(
+                values,
+                f"{job.name}: {grouped(amount.volume_ml)} mL came out, the sheet says {grouped(capacity)} mL.",
+                "pan_ml",
+                amount.volume_ml,
+            ),
+        )
+    ledger.drained = amount
+    ledger.drained_15_ml = at_reference(amount, job.density15).volume_ml
+    ledger.loss = drained_loss(job, amount)
+    if capacity is None:
+        ledger.target_ml, ledger.target_basis = amount.volume_ml, "what came out (the capacity is unknown)"
+    elif job.sheet.drain_method == "suction" and amount.volume_ml < 0.7 * capacity:
+        ledger.target_ml, ledger.target_basis = amount.volume_ml, "no more than came out: under 70 % was recovered"
+
+
+def _apply_torque(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:
+    wanted = next((f.default for f in step.fields if f.name == "torque_nm"), None)
+    given = values.get("torque_nm")
+    if values.get("started_by_hand") is not True:
+        raise GateClosed(
+            "Threads started by hand? Tick it when it is so.",
+            field="started_by_hand",
+            value=values.get("started_by_hand"),
+        )
+    if any(f.name == "seal_renewed" for f in step.fields) and values.get("seal_renewed") is not True:
+        note_gap(
+            state, step, refuse_unreasoned(values, f"{job.name}: the seal was not renewed.", "seal_renewed", False)
+        )
+    if given is None:
+        note_gap(
+            state, step, refuse_unreasoned(values, f"{job.name}: closed without a torque figure.", "torque_nm", None)
+        )
+        return
+    in_range("torque_nm", float(given), 1, 1000, "N·m")
+    if isinstance(wanted, (int, float)) and abs(float(given) - wanted) > 0.15 * wanted:
+        note_gap(
+            state,
+            step,
+            refuse_unreasoned(
+                values, f"{job.name}: {float(given):g} N·m used, the sheet says {wanted:g} N·m.", "torque_nm", given
+            ),
+        )
+    elif wanted is None:
+        note_gap(
+            state,
+            step,
+            refuse_unreasoned(
+                values,
+                f"{job.name}: the sheet has no torque; {float(given):g} N·m was used. Where is the figure from?",
+                "torque_nm",
+                given,
+            ),
+        )
+
+
+def _apply_pour_done(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:
+    ledger = state.ledgers[job.key]
+    if not ledger.pours:
+        raise GateClosed("Nothing has been poured yet.", field="volume_ml", value=0)
+    if ledger.target_ml is None:
+        return
+    difference = ledger.poured_ml - ledger.target_ml
+    if abs(difference) > POUR_TOLERANCE[job.sheet.fill_method] * ledger.target_ml:
+        word = "more" if difference > 0 else "less"
+        note_gap(
+            state,
+            step,
+            refuse_unreasoned(
+                values,
+                f"{job.name}: {grouped(ledger.poured_ml)} mL poured, {grouped(abs(difference))} mL {word} than the {grouped(ledger.target_ml)} mL wanted.",
+                "volume_ml",
+                ledger.poured_ml,
+            ),
+        )
+
+
+def _check_fields(step: Step, values: Mapping[str, Any]) -> None:
+    for f in step.fields:
+        value = values.get(f.name)
+        if f.kind == "choice" and value is not None and value not in f.choices:
+            raise Inconsistent(
+                f"“{value}” is not one of: {', '.join(f.choices)}.",
+                field=f.name,
+                value=value,
+                allowed=", ".join(f.choices),
+            )
+        if f.required and f.kind != "bool" and value in (None, ""):
+            raise Inconsistent(f"{f.label}: say what it is.", field=f.name, value=value)
+    ticked = values.get("ticked")
+    if step.checklist and step.gate and (not isinstance(ticked, (list, tuple)) or set(step.checklist) - set(ticked)):
+        missing = [c for c in step.checklist if not isinstance(ticked, (list, tuple)) or c not in ticked]
+        raise GateClosed(f"Not ticked yet: {missing[0]}.", field="ticked", value=missing[0])
+
+
+def apply_done(state: State, procedure: Procedure, step: Step, event: Event) -> None:
+    """Do to the state what noting a step means.
+
+    Parameters
+    ----------
+    state : changed in place
+    procedure, step : the guide and its step
+    event : what was noted, in canonical units
+
+    Raises
+    ------
+    CoreError : what is noted does not fit; the message says why
+
+    References
+    ----------
+    The gates of :mod:`barodex.core.procedure`.
+    """
+    values = event.values
+    _check_fields(step, values)
+    job = procedure.job(step.compartment) if step.compartment else None
+    if job and step.kind == "measure":
+        _apply_measure(state, step, job, values)
+    elif job and step.kind == "torque":
+        _apply_torque(state, step, job, values)
+    elif job and step.kind == "inspect":
+        finding = finding_from(values.get("finding") or {})
+        assessment = assess_finding(job, finding)
+        if assessment.level is None:
+            raise GateClosed(
+                "Nothing was looked at yet: tap what you see, or pass this step with a reason.",
+                field="finding",
+                value="",
+            )
+        state.ledgers[job.key].finding, state.ledgers[job.key].assessment = finding, assessment
+    elif job and step.kind == "pour":
+        _apply_pour_done(state, step, job, values)
+    elif job and step.kind == "level":
+        run_out = in_range("run_out_ml", float(values.get("run_out_ml") or 0), 0, 20_000, "mL")
+        if run_out > state.ledgers[job.key].poured_ml:
+            raise OutOfRange("More ran out than was poured?", field="run_out_ml", value=run_out)
+        state.ledgers[job.key].run_out_ml = run_out
+    elif step.id == "access":
+        state.refit = tuple(
+            line.strip()[:80] for line in str(values.get("came_off") or "").splitlines() if line.strip()
+        )
+    elif step.id == "wipe" and state.refit:
+        missing = [item for item in state.refit if item not in (values.get("ticked") or ())]
+        if missing:
+            raise GateClosed(f"Not back on yet: {missing[0]}.", field="ticked", value=missing[0])

@@ -1,0 +1,297 @@
+"""The blocks that each compartment of a visit has: open and drain, fill and level, as its sheet wants them."""
+
+from __future__ import annotations
+
+from .sheet import Plug
+from .steps import DEFAULT_DRAIN_MIN, PAN_RESERVE, Conditions, Field, Job, Step, millilitres, torque_words
+
+_STUCK = {
+    "magnesium": "Magnesium case: rock gently, no impact, no flame.",
+    "aluminium": "Aluminium case: rock gently, no impact, no flame.",
+    "iron": "Iron case: penetrant and time; no flame once penetrant or degreaser was used.",
+    "unknown": "Case material unknown: treat it as aluminium, no impact, no flame.",
+}
+
+
+def _plug_torque_fields(plug: Plug) -> tuple[Field, ...]:
+    torque = Field("torque_nm", "torque", "Torque used", required=False, default=plug.torque_nm)
+    by_hand = Field("started_by_hand", "bool", "Threads started by hand", default=False)
+    if plug.seal in ("none", "taper thread"):
+        return (torque, by_hand)
+    seal = "seal renewed as found" if plug.seal == "unknown" else f"new {plug.seal}"
+    return (torque, Field("seal_renewed", "bool", f"Old seal off both faces, {seal}", default=False), by_hand)
+
+
+def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions) -> list[Step]:
+    """Give the steps of one compartment from cleaning to the closed drain.
+
+    Parameters
+    ----------
+    job : the compartment
+    all_proofs : steps that must hold before any drain is opened
+    conditions : vehicle and ambient °C
+
+    Returns
+    -------
+    list of Step
+
+    References
+    ----------
+    Order of work and cautions: common practice.
+    """
+    c, sheet = job.key, job.sheet
+    fill = sheet.plug("fill", "level", "combination")
+    drain = sheet.plug("drain", "combination")
+    pan = (
+        f"Pan for {millilitres(sheet.capacity_ml * PAN_RESERVE)} under it."
+        if sheet.capacity_ml
+        else "Largest pan under it: the capacity is unknown."
+    )
+    hot = "Fresh from a drive the oil is hot, and used oil harms skin: gloves stay on."
+    steps = [
+        Step(
+            f"clean.{c}",
+            "access",
+            "confirm",
+            f"{job.name}: clean round the plugs",
+            "Nothing may fall in once it is open.",
+            c,
+            needs=("safe", f"sheet.{c}", "kit"),
+            skip="reason",
+        )
+    ]
+    if fill and fill is not drain:
+        steps.append(
+            Step(
+                f"prove.{c}",
+                "open",
+                "confirm",
+                f"{job.name}: crack the {fill.label} loose, see it turn",
+                "A box with tired oil still runs; an empty one that cannot be refilled does not.",
+                c,
+                needs=(f"clean.{c}",),
+                gate=True,
+                advice=(
+                    f"Key: {fill.key}. Seat it fully first.",
+                    _STUCK[sheet.case_material],
+                    "If it does not come, stop here: nothing has been drained.",
+                ),
+            )
+        )
+    if sheet.drain_method == "suction":
+        steps.append(
+            Step(
+                f"drain.{c}",
+                "drain",
+                "confirm",
+                f"{job.name}: hose to the very bottom, pull it out",
+                "Far less than expected means the hose was not at the bottom.",
+                c,
+                hot,
+                needs=(*all_proofs, f"clean.{c}"),
+                gate=True,
+                advice=(pan,),
+            )
+        )
+    else:
+        label = drain.label if drain else "drain plug"
+        steps.append(
+            Step(
+                f"drain.{c}",
+                "drain",
+                "confirm",
+                f"{job.name}: pan under, {label} out",
+                "Last threads by hand, pressing in, then away quickly.",
+                c,
+                hot,
+                needs=(*all_proofs, f"clean.{c}"),
+                gate=True,
+                advice=(pan, f"Key: {drain.key}" if drain else ""),
+            )
+        )
+    minutes = sheet.drain_minutes or DEFAULT_DRAIN_MIN[sheet.drain_method]
+    steps.append(
+        Step(
+            f"wait.{c}",
+            "drain",
+            "timer",
+            f"{job.name}: wait until it only drips",
+            "The last of it carries the most debris.",
+            c,
+            needs=(f"drain.{c}",),
+            timer_s=int(minutes * 60),
+            required=False,
+            skip="free",
+            fields=(
+                Field("drops", "number", "Drops counted", required=False),
+                Field("seconds", "number", "in seconds", required=False),
+            ),
+        )
+    )
+    why = (
+        f"It tells what was lost since {job.last_filled_on:%d %B %Y}.".replace("since 0", "since ")
+        if job.last_filled_on
+        else "No earlier fill is on record: this is the first figure for it."
+    )
+    steps.append(
+        Step(
+            f"measure.{c}",
+            "drain",
+            "measure",
+            f"{job.name}: measure what came out",
+            why,
+            c,
+            hot,
+            needs=(f"drain.{c}",),
+            skip="reason",
+            fields=(
+                Field("pan_ml", "volume", "In the pan", required=False),
+                Field("mass_g", "mass", "or weighed, oil alone", required=False),
+                Field("hose_ml", "volume", "In the hose", required=False),
+                Field("rag_ml", "volume", "On the rag", required=False),
+                Field("temperature_c", "temperature", "Oil temperature", required=False),
+                Field("reason", "text", "Reason", required=False),
+            ),
+        )
+    )
+    steps.append(
+        Step(
+            f"look.{c}",
+            "inspect",
+            "inspect",
+            f"{job.name}: read oil and magnet",
+            "A paste is wear, a chunk is a break. A rise matters more than a level.",
+            c,
+            needs=(f"drain.{c}",),
+            skip="reason",
+            fields=(Field("finding", "finding", "What was seen"),),
+        )
+    )
+    if sheet.drain_method == "plug" and drain:
+        steps.append(
+            Step(
+                f"shut.{c}",
+                "close",
+                "torque",
+                f"{job.name}: shut the {drain.label}, {torque_words(drain.torque_nm)}",
+                "Filling with the drain still open is a real and repeated mistake.",
+                c,
+                needs=(f"drain.{c}", f"look.{c}"),
+                gate=True,
+                caution="Never by feel into aluminium or magnesium when a figure exists."
+                if sheet.case_material != "iron"
+                else "",
+                fields=(*_plug_torque_fields(drain), Field("reason", "text", "Reason", required=False)),
+                advice=(f"Key: {drain.key}",),
+            )
+        )
+    return steps
+
+
+_LEVEL_WORDS = {
+    "to the lip": (
+        "trickle, then drips: it stands at the lip",
+        "The lip sets the level; the poured amount is the cross-check.",
+        ("trickled, then only drips", "stands at the lip by finger or torch"),
+    ),
+    "measured": ("the amount is the level", "No plug tells you here: the counter does.", ("the full amount is in",)),
+    "dipstick": (
+        "wait, dip, read between the marks",
+        "Oil needs time to settle before the stick tells the truth.",
+        ("between the marks", "at the upper mark"),
+    ),
+}
+
+
+def fill_and_level(job: Job) -> list[Step]:
+    """Give the steps of one compartment from the right oil to the closed fill plug.
+
+    Parameters
+    ----------
+    job : the compartment
+
+    Returns
+    -------
+    list of Step
+
+    References
+    ----------
+    Order of work and cautions: common practice.
+    """
+    c, sheet = job.key, job.sheet
+    closed = (f"shut.{c}",) if sheet.drain_method == "plug" else (f"measure.{c}", f"look.{c}")
+    fill = sheet.plug("fill", "level", "combination", "dipstick")
+    steps = [
+        Step(
+            f"oil.{c}",
+            "fill",
+            "confirm",
+            f"{job.name}: right oil in your hand? {job.oil}",
+            "Read the label of this container, now.",
+            c,
+            needs=closed,
+            gate=True,
+            checklist=(f"Label reads {job.oil}", "Shaken, if it settles", "Funnel and hose clean"),
+        ),
+        Step(
+            f"pour.{c}",
+            "fill",
+            "pour",
+            f"{job.name}: pour by the plan",
+            "Slowly: a plug that overflows early is a false full.",
+            c,
+            needs=(*closed, f"oil.{c}"),
+            gate=True,
+            fields=(
+                Field("volume_ml", "volume", "Poured", required=False),
+                Field("reason", "text", "Reason", required=False),
+            ),
+        ),
+    ]
+    words, why, outcomes = _LEVEL_WORDS[sheet.fill_method]
+    fields: tuple[Field, ...] = (Field("outcome", "choice", "What you see", choices=outcomes),)
+    if sheet.fill_method == "to the lip":
+        fields += (Field("run_out_ml", "volume", "Ran out at the plug", required=False),)
+    steps.append(
+        Step(
+            f"level.{c}",
+            "level",
+            "level",
+            f"{job.name}: {words}",
+            why,
+            c,
+            needs=(f"pour.{c}", "levelled"),
+            gate=True,
+            fields=fields,
+            advice=(sheet.level_note,) if sheet.level_note else (),
+        )
+    )
+    if fill and fill.role != "dipstick":
+        steps.append(
+            Step(
+                f"closefill.{c}",
+                "level",
+                "torque",
+                f"{job.name}: close the {fill.label}, {torque_words(fill.torque_nm)}",
+                "Some makers want this plug itself renewed.",
+                c,
+                needs=(f"level.{c}",),
+                gate=True,
+                fields=(*_plug_torque_fields(fill), Field("reason", "text", "Reason", required=False)),
+                advice=(f"Key: {fill.key}",),
+            )
+        )
+    else:
+        steps.append(
+            Step(
+                f"closefill.{c}",
+                "level",
+                "confirm",
+                f"{job.name}: dipstick in and seated",
+                "An open hole breathes dirt and water.",
+                c,
+                needs=(f"level.{c}",),
+                gate=True,
+            )
+        )
+    return steps

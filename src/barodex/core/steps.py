@@ -1,0 +1,130 @@
+"""What a guide is made of: steps with their fields, the jobs they serve, and the procedure that holds them in order."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from .debris import Finding
+from .drained import Amount
+from .sheet import Sheet
+from .torque import nm_to_lbf_ft
+from .working import grouped
+
+PHASES = ("prepare", "access", "open", "drain", "inspect", "close", "fill", "level", "finish", "after")
+PAN_RESERVE = 1.25  # a pan holds a quarter more than what comes (common practice)
+DEFAULT_DRAIN_MIN = {"plug": 20.0, "suction": 5.0}  # common practice
+POUR_TOLERANCE = {"measured": 0.05, "to the lip": 0.12, "dipstick": 0.20}  # share of the target, common practice
+
+
+@dataclass(frozen=True)
+class Field:
+    """What a step records. ``kind``: a quantity kind, bool, text, lines, choice or finding."""
+
+    name: str
+    kind: str
+    label: str
+    required: bool = True
+    choices: tuple[str, ...] = ()
+    default: float | str | bool | None = None
+
+
+@dataclass(frozen=True)
+class Step:
+    """One step: what to do, why, the caution, what it needs first, what it records, and how it may be passed.
+
+    ``skip``: never, reason (only with one), free. ``required``: it must be done or passed before the signature.
+    """
+
+    id: str
+    phase: str
+    kind: str
+    title: str
+    why: str
+    compartment: str = ""
+    caution: str = ""
+    needs: tuple[str, ...] = ()
+    fields: tuple[Field, ...] = ()
+    checklist: tuple[str, ...] = ()
+    gate: bool = False
+    skip: str = "never"
+    required: bool = True
+    timer_s: int = 0
+    advice: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Job:
+    """One compartment of a visit: its sheet, the oil chosen, and what is known of its past (amounts mL, distance km)."""
+
+    key: str
+    name: str
+    sheet: Sheet
+    oil: str
+    density15: float = 880.0
+    last_net_in: Amount | None = None
+    distance_km: float | None = None
+    first_change: bool = False
+    previous: Finding | None = None
+    previous_level: int | None = None
+    last_filled_on: dt.date | None = None
+
+
+@dataclass(frozen=True)
+class Conditions:
+    """Where the work is done: kind of vehicle, ambient temperature °C (None unknown)."""
+
+    vehicle: str
+    vehicle_kind: str
+    ambient_c: float | None = None
+
+
+@dataclass(frozen=True)
+class Procedure:
+    """The steps in order, with the jobs that they serve."""
+
+    jobs: tuple[Job, ...]
+    steps: tuple[Step, ...]
+    by_id: Mapping[str, Step] = field(repr=False, default_factory=dict)
+
+    def job(self, key: str) -> Job:
+        return next(j for j in self.jobs if j.key == key)
+
+
+def millilitres(volume_ml: float) -> str:
+    """Write an amount for a step's sentence.
+
+    Parameters
+    ----------
+    volume_ml : mL
+
+    Returns
+    -------
+    str
+
+    References
+    ----------
+    As :func:`barodex.core.working.grouped`.
+    """
+    return f"{grouped(volume_ml)} mL"
+
+
+def torque_words(torque_nm: float | None) -> str:
+    """Give a torque in both units, or say that it must be looked up.
+
+    Parameters
+    ----------
+    torque_nm : N·m, or None when unknown
+
+    Returns
+    -------
+    str
+
+    References
+    ----------
+    NIST SP 811 for the unit.
+    """
+    if torque_nm is None:
+        return "torque unknown: look it up"
+    return f"{torque_nm:g} N·m ({nm_to_lbf_ft(torque_nm):.0f} lbf·ft)"

@@ -1,0 +1,247 @@
+"""The blocks that a visit has once: its start and its end."""
+
+from __future__ import annotations
+
+from .steps import PAN_RESERVE, Conditions, Field, Job, Step, millilitres
+
+_SAFE = {
+    "motorcycle": ("On its centre stand or a lift with a strap", "Upright, and cannot tip when a plug is pulled"),
+    "boat": ("Moored, engine stopped, ignition isolated", "Bilge kept clean: absorbent below", "Nobody near the shaft"),
+    "bicycle": ("On its stand",),
+    "snow machine": ("On its stand, track clear of the floor",),
+}
+_SAFE_DEFAULT = (
+    "Wheels chocked, parking brake on",
+    "On stands or a hoist rated for the load, never on a jack alone",
+    "Key out until it is needed",
+)
+_SAFE_ALL = ("Gloves and eye protection on", "Exhaust and oil: what is hot is known")
+
+
+def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
+    """Give the steps before anything is opened: right vehicle, sheets, tools and seals, warm oil, safety, access.
+
+    Parameters
+    ----------
+    jobs : the compartments of the visit
+    conditions : vehicle and ambient °C
+
+    Returns
+    -------
+    list of Step
+
+    References
+    ----------
+    Order of work and cautions: common practice.
+    """
+    keys, seals = [], []
+    for job in jobs:
+        for plug in job.sheet.plugs:
+            if plug.role != "dipstick":
+                keys.append(f"{plug.key} ({job.name}, {plug.label})")
+            if plug.seal not in ("none", "unknown", "taper thread") and plug.role != "dipstick":
+                seals.append(f"{plug.seal} for {plug.label} ({job.name})")
+        if job.sheet.drain_method == "suction":
+            keys.append(f"suction pump and hose ({job.name})")
+    pan = sum(j.sheet.capacity_ml or 0 for j in jobs) * PAN_RESERVE
+    pan_words = (
+        f"measuring pan for {millilitres(pan)}"
+        if pan and all(j.sheet.capacity_ml for j in jobs)
+        else "the largest measuring pan: a capacity is unknown"
+    )
+    steps = [
+        Step(
+            "ready",
+            "prepare",
+            "confirm",
+            f"Right vehicle: {conditions.vehicle}",
+            "The commonest wrong oil is the right oil in the wrong box.",
+            checklist=tuple(f"{j.name}: {j.oil}" for j in jobs),
+            gate=True,
+        ),
+    ]
+    for job in jobs:
+        doubtful = [
+            f"{name.replace('_', ' ')}: {trust}"
+            for name, trust in job.sheet.trust.items()
+            if trust in ("guessed", "remembered", "unknown")
+        ]
+        if job.sheet.capacity_ml is None:
+            doubtful.append("capacity: unknown, measure what comes out")
+        steps.append(
+            Step(
+                f"sheet.{job.key}",
+                "prepare",
+                "confirm",
+                f"{job.name}: look at the sheet, revision {job.sheet.number}",
+                "Makers revise. A guessed figure has to be confirmed before it is used."
+                if doubtful
+                else "Every figure on it is verified.",
+                job.key,
+                needs=("ready",),
+                gate=True,
+                checklist=tuple(doubtful),
+                advice=(
+                    f"Takes {millilitres(job.sheet.capacity_ml)}" if job.sheet.capacity_ml else "Takes: unknown",
+                    f"Oil: {job.oil}",
+                    *job.sheet.cautions,
+                ),
+            )
+        )
+    steps.append(
+        Step(
+            "kit",
+            "prepare",
+            "confirm",
+            "Tools and seals on the tray",
+            "A missing washer stops the start, not the middle.",
+            needs=("ready",),
+            gate=True,
+            checklist=tuple(dict.fromkeys([*keys, *seals, pan_words, "clean cloth, brush, waste can"])),
+        )
+    )
+    if any(j.sheet.warm_up and j.sheet.drain_method == "plug" for j in jobs):
+        steps.append(
+            Step(
+                "warm",
+                "prepare",
+                "timer",
+                "Drive until the oil is hand-warm",
+                "Warm oil drains fast and brings the debris with it. Idling does not warm an axle.",
+                needs=("ready",),
+                skip="free",
+                required=False,
+                timer_s=600,
+            )
+        )
+    if conditions.vehicle_kind == "boat":
+        steps.append(
+            Step(
+                "warm",
+                "prepare",
+                "timer",
+                "Run it at the mooring until hand-warm",
+                "Warm oil comes up the hose.",
+                needs=("ready",),
+                skip="free",
+                required=False,
+                timer_s=600,
+                caution="Lines doubled, nobody near the shaft; then stop and isolate.",
+            )
+        )
+    safe = (*_SAFE.get(conditions.vehicle_kind, _SAFE_DEFAULT), *_SAFE_ALL)
+    steps.append(
+        Step(
+            "safe",
+            "prepare",
+            "confirm",
+            "Make it safe to work on",
+            "What can roll, fall or burn is dealt with before a plug is touched.",
+            needs=("ready",),
+            gate=True,
+            checklist=safe,
+            caution="The maker's manual, local rules and qualified practice come first.",
+        )
+    )
+    steps.append(
+        Step(
+            "access",
+            "access",
+            "note",
+            "Take off what is in the way",
+            "What comes off is listed here and goes back on at the end.",
+            needs=("safe",),
+            required=False,
+            skip="free",
+            fields=(Field("came_off", "lines", "What came off, one a line", required=False),),
+        )
+    )
+    return steps
+
+
+def common_end(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
+    """Give the steps after the last plug is closed, to the signature.
+
+    Parameters
+    ----------
+    jobs : the compartments of the visit
+    conditions : vehicle and ambient °C
+
+    Returns
+    -------
+    list of Step
+
+    References
+    ----------
+    Order of work and cautions: common practice.
+    """
+    closed = tuple(f"closefill.{j.key}" for j in jobs)
+    run_words = {"boat": "Run ahead and astern at the mooring", "bicycle": "Ride through all gears"}.get(
+        conditions.vehicle_kind, "Drive, shift through everything"
+    )
+    return [
+        Step(
+            "wipe",
+            "finish",
+            "confirm",
+            "Wipe clean; everything back on",
+            "Clean, so that a leak shows later.",
+            needs=closed,
+            skip="reason",
+        ),
+        Step(
+            "stop",
+            "finish",
+            "note",
+            "Stop verdict: what happens to the vehicle?",
+            "Something has broken: running it does more harm.",
+            needs=closed,
+            caution="Do not drive.",
+            fields=(
+                Field(
+                    "handling",
+                    "choice",
+                    "It will",
+                    choices=("stay where it stands", "move only by trailer or winch, driven wheels off the ground"),
+                ),
+            ),
+        ),
+        Step(
+            "drive",
+            "finish",
+            "confirm",
+            run_words,
+            "Note how it shifts and sounds.",
+            needs=(*closed, "wipe"),
+            skip="reason",
+            fields=(Field("feel", "text", "Feel and noise", required=False),),
+            caution="Look for leaks before you move off.",
+        ),
+        Step(
+            "recheck",
+            "after",
+            "confirm",
+            "Look again for leaks and level",
+            "A seal that weeps shows itself warm.",
+            needs=("drive",),
+            skip="reason",
+        ),
+        Step(
+            "waste",
+            "after",
+            "confirm",
+            "Used oil to the collection point",
+            "Never mixed with solvents or coolant.",
+            needs=tuple(f"drain.{j.key}" for j in jobs),
+            skip="reason",
+            fields=(Field("where_to", "text", "Where to", required=False),),
+        ),
+        Step(
+            "sign",
+            "after",
+            "sign",
+            "Sign it off",
+            "The record, the stock, the reading and the next due are written at once.",
+            gate=True,
+        ),
+    ]

@@ -1,0 +1,210 @@
+"""What came out, judged. The table of cases is common practice; monotony is a property."""
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from barodex.core.debris import (
+    CLARITIES,
+    COLOURS,
+    FORMS,
+    MAGNETS,
+    METALS,
+    RULES,
+    SMELLS,
+    DebrisContext,
+    Finding,
+    Particle,
+    assess,
+    drop_rate,
+)
+from barodex.core.errors import Inconsistent, OutOfRange
+
+GEARBOX = DebrisContext("manual gearbox", 50_000, yellow_metal=True, magnet_fitted=True)
+PASTE = Particle("paste")
+
+CASES = [
+    ("clean magnet, clear oil", Finding("none", (), "fresh", "clear", "none"), GEARBOX, 0),
+    ("fine paste at 50 000 km", Finding("cap", (PASTE,), "brown", "clear", "none"), GEARBOX, 1),
+    ("a cap after 6 000 km", Finding("cap", (PASTE,), "darker", "clear", "none"), DebrisContext("axle", 6_000), 2),
+    (
+        "first change, full of fuzz",
+        Finding("cap", (PASTE,), "brown", "clear", "none"),
+        DebrisContext("axle", 6_000, first_change=True),
+        1,
+    ),
+    (
+        "first change, overflowing",
+        Finding("overflowing", (PASTE,), "brown", "clear", "none"),
+        DebrisContext("axle", 6_000, first_change=True),
+        2,
+    ),
+    ("whiskers", Finding("whiskers", (PASTE,), "brown", "clear", "none"), GEARBOX, 2),
+    (
+        "gold flecks in a synchro box",
+        Finding("film", (Particle("glitter", "yellow", 4, 0.2),), "brown", "clear", "none"),
+        GEARBOX,
+        2,
+    ),
+    (
+        "many gold flecks",
+        Finding("film", (Particle("glitter", "yellow", 40, 0.2),), "brown", "clear", "none"),
+        GEARBOX,
+        3,
+    ),
+    ("a tooth corner", Finding("cap", (Particle("part", "steel", 1, 6),), "dark brown", "clear", "none"), GEARBOX, 4),
+    ("a chip of 2 mm", Finding(None, (Particle("chip", "steel", 1, 2.0),), None, None, None), GEARBOX, 4),
+    ("milky axle", Finding("film", (), "darker", "milky", "none"), DebrisContext("axle", 30_000), 3),
+    ("milky automatic", Finding("film", (), "darker", "milky", "none"), DebrisContext("automatic", 30_000), 4),
+    ("milky marine gearbox", Finding(None, (), "darker", "milky", None), DebrisContext("marine gearbox"), 4),
+    ("glitter by lamp", Finding("film", (Particle("glitter"),), "brown", "clear", "none"), GEARBOX, 2),
+    (
+        "two short needles",
+        Finding("film", (Particle("sliver", "steel", 2, 1.0),), "brown", "clear", "none"),
+        GEARBOX,
+        2,
+    ),
+    ("a long needle", Finding("film", (Particle("sliver", "steel", 1, 3.0),), "brown", "clear", "none"), GEARBOX, 3),
+    ("several flakes", Finding("film", (Particle("flake", "steel", 5, 0.6),), "brown", "clear", "none"), GEARBOX, 3),
+    (
+        "silver, not magnetic",
+        Finding("none", (Particle("flake", "aluminium", 1, 0.3),), "brown", "clear", "none"),
+        GEARBOX,
+        3,
+    ),
+    (
+        "fibres in a gear-only box",
+        Finding("film", (Particle("paste", "friction lining", 1, 0.2),), "brown", "clear", "none"),
+        GEARBOX,
+        3,
+    ),
+    (
+        "a haze of fibres in an automatic",
+        Finding("film", (Particle("paste", "friction lining", 1, 0.2),), "brown", "clear", "none"),
+        DebrisContext("automatic", 40_000),
+        1,
+    ),
+    ("burnt", Finding("film", (PASTE,), "dark brown", "clear", "burnt"), GEARBOX, 2),
+    ("seal crumbs", Finding("film", (Particle("flake", "seal", 1, 0.4),), "brown", "clear", "none"), GEARBOX, 2),
+]
+
+
+@pytest.mark.parametrize(("words", "finding", "context", "level"), CASES, ids=[c[0] for c in CASES])
+def test_trade_cases(words, finding, context, level):
+    found = assess(finding, context)
+    assert found.level == level
+    assert found.reasons[0].level == level
+    assert found.actions
+
+
+def test_nothing_looked_at_is_not_clean():
+    found = assess(Finding(), GEARBOX)
+    assert found.level is None
+    assert set(found.not_looked_at) == {"magnet", "particles", "colour", "clarity", "smell"}
+
+
+def test_a_box_without_a_magnet_does_not_miss_one():
+    assert "magnet" not in assess(Finding(colour="brown"), DebrisContext("axle", magnet_fitted=False)).not_looked_at
+
+
+def test_a_rise_shortens_one_step_further():
+    before = Finding("film", (PASTE,), "brown", "clear", "none")
+    now = Finding("cap", (PASTE,), "brown", "clear", "none")
+    assert assess(now, GEARBOX).interval_factor == 1
+    rising = assess(now, DebrisContext("manual gearbox", 50_000, previous=before, previous_level=1))
+    assert (rising.level, rising.interval_factor, rising.rise) == (1, 0.75, True)
+
+
+def test_a_second_watch_with_a_rise_is_to_be_investigated():
+    before = Finding("whiskers", (PASTE,), "brown", "clear", "none")
+    now = Finding("overflowing", (PASTE,), "brown", "clear", "none")
+    assert assess(now, DebrisContext("axle", 50_000, previous=before, previous_level=2)).level == 3
+
+
+def test_glitter_that_comes_again_is_to_be_investigated():
+    glitter = Finding("film", (Particle("glitter"),), "brown", "clear", "none")
+    assert assess(glitter, DebrisContext("axle", 50_000, previous=glitter, previous_level=2)).level == 3
+
+
+def test_a_fair_look_after_a_watched_one_restores_three_quarters():
+    fair = Finding("film", (PASTE,), "brown", "clear", "none")
+    before = Finding("whiskers", (PASTE,), "brown", "clear", "none")
+    assert assess(fair, DebrisContext("axle", 50_000, previous=before, previous_level=2)).interval_factor == 0.75
+
+
+particles = st.builds(
+    Particle, st.sampled_from(FORMS), st.sampled_from(METALS), st.integers(1, 60), st.floats(0.05, 12)
+)
+findings = st.builds(
+    Finding,
+    st.none() | st.sampled_from(MAGNETS),
+    st.none() | st.lists(particles, max_size=4).map(tuple),
+    st.none() | st.sampled_from(COLOURS),
+    st.none() | st.sampled_from(CLARITIES),
+    st.none() | st.sampled_from(SMELLS),
+)
+contexts = st.builds(
+    DebrisContext,
+    st.sampled_from(["manual gearbox", "axle", "automatic", "marine gearbox", "transfer case"]),
+    st.none() | st.floats(0, 200_000),
+    st.booleans(),
+    st.none() | st.booleans(),
+    st.none() | st.booleans(),
+    st.none() | findings,
+    st.none() | st.integers(0, 4),
+)
+
+
+def level_of(finding, context):
+    return -1 if (found := assess(finding, context)).level is None else found.level
+
+
+@settings(max_examples=300, deadline=None)
+@given(findings, contexts, particles)
+def test_one_more_particle_never_makes_it_better(finding, context, extra):
+    worse = Finding(finding.magnet, (*(finding.particles or ()), extra), finding.colour, finding.clarity, finding.smell)
+    assert level_of(worse, context) >= level_of(finding, context)
+
+
+@settings(max_examples=200, deadline=None)
+@given(findings, contexts, st.integers(0, 4), st.integers(0, 4))
+def test_more_on_the_magnet_never_makes_it_better(finding, context, a, b):
+    low, high = sorted((a, b))
+    fair = Finding(MAGNETS[low], finding.particles, finding.colour, finding.clarity, finding.smell)
+    worse = Finding(MAGNETS[high], finding.particles, finding.colour, finding.clarity, finding.smell)
+    assert level_of(worse, context) >= level_of(fair, context)
+
+
+@settings(max_examples=200, deadline=None)
+@given(findings, contexts, particles, st.floats(1, 5), st.integers(0, 40))
+def test_a_larger_or_more_of_the_same_never_makes_it_better(finding, context, p, times, more):
+    rest = finding.particles or ()
+    bigger = Particle(p.form, p.metal, p.count + more, min(200, p.size_mm * times))
+    fair = Finding(finding.magnet, (*rest, p), finding.colour, finding.clarity, finding.smell)
+    worse = Finding(finding.magnet, (*rest, bigger), finding.colour, finding.clarity, finding.smell)
+    assert level_of(worse, context) >= level_of(fair, context)
+
+
+@pytest.mark.parametrize(
+    ("finding", "error"),
+    [
+        (Finding("rusty"), Inconsistent),
+        (Finding(particles=(Particle("dust"),)), Inconsistent),
+        (Finding(particles=(Particle("chip", size_mm=-2),)), OutOfRange),
+        (Finding(particles=(Particle("chip", size_mm=2000),)), OutOfRange),
+        (Finding(smell="roses"), Inconsistent),
+    ],
+)
+def test_what_is_not_a_finding_is_refused(finding, error):
+    with pytest.raises(error):
+        assess(finding, GEARBOX)
+
+
+def test_the_table_shown_is_the_table_that_judges():
+    assert len({r.id for r in RULES}) == len(RULES)
+    assert all(r.evidence and r.levels for r in RULES)
+
+
+def test_drip_rate():
+    # One drop in 9 s at 0.05 mL a drop (common practice): a third of a millilitre a minute.
+    assert drop_rate(1, 9) == pytest.approx(0.05 * 60 / 9)

@@ -1,0 +1,194 @@
+"""Checks against values from outside the project; each names its source."""
+
+import itertools
+import math
+
+import numpy as np
+import pytest
+from dateutil.relativedelta import relativedelta
+from hypothesis import given
+from hypothesis import strategies as st
+
+from barodex.core.drained import Amount, at_reference, loss_since_last_fill
+from barodex.core.errors import OutOfRange, Unreadable
+from barodex.core.expansion import volume_at, volume_correction_factor, volume_from_mass
+from barodex.core.grades import cold_limit_c, grade_for_kv100, kv100_band, parse_category, parse_grade, table
+from barodex.core.interval import add_months
+from barodex.core.torque import nm_to_lbf_ft, wrench_setting
+from barodex.core.usage import MeterReading, forecast
+
+# ASTM D1250 / API MPMS 11.1, generalised lubricating oils, evaluated by hand from K1 = 0.6278, K0 = 0.
+
+
+@pytest.mark.parametrize(
+    ("density15", "temperature_c", "expected"),
+    [(880, 40, 0.98207), (860, 60, 0.96685), (900, 90, 0.94695), (880, 15, 1.0)],
+)
+def test_volume_correction_factor_of_the_published_constants(density15, temperature_c, expected):
+    assert volume_correction_factor(density15, temperature_c) == pytest.approx(expected, abs=5e-6)
+
+
+def test_a_hot_drain_at_15_degrees():
+    # 2 300 mL at 60 °C is about 2 226 mL at 15 °C for 880 kg/m³: the same constants, worked separately.
+    assert volume_at(2300, 60, 15, 880) == pytest.approx(
+        2225.5, abs=0.2
+    )  # α = 7.1341e-4, αΔt = 0.032103, VCF = 0.96761
+    assert at_reference(Amount(2300, 60, 50), 880).sigma_ml == pytest.approx(50 * 2226 / 2300, abs=0.1)
+
+
+def test_oil_shrinks_about_seven_thousandths_in_ten_degrees():
+    # Handbook rule, common practice: about 0.7 % per 10 °C.
+    assert 1 - volume_at(1000, 40, 30, 880) / 1000 == pytest.approx(0.007, abs=0.0005)
+
+
+@given(st.floats(800, 1164), st.floats(-20, 150), st.floats(-20, 150), st.floats(1, 60_000))
+def test_expansion_there_and_back(density15, a, b, volume):
+    assert volume_at(volume_at(volume, a, b, density15), b, a, density15) == pytest.approx(volume, rel=1e-9)
+
+
+def test_weighed_oil_by_its_density():
+    # 880 g of an 880 kg/m³ oil fill one litre at 15 °C, by definition of density.
+    assert volume_from_mass(880, 15, 880) == pytest.approx(1000)
+
+
+@pytest.mark.parametrize(("density15", "temperature_c"), [(0.88, 20), (799, 20), (880, 151), (880, math.nan)])
+def test_expansion_refuses_what_the_standard_does_not_cover(density15, temperature_c):
+    with pytest.raises(OutOfRange, match=r"allowed is|must be a number"):
+        volume_correction_factor(density15, temperature_c)
+
+
+# SAE J306 (2005) table 1 and SAE J300: limits of kinematic viscosity at 100 °C, mm²/s.
+
+
+@pytest.mark.parametrize(
+    ("text", "low", "high"),
+    [
+        ("SAE 80", 7.0, 11.0),
+        ("SAE 85", 11.0, 13.5),
+        ("80W-90", 13.5, 18.5),
+        ("75W-110", 18.5, 24.0),
+        ("85W-140", 24.0, 32.5),
+        ("SAE 190", 32.5, 41.0),
+        ("SAE 250", 41.0, None),
+        ("75W", 4.1, None),
+        ("85W", 11.0, None),
+    ],
+)
+def test_gear_bands(text, low, high):
+    assert kv100_band(parse_grade(text)) == (low, high)
+
+
+@pytest.mark.parametrize(
+    ("text", "low", "high"),
+    [("SAE 30", 9.3, 12.5), ("SAE 20", 6.9, 9.3), ("SAE 40", 12.5, 16.3), ("SAE 60", 21.9, 26.1)],
+)
+def test_engine_bands(text, low, high):
+    assert kv100_band(parse_grade(text, "engine")) == (low, high)
+
+
+@pytest.mark.parametrize(
+    ("text", "limit"),
+    [("70W-80", -55), ("75W-90", -40), ("80W-90", -26), ("85W-140", -12), ("SAE 90", None), ("10W-40", None)],
+)
+def test_cold_limits(text, limit):
+    assert cold_limit_c(parse_grade(text)) == limit
+
+
+def test_thirty_is_not_thirty():
+    # An engine SAE 30 of 11 mm²/s is as thick as a gear 80 to 85: two scales.
+    assert grade_for_kv100(11.0, "engine") == "30"
+    assert grade_for_kv100(11.0, "gear") == "85"
+    assert grade_for_kv100(10.9, "gear") == "80"
+
+
+@given(st.floats(7.0, 100))
+def test_a_grade_found_for_a_viscosity_has_it_in_its_band(kv100):
+    low, high = kv100_band(parse_grade(f"SAE {grade_for_kv100(kv100, 'gear')}"))
+    assert low <= kv100
+    assert high is None or kv100 < high
+
+
+@pytest.mark.parametrize("scale", ["gear", "engine"])
+def test_the_tables_join_without_gap_and_name_their_edition(scale):
+    bands = list(table(scale)["grades"].values())
+    assert all(a[1] == b[0] for a, b in itertools.pairwise(bands))
+    assert table(scale)["edition"]
+
+
+@pytest.mark.parametrize(
+    ("text", "shown"), [("75w90", "75W-90"), ("SAE 80W/90", "80W-90"), ("80W90", "80W-90"), ("sae 90", "SAE 90")]
+)
+def test_spellings_of_a_grade(text, shown):
+    assert str(parse_grade(text)) == shown
+
+
+def test_an_unknown_grade_offers_near_ones():
+    with pytest.raises(Unreadable, match=r"Near: .*75W-90"):
+        parse_grade("75W-95")
+
+
+@pytest.mark.parametrize(
+    ("text", "expected"),
+    [
+        ("GL4", ("GL-4",)),
+        ("API GL-4/GL-5", ("GL-4", "GL-5")),
+        ("MT-1", ("MT-1",)),
+        ("", ()),
+        ("GL-4/5", ("GL-4", "GL-5")),
+    ],
+)
+def test_categories(text, expected):
+    assert parse_category(text) == expected
+
+
+# FAA AC 43.13-1B chapter 7: a straight adaptor, T·L/(L+E).
+
+
+def test_wrench_with_a_straight_adaptor():
+    assert wrench_setting(100, 300, 75).setting_nm == pytest.approx(80.0)
+    assert wrench_setting(100, 300, 75, 90).setting_nm == pytest.approx(100.0)
+    assert wrench_setting(100, 300).setting_nm == pytest.approx(100.0)
+
+
+def test_pound_feet():
+    assert nm_to_lbf_ft(1.3558179483314004) == pytest.approx(1.0)  # NIST SP 811 app. B
+    assert nm_to_lbf_ft(43) == pytest.approx(31.715, abs=5e-4)  # 43 / 1.35582
+
+
+def test_a_wrench_outside_its_exact_range_is_said():
+    assert "larger" in wrench_setting(100, 300, wrench_max_nm=60).warning
+    assert "smaller" in wrench_setting(8, 300, wrench_max_nm=100).warning
+    assert wrench_setting(50, 300, wrench_max_nm=100).warning == ""
+
+
+# Weighted least squares against numpy.polyfit (weights of polyfit are square roots of ours).
+
+
+def test_rate_of_use_is_the_weighted_slope_of_numpy():
+    import datetime as dt
+
+    today = dt.date(2026, 6, 1)
+    days = [400, 300, 220, 100, 60, 20, 3]
+    values = [1000.0, 4100.0, 6000.0, 9800.0, 11300.0, 12500.0, 13200.0]
+    readings = [MeterReading(today - dt.timedelta(days=d), v) for d, v in zip(days, values, strict=True)]
+    weights = np.exp2(-np.array(days) / 120.0)
+    slope = np.polyfit(-np.array(days, dtype=float), values, 1, w=np.sqrt(weights))[0]
+    found = forecast(readings, today, "car")
+    assert found.rate.per_day == pytest.approx(slope, rel=1e-9)
+    assert found.rate.low < slope < found.rate.high
+
+
+@given(st.dates(), st.integers(0, 240))
+def test_calendar_months_as_dateutil_has_them(start, months):
+    if start.year + months // 12 + 1 > 9998:
+        return
+    assert add_months(start, months) == start + relativedelta(months=months)
+
+
+def test_uncertainties_add_in_quadrature():
+    # JCGM 100 (GUM) 5.1.2: √(30² + 40²) = 50.
+    loss = loss_since_last_fill(Amount(2000, 15, 30), (), Amount(1800, 15, 40), 2000, 10_000)
+    assert (loss.loss_ml, loss.sigma_ml) == (pytest.approx(200), pytest.approx(50))
+    assert loss.per_1000km_ml == pytest.approx(20)
+    assert loss.told_from_zero
+    assert loss.band == "leak"  # 10 % of capacity, common practice
