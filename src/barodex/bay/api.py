@@ -7,7 +7,7 @@ import json
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 
-from barodex.config.api import Endpoint, Quantity, Words, answer, shape
+from barodex.config.api import Endpoint, Quantity, Words, answer, read_meter, shape
 from barodex.core.run import EVENT_KINDS
 from barodex.fleet.api import Made
 from barodex.fleet.models import Vehicle
@@ -65,25 +65,11 @@ class Services(Endpoint):
         meter = None
         if given.get("meter_value"):
             vehicle = Vehicle.objects.get(pk=given["vehicle_id"])
-            meter = read_meter(request, vehicle, given["meter_value"], "meter_value")
+            meter = read_meter(request, vehicle.meter, given["meter_value"], "meter_value")
         jobs = tuple(actions.JobSpec(**j) for j in given["jobs"])
         return answer(
             Made(actions.start_service(request.user, given["vehicle_id"], jobs, meter, given.get("ambient_c")).pk), 201
         )
-
-
-def read_meter(request, vehicle: Vehicle, typed: str, field: str) -> float:
-    """Read a meter value as typed, in what the vehicle counts; errors name ``field``."""
-    from barodex.core.errors import CoreError
-    from barodex.core.quantity import parse_quantity
-
-    try:
-        return round(
-            parse_quantity(typed, "distance" if vehicle.meter == "km" else "engine_hours", request.user.unit_system), 3
-        )
-    except CoreError as error:
-        error.field = field
-        raise
 
 
 class Start(Endpoint):

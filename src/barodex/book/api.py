@@ -6,8 +6,7 @@ from django.http import HttpResponse
 from drf_spectacular.utils import OpenApiTypes, extend_schema
 from rest_framework import serializers
 
-from barodex.bay.api import read_meter
-from barodex.config.api import Endpoint, Quantity, Words, answer, shape
+from barodex.config.api import Endpoint, Quantity, Words, answer, read_meter, shape
 from barodex.core.run import finding_from
 from barodex.fleet.api import Made
 from barodex.fleet.models import Compartment
@@ -52,7 +51,7 @@ class History(Endpoint):
         given = self.read(RecordRequest)
         meter = given.pop("meter_value", "")
         vehicle = Compartment.objects.select_related("vehicle").get(pk=compartment).vehicle
-        value = read_meter(request, vehicle, meter, "meter_value") if meter else None
+        value = read_meter(request, vehicle.meter, meter, "meter_value") if meter else None
         finding = given.pop("finding")
         record = actions.enter_record(
             request.user,

@@ -72,6 +72,17 @@ class Quantity(serializers.Field):
         return value
 
 
+def read_meter(request: Any, meter: str, typed: str, field: str) -> float:
+    """Read a meter value as typed, in what the vehicle counts (km or h); errors name ``field``."""
+    try:
+        return round(
+            parse_quantity(typed, "distance" if meter == "km" else "engine_hours", request.user.unit_system), 3
+        )
+    except CoreError as error:
+        error.field = field
+        raise
+
+
 class Words(serializers.CharField):
     """Short text: trimmed, with a limit, may be empty."""
 

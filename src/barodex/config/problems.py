@@ -29,6 +29,7 @@ MAPPING: tuple[tuple[type[Exception], int, str, str], ...] = (
     (exceptions.AuthenticationFailed, 401, "sign-in", "Sign in first"),
     (exceptions.PermissionDenied, 403, "not-allowed", "Not allowed"),
     (PermissionDenied, 403, "not-allowed", "Not allowed"),
+    (exceptions.NotFound, 404, "not-found", "Not found"),
     (Http404, 404, "not-found", "Not found"),
     (ObjectDoesNotExist, 404, "not-found", "Not found"),
     (exceptions.ValidationError, 422, "invalid", "Something is missing or wrong"),
@@ -66,6 +67,8 @@ def problem(error: Exception) -> tuple[int, dict[str, Any]]:
     status, kind, title = next(
         ((s, k, t) for cls, s, k, t in MAPPING if isinstance(error, cls)), (500, "fault", "A fault of ours")
     )
+    if isinstance(error, exceptions.APIException) and kind == "refused":
+        status = error.status_code
     listed: list[dict[str, Any]] = []
     if isinstance(error, errors.CoreError):
         entry: dict[str, Any] = {"field": error.field, "message": error.message}

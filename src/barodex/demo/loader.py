@@ -51,7 +51,7 @@ def meter_at(machine: Machine, today: dt.date, days_ago: int) -> float:
 
 
 def _readings(by: Person, machine: Machine, vehicle: Vehicle, today: dt.date) -> None:
-    for days_ago in range(HISTORY_DAYS, 0, -37):
+    for days_ago in range(HISTORY_DAYS, 0, -61):
         with clock.at(_moment(today - dt.timedelta(days=days_ago))):
             add_reading(by, vehicle.pk, clock.today(), meter_at(machine, today, days_ago))
     with clock.at(_moment(today - dt.timedelta(days=1), 17)):

@@ -11,7 +11,7 @@ from rest_framework.parsers import MultiPartParser
 from rest_framework.response import Response
 
 from barodex import clock
-from barodex.config.api import Endpoint, Quantity, Words, answer, shape
+from barodex.config.api import Endpoint, Words, answer, read_meter, shape
 from barodex.core.errors import Inconsistent
 from barodex.core.sheet import GUIDED
 from barodex.core.sheet import KINDS as COMPARTMENT_KINDS
@@ -78,7 +78,7 @@ class ReadingView:
     by: str
 
 
-class Words_(Endpoint):
+class Vocabularies(Endpoint):
     """The words of the lists."""
 
     roles = {"GET": "viewer"}
@@ -129,24 +129,9 @@ class Readings(Endpoint):
     @extend_schema(operation_id="add_reading", request=ReadingRequest, responses={201: shape(ReadingView)})
     def post(self, request, vehicle: int):
         given = self.read(ReadingRequest)
-        owner = Vehicle.objects.get(pk=vehicle)
-        kind = "distance" if owner.meter == "km" else "engine_hours"
-        field = Quantity(kind)
-        field.bind("value", _Bound(request))
-        value = field.run_validation(given["value"])
-        r = actions.add_reading(request.user, vehicle, given.get("on") or clock.today(), round(value, 3), given["swap"])
+        value = read_meter(request, Vehicle.objects.get(pk=vehicle).meter, given["value"], "value")
+        r = actions.add_reading(request.user, vehicle, given.get("on") or clock.today(), value, given["swap"])
         return answer(ReadingView(r.pk, r.on.isoformat(), r.value, r.swap, r.source, r.by.shown_name), 201)
-
-
-class _Bound:
-    """Stands in for a serializer, so that one field can be read by itself."""
-
-    def __init__(self, request):
-        self.root, self._context, self.partial = self, {"request": request}, False
-
-    @property
-    def context(self):
-        return self._context
 
 
 @dataclasses.dataclass(frozen=True)

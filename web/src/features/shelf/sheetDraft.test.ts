@@ -1,0 +1,90 @@
+import { describe, expect, it } from 'vitest';
+import type { Schemas } from '../../app/api';
+import { blankSheet, draftOf, figuresRequest } from './sheetDraft';
+
+describe('a sheet being written', () => {
+  it('sends what was typed as it was typed, and empty as unknown', () => {
+    const draft = {
+      ...blankSheet(),
+      capacity: '2,3 L',
+      yellow: 'yes' as const,
+      months: '',
+      minutes: '7,5',
+      cautions: 'one\n\n two ',
+    };
+    const request = figuresRequest(draft);
+    expect(request.capacity_ml).toBe('2,3 L');
+    expect(request.yellow_metal).toBe(true);
+    expect(request.limited_slip).toBeNull();
+    expect(request.interval_months).toBeNull();
+    expect(request.drain_minutes).toBe(7.5);
+    expect(request.cautions).toEqual(['one', 'two']);
+    expect(request.plugs.map((p) => p.role)).toEqual(['fill', 'drain']);
+  });
+
+  it('goes from a revision to a draft and back without losing a figure', () => {
+    const revision = {
+      id: 1,
+      number: 2,
+      effective_on: '2026-01-01',
+      reason: '',
+      capacity_ml: 1850,
+      family: 'gear',
+      grade: '75W-80',
+      categories: 'GL-4',
+      hypoid: false,
+      yellow_metal: true,
+      limited_slip: null,
+      fill_method: 'measured',
+      drain_method: 'plug',
+      case_material: 'aluminium',
+      drain_minutes: 25,
+      warm_up: true,
+      level_note: 'n',
+      cautions: ['c'],
+      interval_km: 60000,
+      interval_h: null,
+      interval_months: 48,
+      plugs: [
+        {
+          role: 'drain',
+          label: 'drain plug',
+          drive: 'square',
+          size_mm: 14,
+          seal: 'O-ring',
+          torque_nm: 43,
+          magnet: true,
+        },
+      ],
+      sources: [{ figure: 'torque', source: 'guess', trust: 'guessed', note: '' }],
+      written_by: '',
+    } as Schemas['RevisionView'];
+    const sheet = {
+      id: 1,
+      name: 's',
+      kind: 'manual gearbox',
+      revisions: [revision],
+      compartments: [],
+    } as Schemas['SheetView'];
+    const request = figuresRequest(draftOf(sheet, (v, kind) => `${v} ${kind === 'volume' ? 'mL' : 'km'}`));
+    expect(request).toMatchObject({
+      capacity_ml: '1850 mL',
+      yellow_metal: true,
+      limited_slip: null,
+      fill_method: 'measured',
+      case_material: 'aluminium',
+      drain_minutes: 25,
+      interval_km: '60000 km',
+      interval_h: '',
+      interval_months: 48,
+    });
+    expect(request.plugs[0]).toMatchObject({
+      drive: 'square',
+      size_mm: '14 mm',
+      seal: 'O-ring',
+      torque_nm: '43 N·m',
+      magnet: true,
+    });
+    expect(request.sources.find((s) => s.figure === 'torque')).toMatchObject({ source: 'guess', trust: 'guessed' });
+  });
+});
