@@ -16,10 +16,32 @@ TYPES = ROOT / "web" / "src" / "app" / "schema.ts"
 def make(description: Path, types: Path) -> None:
     """Write the description and the types to these files."""
     env = {**os.environ, "BARODEX_VAR": tempfile.mkdtemp(), "PYTHONPATH": str(ROOT / "src")}
-    command = [sys.executable, "-m", "barodex", "spectacular", "--file", str(description), "--format", "openapi-json", "--validate", "--fail-on-warn"]
+    command = [
+        sys.executable,
+        "-m",
+        "barodex",
+        "spectacular",
+        "--file",
+        str(description),
+        "--format",
+        "openapi-json",
+        "--validate",
+        "--fail-on-warn",
+    ]
     subprocess.run(command, check=True, env=env)
-    subprocess.run(["npx", "openapi-typescript", str(description), "-o", str(types)], check=True, cwd=ROOT / "web", stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
-    subprocess.run([sys.executable, "-m", "barodex", "makemigrations", "--check", "--dry-run"], check=True, env=env, stdout=subprocess.DEVNULL)
+    subprocess.run(
+        ["npx", "openapi-typescript", str(description), "-o", str(types)],
+        check=True,
+        cwd=ROOT / "web",
+        stdout=subprocess.DEVNULL,
+        stderr=subprocess.DEVNULL,
+    )
+    subprocess.run(
+        [sys.executable, "-m", "barodex", "makemigrations", "--check", "--dry-run"],
+        check=True,
+        env=env,
+        stdout=subprocess.DEVNULL,
+    )
 
 
 def main() -> int:

@@ -13,7 +13,11 @@ FOLDER = Path(__file__).resolve().parents[1] / "fixtures"
 
 @pytest.mark.parametrize("name", ["session", "due", "history"])
 def test_the_fixture_is_what_the_api_answers(api, depot, people, name):
-    body = {"vehicle_id": depot.vehicle.pk, "meter_value": "72 000", "jobs": [{"compartment_id": depot.gearbox.pk, "lubricant_id": depot.light.pk}]}
+    body = {
+        "vehicle_id": depot.vehicle.pk,
+        "meter_value": "72 000",
+        "jobs": [{"compartment_id": depot.gearbox.pk, "lubricant_id": depot.light.pk}],
+    }
     service = api.technician.post("/api/services", body, expect=201)["id"]
     walk(people["technician"], service, {"Gearbox": Outcome(1640, 38)})
     path = {"session": "/api/session", "due": "/api/due", "history": f"/api/book/{depot.gearbox.pk}"}[name]

@@ -1,10 +1,10 @@
 /** Find a vehicle by name or plate, or a compartment, from anywhere. */
 import Box from '@mui/material/Box';
-import Dialog from '@mui/material/Dialog';
 import TextField from '@mui/material/TextField';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
+import { Panel } from '../ui/Panel';
 import { SightGlass } from '../ui/SightGlass';
 import { ask, client, type Schemas } from './api';
 
@@ -45,14 +45,7 @@ export function Find({ open, close }: { open: boolean; close: () => void }) {
     go(hit.to);
   };
   return (
-    <Dialog
-      open={open}
-      onClose={close}
-      aria-label="Find"
-      fullWidth
-      maxWidth="sm"
-      sx={{ '& .MuiDialog-container': { alignItems: 'flex-start' } }}
-    >
+    <Panel label="Find" open={open} close={close} wide top>
       <Box sx={{ p: 2, display: 'grid', gap: 1 }}>
         <TextField
           autoFocus
@@ -107,6 +100,6 @@ export function Find({ open, close }: { open: boolean; close: () => void }) {
           </Box>
         ))}
       </Box>
-    </Dialog>
+    </Panel>
   );
 }

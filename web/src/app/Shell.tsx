@@ -1,10 +1,10 @@
 /** The frame: five places on a slim spine, the page, and the tray below. */
 import Box from '@mui/material/Box';
-import Dialog from '@mui/material/Dialog';
 import type { Theme } from '@mui/material/styles';
 import Typography from '@mui/material/Typography';
 import { type ReactNode, useState } from 'react';
 import { NavLink, useNavigate } from 'react-router';
+import { Panel } from '../ui/Panel';
 import { Find } from './Find';
 import { type KeyMap, knownKeys, useKeys } from './keys';
 import { useSession } from './session';
@@ -88,7 +88,7 @@ function Spine() {
 
 function KeyList({ open, close }: { open: boolean; close: () => void }) {
   return (
-    <Dialog open={open} onClose={close} aria-label="Keys that work here">
+    <Panel label="Keys that work here" open={open} close={close}>
       <Box sx={{ p: 3 }}>
         <Typography variant="h2">Keys that work here</Typography>
         <Box
@@ -111,7 +111,7 @@ function KeyList({ open, close }: { open: boolean; close: () => void }) {
             ))}
         </Box>
       </Box>
-    </Dialog>
+    </Panel>
   );
 }
 

@@ -1,10 +1,10 @@
 /** The working behind a number, one tap away. */
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import Dialog from '@mui/material/Dialog';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { Schemas } from '../app/api';
+import { Panel } from './Panel';
 
 export function How({ working, title = 'How this came about' }: { working: Schemas['Working']; title?: string }) {
   const [open, setOpen] = useState(false);
@@ -13,7 +13,7 @@ export function How({ working, title = 'How this came about' }: { working: Schem
       <Button variant="text" size="small" onClick={() => setOpen(true)} sx={{ minHeight: 32, px: 0.5 }}>
         How?
       </Button>
-      <Dialog open={open} onClose={() => setOpen(false)} aria-label={title}>
+      <Panel label={title} open={open} close={() => setOpen(false)}>
         <Box sx={{ p: 3, display: 'grid', gap: 1.5, minWidth: 340 }}>
           <Typography variant="h2">{title}</Typography>
           <Typography sx={{ fontFamily: 'monospace' }}>{working.formula}</Typography>
@@ -37,7 +37,7 @@ export function How({ working, title = 'How this came about' }: { working: Schem
             Close
           </Button>
         </Box>
-      </Dialog>
+      </Panel>
     </>
   );
 }

@@ -1,7 +1,6 @@
 /** A service: steps at the left, the one at hand in the middle, the picture of the job at the right. */
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import Dialog from '@mui/material/Dialog';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
@@ -9,6 +8,7 @@ import { Link, useParams } from 'react-router';
 import { useKeys } from '../../app/keys';
 import { clockTime, useMay, useShow } from '../../app/session';
 import { Bones } from '../../ui/Bones';
+import { Panel } from '../../ui/Panel';
 import { Trouble } from '../../ui/Trouble';
 import { Drop } from './Drop';
 import { Picture } from './Picture';
@@ -40,7 +40,7 @@ function useAwake(): void {
 function Cautions({ service, open, close }: { service: Service; open: boolean; close: () => void }) {
   const all = [...new Set(service.steps.map((s) => s.caution).filter(Boolean))];
   return (
-    <Dialog open={open} onClose={close} aria-label="Cautions">
+    <Panel label="Cautions" open={open} close={close}>
       <Box sx={{ p: 3, display: 'grid', gap: 1.5, fontSize: 18 }}>
         <Typography variant="h2">Cautions for this job</Typography>
         <Box component="ul" sx={{ m: 0, pl: 3, display: 'grid', gap: 1 }}>
@@ -55,7 +55,7 @@ function Cautions({ service, open, close }: { service: Service; open: boolean; c
           Close
         </Button>
       </Box>
-    </Dialog>
+    </Panel>
   );
 }
 
@@ -145,7 +145,7 @@ function Open({ id, service, bay, sheet, setSheet }: OpenProps) {
         />
       </Box>
       <Cautions service={service} open={sheet === 'cautions'} close={() => setSheet('')} />
-      <Dialog open={sheet === 'note'} onClose={() => setSheet('')} aria-label="Add a note" fullWidth maxWidth="sm">
+      <Panel label="Add a note" open={sheet === 'note'} close={() => setSheet('')} wide>
         <Box
           component="form"
           sx={{ p: 3, display: 'grid', gap: 2 }}
@@ -175,7 +175,7 @@ function Open({ id, service, bay, sheet, setSheet }: OpenProps) {
             Add it
           </Button>
         </Box>
-      </Dialog>
+      </Panel>
     </>
   );
 }

@@ -165,7 +165,7 @@ export function Stock({ oil }: { oil: Schemas['LubricantView'] }) {
         size="small"
         onClick={() => setOpen(true)}
         sx={{ px: 0, minHeight: 32 }}
-        aria-label={`Put a container of ${oil.name} on the shelf`}
+        aria-label={`Put one on the shelf: ${oil.name}`}
       >
         Put one on the shelf
       </Button>

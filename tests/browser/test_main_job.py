@@ -1,0 +1,251 @@
+"""The whole main job, from due to next due: once by mouse with a reload and a server restart half-way, once by keyboard."""
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+pytestmark = pytest.mark.browser
+
+
+def steps(page: Page):
+    return page.get_by_role("navigation", name="Steps")
+
+
+def heading(page: Page, words: str):
+    expect(page.get_by_role("heading", level=2, name=re.compile(words))).to_be_visible()
+
+
+def tick_all(page: Page):
+    for box in page.locator("form").get_by_role("checkbox").all():
+        box.check()
+
+
+def go_on(page: Page, name: str = "go on"):
+    page.get_by_role("button", name=re.compile(name)).first.click()
+
+
+def test_the_whole_job_by_mouse(watched: Page, server):
+    page = watched
+    page.goto("/")
+    page.get_by_label("Name").fill("fergus")
+    page.get_by_label("Password").fill("wrong one")
+    page.get_by_role("button", name="Sign in").click()
+    expect(page.get_by_role("alert")).to_contain_text("do not fit")
+    page.get_by_label("Password").fill("tarbert-oil-can")
+    page.get_by_role("button", name="Sign in").click()
+
+    # Due: the 4x4 has things due soon; start on its gearbox alone.
+    row = page.get_by_role("article", name="Depot 4x4")
+    expect(row.get_by_role("img", name=re.compile("Gearbox: due soon"))).to_be_visible()
+    row.get_by_role("link", name="Start in the Bay").click()
+    for other in ("Front axle", "Transfer case", "Rear axle"):
+        page.get_by_role("checkbox", name=other).uncheck()
+    expect(page.get_by_text("Category GL-4 as asked.")).to_be_visible()
+    page.get_by_label("Odometer now").fill("91 000 km")
+    page.get_by_role("button", name="Start on gearbox").click()
+    expect(page.get_by_text(re.compile("lower than"))).to_have_count(
+        2
+    )  # at the field and above the list; what was typed stays
+    expect(page.get_by_label("Odometer now")).to_have_value("91 000 km")
+    page.get_by_label("Odometer now").fill("91 900 km")
+    page.get_by_role("button", name="Start on gearbox").click()
+
+    # Before: nothing goes on until it is ticked.
+    heading(page, "Right vehicle")
+    go_on(page)
+    expect(page.get_by_role("alert")).to_contain_text("Not ticked yet")
+    tick_all(page)
+    go_on(page)
+    heading(page, "Look at the sheet")
+    go_on(page)
+    heading(page, "Tools and seals")
+    tick_all(page)
+    go_on(page)
+    heading(page, "hand-warm")
+    page.get_by_role("button", name="Not this time").click()
+    heading(page, "Make it safe")
+    tick_all(page)
+    go_on(page)
+    heading(page, "Take off")
+    page.get_by_label("What came off").fill("undertray")
+    go_on(page)
+    heading(page, "Clean round")
+    go_on(page)
+
+    # The drain is locked until the fill plug is proven open.
+    steps(page).get_by_text("Pan under, drain plug out").click()
+    expect(page.get_by_text(re.compile("Opens when this is done: Gearbox: crack the fill plug loose"))).to_have_count(2)
+    page.get_by_role("button", name="Back to the step at hand").click()
+    heading(page, "Crack the fill plug")
+    go_on(page)
+    heading(page, "Pan under")
+    go_on(page)
+    page.get_by_role("button", name="Start the timer").click()
+    expect(page.get_by_role("timer").first).to_have_text(re.compile(r"24:5\d|25:00"))
+
+    # A reload half-way loses nothing that was noted, and keeps what was typed.
+    steps(page).get_by_text("Measure what came out").click()
+    page.get_by_label("In the pan").fill("1.9 qt")
+    expect(page.get_by_text(re.compile("US or imperial"))).to_be_visible()
+    page.get_by_label("In the pan").fill("1.8 L")
+    page.get_by_label("Oil temperature").fill("38")
+    expect(page.get_by_text(re.compile("at 15 °C"))).to_have_count(2)  # in words, and in the pan
+    page.reload()
+    steps(page).get_by_text("Measure what came out").click()
+    expect(page.get_by_label("In the pan")).to_have_value("1.8 L")
+
+    # A server that is away: the act waits and is sent again; pressed twice, it counts once.
+    server.stop()
+    page.get_by_role("button", name="Note it, go on").dblclick()
+    expect(page.get_by_role("status").filter(has_text="does not answer")).to_be_visible()
+    server.start()
+    heading(page, "Read oil and magnet")
+
+    for name in ("magnet: cap", "yellow, a few", "paste", "colour: dark brown"):
+        page.get_by_role("button", name=re.compile(f"^{name}")).click()
+    page.get_by_text("Clear", exact=True).click()
+    expect(page.get_by_role("status").filter(has_text="Watch")).to_contain_text("brass")
+    go_on(page)
+
+    heading(page, "Shut the drain plug")
+    expect(page.get_by_text("43 N·m (32 lbf·ft)").last).to_be_visible()
+    tick_all(page)
+    go_on(page, "Closed")
+    heading(page, "Level: floor")
+    go_on(page)
+    heading(page, "Right oil in your hand")
+    tick_all(page)
+    go_on(page)
+    heading(page, "Pour by the plan")
+    expect(page.get_by_role("img", name="Tarn 80 bottle B: stop at 790")).to_be_visible()
+    page.get_by_role("button", name=re.compile("Tarn 80 opened: all of it")).click()
+    expect(page.get_by_text(re.compile(r"Pour 1\s210\smL"))).to_be_visible()
+    go_on(page, "All in")
+    expect(page.get_by_role("alert")).to_contain_text("less than the")  # too little cannot pass unexplained
+    page.get_by_role("button", name=re.compile("Tarn 80 bottle A: all of it")).click()
+    page.get_by_role("button", name=re.compile("Tarn 80 bottle B: down to the 790")).click()
+    expect(page.get_by_text("The whole amount is in")).to_be_visible()
+    go_on(page, "All in")
+    heading(page, "Trickle")
+    page.get_by_text("trickled, then only drips").click()
+    go_on(page, "Level is set")
+    heading(page, "Close the fill plug")
+    tick_all(page)
+    go_on(page, "Closed")
+    heading(page, "Wipe clean")
+    tick_all(page)
+    go_on(page)
+    heading(page, "Drive")
+    go_on(page)
+    heading(page, "Look again")
+    go_on(page)
+    heading(page, "Used oil")
+    go_on(page)
+    heading(page, "Sign it off")
+    page.get_by_role("button", name="Sign", exact=True).click()
+
+    # Signed: record, next due, stock and paper are there without another keystroke.
+    expect(page.get_by_role("heading", name="Signed")).to_be_visible()
+    paper = page.get_by_role("link", name="Job paper").get_attribute("href")
+    assert page.request.get(paper).body().startswith(b"%PDF")
+    page.get_by_role("link", name="History").click()
+    record = page.get_by_role("article").first
+    expect(record).to_contain_text(re.compile(r"1\s800\smL out"))
+    expect(record).to_contain_text("2, watch")
+    page.get_by_role("link", name="Shelf").click()
+    expect(page.get_by_role("img", name=re.compile(r"Tarn 80 bottle B: 790\smL"))).to_be_visible()
+    page.get_by_role("link", name="Due").click()
+    expect(
+        page.get_by_role("article", name="Depot 4x4").get_by_role("img", name=re.compile("Gearbox: fine, 100 %"))
+    ).to_be_visible()
+
+
+def tab_to(page: Page, target):
+    """Press Tab until the wanted control has the focus, as somebody without a mouse would."""
+    target.wait_for()
+    for _ in range(120):
+        if target.evaluate("e => e === document.activeElement"):
+            return
+        page.keyboard.press("Tab")
+    raise AssertionError(f"Tab never reaches {target}")
+
+
+def focus_on(page: Page, role: str, **what):
+    tab_to(page, page.get_by_role(role, **what).first)
+
+
+def press_through(page: Page, title: str):
+    """Tick what the step wants with the space bar, then Enter."""
+    heading(page, title)
+    for box in page.locator("form").get_by_role("checkbox").all():
+        tab_to(page, box)
+        page.keyboard.press("Space")
+    page.keyboard.press("Enter")
+
+
+def test_the_whole_job_by_keyboard(signed_in: Page):
+    page = signed_in
+    page.keyboard.press("/")
+    page.keyboard.type("ridge")
+    expect(page.get_by_role("dialog", name="Find")).to_contain_text("Ridge motorcycle, Bevel drive")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", level=1, name="Ridge motorcycle")).to_be_visible()
+    focus_on(page, role="link", name="Start a service")
+    page.keyboard.press("Enter")
+    focus_on(page, role="checkbox", name="Gearbox")
+    page.keyboard.press("Space")  # the gearbox waits; the bevel drive is done
+    focus_on(page, role="button", name="Start on bevel drive")
+    page.keyboard.press("Enter")
+
+    press_through(page, "Right vehicle")
+    press_through(page, "Look at the sheet")
+    press_through(page, "Tools and seals")
+    heading(page, "hand-warm")
+    page.keyboard.press("Enter")
+    press_through(page, "Make it safe")
+    heading(page, "Take off")
+    focus_on(page, role="button", name="Note it, go on")
+    page.keyboard.press("Enter")
+    press_through(page, "Clean round")
+    page.keyboard.press("u")  # undo, then do it again
+    press_through(page, "Clean round")
+    press_through(page, "Crack the fill plug")
+    press_through(page, "Pan under")
+    heading(page, "Wait until")
+    page.keyboard.press("Escape")
+    focus_on(page, role="button", name="Done, go on")
+    page.keyboard.press("Enter")
+    heading(page, "Measure")
+    page.keyboard.type("172")
+    page.keyboard.press("Tab")
+    page.keyboard.type("30 °C")
+    page.keyboard.press("Enter")
+    heading(page, "Read oil")
+    for name in ("magnet: thin film", "no particles", "colour: darker"):
+        focus_on(page, role="button", name=name)
+        page.keyboard.press("Space")
+    focus_on(page, role="button", name="Note it, go on")
+    page.keyboard.press("Enter")
+    press_through(page, "Shut the drain")
+    press_through(page, "Upright")
+    press_through(page, "Right oil")
+    heading(page, "Pour by the plan")
+    focus_on(page, role="button", name=re.compile("Corrie 140 opened"))
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("The whole amount is in")).to_be_visible()
+    focus_on(page, role="button", name="All in, go on")
+    page.keyboard.press("Enter")
+    heading(page, "The amount is the level")
+    focus_on(page, role="radio", name="the full amount is in")
+    page.keyboard.press("Space")
+    page.keyboard.press("Enter")
+    press_through(page, "Close the fill plug")
+    press_through(page, "Wipe")
+    for title in ("Drive", "Look again", "Used oil", "Sign it off"):
+        heading(page, title)
+        page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Signed")).to_be_visible()
+    page.keyboard.press("3")
+    expect(page.get_by_role("heading", level=1, name="Book")).to_be_visible()
+    expect(page.get_by_role("listitem").first).to_contain_text("Ridge motorcycle, bevel drive")
