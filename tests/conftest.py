@@ -51,9 +51,17 @@ def people(db, at_noon):
     from barodex.accounts.actions import add_person
 
     return {
-        role: add_person(None, role, "a long enough one", role, role.capitalize())
+        role: add_person(None, role, None, role, role.capitalize())
         for role in ("viewer", "technician", "lead")
     }
+
+
+@pytest.fixture
+def password(people):
+    """The lead's password, hashed as the application does; most tests need none, and Argon2 is slow on purpose."""
+    people["lead"].set_password("a long enough one")
+    people["lead"].save()
+    return "a long enough one"
 
 
 @pytest.fixture

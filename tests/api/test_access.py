@@ -68,13 +68,13 @@ def test_an_unknown_address_below_api_is_a_problem_document(api):
 
 
 @pytest.mark.django_db
-def test_sign_in_sign_out_and_a_wrong_password(people):
+def test_sign_in_sign_out_and_a_wrong_password(people, password):
     client = Client()
     wrong = client.post("/api/session", {"username": "lead", "password": "guess"}, content_type="application/json")
     assert wrong.status_code == 401
     assert "do not fit" in wrong.json()["detail"]
     right = client.post(
-        "/api/session", {"username": "lead", "password": "a long enough one"}, content_type="application/json"
+        "/api/session", {"username": "lead", "password": password}, content_type="application/json"
     )
     assert right.json()["role"] == "lead"
     assert client.get("/api/session").json()["name"] == "Lead"
@@ -83,21 +83,21 @@ def test_sign_in_sign_out_and_a_wrong_password(people):
 
 
 @pytest.mark.django_db
-def test_sign_in_is_throttled(people):
+def test_sign_in_is_throttled(people, password):
     client = Client()
     for _ in range(5):
         client.post("/api/session", {"username": "lead", "password": "guess"}, content_type="application/json")
     locked = client.post(
-        "/api/session", {"username": "lead", "password": "a long enough one"}, content_type="application/json"
+        "/api/session", {"username": "lead", "password": password}, content_type="application/json"
     )
     assert locked.status_code in (401, 403, 429)
     assert client.get("/api/session").json()["name"] == ""
 
 
 @pytest.mark.django_db
-def test_changes_need_the_csrf_key(people):
+def test_changes_need_the_csrf_key(people, password):
     strict = Client(enforce_csrf_checks=True)
-    body = {"username": "lead", "password": "a long enough one"}
+    body = {"username": "lead", "password": password}
     assert strict.post("/api/session", body, content_type="application/json").status_code == 403
     key = strict.get("/api/session").json()["csrf"]
     assert (
@@ -118,7 +118,7 @@ def test_the_demo_door_exists_only_in_the_demo(people, settings):
     assert client.post("/api/session/demo", {}, content_type="application/json").json()["username"] == "isla"
 
 
-def test_passwords_are_argon2_and_weak_ones_refused(people):
+def test_passwords_are_argon2_and_weak_ones_refused(people, password):
     from barodex.accounts.actions import add_person
     from barodex.core.errors import Inconsistent
 

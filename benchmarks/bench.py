@@ -1,0 +1,252 @@
+"""The speed and size figures of the first slice: one line a figure (name, median, limit, ok or over); ends non-zero when one is over.
+
+Everything runs against a real server with the demo fleet on this machine. QUICK=1 leaves out the clean clone.
+"""
+
+from __future__ import annotations
+
+import gzip
+import http.cookiejar
+import json
+import os
+import re
+import shutil
+import socket
+import statistics
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+import urllib.request
+import uuid
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[1]
+OVER: list[str] = []
+
+
+def report(name: str, value: float, limit: float, unit: str, extra: str = "") -> None:
+    """Print a figure and remember when it is over."""
+    state = "ok" if value <= limit else "over"
+    if state == "over":
+        OVER.append(name)
+    print(f"{name:<58} {value:9.1f} {unit:<4} limit {limit:>7.0f}  {state}  {extra}".rstrip(), flush=True)
+
+
+class Server:
+    """gunicorn as ``make demo`` starts it, on a database of its own."""
+
+    def __init__(self) -> None:
+        self.folder = tempfile.mkdtemp(prefix="barodex-bench-")
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            self.port = probe.getsockname()[1]
+        self.env = {**os.environ, "BARODEX_VAR": self.folder, "BARODEX_DEMO": "1", "PYTHONPATH": str(ROOT / "src")}
+        for command in (["migrate", "-v0"], ["load_demo"]):
+            subprocess.run(
+                [sys.executable, "-m", "barodex", *command], check=True, env=self.env, stdout=subprocess.DEVNULL
+            )
+        options = [
+            "--no-control-socket",
+            "--log-level",
+            "error",
+            "--preload",
+            "-w",
+            "2",
+            "--threads",
+            "4",
+            "-b",
+            f"127.0.0.1:{self.port}",
+        ]
+        self.process = subprocess.Popen(
+            [sys.executable, "-m", "gunicorn", *options, "barodex.config.wsgi"], env=self.env, cwd=ROOT
+        )
+        wait_for(self.port)
+
+    def memory_mb(self) -> float:
+        """Proportional set size of the master and its workers: shared pages counted once."""
+        pids = [
+            self.process.pid,
+            *map(
+                int,
+                subprocess.run(["pgrep", "-P", str(self.process.pid)], capture_output=True, text=True).stdout.split(),
+            ),
+        ]
+        total = 0
+        for pid in pids:
+            rollup = Path(f"/proc/{pid}/smaps_rollup").read_text()
+            total += int(re.search(r"^Pss:\s+(\d+)", rollup, re.M).group(1))
+        return total / 1024
+
+    def stop(self) -> None:
+        self.process.terminate()
+        self.process.wait(15)
+        shutil.rmtree(self.folder, ignore_errors=True)
+
+
+def wait_for(port: int, seconds: float = 60) -> float:
+    """Seconds until the server answers."""
+    began = time.perf_counter()
+    while time.perf_counter() - began < seconds:
+        try:
+            urllib.request.urlopen(f"http://127.0.0.1:{port}/api/session", timeout=2).close()
+            return time.perf_counter() - began
+        except OSError:
+            time.sleep(0.05)
+    raise RuntimeError("the server did not answer")
+
+
+class Person:
+    """A signed-in technician."""
+
+    def __init__(self, port: int) -> None:
+        self.base = f"http://127.0.0.1:{port}"
+        self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(http.cookiejar.CookieJar()))
+        self.key = self.call("GET", "/api/session")["csrf"]
+        self.key = self.call("POST", "/api/session/demo", {"username": "fergus"})["csrf"]
+
+    def call(self, method: str, path: str, body: object = None) -> dict:
+        data = None if body is None else json.dumps(body).encode()
+        request = urllib.request.Request(
+            self.base + path,
+            data,
+            {"Content-Type": "application/json", "X-CSRFToken": getattr(self, "key", "")},
+            method=method,
+        )
+        with self.opener.open(request, timeout=30) as response:
+            return json.loads(response.read())
+
+
+def timed(act) -> float:
+    began = time.perf_counter()
+    act()
+    return (time.perf_counter() - began) * 1000
+
+
+def note(text: str) -> dict:
+    return {"event_id": str(uuid.uuid4()), "kind": "note", "step": "", "values": {"text": text}}
+
+
+def speed(server: Server) -> None:
+    """Due, an act in the Bay, and twenty technicians at once."""
+    person = Person(server.port)
+    for _ in range(5):
+        person.call("GET", "/api/due")
+    report(
+        "Due's API, demo fleet, median of 40",
+        statistics.median(timed(lambda: person.call("GET", "/api/due")) for _ in range(40)),
+        60,
+        "ms",
+    )
+    service = person.call("GET", "/api/services")[0]["id"]
+    path = f"/api/services/{service}/events"
+    report(
+        "an act in the Bay acknowledged, median of 40",
+        statistics.median(timed(lambda: person.call("POST", path, note("bench"))) for _ in range(40)),
+        40,
+        "ms",
+    )
+
+    times: list[float] = []
+    lost: list[str] = []
+    sent: set[str] = set()
+    lock = threading.Lock()
+
+    def technician(k: int) -> None:
+        me = Person(server.port)
+        for n in range(12):  # an act a second, as fast as anybody works with gloves on
+            text = f"technician {k}, act {n}"
+            began = time.perf_counter()
+            try:
+                me.call("POST", path, note(text))
+            except OSError as error:
+                with lock:
+                    lost.append(f"{text}: {error}")
+                continue
+            with lock:
+                times.append((time.perf_counter() - began) * 1000)
+                sent.add(text)
+            time.sleep(max(0.0, 1.0 - (time.perf_counter() - began)))
+
+    threads = [threading.Thread(target=technician, args=(k,)) for k in range(20)]
+    for k, thread in enumerate(threads):
+        thread.start()
+        time.sleep(0.05 if k else 0)
+    for thread in threads:
+        thread.join()
+    kept = {n["text"] for n in person.call("GET", f"/api/services/{service}")["notes"]}
+    missing = len(sent - kept) + len(lost)
+    p95 = statistics.quantiles(times, n=20)[18]
+    report(
+        "an act with 20 technicians at once (1 a second each), p95",
+        p95,
+        100,
+        "ms",
+        f"median {statistics.median(times):.0f} ms, {len(times)} acts on one service",
+    )
+    report("acts lost among them", missing, 0, "")
+
+
+def page_size() -> None:
+    """JavaScript that the first route needs, as it goes over the wire."""
+    manifest = json.loads((ROOT / "web/dist/.vite/manifest.json").read_text())
+    needed: set[str] = set()
+
+    def add(key: str) -> None:
+        entry = manifest[key]
+        if entry["file"] in needed:
+            return
+        needed.add(entry["file"])
+        for other in entry.get("imports", []):
+            add(other)
+
+    add("index.html")
+    add("src/features/due/index.tsx")
+    size = sum(len(gzip.compress((ROOT / "web/dist" / f).read_bytes())) for f in needed if f.endswith(".js"))
+    report("first route's JavaScript, gzipped", size / 1000, 300, "kB")
+
+
+def demo_start(folder: Path, name: str, limit: float, began: float) -> None:
+    """Seconds until ``make demo`` answers in a folder."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    env = {k: v for k, v in os.environ.items() if not k.startswith("BARODEX")}
+    process = subprocess.Popen(
+        ["make", "demo", f"PORT={port}"],
+        cwd=folder,
+        env=env,
+        stdout=subprocess.DEVNULL,
+        stderr=subprocess.DEVNULL,
+        start_new_session=True,
+    )
+    try:
+        wait_for(port, 600)
+        report(name, time.perf_counter() - began, limit, "s")
+    finally:
+        os.killpg(process.pid, 15)
+        process.wait(20)
+
+
+def main() -> int:
+    """Run everything."""
+    server = Server()
+    try:
+        speed(server)
+        report("server memory after that (master and 2 workers)", server.memory_mb(), 250, "MB")
+    finally:
+        server.stop()
+    page_size()
+    began = time.perf_counter()
+    if os.environ.get("QUICK") != "1":
+        with tempfile.TemporaryDirectory(prefix="barodex-clone-") as folder:
+            began = time.perf_counter()
+            subprocess.run(["git", "clone", "-q", str(ROOT), folder + "/barodex"], check=True)
+            demo_start(Path(folder, "barodex"), "make demo from a clean clone", 360, began)
+            demo_start(Path(folder, "barodex"), "make demo, warm", 10, time.perf_counter())
+    return 1 if OVER else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

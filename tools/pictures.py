@@ -1,0 +1,128 @@
+"""Takes the pictures of docs/screenshots from a freshly loaded demo; look at each before it is committed."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import sys
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+ROOT = Path(__file__).resolve().parents[1]
+sys.path.insert(0, str(ROOT))
+FOLDER = ROOT / "docs" / "screenshots"
+
+
+def steps(page: Page, words: str) -> None:
+    page.get_by_role("navigation", name="Steps").get_by_text(words).click()
+
+
+def measure(page: Page) -> None:
+    steps(page, "Measure what came out")
+    page.get_by_label("In the pan").fill("5.9 L")
+    page.get_by_label("Oil temperature").fill("38")
+
+
+def findings(page: Page) -> None:
+    steps(page, "Read oil and magnet")
+    for name in ("magnet: cap", "paste", "glitter", "colour: dark brown"):
+        page.get_by_role("button", name=name).first.click()
+    page.get_by_text("Clear", exact=True).click()
+    page.get_by_text("No smell", exact=True).click()
+
+
+def to_the_pour(page: Page) -> None:
+    """Do the open service up to the pour, through the page."""
+    measure(page)
+    page.get_by_role("button", name="Note it, go on").click()
+    page.get_by_role("heading", name="Read oil").wait_for()
+    findings(page)
+    page.get_by_role("button", name="Note it, go on").click()
+    for heading, button in (
+        ("Shut the drain", "Closed, go on"),
+        ("Level: floor", "Done, go on"),
+        ("Right oil", "Done, go on"),
+    ):
+        page.get_by_role("heading", name=heading).wait_for()
+        for box in page.locator("form").get_by_role("checkbox").all():
+            box.check()
+        page.get_by_role("button", name=button).click()
+    page.get_by_role("heading", name="Pour by the plan").wait_for()
+
+
+def night(page: Page) -> None:
+    page.get_by_text("Night", exact=True).click()
+    page.wait_for_timeout(300)
+    page.goto("/due")
+
+
+def day(page: Page) -> None:
+    page.get_by_text("Day", exact=True).click()
+    page.wait_for_timeout(300)
+
+
+PICTURES = [
+    ("due", "/due", None),
+    ("vehicle", "/due/vehicle/2", None),
+    ("bay-start", "/bay/start/2?c=7,8", None),
+    ("bay-measure", "/bay/2", measure),
+    ("bay-findings", "/bay/2", findings),
+    ("bay-locked", "/bay/2", lambda page: steps(page, "Pour by the plan")),
+    ("bay-pour", "/bay/2", to_the_pour),
+    ("book", "/book/7", None),
+    ("shelf", "/shelf", None),
+    ("sheet", "/shelf/sheets/10", None),
+    ("bench", "/bench", None),
+    ("due-night", "/settings", night),
+    ("", "/settings", day),
+]
+
+
+def main() -> None:
+    """Take them all."""
+    from tests.browser.conftest import Server
+
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    folder = tempfile.mkdtemp()
+    server = Server(Path(folder))
+    try:
+        with sync_playwright() as play:
+            browser = play.chromium.launch(
+                executable_path=os.environ.get("CHROMIUM", "/usr/bin/chromium"),
+                chromium_sandbox=False,
+                args=["--disable-background-networking", "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1"],
+            )
+            context = browser.new_context(
+                base_url=server.url, viewport={"width": 1280, "height": 800}, reduced_motion="reduce", locale="en-GB"
+            )
+            page = context.new_page()
+            page.goto("/")
+            page.get_by_role("button", name="Look round as the lead").wait_for()
+            page.screenshot(path=FOLDER / "sign-in.png")
+            page.get_by_role("button", name="Look round as the lead").click()
+            page.get_by_role("navigation", name="Places").wait_for()
+            for name, path, act in PICTURES:
+                if name == "bay-pour":
+                    page.set_viewport_size({"width": 820, "height": 1180})
+                    page.goto("/bay/2")
+                    measure(page)
+                    page.wait_for_timeout(900)
+                    page.screenshot(path=FOLDER / "bay-tablet.png")
+                    page.set_viewport_size({"width": 1280, "height": 800})
+                page.goto(path)
+                page.wait_for_load_state("networkidle")
+                if act:
+                    act(page)
+                page.wait_for_timeout(900)
+                if name:
+                    page.screenshot(path=FOLDER / f"{name}.png")
+            browser.close()
+    finally:
+        server.stop()
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+if __name__ == "__main__":
+    main()
