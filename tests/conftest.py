@@ -24,6 +24,16 @@ def at_noon():
         yield NOW
 
 
+@pytest.fixture(autouse=True)
+def nothing_kept():
+    """Each test has a database of its own, so what a process keeps in memory of it is forgotten."""
+    from barodex.bay import queries as bay
+    from barodex.plan import queries as plan
+
+    bay._jobs_and_guide.cache_clear()
+    plan._board_at.cache_clear()
+
+
 @dataclass
 class Api:
     """A signed-in client: JSON in, JSON out, and the status it expects."""
@@ -50,10 +60,7 @@ class Api:
 def people(db, at_noon):
     from barodex.accounts.actions import add_person
 
-    return {
-        role: add_person(None, role, None, role, role.capitalize())
-        for role in ("viewer", "technician", "lead")
-    }
+    return {role: add_person(None, role, None, role, role.capitalize()) for role in ("viewer", "technician", "lead")}
 
 
 @pytest.fixture

@@ -73,9 +73,7 @@ def test_sign_in_sign_out_and_a_wrong_password(people, password):
     wrong = client.post("/api/session", {"username": "lead", "password": "guess"}, content_type="application/json")
     assert wrong.status_code == 401
     assert "do not fit" in wrong.json()["detail"]
-    right = client.post(
-        "/api/session", {"username": "lead", "password": password}, content_type="application/json"
-    )
+    right = client.post("/api/session", {"username": "lead", "password": password}, content_type="application/json")
     assert right.json()["role"] == "lead"
     assert client.get("/api/session").json()["name"] == "Lead"
     assert client.delete("/api/session").status_code == 204
@@ -87,9 +85,7 @@ def test_sign_in_is_throttled(people, password):
     client = Client()
     for _ in range(5):
         client.post("/api/session", {"username": "lead", "password": "guess"}, content_type="application/json")
-    locked = client.post(
-        "/api/session", {"username": "lead", "password": password}, content_type="application/json"
-    )
+    locked = client.post("/api/session", {"username": "lead", "password": password}, content_type="application/json")
     assert locked.status_code in (401, 403, 429)
     assert client.get("/api/session").json()["name"] == ""
 

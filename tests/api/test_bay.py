@@ -295,7 +295,7 @@ def test_too_much_for_a_step_is_refused(api, service):
 
 
 def test_an_act_of_another_service_is_not_taken(api, depot, people, service):
-    act = new_event("done", "ready", ticked=["Gearbox: Light"])
+    act = new_event("note", "", text="which one?")
     api.technician.post(f"/api/services/{service}/events", act)
     body = {"vehicle_id": depot.vehicle.pk, "jobs": [{"compartment_id": depot.rear.pk, "lubricant_id": depot.heavy.pk}]}
     other = api.technician.post("/api/services", body, expect=201)["id"]

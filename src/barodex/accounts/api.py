@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 from dataclasses import dataclass
 
 from axes.handlers.proxy import AxesProxyHandler
@@ -15,7 +14,7 @@ from rest_framework.exceptions import AuthenticationFailed, NotFound
 from rest_framework.response import Response
 
 from barodex import clock
-from barodex.config.api import Endpoint, Words, shape
+from barodex.config.api import Endpoint, Words, answer, shape
 from barodex.core.quantity import display_table
 
 from .actions import change_settings
@@ -95,7 +94,7 @@ class SessionEndpoint(Endpoint):
 
     @extend_schema(operation_id="session", responses=shape(Session))
     def get(self, request):
-        return Response(dataclasses.asdict(session_of(request)))
+        return answer(session_of(request))
 
     @extend_schema(operation_id="sign_in", request=SignInRequest, responses=shape(Session))
     def post(self, request):
@@ -107,12 +106,12 @@ class SessionEndpoint(Endpoint):
             raise AuthenticationFailed("Name and password do not fit.")
         login(request._request, person)
         request.user = person
-        return Response(dataclasses.asdict(session_of(request)))
+        return answer(session_of(request))
 
     @extend_schema(operation_id="change_settings", request=SettingsRequest, responses=shape(Session))
     def patch(self, request):
         change_settings(request.user, **self.read(SettingsRequest))
-        return Response(dataclasses.asdict(session_of(request)))
+        return answer(session_of(request))
 
     @extend_schema(operation_id="sign_out", request=None, responses={204: None})
     def delete(self, request):
@@ -139,4 +138,4 @@ class DemoEndpoint(SessionEndpoint):
             raise NotFound
         login(request._request, person, backend="django.contrib.auth.backends.ModelBackend")
         request.user = person
-        return Response(dataclasses.asdict(session_of(request)))
+        return answer(session_of(request))

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from django.db import transaction
+from django.db import IntegrityError, OperationalError, transaction
 
 from barodex import clock
 from barodex.accounts.actions import audit, require
@@ -25,6 +25,8 @@ from barodex.shelf.queries import core_lubricant, current_revision, requirement
 
 from . import queries
 from .models import Service, ServiceEvent, ServiceJob
+
+MOST_TRIES = 30  # of storing an act while others store theirs
 
 
 @dataclass(frozen=True)
@@ -142,41 +144,70 @@ def read_values(procedure: guide.Procedure, step_id: str, values: Mapping[str, A
     return read
 
 
-@transaction.atomic
+class _OutOfDate(Exception):
+    """Another act was stored between reading the service and storing this one."""
+
+
 def post_event(by: Person, service_id: int, new: NewEvent) -> queries.ServiceView:
-    """Accept an act, or refuse it with the gate's reason. The same event id twice is one act. Signing closes the service."""
+    """Accept an act, or refuse it with the gate's reason. The same event id twice is one act. Signing closes the service.
+
+    Reading and folding take far longer than storing, so they are done before the write lock is taken; when another act
+    came between, it is read and folded again.
+    """
     require(by, "technician")
-    service = queries.load(service_id)
-    stored = list(service.events.all())
-    events = [queries.core_event(e) for e in stored]
-    procedure = queries.procedure_of(service)
-    known = ServiceEvent.objects.filter(event_id=new.event_id).first()
-    if known is not None:
-        if known.service_id != service_id:
-            raise Inconsistent("This act belongs to another service.", field="event_id", value=str(new.event_id))
-        return queries.service_view(service, procedure, run.fold(procedure, events), events)
-    if service.state == "dropped":
-        raise GateClosed("This service was dropped.", field="step", value=new.step)
-    values = read_values(procedure, new.step, new.values, by.unit_system)
-    if new.kind == "add":
-        _check_container(service, procedure, new.step, values)
-    event = run.Event(
-        str(new.event_id), (events[-1].seq if events else 0) + 1, new.kind, new.step, values, clock.now(), by.shown_name
-    )
-    state = run.accept(procedure, events, event)
+    for _ in range(MOST_TRIES):
+        service = queries.load(service_id)
+        events = queries.events_of(service)
+        procedure = queries.procedure_of(service)
+        if any(e.id == str(new.event_id) for e in events):
+            return queries.service_view(service, procedure, run.fold(procedure, events), events)
+        if service.state == "dropped":
+            raise GateClosed("This service was dropped.", field="step", value=new.step)
+        values = read_values(procedure, new.step, new.values, by.unit_system)
+        if new.kind == "add":
+            _check_container(service, procedure, new.step, values)
+        event = run.Event(
+            str(new.event_id),
+            (events[-1].seq if events else 0) + 1,
+            new.kind,
+            new.step,
+            values,
+            clock.now(),
+            by.shown_name,
+        )
+        state = run.accept(procedure, events, event)
+        try:
+            _store(by, service, procedure, state, event)
+        except (_OutOfDate, IntegrityError):
+            if ServiceEvent.objects.filter(event_id=new.event_id).exclude(service=service).exists():
+                raise Inconsistent(
+                    "This act belongs to another service.", field="event_id", value=str(new.event_id)
+                ) from None
+            continue
+        return queries.service_view(service, procedure, state, [*events, event])
+    raise OperationalError("Too many acts at once on this service.")
+
+
+@transaction.atomic
+def _store(by: Person, service: Service, procedure: guide.Procedure, state: run.State, event: run.Event) -> None:
+    """Store an act if the service is still what it was when the act was tested; a signature writes all that it means."""
+    if (
+        not Service.objects.filter(pk=service.pk, state=service.state).exists()
+        or ServiceEvent.objects.filter(service=service, seq__gte=event.seq).exists()
+    ):
+        raise _OutOfDate
     ServiceEvent.objects.create(
         service=service,
-        event_id=new.event_id,
+        event_id=event.id,
         seq=event.seq,
         kind=event.kind,
         step=event.step,
-        values=values,
+        values=dict(event.values),
         at=event.at,
         by=by,
     )
     if state.signed:
         _close(by, service, procedure, state)
-    return queries.service_view(service, procedure, state, [*events, event])
 
 
 def _check_container(service: Service, procedure: guide.Procedure, step_id: str, values: dict[str, Any]) -> None:
@@ -185,7 +216,7 @@ def _check_container(service: Service, procedure: guide.Procedure, step_id: str,
         return
     step = procedure.by_id.get(step_id)
     container = Container.objects.select_related("lubricant").filter(pk=values["container"]).first()
-    job = next((j for j in service.jobs.all() if step and str(j.compartment_id) == step.compartment), None)
+    job = next((j for j in queries.jobs_of(service) if step and str(j.compartment_id) == step.compartment), None)
     if container is None or job is None:
         raise Inconsistent("There is no such container on the shelf.", field="container", value=values["container"])
     if container.lubricant_id != job.lubricant_id:
@@ -215,7 +246,7 @@ def _close(by: Person, service: Service, procedure: guide.Procedure, state: run.
             gaps[key].append(text)
     if service.meter_value is not None:
         add_reading(by, service.vehicle_id, today, service.meter_value, source="service")
-    for job in service.jobs.all():
+    for job in queries.jobs_of(service):
         key = str(job.compartment_id)
         ledger = state.ledgers[key]
         if job.oil_override:
@@ -277,9 +308,7 @@ def drop_service(by: Person, service_id: int, reason: str) -> Service:
         raise GateClosed("This service is closed already.", field="reason", value=service.state)
     if len(reason.strip()) < 4:
         raise Inconsistent("Say why it is given up.", field="reason", value=reason)
-    state = run.fold(
-        procedure_of := queries.procedure_of(service), [queries.core_event(e) for e in service.events.all()]
-    )
+    state = run.fold(procedure_of := queries.procedure_of(service), queries.events_of(service))
     drained = [s for s in procedure_of.steps if s.id.startswith("drain.") and state.steps[s.id].status == "done"]
     if drained:
         raise GateClosed(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+import functools
 from collections import defaultdict
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -84,27 +85,36 @@ def _core_job(job: ServiceJob) -> guide.Job:
 
 
 def load(service_id: int) -> Service:
-    """A service with all that its guide needs; raises Service.DoesNotExist."""
-    return (
-        Service.objects.select_related("vehicle", "started_by")
-        .prefetch_related(
-            "jobs__compartment",
-            "jobs__lubricant",
-            "jobs__revision__sheet",
-            "jobs__revision__plugs",
-            "jobs__revision__sources",
-            "events__by",
+    """A service with its vehicle; raises Service.DoesNotExist."""
+    return Service.objects.select_related("vehicle", "started_by").get(pk=service_id)
+
+
+@functools.lru_cache(maxsize=256)
+def _jobs_and_guide(service_id: int, started_at: dt.datetime) -> tuple[tuple[ServiceJob, ...], guide.Procedure]:
+    """Jobs and guide of a service. Neither changes once it has started (revisions are never edited): kept in memory."""
+    service = load(service_id)
+    jobs = tuple(
+        service.jobs.select_related("compartment", "lubricant", "revision__sheet").prefetch_related(
+            "revision__plugs", "revision__sources"
         )
-        .get(pk=service_id)
     )
+    conditions = guide.Conditions(service.vehicle.name, service.vehicle.kind, service.ambient_c)
+    return jobs, guide.build(tuple(_core_job(j) for j in jobs), conditions)
+
+
+def jobs_of(service: Service) -> tuple[ServiceJob, ...]:
+    """The jobs of a service, as they were when it started."""
+    return _jobs_and_guide(service.pk, service.started_at)[0]
 
 
 def procedure_of(service: Service) -> guide.Procedure:
     """The guide of a service."""
-    return guide.build(
-        tuple(_core_job(j) for j in service.jobs.all()),
-        guide.Conditions(service.vehicle.name, service.vehicle.kind, service.ambient_c),
-    )
+    return _jobs_and_guide(service.pk, service.started_at)[1]
+
+
+def events_of(service: Service) -> list[run.Event]:
+    """The events of a service in order."""
+    return [core_event(e) for e in service.events.select_related("by")]
 
 
 def core_event(event: ServiceEvent) -> run.Event:
@@ -331,7 +341,7 @@ def service_view(
 def view(service_id: int) -> ServiceView:
     """The view of a service; raises Service.DoesNotExist."""
     service = load(service_id)
-    events = [core_event(e) for e in service.events.all()]
+    events = events_of(service)
     procedure = procedure_of(service)
     return service_view(service, procedure, run.fold(procedure, events), events)
 
@@ -375,10 +385,10 @@ class ServicePourPlan:
 def service_pour_plan(service_id: int, compartment: str) -> ServicePourPlan:
     """Plan what is still to pour into a compartment of a service, from what is on the shelf."""
     service = load(service_id)
-    job = next((j for j in service.jobs.all() if str(j.compartment_id) == compartment), None)
+    job = next((j for j in jobs_of(service) if str(j.compartment_id) == compartment), None)
     if job is None:
         raise ServiceJob.DoesNotExist
-    state = run.fold(procedure_of(service), [core_event(e) for e in service.events.all()])
+    state = run.fold(procedure_of(service), events_of(service))
     ledger = state.ledgers[compartment]
     held = bottles(job.lubricant, reserved_ml())
     ids = {c.label: c.pk for c in job.lubricant.containers.all()}
@@ -406,7 +416,7 @@ def service_pour_plan(service_id: int, compartment: str) -> ServicePourPlan:
 def trial(service_id: int, kind: str, step: str, values: Mapping[str, Any]) -> LedgerView | None:
     """What the ledger of a step's compartment would be if these values were noted; raises what would refuse them."""
     service = load(service_id)
-    events = [core_event(e) for e in service.events.all()]
+    events = events_of(service)
     procedure = procedure_of(service)
     new = run.Event("trial", (events[-1].seq if events else 0) + 1, kind, step, values, clock.now())
     state = run.accept(procedure, events, new)

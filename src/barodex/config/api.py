@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 from typing import Any, ClassVar
 
 from rest_framework import serializers
@@ -29,10 +28,8 @@ class Endpoint(APIView):
 
 
 def answer(result: Any, status: int = 200) -> Response:
-    """Answer with a dataclass, or a list of them."""
-    if isinstance(result, (list, tuple)):
-        return Response([dataclasses.asdict(r) for r in result], status=status)
-    return Response(dataclasses.asdict(result), status=status)
+    """Answer with a dataclass, or a list of them; the renderer writes them as they are."""
+    return Response(result, status=status)
 
 
 def shape(kind: type, many: bool = False) -> Any:

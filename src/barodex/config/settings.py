@@ -116,7 +116,7 @@ CONTENT_SECURITY_POLICY = {
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["barodex.config.authentication.Session"],
     "DEFAULT_PERMISSION_CLASSES": ["barodex.accounts.permissions.Nobody"],
-    "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_RENDERER_CLASSES": ["barodex.config.renderers.Json"],
     "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
     "EXCEPTION_HANDLER": "barodex.config.problems.handle",

@@ -266,4 +266,6 @@ def import_readings(by: Person, content: bytes) -> CsvTaken:
     if problems:
         problems.sort(key=lambda p: p.line)
         raise CsvRefused(f"Nothing was taken: {len(problems)} row(s) need mending.", tuple(problems))
+    if added:
+        audit(by, "readings taken from a file", by, added=added, known=known)
     return CsvTaken(added, known)

@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import datetime as dt
+import functools
 from collections import Counter, defaultdict
 from dataclasses import dataclass
 
+from django.db.models import Max, Prefetch, QuerySet
+
+from barodex.accounts.models import AuditEntry
 from barodex.bay.models import ServiceJob
-from barodex.book.models import OilRecord
+from barodex.book.models import Correction, OilRecord
 from barodex.book.queries import FollowUpView, corrected, open_follow_ups
 from barodex.core.interval import Due, Rate, leg_mix, next_due
 from barodex.core.policy import limits_for
@@ -84,6 +88,18 @@ class DueBoard:
     counts: tuple[StateCount, ...]
     vehicles: tuple[VehicleDue, ...]
     follow_ups: tuple[FollowUpView, ...]
+
+
+def latest_records(records: QuerySet[OilRecord]) -> dict[int, OilRecord]:
+    """The latest record of each compartment, by its date as corrected; only those are read whole."""
+    moved = {
+        c.record_id: dt.date.fromisoformat(c.after) for c in Correction.objects.filter(field="on").order_by("at", "id")
+    }
+    newest: dict[int, tuple[dt.date, int]] = {}
+    for pk, compartment, on in records.values_list("pk", "compartment_id", "on"):
+        newest[compartment] = max(newest.get(compartment, (dt.date.min, 0)), (moved.get(pk, on), pk))
+    whole = OilRecord.objects.prefetch_related("corrections").in_bulk([pk for _, pk in newest.values()])
+    return {r.compartment_id: r for r in whole.values()}
 
 
 def vehicle_forecast(vehicle: Vehicle, readings: list[Reading], as_of: dt.date) -> Forecast:
@@ -167,33 +183,46 @@ def _view(
     )
 
 
+@functools.lru_cache(maxsize=4)
+def _board_at(as_of: dt.date, version: int) -> DueBoard:
+    return _compute_board(as_of, None)
+
+
 def due_board(as_of: dt.date, vehicle_id: int | None = None) -> DueBoard:
-    """The whole board, or one vehicle of it."""
-    vehicles = Vehicle.objects.prefetch_related("compartments__sheet__revisions")
-    readings: dict[int, list[Reading]] = defaultdict(list)
+    """The whole board, or one vehicle of it.
+
+    Every action writes an audit entry in its own transaction, so the newest entry is the version of the book: as long as
+    it and the day stand, the whole board is what it was.
+    """
+    if vehicle_id is not None:
+        return _compute_board(as_of, vehicle_id)
+    return _board_at(as_of, AuditEntry.objects.aggregate(newest=Max("id"))["newest"] or 0)
+
+
+def _compute_board(as_of: dt.date, vehicle_id: int | None) -> DueBoard:
+    vehicles = Vehicle.objects.prefetch_related(
+        Prefetch("compartments", Compartment.objects.select_related("sheet")), "compartments__sheet__revisions"
+    )
+    readings: dict[int, list[MeterReading]] = defaultdict(list)
     taken = Reading.objects.all()
-    records = OilRecord.objects.prefetch_related("corrections")
+    records = OilRecord.objects.all()
     if vehicle_id is not None:
         vehicles = vehicles.filter(pk=vehicle_id)
         taken = taken.filter(vehicle_id=vehicle_id)
         records = records.filter(compartment__vehicle_id=vehicle_id)
-    for reading in taken:
-        readings[reading.vehicle_id].append(reading)
-    last: dict[int, OilRecord] = {}
-    for record in records:  # in order of date: the last one stays
-        if record.compartment_id not in last or corrected(record)["on"] >= corrected(last[record.compartment_id])["on"]:
-            last[record.compartment_id] = record
+    for vehicle, on, value, swap in taken.values_list("vehicle_id", "on", "value", "swap"):
+        readings[vehicle].append(MeterReading(on, value, swap))
+    last = latest_records(records)
     in_service = dict(ServiceJob.objects.filter(open=True).values_list("compartment_id", "service_id"))
     follow_ups = open_follow_ups()
     stopped = {(f.vehicle_id, f.compartment) for f in follow_ups if f.stop}
     shown = []
     for vehicle in vehicles:
         mine = readings[vehicle.pk]
-        use = vehicle_forecast(vehicle, mine, as_of)
-        meter = [MeterReading(r.on, r.value, r.swap) for r in mine]
+        use = forecast(mine, as_of, vehicle.kind, vehicle.meter)
         rows = []
         for c in vehicle.compartments.all():
-            due, basis = compartment_due(c, vehicle, meter, use, last.get(c.pk), as_of)
+            due, basis = compartment_due(c, vehicle, mine, use, last.get(c.pk), as_of)
             rows.append(
                 _view(c, due, basis, last.get(c.pk), in_service.get(c.pk), (vehicle.pk, c.name) in stopped, as_of)
             )
