@@ -111,6 +111,7 @@ def main() -> None:
                     page.wait_for_timeout(900)
                     page.screenshot(path=FOLDER / "bay-tablet.png")
                     page.set_viewport_size({"width": 1280, "height": 800})
+                page.evaluate("sessionStorage.clear()")  # what an earlier picture typed
                 page.goto(path)
                 page.wait_for_load_state("networkidle")
                 if act:

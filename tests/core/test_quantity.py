@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from barodex.core.errors import Ambiguous, OutOfRange, Unreadable
+from barodex.core.errors import Ambiguous, Inconsistent, OutOfRange, Unreadable
 from barodex.core.quantity import SYSTEMS, display_table, format_quantity, parse_quantity
 
 US_GAL, IMP_GAL, MILE, LBF_FT = 3785.411784, 4546.09, 1.609344, 1.3558179483314004  # NIST SP 811 app. B
@@ -49,6 +49,25 @@ US_GAL, IMP_GAL, MILE, LBF_FT = 3785.411784, 4546.09, 1.609344, 1.35581794833140
 )
 def test_what_people_type_is_understood(text, kind, system, expected):
     assert parse_quantity(text, kind, system) == pytest.approx(expected, rel=1e-9)
+
+
+@pytest.mark.parametrize(
+    ("text", "kind", "expected"),
+    [
+        ("43 N·m (32 lb ft)", "torque", 43),
+        ("2.3 L = 2.43 US qt", "volume", 2300),
+        ("60 000 km (37 300 mi)", "distance", 60_000),
+    ],
+)
+def test_a_figure_given_twice_counts_when_both_say_the_same(text, kind, expected):
+    assert parse_quantity(text, kind) == expected
+
+
+def test_a_figure_given_twice_that_contradicts_itself_is_reported():
+    with pytest.raises(
+        Inconsistent, match=r"contradict each other: the first is 43\sN·m, 31\.7\slbf·ft"
+    ):  # 43 / 1.35582
+        parse_quantity("43 N·m (43 lb ft)", "torque")
 
 
 @pytest.mark.parametrize("text", ["80.000 km", "80,000 km", "2,300 km"])

@@ -14,7 +14,7 @@ from typing import Any
 
 import pint
 
-from .errors import Ambiguous, OutOfRange, Unreadable
+from .errors import Ambiguous, Inconsistent, OutOfRange, Unreadable
 from .working import grouped
 
 SYSTEMS = ("metric", "imperial", "us")
@@ -139,6 +139,8 @@ _BARE = {
     "fluidounce": "fluid_ounce",
     "fluidounces": "fluid_ounce",
 }
+_GIVEN_TWICE = re.compile(r"^(?P<one>[^(=]+?)\s*(?:\((?P<two>[^()]+)\)|=\s*(?P<three>.+))$")
+AGREE = 0.03  # two units of one figure agree within this share: they are rounded when printed, common practice
 _FRACTIONS = {
     "½": "1/2",
     "¼": "1/4",
@@ -240,6 +242,20 @@ def _unit_of(text: str, whole_text: str, kind: str, system: str) -> str:
     return f"imperial_{bare}"
 
 
+def _cross_checked(one: str, two: str, kind: str, system: str) -> float:
+    """A figure given in two units, as sheets print it: the first counts when the second says the same."""
+    first, second = (parse_quantity(part, kind, system) for part in (one, two))
+    if abs(first - second) > AGREE * max(abs(first), abs(second)):
+        shown = ", ".join(dict.fromkeys(format_quantity(first, kind, s) for s in SYSTEMS))
+        raise Inconsistent(
+            f"“{one.strip()}” and “{two.strip()}” contradict each other: the first is {shown}. Which one is right?",
+            field=kind,
+            value=f"{one} ({two})",
+            allowed="two units that say the same",
+        )
+    return first
+
+
 def parse_quantity(text: str, kind: str, system: str = "metric") -> float:
     """Read what a person typed and give it in the canonical unit of its kind.
 
@@ -257,6 +273,7 @@ def parse_quantity(text: str, kind: str, system: str = "metric") -> float:
     Raises
     ------
     Unreadable : no number, an unknown unit, or more than 60 characters
+    Inconsistent : given twice, ``43 N·m (32 lb ft)`` or ``2.3 L = 2.4 US qt``, and the two differ by more than 3 %
     Ambiguous : ``80.000 km`` (thousands or decimals?) or a bare ``2 qt`` under metric (US or imperial?)
     OutOfRange : outside what the kind allows; negative amounts, NaN and infinity among them
 
@@ -268,6 +285,9 @@ def parse_quantity(text: str, kind: str, system: str = "metric") -> float:
     if kind not in _KINDS or system not in SYSTEMS:
         raise Unreadable(f"No kind “{kind}” in system “{system}”.", field="kind", value=kind)
     whole = str(text)
+    twice = _GIVEN_TWICE.match(whole.strip()) if len(whole) <= 60 else None
+    if twice:
+        return _cross_checked(twice["one"], twice["two"] or twice["three"], kind, system)
     if len(whole) > 60:
         raise Unreadable("That is too long for an amount: at most 60 characters.", field=kind, value=whole[:60])
     cleaned = whole.strip()

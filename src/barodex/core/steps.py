@@ -127,4 +127,4 @@ def torque_words(torque_nm: float | None) -> str:
     """
     if torque_nm is None:
         return "torque unknown: look it up"
-    return f"{torque_nm:g} N·m ({nm_to_lbf_ft(torque_nm):.0f} lbf·ft)"
+    return f"{torque_nm:g}\N{NO-BREAK SPACE}N·m ({nm_to_lbf_ft(torque_nm):.0f}\N{NO-BREAK SPACE}lbf·ft)"

@@ -251,7 +251,7 @@ SHEETS: dict[str, tuple[str, Figures]] = {
             plugs=_plugs(None, 35, "hex head", 22),
             interval_km=80_000,
             interval_months=60,
-            sources=_sources(torque=R),
+            sources=_sources(("bulletin", "verified"), torque=R),
         ),
     ),
     "Motorcycle gearbox": (

@@ -18,7 +18,7 @@ from barodex.book.actions import PaperRecord, enter_record
 from barodex.core.run import finding_from
 from barodex.fleet.actions import CompartmentSpec, VehicleSpec, add_reading, add_vehicle
 from barodex.fleet.models import Compartment, Vehicle
-from barodex.shelf.actions import add_lubricant, revise_sheet, stock_container, write_sheet
+from barodex.shelf.actions import Source, add_lubricant, revise_sheet, stock_container, write_sheet
 from barodex.shelf.models import Lubricant, SpecSheet
 
 from .fleet import FLEET, OILS, SHEETS, SHELF, UNGRADUATED, Machine
@@ -88,7 +88,9 @@ def _shelf(lead: Person, today: dt.date) -> None:
             add_lubricant(lead, oil)
         for name, (kind, figures) in SHEETS.items():
             if name == "Van gearbox, two capacities":
-                figures = replace(figures, capacity_ml=2700)
+                figures = replace(
+                    figures, capacity_ml=2700, sources=(Source("capacity", "manual", "verified"), *figures.sources[1:])
+                )
             write_sheet(lead, name, kind, replace(figures, effective_on=clock.today()))
     with clock.at(_moment(today - dt.timedelta(days=700))):
         name = "Van gearbox, two capacities"

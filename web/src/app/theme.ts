@@ -10,6 +10,7 @@ export type Tones = {
   ink: string;
   soft: string;
   amber: string;
+  amberDark: string;
   amberInk: string;
   amberText: string;
   red: string;
@@ -39,6 +40,7 @@ const DAY: Tones = {
   ink: '#18221F',
   soft: '#565D58',
   amber: '#E2A33A',
+  amberDark: '#D2922A',
   amberInk: '#18221F',
   amberText: '#7A4500',
   red: '#A11A1A',
@@ -58,6 +60,7 @@ const NIGHT: Tones = {
   ink: '#F0EBDC',
   soft: '#B3BAB2',
   amber: '#E9B04A',
+  amberDark: '#F4C46E',
   amberInk: '#14100A',
   amberText: '#F0BE68',
   red: '#FF9686',
@@ -79,7 +82,7 @@ export function makeTheme(mode: 'day' | 'night'): Theme {
     tones,
     palette: {
       mode: mode === 'day' ? 'light' : 'dark',
-      primary: { main: tones.amber, contrastText: tones.amberInk },
+      primary: { main: tones.amber, dark: tones.amberDark, contrastText: tones.amberInk },
       secondary: { main: tones.ink, contrastText: tones.paper },
       error: { main: tones.red },
       background: { default: tones.paper, paper: tones.sheet },

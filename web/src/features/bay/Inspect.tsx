@@ -111,7 +111,7 @@ export function Finding({
       <Box component="h3" sx={{ typography: 'h4', m: 0 }}>
         On the magnet
       </Box>
-      <Box sx={grid(92)} role="group" aria-label="On the magnet">
+      <Box sx={grid(84)} role="group" aria-label="On the magnet">
         {MAGNETS.map(([key, name]) => (
           <Tile
             key={key}
@@ -127,7 +127,7 @@ export function Finding({
       <Box component="h3" sx={{ typography: 'h4', m: 0 }}>
         In the oil or on the cloth
       </Box>
-      <Box sx={grid(92)} role="group" aria-label="In the oil or on the cloth">
+      <Box sx={grid(84)} role="group" aria-label="In the oil or on the cloth">
         <Tile
           label="no particles"
           on={value.particles !== null && particles.length === 0}

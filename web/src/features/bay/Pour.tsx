@@ -49,10 +49,10 @@ export function Pour({ id, step, ledger, bay, problem }: BodyProps) {
       </Box>
       {left !== null && left > 0.5 && (
         <Box sx={{ display: 'grid', gap: 1 }}>
-          {bottles.map((b) => (
+          {bottles.map((b, k) => (
             <Button
               key={b.container}
-              variant="outlined"
+              variant={k === 0 ? 'contained' : 'outlined'}
               disabled={bay.post.isPending}
               onClick={() => add(b.content_ml - b.left_ml, b.container)}
               sx={{ justifyContent: 'space-between', minHeight: 56 }}

@@ -135,6 +135,8 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
   const needsReason = error instanceof Refused && error.kind === 'needs-reason';
   const hasReason = step.fields.some((f) => f.name === 'reason');
   const problem = (field: string) => (error instanceof Refused ? error.at(field) : '');
+  // While oil is still to be poured, the bottle is the next action, not the end of the pour.
+  const unpoured = step.kind === 'pour' && ledger?.target_ml != null && ledger.target_ml - ledger.poured_ml > 0.5;
   const Body = bodyOf(step.kind);
   return (
     <Box
@@ -233,7 +235,7 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
         >
           <Button
             type="submit"
-            variant="contained"
+            variant={unpoured ? 'outlined' : 'contained'}
             disabled={post.isPending}
             sx={{ minHeight: 64, fontSize: '1.5rem', px: 3 }}
           >

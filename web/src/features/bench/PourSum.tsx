@@ -68,7 +68,7 @@ export function PourSum() {
           onChange={(e) => setD({ ...d, count: e.target.value })}
           slotProps={{ htmlInput: { inputMode: 'numeric', maxLength: 3 } }}
         />
-        {field('Opened one holds', 'opened', 'empty: none')}
+        {field('Opened holds', 'opened', 'empty: none')}
         {field('Left in pump', 'dead_volume_ml', 'empty: no pump')}
         {field('Syringe stroke', 'stroke_ml', 'empty: none')}
       </Box>

@@ -2,13 +2,11 @@ import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ask, client } from '../../app/api';
-import { useShow } from '../../app/session';
 import { QuantityField, useRested } from '../../ui/QuantityField';
 import { Sum } from './Sum';
 
 /** What to set on a torque wrench that carries an adaptor. */
 export function TorqueSum() {
-  const { show } = useShow();
   const [d, setD] = useState({ torque_nm: '100 N·m', wrench_mm: '300 mm', offset_mm: '75 mm', wrench_max_nm: '' });
   const body = useRested(d);
   const sum = useQuery({
@@ -28,8 +26,7 @@ export function TorqueSum() {
       answer={
         sum.data && (
           <>
-            Set {show(sum.data.setting_nm, 'torque')} ({sum.data.setting_nm.toFixed(1)} N·m,{' '}
-            {sum.data.setting_lbf_ft.toFixed(1)} lbf·ft)
+            Set {sum.data.setting_nm.toFixed(1)} N·m = {sum.data.setting_lbf_ft.toFixed(1)} lbf·ft
             {sum.data.warning && <Box sx={{ color: 'error.main', typography: 'body1' }}>{sum.data.warning}</Box>}
           </>
         )

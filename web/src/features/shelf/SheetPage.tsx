@@ -150,7 +150,7 @@ export function SheetPage() {
         {s.compartments.length ? <span>{s.compartments.join(' · ')}</span> : <span>No compartment yet.</span>}
       </Section>
       {older.length > 0 && (
-        <Section title="Superseded">
+        <Section title="Revisions">
           {s.revisions.map((r) => (
             <Box key={r.id} sx={{ borderTop: 1, borderColor: 'divider', pt: 0.75 }}>
               <b>Revision {r.number}</b>, {date(r.effective_on)}, {r.written_by}: {r.reason}. Took{' '}
