@@ -1,6 +1,6 @@
 import createCache from '@emotion/cache';
 import { CacheProvider } from '@emotion/react';
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { App } from './app/App';
@@ -12,7 +12,13 @@ import '@fontsource/barlow-condensed/latin-600.css';
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content;
 const styles = createCache({ key: 'bx', nonce, prepend: true });
+// A session that has ended shows the sign-in, wherever it is noticed.
+const noticeEnd = (error: Error) => {
+  if (error instanceof Refused && error.problem.status === 401) queries.invalidateQueries({ queryKey: ['session'] });
+};
 const queries = new QueryClient({
+  queryCache: new QueryCache({ onError: (error, query) => query.queryKey[0] !== 'session' && noticeEnd(error) }),
+  mutationCache: new MutationCache({ onError: noticeEnd }),
   defaultOptions: {
     queries: {
       retry: (count, error) => !(error instanceof Refused) && count < 3,

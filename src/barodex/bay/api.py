@@ -7,9 +7,8 @@ import json
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 
-from barodex.config.api import Endpoint, Quantity, Words, answer, read_meter, shape
+from barodex.config.api import Endpoint, Made, Quantity, Words, answer, read_meter, shape
 from barodex.core.run import EVENT_KINDS
-from barodex.fleet.api import Made
 from barodex.fleet.models import Vehicle
 
 from . import actions, queries

@@ -10,9 +10,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from barodex import clock
-from barodex.book.actions import is_first_change, past_finding
 from barodex.book.models import OilRecord
-from barodex.book.queries import POURED_C, RECORDS, corrected, density, record_views
+from barodex.book.queries import POURED_C, RECORDS, corrected, density, is_first_change, past_finding, record_views
 from barodex.core import procedure as guide
 from barodex.core import run
 from barodex.core.debris import RULES, Assessment

@@ -18,14 +18,13 @@ from barodex.core.expansion import DEFAULT_DENSITY15
 from barodex.core.interval import add_months
 from barodex.core.policy import limits_for, look_again
 from barodex.core.quantity import parse_quantity
-from barodex.core.run import finding_from
 from barodex.fleet.actions import add_reading
 from barodex.fleet.models import Compartment
 from barodex.shelf.models import Lubricant, SheetRevision
 from barodex.shelf.queries import current_revision
 
 from .models import Correction, FollowUp, OilRecord
-from .queries import CORRECTABLE, POURED_C, RECORDS, corrected, record_views
+from .queries import CORRECTABLE, POURED_C, RECORDS, corrected, is_first_change, past_finding, record_views
 
 
 @dataclass(frozen=True)
@@ -215,17 +214,6 @@ def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilReco
             factory_fill=paper.factory_fill,
         ),
     )
-
-
-def is_first_change(compartment: Compartment, on: dt.date) -> bool:
-    """Whether the oil that comes out on a day is the factory fill. Without a trace it is unknown, which is not the same."""
-    last = compartment.records.filter(on__lt=on).last()
-    return last is not None and last.factory_fill
-
-
-def past_finding(record: OilRecord | None) -> Finding | None:
-    """The finding of a record, as the core reads it."""
-    return finding_from(record.finding) if record is not None and record.finding else None
 
 
 @transaction.atomic

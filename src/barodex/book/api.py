@@ -6,9 +6,8 @@ from django.http import HttpResponse
 from drf_spectacular.utils import OpenApiTypes, extend_schema
 from rest_framework import serializers
 
-from barodex.config.api import Endpoint, Quantity, Words, answer, read_meter, shape
+from barodex.config.api import Endpoint, Made, Quantity, Words, answer, read_meter, shape
 from barodex.core.run import finding_from
-from barodex.fleet.api import Made
 from barodex.fleet.models import Compartment
 
 from . import actions, paper, queries

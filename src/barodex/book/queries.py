@@ -7,8 +7,10 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
+from barodex.core.debris import Finding
 from barodex.core.drained import Amount, at_reference, drained_sigma_ml, loss_since_last_fill, poured_sigma_ml
 from barodex.core.expansion import DEFAULT_DENSITY15
+from barodex.core.run import finding_from
 from barodex.fleet.models import Compartment
 
 from .models import FollowUp, OilRecord
@@ -159,6 +161,17 @@ def record_views(records: Iterable[OilRecord]) -> list[RecordView]:
         if net_in:
             last_in, last_oil, last_meter = net_in, density(r), values["meter_value"]
     return views
+
+
+def is_first_change(compartment: Compartment, on: dt.date) -> bool:
+    """Whether the oil that comes out on a day is the factory fill. Without a trace it is unknown, which is not the same."""
+    last = compartment.records.filter(on__lt=on).last()
+    return last is not None and last.factory_fill
+
+
+def past_finding(record: OilRecord | None) -> Finding | None:
+    """The finding of a record, as the core reads it."""
+    return finding_from(record.finding) if record is not None and record.finding else None
 
 
 @dataclass(frozen=True)

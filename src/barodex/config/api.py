@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Any, ClassVar
 
 from rest_framework import serializers
@@ -12,6 +13,13 @@ from rest_framework_dataclasses.serializers import DataclassSerializer
 from barodex.accounts.permissions import ByRole
 from barodex.core.errors import CoreError, in_range
 from barodex.core.quantity import parse_quantity
+
+
+@dataclass(frozen=True)
+class Made:
+    """What was made."""
+
+    id: int
 
 
 class Endpoint(APIView):

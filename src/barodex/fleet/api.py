@@ -11,7 +11,7 @@ from rest_framework.parsers import MultiPartParser
 from rest_framework.response import Response
 
 from barodex import clock
-from barodex.config.api import Endpoint, Words, answer, read_meter, shape
+from barodex.config.api import Endpoint, Made, Words, answer, read_meter, shape
 from barodex.core.errors import Inconsistent
 from barodex.core.sheet import GUIDED
 from barodex.core.sheet import KINDS as COMPARTMENT_KINDS
@@ -46,13 +46,6 @@ class ReadingRequest(serializers.Serializer):
     on = serializers.DateField(required=False)
     value = serializers.CharField(max_length=60)
     swap = serializers.BooleanField(default=False)
-
-
-@dataclasses.dataclass(frozen=True)
-class Made:
-    """What was made."""
-
-    id: int
 
 
 @dataclasses.dataclass(frozen=True)

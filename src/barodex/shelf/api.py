@@ -5,9 +5,8 @@ from __future__ import annotations
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 
-from barodex.config.api import Endpoint, Quantity, Words, answer, shape
+from barodex.config.api import Endpoint, Made, Quantity, Words, answer, shape
 from barodex.core import lubricant, sheet
-from barodex.fleet.api import Made
 
 from . import actions, queries
 
