@@ -44,34 +44,16 @@ class Server:
             self.port = probe.getsockname()[1]
         self.env = {**os.environ, "BARODEX_VAR": self.folder, "BARODEX_DEMO": "1", "PYTHONPATH": str(ROOT / "src")}
         for command in (["migrate", "-v0"], ["load_demo"]):
-            subprocess.run(
-                [sys.executable, "-m", "barodex", *command], check=True, env=self.env, stdout=subprocess.DEVNULL
-            )
-        options = [
-            "--no-control-socket",
-            "--log-level",
-            "error",
-            "--preload",
-            "-w",
-            "2",
-            "--threads",
-            "4",
-            "-b",
-            f"127.0.0.1:{self.port}",
-        ]
-        self.process = subprocess.Popen(
-            [sys.executable, "-m", "gunicorn", *options, "barodex.config.wsgi"], env=self.env, cwd=ROOT
-        )
+            subprocess.run([sys.executable, "-m", "barodex", *command], check=True, env=self.env, stdout=subprocess.DEVNULL)
+        options = ["--no-control-socket", "--log-level", "error", "--preload", "-w", "2", "--threads", "4", "-b", f"127.0.0.1:{self.port}"]
+        self.process = subprocess.Popen([sys.executable, "-m", "gunicorn", *options, "barodex.config.wsgi"], env=self.env, cwd=ROOT)
         wait_for(self.port)
 
     def memory_mb(self) -> float:
         """Proportional set size of the master and its workers: shared pages counted once."""
         pids = [
             self.process.pid,
-            *map(
-                int,
-                subprocess.run(["pgrep", "-P", str(self.process.pid)], capture_output=True, text=True).stdout.split(),
-            ),
+            *map(int, subprocess.run(["pgrep", "-P", str(self.process.pid)], capture_output=True, text=True).stdout.split()),
         ]
         total = 0
         for pid in pids:
@@ -109,10 +91,7 @@ class Person:
     def call(self, method: str, path: str, body: object = None) -> dict:
         data = None if body is None else json.dumps(body).encode()
         request = urllib.request.Request(
-            self.base + path,
-            data,
-            {"Content-Type": "application/json", "X-CSRFToken": getattr(self, "key", "")},
-            method=method,
+            self.base + path, data, {"Content-Type": "application/json", "X-CSRFToken": getattr(self, "key", "")}, method=method
         )
         with self.opener.open(request, timeout=30) as response:
             return json.loads(response.read())
@@ -133,12 +112,7 @@ def start_more(person: Person, wanted: int) -> list[int]:
     made: list[int] = []
     for vehicle in person.call("GET", "/api/due")["vehicles"]:
         for job in person.call("GET", f"/api/services/start/{vehicle['id']}")["jobs"]:
-            if (
-                len(made) < wanted
-                and job["guided"]
-                and not job["in_service"]
-                and job["offers"][0]["verdict"] != "reject"
-            ):
+            if len(made) < wanted and job["guided"] and not job["in_service"] and job["offers"][0]["verdict"] != "reject":
                 jobs = [{"compartment_id": job["compartment"], "lubricant_id": job["offers"][0]["lubricant"]}]
                 made.append(person.call("POST", "/api/services", {"vehicle_id": vehicle["id"], "jobs": jobs})["id"])
     return made
@@ -150,19 +124,14 @@ def speed(server: Server) -> None:
     for _ in range(5):
         person.call("GET", "/api/due")
     report(
-        "Due's API, demo fleet, median of 40",
-        statistics.median(timed(lambda: person.call("GET", "/api/due")) for _ in range(40)),
-        60,
-        "ms",
+        "Due's API, demo fleet, median of 40", statistics.median(timed(lambda: person.call("GET", "/api/due")) for _ in range(40)), 60, "ms"
     )
 
     def after_a_change() -> float:
         person.call("PATCH", "/api/session", {"theme": "day"})  # any act renews the version of the book
         return timed(lambda: person.call("GET", "/api/due"))
 
-    report(
-        "Due's API right after a change, median of 20", statistics.median(after_a_change() for _ in range(20)), 60, "ms"
-    )
+    report("Due's API right after a change, median of 20", statistics.median(after_a_change() for _ in range(20)), 60, "ms")
     service = person.call("GET", "/api/services")[0]["id"]
     path = f"/api/services/{service}/events"
     report(
@@ -241,12 +210,7 @@ def demo_start(folder: Path, name: str, limit: float, began: float) -> None:
         port = probe.getsockname()[1]
     env = {k: v for k, v in os.environ.items() if not k.startswith("BARODEX")}
     process = subprocess.Popen(
-        ["make", "demo", f"PORT={port}"],
-        cwd=folder,
-        env=env,
-        stdout=subprocess.DEVNULL,
-        stderr=subprocess.DEVNULL,
-        start_new_session=True,
+        ["make", "demo", f"PORT={port}"], cwd=folder, env=env, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True
     )
     try:
         wait_for(port, 600)

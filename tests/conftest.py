@@ -41,9 +41,7 @@ class Api:
     client: Client
 
     def call(self, method: str, path: str, body=None, expect: int = 200):
-        response = getattr(self.client, method)(
-            path, data=body if body is not None else None, content_type="application/json"
-        )
+        response = getattr(self.client, method)(path, data=body if body is not None else None, content_type="application/json")
         assert response.status_code == expect, response.content[:600]
         return response.json() if response.content else None
 
@@ -100,9 +98,7 @@ def depot(people):
     )
     sources = tuple(Source(f, "manual", "verified") for f in ("capacity", "oil", "interval", "torque"))
     light = add_lubricant(lead, Oil("Light", "gear", "75W-80", "GL-4", 870, packs=((1000, Decimal("10.00")),)))
-    heavy = add_lubricant(
-        lead, Oil("Heavy", "gear", "80W-90", "GL-5", 890, packs=((1000, Decimal("8.00")), (5000, Decimal("30.00"))))
-    )
+    heavy = add_lubricant(lead, Oil("Heavy", "gear", "80W-90", "GL-5", 890, packs=((1000, Decimal("8.00")), (5000, Decimal("30.00")))))
     box = write_sheet(
         lead,
         "Brass box",
@@ -145,10 +141,7 @@ def depot(people):
             "4x4",
             "four-wheel",
             plate="SKR 1",
-            compartments=(
-                CompartmentSpec("Gearbox", "gearbox", box.pk),
-                CompartmentSpec("Rear axle", "rear axle", axle.pk),
-            ),
+            compartments=(CompartmentSpec("Gearbox", "gearbox", box.pk), CompartmentSpec("Rear axle", "rear axle", axle.pk)),
         ),
     )
     gearbox, rear = vehicle.compartments.order_by("id")
@@ -157,9 +150,7 @@ def depot(people):
             add_reading(tech, vehicle.pk, clock.today(), km)
     with clock.at(NOW - dt.timedelta(days=365)):
         enter_record(tech, gearbox.pk, PaperRecord(clock.today(), 61_000, light.pk, "", None, None, 1850))
-    return SimpleNamespace(
-        vehicle=vehicle, gearbox=gearbox, rear=rear, light=light, heavy=heavy, box=box, axle=axle, bottles=bottles
-    )
+    return SimpleNamespace(vehicle=vehicle, gearbox=gearbox, rear=rear, light=light, heavy=heavy, box=box, axle=axle, bottles=bottles)
 
 
 def new_event(kind: str, step: str, **values):

@@ -37,10 +37,7 @@ def make(description: Path, types: Path) -> None:
         stderr=subprocess.DEVNULL,
     )
     subprocess.run(
-        [sys.executable, "-m", "barodex", "makemigrations", "--check", "--dry-run"],
-        check=True,
-        env=env,
-        stdout=subprocess.DEVNULL,
+        [sys.executable, "-m", "barodex", "makemigrations", "--check", "--dry-run"], check=True, env=env, stdout=subprocess.DEVNULL
     )
 
 

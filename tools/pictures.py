@@ -40,11 +40,7 @@ def to_the_pour(page: Page) -> None:
     page.get_by_role("heading", name="Read oil").wait_for()
     findings(page)
     page.get_by_role("button", name="Note it, go on").click()
-    for heading, button in (
-        ("Shut the drain", "Closed, go on"),
-        ("Level: floor", "Done, go on"),
-        ("Right oil", "Done, go on"),
-    ):
+    for heading, button in (("Shut the drain", "Closed, go on"), ("Level: floor", "Done, go on"), ("Right oil", "Done, go on")):
         page.get_by_role("heading", name=heading).wait_for()
         for box in page.locator("form").get_by_role("checkbox").all():
             box.check()

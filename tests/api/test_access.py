@@ -9,11 +9,7 @@ from barodex.accounts.permissions import ANYONE
 from barodex.config.urls import api_patterns
 
 ARGUMENTS = {"vehicle": 1, "sheet": 1, "service": 1, "compartment": 1, "record": 1, "follow_up": 1}
-CALLS = [
-    (pattern.name, method, least)
-    for pattern in api_patterns
-    for method, least in pattern.callback.view_class.roles.items()
-]
+CALLS = [(pattern.name, method, least) for pattern in api_patterns for method, least in pattern.callback.view_class.roles.items()]
 
 # Signing out ends the client's session: it has a test of its own below.
 BY_ROLE = [c for c in CALLS if c[2] != ANYONE and c[:2] != ("session", "DELETE")]
@@ -27,11 +23,7 @@ def address(name):
 def test_every_address_says_who_may_call_it():
     for pattern in api_patterns:
         view = pattern.callback.view_class
-        handlers = {
-            m.upper()
-            for m in ("get", "post", "put", "patch", "delete")
-            if hasattr(view, m) and m in view.http_method_names
-        }
+        handlers = {m.upper() for m in ("get", "post", "put", "patch", "delete") if hasattr(view, m) and m in view.http_method_names}
         declared = set(view.roles)
         assert declared <= handlers, pattern.name
         assert all(least == ANYONE or least in ROLES for least in view.roles.values()), pattern.name
@@ -51,9 +43,7 @@ def test_nobody_gets_in_without_a_sign_in(name, method, least):
 
 
 @pytest.mark.parametrize(
-    ("name", "method", "least"),
-    [c for c in CALLS if c[2] != ANYONE],
-    ids=[f"{m} {n}" for n, m, a in CALLS if a != ANYONE],
+    ("name", "method", "least"), [c for c in CALLS if c[2] != ANYONE], ids=[f"{m} {n}" for n, m, a in CALLS if a != ANYONE]
 )
 def test_a_lower_role_is_refused_and_the_named_one_is_not(api, name, method, least):
     for role in ROLES:
@@ -96,10 +86,7 @@ def test_changes_need_the_csrf_key(people, password):
     body = {"username": "lead", "password": password}
     assert strict.post("/api/session", body, content_type="application/json").status_code == 403
     key = strict.get("/api/session").json()["csrf"]
-    assert (
-        strict.post("/api/session", body, content_type="application/json", headers={"X-CSRFToken": key}).status_code
-        == 200
-    )
+    assert strict.post("/api/session", body, content_type="application/json", headers={"X-CSRFToken": key}).status_code == 200
     assert strict.patch("/api/session", {"theme": "night"}, content_type="application/json").status_code == 403
 
 

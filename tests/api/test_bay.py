@@ -33,10 +33,7 @@ def step_of(view, prefix):
 
 
 def start(api, depot, expect, **job):
-    body = {
-        "vehicle_id": depot.vehicle.pk,
-        "jobs": [{"compartment_id": depot.gearbox.pk, "lubricant_id": depot.light.pk, **job}],
-    }
+    body = {"vehicle_id": depot.vehicle.pk, "jobs": [{"compartment_id": depot.gearbox.pk, "lubricant_id": depot.light.pk, **job}]}
     return api.technician.post("/api/services", body, expect=expect)
 
 
@@ -45,9 +42,7 @@ def test_the_start_page_says_what_to_fetch(api, depot):
     gearbox, rear = start_view["jobs"]
     assert [(o["name"], o["verdict"]) for o in gearbox["offers"]] == [("Light", "meets"), ("Heavy", "reject")]
     assert gearbox["offers"][0]["on_hand_ml"] == 2640
-    assert rear["offers"][0]["buy"] == [
-        {"size_ml": 1000, "count": 2}
-    ]  # 1 500 mL: two litres at 8 are cheaper than 5 L at 30
+    assert rear["offers"][0]["buy"] == [{"size_ml": 1000, "count": 2}]  # 1 500 mL: two litres at 8 are cheaper than 5 L at 30
     assert rear["offers"][0]["buy_cost"] == 16
 
 
@@ -74,10 +69,7 @@ def test_a_start_is_refused_whole(api, depot):
     }
     problem = api.technician.post("/api/services", body, expect=422)
     assert "lower than" in problem["detail"]
-    assert (
-        "Choose at least one"
-        in api.technician.post("/api/services", {**body, "meter_value": "", "jobs": []}, expect=422)["detail"]
-    )
+    assert "Choose at least one" in api.technician.post("/api/services", {**body, "meter_value": "", "jobs": []}, expect=422)["detail"]
     assert not Service.objects.exists()
     assert not ServiceJob.objects.exists()
 
@@ -142,10 +134,7 @@ def test_more_out_than_the_sheet_is_asked_about_then_taken_with_a_reason(api, pe
     walk(people["technician"], service, {}, stop_before="measure")
     measure = step_of(api.technician.get(f"/api/services/{service}"), "measure.")["id"]
     path = f"/api/services/{service}/events"
-    assert (
-        api.technician.post(path, new_event("done", measure, pan_ml="2.4 L"), expect=409)["type"]
-        == "/problems/needs-reason"
-    )
+    assert api.technician.post(path, new_event("done", measure, pan_ml="2.4 L"), expect=409)["type"] == "/problems/needs-reason"
     view = api.technician.post(path, new_event("done", measure, pan_ml="2.4 L", reason="overfilled by the last owner"))
     assert "overfilled" in view["gaps"][0]
 
@@ -189,15 +178,10 @@ def test_the_wrong_container_and_an_empty_one_are_refused(api, depot, people, se
     walk(people["technician"], service, {}, stop_before="pour")
     pour = step_of(api.technician.get(f"/api/services/{service}"), "pour.")["id"]
     path = f"/api/services/{service}/events"
-    assert (
-        "wrong container"
-        in api.technician.post(path, new_event("add", pour, volume_ml=500, container=heavy.pk), expect=409)["detail"]
-    )
+    assert "wrong container" in api.technician.post(path, new_event("add", pour, volume_ml=500, container=heavy.pk), expect=409)["detail"]
     assert (
         "holds only 640"
-        in api.technician.post(path, new_event("add", pour, volume_ml=900, container=depot.bottles[0].pk), expect=422)[
-            "detail"
-        ]
+        in api.technician.post(path, new_event("add", pour, volume_ml=900, container=depot.bottles[0].pk), expect=422)["detail"]
     )
     assert "allowed is" in api.technician.post(path, new_event("add", pour, volume_ml=0), expect=422)["detail"]
 
@@ -222,10 +206,7 @@ def test_a_signature_that_fails_writes_nothing(api, depot, people, service, monk
 
     walk(people["technician"], service, {}, stop_before="sign")
     monkeypatch.setattr(actions, "write_record", lambda *a, **k: (_ for _ in ()).throw(GateClosed("the disk is full")))
-    assert (
-        "disk is full"
-        in api.technician.post(f"/api/services/{service}/events", new_event("done", "sign"), expect=409)["detail"]
-    )
+    assert "disk is full" in api.technician.post(f"/api/services/{service}/events", new_event("done", "sign"), expect=409)["detail"]
     assert Service.objects.get(pk=service).state == "open"
     assert not OilRecord.objects.filter(service=service).exists()
     assert Container.objects.get(pk=depot.bottles[0].pk).content_ml == 640
@@ -263,9 +244,7 @@ def test_timers_run_by_the_servers_clock(api, people, service):
     api.technician.post(f"/api/services/{service}/events", new_event("timer_start", wait))
     with clock.at(NOW + dt.timedelta(minutes=7)):
         (tray,) = api.viewer.get("/api/services")
-    assert dt.datetime.fromisoformat(tray["now"]) - dt.datetime.fromisoformat(tray["timer_started"]) == dt.timedelta(
-        minutes=7
-    )
+    assert dt.datetime.fromisoformat(tray["now"]) - dt.datetime.fromisoformat(tray["timer_started"]) == dt.timedelta(minutes=7)
     assert tray["timer_title"].endswith("wait until it only drips")
 
 
@@ -273,9 +252,7 @@ def test_a_service_is_given_up_only_before_the_drain(api, people, service):
     path = f"/api/services/{service}"
     assert "Say why" in api.technician.call("delete", path, {"reason": "x"}, expect=422)["detail"]
     walk(people["technician"], service, {}, stop_before="wait")
-    assert (
-        "must not be forgotten" in api.technician.call("delete", path, {"reason": "called away"}, expect=409)["detail"]
-    )
+    assert "must not be forgotten" in api.technician.call("delete", path, {"reason": "called away"}, expect=409)["detail"]
 
 
 def test_a_service_given_up_frees_its_compartment(api, depot, service):
@@ -287,9 +264,7 @@ def test_too_much_for_a_step_is_refused(api, service):
     problem = api.technician.post(f"/api/services/{service}/events", new_event("note", "", text="x" * 9000), expect=422)
     assert "too much" in problem["detail"]
     assert (
-        api.technician.post(f"/api/services/{service}/events", {"event_id": "no", "kind": "done"}, expect=422)[
-            "errors"
-        ][0]["field"]
+        api.technician.post(f"/api/services/{service}/events", {"event_id": "no", "kind": "done"}, expect=422)["errors"][0]["field"]
         == "event_id"
     )
 

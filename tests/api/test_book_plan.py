@@ -41,12 +41,7 @@ def test_a_correction_says_who_when_why_and_the_loss_follows(api, depot, record)
     assert view["drained_ml"] == 1840
     assert view["loss_band"] == "tight"
     (entry,) = view["corrections"]
-    assert (entry["before"], entry["after"], entry["reason"], entry["by"]) == (
-        "1640.0",
-        "1840.0",
-        "read the wrong mark",
-        "Technician",
-    )
+    assert (entry["before"], entry["after"], entry["reason"], entry["by"]) == ("1640.0", "1840.0", "read the wrong mark", "Technician")
     record.refresh_from_db()
     assert record.drained_ml == 1640  # the record itself is not touched
 
@@ -104,9 +99,7 @@ def test_a_bad_earlier_change_is_refused(api, depot, body, words):
 
 
 def text_of(content):
-    return " ".join(page.extract_text() for page in PdfReader(io.BytesIO(content)).pages).replace(
-        "\N{NO-BREAK SPACE}", " "
-    )
+    return " ".join(page.extract_text() for page in PdfReader(io.BytesIO(content)).pages).replace("\N{NO-BREAK SPACE}", " ")
 
 
 def test_the_job_paper_says_what_was_done(api, depot, record):
@@ -141,13 +134,9 @@ def test_a_paper_that_is_not_there(api, record):
 
 def test_the_history_goes_out_as_csv_and_runs_no_formula(api, depot, record):
     api.technician.post(
-        f"/api/records/{record.pk}/corrections",
-        {"field": "note", "value": "=1+1", "reason": "somebody's joke"},
-        expect=201,
+        f"/api/records/{record.pk}/corrections", {"field": "note", "value": "=1+1", "reason": "somebody's joke"}, expect=201
     )
-    rows = list(
-        csv.DictReader(io.StringIO(api.viewer.client.get(f"/api/book/{depot.gearbox.pk}/file").content.decode()))
-    )
+    rows = list(csv.DictReader(io.StringIO(api.viewer.client.get(f"/api/book/{depot.gearbox.pk}/file").content.decode())))
     assert [r["on"] for r in rows] == ["2025-06-15", TODAY.isoformat()]
     assert rows[1]["drained_ml"] == "1640.0"
     assert rows[1]["note"] == "'=1+1"
@@ -170,9 +159,7 @@ def test_due_stands_worst_first_and_says_by_which_limit(api, depot):
 
 
 def test_the_bench_shows_its_working(api, people):
-    pour = api.viewer.post(
-        "/api/bench/pour", {"need_ml": "700 mL", "containers": [{"label": "b", "size_ml": "1 L", "content_ml": "1 L"}]}
-    )
+    pour = api.viewer.post("/api/bench/pour", {"need_ml": "700 mL", "containers": [{"label": "b", "size_ml": "1 L", "content_ml": "1 L"}]})
     assert "300" in pour["actions"][0]["text"]
     assert pour["working"]["source"] == "common practice"
     torque = api.viewer.post("/api/bench/torque", {"torque_nm": "100", "wrench_mm": "300", "offset_mm": "75"})

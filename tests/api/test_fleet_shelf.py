@@ -39,10 +39,7 @@ def test_a_sheet_is_written_canonically_with_its_sources(api, people):
     assert revision.plugs.get(role="fill").torque_nm == pytest.approx(36.607, abs=1e-3)  # 27 × 1.35582, NIST SP 811
     assert revision.plugs.get(role="drain").torque_nm is None  # unknown is a state
     shown = api.viewer.get(f"/api/sheets/{made['id']}")
-    assert {s["figure"]: s["trust"] for s in shown["revisions"][0]["sources"]} == {
-        "capacity": "verified",
-        "torque": "guessed",
-    }
+    assert {s["figure"]: s["trust"] for s in shown["revisions"][0]["sources"]} == {"capacity": "verified", "torque": "guessed"}
 
 
 @pytest.mark.parametrize(
@@ -152,9 +149,7 @@ def test_a_swapped_meter_is_accepted_when_it_is_said(api, depot):
     api.technician.post(f"/api/vehicles/{depot.vehicle.pk}/readings", {"value": "12 km", "swap": True}, expect=201)
     due = api.viewer.get(f"/api/due/{depot.vehicle.pk}")["vehicles"][0]
     gearbox = next(c for c in due["compartments"] if c["name"] == "Gearbox")
-    assert gearbox["used"] == pytest.approx(
-        365 / 1461, abs=0.01
-    )  # by time; the distance goes on counting across the swap
+    assert gearbox["used"] == pytest.approx(365 / 1461, abs=0.01)  # by time; the distance goes on counting across the swap
 
 
 def send(api, content, name="readings.csv"):
@@ -162,9 +157,7 @@ def send(api, content, name="readings.csv"):
 
 
 def test_a_file_is_taken_once(api, depot):
-    content = (
-        f"vehicle,date,reading,unit\nOld 4x4,{TODAY},71900,km\nSKR 1,{TODAY - dt.timedelta(days=3)},44600,mi\n".encode()
-    )
+    content = f"vehicle,date,reading,unit\nOld 4x4,{TODAY},71900,km\nSKR 1,{TODAY - dt.timedelta(days=3)},44600,mi\n".encode()
     assert send(api, content).json() == {"added": 2, "known": 0}
     assert send(api, content).json() == {"added": 0, "known": 2}
 
@@ -179,9 +172,7 @@ def test_one_bad_row_refuses_the_file_and_names_the_row(api, depot):
     assert response.status_code == 422
     rows = [e for e in response.json()["errors"] if e["field"].startswith("row ")]
     assert [r["field"] for r in rows] == ["row 3", "row 4", "row 5", "row 6"]
-    assert [
-        w in r["message"] for w, r in zip(("No vehicle", "year-month-day", "formula", "lower than"), rows, strict=True)
-    ] == [True] * 4
+    assert [w in r["message"] for w, r in zip(("No vehicle", "year-month-day", "formula", "lower than"), rows, strict=True)] == [True] * 4
     assert rows[0]["value"] == "Ghost"
     assert Reading.objects.filter(vehicle=depot.vehicle).count() == 3
 

@@ -26,9 +26,7 @@ class Server:
         self.env = {**os.environ, "BARODEX_VAR": str(folder), "BARODEX_DEMO": "1", "PYTHONPATH": str(ROOT / "src")}
         self.env.pop("DJANGO_SETTINGS_MODULE", None)
         for command in (["migrate", "-v0"], ["load_demo"]):
-            subprocess.run(
-                [sys.executable, "-m", "barodex", *command], check=True, env=self.env, stdout=subprocess.DEVNULL
-            )
+            subprocess.run([sys.executable, "-m", "barodex", *command], check=True, env=self.env, stdout=subprocess.DEVNULL)
         self.process: subprocess.Popen | None = None
         self.start()
 
@@ -75,10 +73,7 @@ def browser_type_launch_args(browser_type_launch_args):
         **browser_type_launch_args,
         "executable_path": os.environ.get("CHROMIUM", "/usr/bin/chromium"),
         "chromium_sandbox": False,
-        "args": [
-            "--disable-background-networking",
-            "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost",
-        ],
+        "args": ["--disable-background-networking", "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost"],
     }
 
 
@@ -98,17 +93,10 @@ def watched(page, server):
     """A page that fails its test on a script error, a policy violation, or a request to anywhere else."""
     faults: list[str] = []
     page.on("pageerror", lambda error: faults.append(f"script: {error}"))
-    page.on(
-        "console",
-        lambda message: faults.append(f"policy: {message.text}") if "Content Security Policy" in message.text else None,
-    )
+    page.on("console", lambda message: faults.append(f"policy: {message.text}") if "Content Security Policy" in message.text else None)
     page.on(
         "request",
-        lambda request: (
-            faults.append(f"elsewhere: {request.url}")
-            if not request.url.startswith((server.url, "data:", "blob:"))
-            else None
-        ),
+        lambda request: faults.append(f"elsewhere: {request.url}") if not request.url.startswith((server.url, "data:", "blob:")) else None,
     )
     page.set_default_timeout(10_000)
     yield page

@@ -44,9 +44,7 @@ def test_the_whole_job_by_mouse(watched: Page, server):
     expect(page.get_by_text("Category GL-4 as asked.")).to_be_visible()
     page.get_by_label("Odometer now").fill("91 000 km")
     page.get_by_role("button", name="Start on gearbox").click()
-    expect(page.get_by_text(re.compile("lower than"))).to_have_count(
-        2
-    )  # at the field and above the list; what was typed stays
+    expect(page.get_by_text(re.compile("lower than"))).to_have_count(2)  # at the field and above the list; what was typed stays
     expect(page.get_by_label("Odometer now")).to_have_value("91 000 km")
     page.get_by_label("Odometer now").fill("91 900 km")
     page.get_by_role("button", name="Start on gearbox").click()
@@ -156,9 +154,7 @@ def test_the_whole_job_by_mouse(watched: Page, server):
     page.get_by_role("link", name="Shelf").click()
     expect(page.get_by_role("img", name=re.compile(r"Tarn 80 bottle B: 790\smL"))).to_be_visible()
     page.get_by_role("link", name="Due").click()
-    expect(
-        page.get_by_role("article", name="Depot 4x4").get_by_role("img", name=re.compile("Gearbox: fine, 100 %"))
-    ).to_be_visible()
+    expect(page.get_by_role("article", name="Depot 4x4").get_by_role("img", name=re.compile("Gearbox: fine, 100 %"))).to_be_visible()
 
 
 def tab_to(page: Page, target):

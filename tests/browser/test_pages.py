@@ -31,11 +31,7 @@ PAGES = [
 def serious(page: Page) -> list[str]:
     page.evaluate(AXE)
     found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
-    return [
-        f"{v['id']}: {v['nodes'][0]['html'][:120]}"
-        for v in found["violations"]
-        if v["impact"] in ("serious", "critical")
-    ]
+    return [f"{v['id']}: {v['nodes'][0]['html'][:120]}" for v in found["violations"] if v["impact"] in ("serious", "critical")]
 
 
 @pytest.mark.parametrize("path", PAGES)
@@ -56,9 +52,7 @@ def test_due_and_bay_on_a_tablet_and_a_phone(signed_in: Page, path, width, heigh
     signed_in.goto(path)
     signed_in.get_by_role("heading", level=1).wait_for()
     signed_in.wait_for_load_state("networkidle")
-    assert signed_in.evaluate(
-        "document.querySelector('main').scrollWidth <= document.querySelector('main').clientWidth"
-    )
+    assert signed_in.evaluate("document.querySelector('main').scrollWidth <= document.querySelector('main').clientWidth")
 
 
 def test_night_is_readable_too(signed_in: Page):
@@ -132,11 +126,7 @@ def test_a_file_with_bad_rows_is_refused_with_the_rows_and_a_good_one_taken(sign
     page.goto("/due/readings")
     choose = page.locator("input[type=file]")
     choose.set_input_files(
-        {
-            "name": "r.csv",
-            "mimeType": "text/csv",
-            "buffer": b"vehicle,date,reading,unit\nGhost,2026-01-01,5,km\nRelief van,soon,5,km\n",
-        }
+        {"name": "r.csv", "mimeType": "text/csv", "buffer": b"vehicle,date,reading,unit\nGhost,2026-01-01,5,km\nRelief van,soon,5,km\n"}
     )
     page.get_by_role("button", name="Take them in").click()
     table = page.get_by_role("table")

@@ -27,12 +27,7 @@ CASES = [
     ("clean magnet, clear oil", Finding("none", (), "fresh", "clear", "none"), GEARBOX, 0),
     ("fine paste at 50 000 km", Finding("cap", (PASTE,), "brown", "clear", "none"), GEARBOX, 1),
     ("a cap after 6 000 km", Finding("cap", (PASTE,), "darker", "clear", "none"), DebrisContext("axle", 6_000), 2),
-    (
-        "first change, full of fuzz",
-        Finding("cap", (PASTE,), "brown", "clear", "none"),
-        DebrisContext("axle", 6_000, first_change=True),
-        1,
-    ),
+    ("first change, full of fuzz", Finding("cap", (PASTE,), "brown", "clear", "none"), DebrisContext("axle", 6_000, first_change=True), 1),
     (
         "first change, overflowing",
         Finding("overflowing", (PASTE,), "brown", "clear", "none"),
@@ -40,44 +35,19 @@ CASES = [
         2,
     ),
     ("whiskers", Finding("whiskers", (PASTE,), "brown", "clear", "none"), GEARBOX, 2),
-    (
-        "gold flecks in a synchro box",
-        Finding("film", (Particle("glitter", "yellow", 4, 0.2),), "brown", "clear", "none"),
-        GEARBOX,
-        2,
-    ),
-    (
-        "many gold flecks",
-        Finding("film", (Particle("glitter", "yellow", 40, 0.2),), "brown", "clear", "none"),
-        GEARBOX,
-        3,
-    ),
+    ("gold flecks in a synchro box", Finding("film", (Particle("glitter", "yellow", 4, 0.2),), "brown", "clear", "none"), GEARBOX, 2),
+    ("many gold flecks", Finding("film", (Particle("glitter", "yellow", 40, 0.2),), "brown", "clear", "none"), GEARBOX, 3),
     ("a tooth corner", Finding("cap", (Particle("part", "steel", 1, 6),), "dark brown", "clear", "none"), GEARBOX, 4),
     ("a chip of 2 mm", Finding(None, (Particle("chip", "steel", 1, 2.0),), None, None, None), GEARBOX, 4),
     ("milky axle", Finding("film", (), "darker", "milky", "none"), DebrisContext("axle", 30_000), 3),
     ("milky automatic", Finding("film", (), "darker", "milky", "none"), DebrisContext("automatic", 30_000), 4),
     ("milky marine gearbox", Finding(None, (), "darker", "milky", None), DebrisContext("marine gearbox"), 4),
     ("glitter by lamp", Finding("film", (Particle("glitter"),), "brown", "clear", "none"), GEARBOX, 2),
-    (
-        "two short needles",
-        Finding("film", (Particle("sliver", "steel", 2, 1.0),), "brown", "clear", "none"),
-        GEARBOX,
-        2,
-    ),
+    ("two short needles", Finding("film", (Particle("sliver", "steel", 2, 1.0),), "brown", "clear", "none"), GEARBOX, 2),
     ("a long needle", Finding("film", (Particle("sliver", "steel", 1, 3.0),), "brown", "clear", "none"), GEARBOX, 3),
     ("several flakes", Finding("film", (Particle("flake", "steel", 5, 0.6),), "brown", "clear", "none"), GEARBOX, 3),
-    (
-        "silver, not magnetic",
-        Finding("none", (Particle("flake", "aluminium", 1, 0.3),), "brown", "clear", "none"),
-        GEARBOX,
-        3,
-    ),
-    (
-        "fibres in a gear-only box",
-        Finding("film", (Particle("paste", "friction lining", 1, 0.2),), "brown", "clear", "none"),
-        GEARBOX,
-        3,
-    ),
+    ("silver, not magnetic", Finding("none", (Particle("flake", "aluminium", 1, 0.3),), "brown", "clear", "none"), GEARBOX, 3),
+    ("fibres in a gear-only box", Finding("film", (Particle("paste", "friction lining", 1, 0.2),), "brown", "clear", "none"), GEARBOX, 3),
     (
         "a haze of fibres in an automatic",
         Finding("film", (Particle("paste", "friction lining", 1, 0.2),), "brown", "clear", "none"),
@@ -132,9 +102,7 @@ def test_a_fair_look_after_a_watched_one_restores_three_quarters():
     assert assess(fair, DebrisContext("axle", 50_000, previous=before, previous_level=2)).interval_factor == 0.75
 
 
-particles = st.builds(
-    Particle, st.sampled_from(FORMS), st.sampled_from(METALS), st.integers(1, 60), st.floats(0.05, 12)
-)
+particles = st.builds(Particle, st.sampled_from(FORMS), st.sampled_from(METALS), st.integers(1, 60), st.floats(0.05, 12))
 findings = st.builds(
     Finding,
     st.none() | st.sampled_from(MAGNETS),

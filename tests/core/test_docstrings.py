@@ -15,16 +15,7 @@ FUNCTIONS = [
     for name, function in inspect.getmembers(module, inspect.isfunction)
     if function.__module__ == module.__name__ and not name.startswith("_")
 ]
-UNIT_WORDS = {
-    "_ml": "mL",
-    "_c": "°C",
-    "_nm": "N·m",
-    "_km": "km",
-    "_g": "g",
-    "_mm": "mm",
-    "density15": "kg/m³",
-    "kv100": "mm²/s",
-}
+UNIT_WORDS = {"_ml": "mL", "_c": "°C", "_nm": "N·m", "_km": "km", "_g": "g", "_mm": "mm", "density15": "kg/m³", "kv100": "mm²/s"}
 
 
 def test_the_core_has_functions_to_check():

@@ -20,9 +20,7 @@ def test_topups_count_as_put_in():
     assert loss.loss_ml == pytest.approx(300)
 
 
-@pytest.mark.parametrize(
-    ("loss", "band"), [(10, "tight"), (80, "weep"), (150, "leak"), (400, "repair"), (-200, "tight")]
-)
+@pytest.mark.parametrize(("loss", "band"), [(10, "tight"), (80, "weep"), (150, "leak"), (400, "repair"), (-200, "tight")])
 def test_bands(loss, band):
     assert loss_band(loss, 20, 2000) == band
 
@@ -54,20 +52,8 @@ CASES = [
         "dual-claim",
     ),
     ("GL-4 in a hypoid axle", Lubricant("a", "gear", "80W-90", "GL-4"), HYPOID, "reject", "hypoid-weak"),
-    (
-        "gear oil in a wet clutch",
-        Lubricant("a", "gear", "75W-90", "GL-5"),
-        Requirement("clutch fluid"),
-        "reject",
-        "family",
-    ),
-    (
-        "gear oil in a turbine-oil supercharger",
-        Lubricant("a", "gear", "75W-90", "GL-5"),
-        Requirement("ester turbine"),
-        "reject",
-        "family",
-    ),
+    ("gear oil in a wet clutch", Lubricant("a", "gear", "75W-90", "GL-5"), Requirement("clutch fluid"), "reject", "family"),
+    ("gear oil in a turbine-oil supercharger", Lubricant("a", "gear", "75W-90", "GL-5"), Requirement("ester turbine"), "reject", "family"),
     (
         "no modifier in a limited-slip axle",
         Lubricant("a", "gear", "80W-90", "GL-5"),
@@ -83,20 +69,8 @@ CASES = [
         "friction",
     ),
     ("a label without a class", Lubricant("a", "gear", "75W-80"), BRASS, "caution", "category-unknown"),
-    (
-        "a sheet without a class",
-        Lubricant("a", "gear", "75W-80", "GL-4"),
-        Requirement("gear", "75W-80"),
-        "caution",
-        "sheet-unknown",
-    ),
-    (
-        "GL-4 for GL-3",
-        Lubricant("a", "gear", "80W-90", "GL-4"),
-        Requirement("gear", "80W-90", "GL-3"),
-        "equivalent",
-        "older",
-    ),
+    ("a sheet without a class", Lubricant("a", "gear", "75W-80", "GL-4"), Requirement("gear", "75W-80"), "caution", "sheet-unknown"),
+    ("GL-4 for GL-3", Lubricant("a", "gear", "80W-90", "GL-4"), Requirement("gear", "80W-90", "GL-3"), "equivalent", "older"),
     ("plain oil where GL-4 is asked", Lubricant("a", "gear", "75W-80", "GL-1"), BRASS, "reject", "category-weak"),
     ("another grade", Lubricant("a", "gear", "85W-140", "GL-5"), HYPOID, "caution", "grade-other"),
 ]

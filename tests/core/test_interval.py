@@ -48,9 +48,7 @@ def test_unknown_history_is_due_now_and_says_so():
     assert (due.state, due.limit, due.on, due.left) == ("unknown", "unknown", TODAY, None)
 
 
-@pytest.mark.parametrize(
-    ("ran", "state"), [(0, "fine"), (35_000, "fine"), (36_100, "soon"), (39_300, "due"), (40_001, "overdue")]
-)
+@pytest.mark.parametrize(("ran", "state"), [(0, "fine"), (35_000, "fine"), (36_100, "soon"), (39_300, "due"), (40_001, "overdue")])
 def test_states_by_distance(ran, state):
     due = next_due({"road": ran}, None, YEAR_AGO, TODAY, Limits({"road": 40_000}), ROAD, Rate(20, 15, 25), None, 90_000)
     assert due.state == state
@@ -76,9 +74,7 @@ def test_a_finding_shortens_every_limit():
 
 
 def test_the_whisker_stands_round_the_date():
-    due = next_due(
-        {"road": 10_000}, None, YEAR_AGO, TODAY, Limits({"road": 40_000}), ROAD, Rate(50, 40, 60), None, 50_000
-    )
+    due = next_due({"road": 10_000}, None, YEAR_AGO, TODAY, Limits({"road": 40_000}), ROAD, Rate(50, 40, 60), None, 50_000)
     assert due.earliest < due.on < due.latest
     assert due.earliest == TODAY + dt.timedelta(days=500)
 

@@ -31,9 +31,7 @@ def test_three_strokes_of_a_syringe():
 
 
 def test_the_opened_bottle_goes_first_and_a_drum_without_marks_needs_a_jug():
-    plan = pour_plan(
-        1000, [Bottle(20000, 14000, "drum", graduated=False), Bottle(1000, 1000, "new"), Bottle(1000, 350, "opened")]
-    )
+    plan = pour_plan(1000, [Bottle(20000, 14000, "drum", graduated=False), Bottle(1000, 1000, "new"), Bottle(1000, 350, "opened")])
     assert texts(plan) == ["opened empty (350 mL)", "650 mL from drum, measured in a jug"]
 
 
@@ -79,10 +77,7 @@ def brute_force(short, packs, most=8):
 @given(
     st.integers(1, 6500),
     st.lists(
-        st.tuples(st.sampled_from([250, 500, 1000, 2000, 5000]), st.integers(1, 60)),
-        min_size=1,
-        max_size=3,
-        unique_by=lambda t: t[0],
+        st.tuples(st.sampled_from([250, 500, 1000, 2000, 5000]), st.integers(1, 60)), min_size=1, max_size=3, unique_by=lambda t: t[0]
     ),
 )
 def test_the_cheapest_packs_are_those_of_brute_force(short, offers):

@@ -37,14 +37,7 @@ BROKEN = {**LOOK, "particles": [{"form": "part", "metal": "steel", "count": 1, "
 
 def procedure(*sheets):
     jobs = tuple(
-        Job(
-            str(k),
-            f"Box {k}",
-            sheet,
-            "the oil",
-            last_net_in=Amount(sheet.capacity_ml or 1850, 20, 20),
-            distance_km=40_000,
-        )
+        Job(str(k), f"Box {k}", sheet, "the oil", last_net_in=Amount(sheet.capacity_ml or 1850, 20, 20), distance_km=40_000)
         for k, sheet in enumerate(sheets or (BOX,))
     )
     return build(jobs, Conditions("the vehicle", "car"))

@@ -21,8 +21,7 @@ from barodex.core.usage import MeterReading, forecast
 
 
 @pytest.mark.parametrize(
-    ("density15", "temperature_c", "expected"),
-    [(880, 40, 0.98207), (860, 60, 0.96685), (900, 90, 0.94695), (880, 15, 1.0)],
+    ("density15", "temperature_c", "expected"), [(880, 40, 0.98207), (860, 60, 0.96685), (900, 90, 0.94695), (880, 15, 1.0)]
 )
 def test_volume_correction_factor_of_the_published_constants(density15, temperature_c, expected):
     assert volume_correction_factor(density15, temperature_c) == pytest.approx(expected, abs=5e-6)
@@ -30,9 +29,7 @@ def test_volume_correction_factor_of_the_published_constants(density15, temperat
 
 def test_a_hot_drain_at_15_degrees():
     # 2 300 mL at 60 °C is about 2 226 mL at 15 °C for 880 kg/m³: the same constants, worked separately.
-    assert volume_at(2300, 60, 15, 880) == pytest.approx(
-        2225.5, abs=0.2
-    )  # α = 7.1341e-4, αΔt = 0.032103, VCF = 0.96761
+    assert volume_at(2300, 60, 15, 880) == pytest.approx(2225.5, abs=0.2)  # α = 7.1341e-4, αΔt = 0.032103, VCF = 0.96761
     assert at_reference(Amount(2300, 60, 50), 880).sigma_ml == pytest.approx(50 * 2226 / 2300, abs=0.1)
 
 
@@ -79,16 +76,14 @@ def test_gear_bands(text, low, high):
 
 
 @pytest.mark.parametrize(
-    ("text", "low", "high"),
-    [("SAE 30", 9.3, 12.5), ("SAE 20", 6.9, 9.3), ("SAE 40", 12.5, 16.3), ("SAE 60", 21.9, 26.1)],
+    ("text", "low", "high"), [("SAE 30", 9.3, 12.5), ("SAE 20", 6.9, 9.3), ("SAE 40", 12.5, 16.3), ("SAE 60", 21.9, 26.1)]
 )
 def test_engine_bands(text, low, high):
     assert kv100_band(parse_grade(text, "engine")) == (low, high)
 
 
 @pytest.mark.parametrize(
-    ("text", "limit"),
-    [("70W-80", -55), ("75W-90", -40), ("80W-90", -26), ("85W-140", -12), ("SAE 90", None), ("10W-40", None)],
+    ("text", "limit"), [("70W-80", -55), ("75W-90", -40), ("80W-90", -26), ("85W-140", -12), ("SAE 90", None), ("10W-40", None)]
 )
 def test_cold_limits(text, limit):
     assert cold_limit_c(parse_grade(text)) == limit
@@ -115,9 +110,7 @@ def test_the_tables_join_without_gap_and_name_their_edition(scale):
     assert table(scale)["edition"]
 
 
-@pytest.mark.parametrize(
-    ("text", "shown"), [("75w90", "75W-90"), ("SAE 80W/90", "80W-90"), ("80W90", "80W-90"), ("sae 90", "SAE 90")]
-)
+@pytest.mark.parametrize(("text", "shown"), [("75w90", "75W-90"), ("SAE 80W/90", "80W-90"), ("80W90", "80W-90"), ("sae 90", "SAE 90")])
 def test_spellings_of_a_grade(text, shown):
     assert str(parse_grade(text)) == shown
 
@@ -129,13 +122,7 @@ def test_an_unknown_grade_offers_near_ones():
 
 @pytest.mark.parametrize(
     ("text", "expected"),
-    [
-        ("GL4", ("GL-4",)),
-        ("API GL-4/GL-5", ("GL-4", "GL-5")),
-        ("MT-1", ("MT-1",)),
-        ("", ()),
-        ("GL-4/5", ("GL-4", "GL-5")),
-    ],
+    [("GL4", ("GL-4",)), ("API GL-4/GL-5", ("GL-4", "GL-5")), ("MT-1", ("MT-1",)), ("", ()), ("GL-4/5", ("GL-4", "GL-5"))],
 )
 def test_categories(text, expected):
     assert parse_category(text) == expected

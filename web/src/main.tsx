@@ -20,12 +20,7 @@ const queries = new QueryClient({
   queryCache: new QueryCache({ onError: (error, query) => query.queryKey[0] !== 'session' && noticeEnd(error) }),
   mutationCache: new MutationCache({ onError: noticeEnd }),
   defaultOptions: {
-    queries: {
-      retry: (count, error) => !(error instanceof Refused) && count < 3,
-      retryDelay: 1500,
-      refetchOnWindowFocus: true,
-      staleTime: 2000,
-    },
+    queries: { retry: (count, error) => !(error instanceof Refused) && count < 3, retryDelay: 1500, refetchOnWindowFocus: true, staleTime: 2000 },
     mutations: { retry: false },
   },
 });

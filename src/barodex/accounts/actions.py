@@ -21,15 +21,11 @@ def require(by: Person, role: str) -> None:
 
 def audit(by: Person | None, act: str, about: models.Model, **detail: Any) -> None:
     """Write who did what; called inside the action's transaction."""
-    AuditEntry.objects.create(
-        at=clock.now(), by=by, act=act, about=f"{about._meta.label_lower}:{about.pk}", detail=detail
-    )
+    AuditEntry.objects.create(at=clock.now(), by=by, act=act, about=f"{about._meta.label_lower}:{about.pk}", detail=detail)
 
 
 @transaction.atomic
-def add_person(
-    by: Person | None, username: str, password: str | None, role: str, first: str = "", last: str = ""
-) -> Person:
+def add_person(by: Person | None, username: str, password: str | None, role: str, first: str = "", last: str = "") -> Person:
     """Add somebody. ``by`` None: at installation. A password of None can never be used to sign in."""
     if by is not None:
         require(by, "lead")
@@ -54,9 +50,7 @@ def change_settings(by: Person, unit_system: str | None = None, theme: str | Non
     """Change one's own units and theme."""
     if unit_system is not None:
         if unit_system not in SYSTEMS:
-            raise Inconsistent(
-                f"No unit system “{unit_system}”.", field="unit_system", value=unit_system, allowed=", ".join(SYSTEMS)
-            )
+            raise Inconsistent(f"No unit system “{unit_system}”.", field="unit_system", value=unit_system, allowed=", ".join(SYSTEMS))
         by.unit_system = unit_system
     if theme is not None:
         by.theme = theme

@@ -51,9 +51,7 @@ def start_service(
         check_new_reading(vehicle, clock.today(), meter_value)
     if ambient_c is not None:
         in_range("ambient_c", ambient_c, -60, 60, "°C")
-    service = Service.objects.create(
-        vehicle=vehicle, started_at=clock.now(), started_by=by, meter_value=meter_value, ambient_c=ambient_c
-    )
+    service = Service.objects.create(vehicle=vehicle, started_at=clock.now(), started_by=by, meter_value=meter_value, ambient_c=ambient_c)
     for k, spec in enumerate(jobs):
         _add_job(service, spec, f"jobs.{k}.")
     queries.procedure_of(queries.load(service.pk))  # refuses what has no guide
@@ -64,15 +62,9 @@ def start_service(
 def _add_job(service: Service, spec: JobSpec, at: str) -> None:
     from barodex.core.lubricant import judge
 
-    compartment = (
-        Compartment.objects.select_related("vehicle", "sheet")
-        .filter(pk=spec.compartment_id, vehicle=service.vehicle)
-        .first()
-    )
+    compartment = Compartment.objects.select_related("vehicle", "sheet").filter(pk=spec.compartment_id, vehicle=service.vehicle).first()
     if compartment is None:
-        raise Inconsistent(
-            "That compartment is not on this vehicle.", field=f"{at}compartment_id", value=spec.compartment_id
-        )
+        raise Inconsistent("That compartment is not on this vehicle.", field=f"{at}compartment_id", value=spec.compartment_id)
     if ServiceJob.objects.filter(compartment=compartment, open=True).exists():
         raise GateClosed(
             f"{compartment.name} of {service.vehicle.name} is in service already: go on there.",
@@ -81,9 +73,7 @@ def _add_job(service: Service, spec: JobSpec, at: str) -> None:
         )
     lubricant = Lubricant.objects.filter(pk=spec.lubricant_id).first()
     if lubricant is None:
-        raise Inconsistent(
-            f"Choose the oil for {compartment.name}.", field=f"{at}lubricant_id", value=spec.lubricant_id
-        )
+        raise Inconsistent(f"Choose the oil for {compartment.name}.", field=f"{at}lubricant_id", value=spec.lubricant_id)
     revision = current_revision(compartment.sheet.revisions.all(), clock.today())
     verdict = judge(core_lubricant(lubricant), requirement(revision))
     if verdict.verdict == "reject" and len(spec.override.strip()) < 4:
@@ -126,19 +116,13 @@ def read_values(procedure: guide.Procedure, step_id: str, values: Mapping[str, A
         if field.kind in ("volume", "mass", "temperature", "torque"):
             try:
                 read[field.name] = (
-                    parse_quantity(str(value), field.kind, system)
-                    if isinstance(value, str)
-                    else in_range(field.name, value, -100, 1e6)
+                    parse_quantity(str(value), field.kind, system) if isinstance(value, str) else in_range(field.name, value, -100, 1e6)
                 )
             except CoreError as error:
                 error.field = field.name
                 raise
         elif field.kind == "number":
-            read[field.name] = (
-                parse_quantity(str(value), "duration")
-                if isinstance(value, str)
-                else in_range(field.name, value, 0, 1e6)
-            )
+            read[field.name] = parse_quantity(str(value), "duration") if isinstance(value, str) else in_range(field.name, value, 0, 1e6)
         elif field.kind in ("text", "lines"):
             read[field.name] = str(value)[:2000]
     return read
@@ -166,23 +150,13 @@ def post_event(by: Person, service_id: int, new: NewEvent) -> queries.ServiceVie
         values = read_values(procedure, new.step, new.values, by.unit_system)
         if new.kind == "add":
             _check_container(service, procedure, new.step, values)
-        event = run.Event(
-            str(new.event_id),
-            (events[-1].seq if events else 0) + 1,
-            new.kind,
-            new.step,
-            values,
-            clock.now(),
-            by.shown_name,
-        )
+        event = run.Event(str(new.event_id), (events[-1].seq if events else 0) + 1, new.kind, new.step, values, clock.now(), by.shown_name)
         state = run.accept(procedure, events, event)
         try:
             _store(by, service, procedure, state, event)
         except (_OutOfDate, IntegrityError):
             if ServiceEvent.objects.filter(event_id=new.event_id).exclude(service=service).exists():
-                raise Inconsistent(
-                    "This act belongs to another service.", field="event_id", value=str(new.event_id)
-                ) from None
+                raise Inconsistent("This act belongs to another service.", field="event_id", value=str(new.event_id)) from None
             continue
         return queries.service_view(service, procedure, state, [*events, event])
     raise OperationalError("Too many acts at once on this service.")
@@ -197,14 +171,7 @@ def _store(by: Person, service: Service, procedure: guide.Procedure, state: run.
     ):
         raise _OutOfDate
     ServiceEvent.objects.create(
-        service=service,
-        event_id=event.id,
-        seq=event.seq,
-        kind=event.kind,
-        step=event.step,
-        values=dict(event.values),
-        at=event.at,
-        by=by,
+        service=service, event_id=event.id, seq=event.seq, kind=event.kind, step=event.step, values=dict(event.values), at=event.at, by=by
     )
     if state.signed:
         _close(by, service, procedure, state)
@@ -254,10 +221,7 @@ def _close(by: Person, service: Service, procedure: guide.Procedure, state: run.
         for pour in ledger.pours:
             if pour.values.get("container"):
                 wanted = float(pour.values["volume_ml"])
-                if (
-                    draw(by, int(pour.values["container"]), wanted, f"service {service.pk}, {job.compartment.name}")
-                    < wanted - 0.5
-                ):
+                if draw(by, int(pour.values["container"]), wanted, f"service {service.pk}, {job.compartment.name}") < wanted - 0.5:
                     gaps[key].append("A container held less than was poured: its count was off.")
         for container in {int(p.values["container"]) for p in ledger.pours if p.values.get("container")}:
             audit(by, "oil drawn", Container.objects.get(pk=container), service=service.pk)

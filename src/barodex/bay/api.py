@@ -66,9 +66,7 @@ class Services(Endpoint):
             vehicle = Vehicle.objects.get(pk=given["vehicle_id"])
             meter = read_meter(request, vehicle.meter, given["meter_value"], "meter_value")
         jobs = tuple(actions.JobSpec(**j) for j in given["jobs"])
-        return answer(
-            Made(actions.start_service(request.user, given["vehicle_id"], jobs, meter, given.get("ambient_c")).pk), 201
-        )
+        return answer(Made(actions.start_service(request.user, given["vehicle_id"], jobs, meter, given.get("ambient_c")).pk), 201)
 
 
 class Start(Endpoint):

@@ -54,11 +54,7 @@ def past_of(compartment: Compartment, as_of: dt.date) -> dict[str, Any]:
         past["distance_km"] = round(ran, 1)
     if filled and filled.poured_ml is not None:
         source = by_id[filled.id]
-        past |= {
-            "net_in_ml": filled.poured_ml - source.run_out_ml,
-            "density15": density(source),
-            "last_filled_on": filled.on.isoformat(),
-        }
+        past |= {"net_in_ml": filled.poured_ml - source.run_out_ml, "density15": density(source), "last_filled_on": filled.on.isoformat()}
     if looked:
         past |= {"previous": by_id[looked.id].finding, "previous_level": looked.level}
     return past
@@ -93,9 +89,7 @@ def _jobs_and_guide(service_id: int, started_at: dt.datetime) -> tuple[tuple[Ser
     """Jobs and guide of a service. Neither changes once it has started (revisions are never edited): kept in memory."""
     service = load(service_id)
     jobs = tuple(
-        service.jobs.select_related("compartment", "lubricant", "revision__sheet").prefetch_related(
-            "revision__plugs", "revision__sources"
-        )
+        service.jobs.select_related("compartment", "lubricant", "revision__sheet").prefetch_related("revision__plugs", "revision__sources")
     )
     conditions = guide.Conditions(service.vehicle.name, service.vehicle.kind, service.ambient_c)
     return jobs, guide.build(tuple(_core_job(j) for j in jobs), conditions)
@@ -118,9 +112,7 @@ def events_of(service: Service) -> list[run.Event]:
 
 def core_event(event: ServiceEvent) -> run.Event:
     """The core's view of a stored event."""
-    return run.Event(
-        str(event.event_id), event.seq, event.kind, event.step, event.values, event.at, event.by.shown_name
-    )
+    return run.Event(str(event.event_id), event.seq, event.kind, event.step, event.values, event.at, event.by.shown_name)
 
 
 # --- what the page draws ---------------------------------------------------------------------------------------------
@@ -242,9 +234,7 @@ class ServiceView:
 
 def _field_view(f: guide.Field) -> FieldView:
     number = float(f.default) if isinstance(f.default, (int, float)) and not isinstance(f.default, bool) else None
-    return FieldView(
-        f.name, f.kind, f.label, f.required, f.choices, number, guide.torque_words(number) if f.kind == "torque" else ""
-    )
+    return FieldView(f.name, f.kind, f.label, f.required, f.choices, number, guide.torque_words(number) if f.kind == "torque" else "")
 
 
 def _step_view(step: guide.Step, state: run.State) -> StepView:
@@ -305,9 +295,7 @@ def _ledger_view(job: guide.Job, ledger: run.Ledger) -> LedgerView:
     )
 
 
-def service_view(
-    service: Service, procedure: guide.Procedure, state: run.State, events: list[run.Event]
-) -> ServiceView:
+def service_view(service: Service, procedure: guide.Procedure, state: run.State, events: list[run.Event]) -> ServiceView:
     """The view of a folded service."""
     revoked = {str(e.values.get("event")) for e in events if e.kind == "undo"}
     undoable = [e for e in events if e.kind in ("done", "skip", "add") and e.id not in revoked]
@@ -331,9 +319,7 @@ def service_view(
         tuple(_ledger_view(j, state.ledgers[j.key]) for j in procedure.jobs),
         tuple(NoteView(str(n.values.get("text", "")), n.by, n.at) for n in state.notes),
         tuple(text for _, text in state.gaps),
-        tuple(RecordRef(str(c), pk) for c, pk in service.records.values_list("compartment_id", "pk"))
-        if service.state == "signed"
-        else (),
+        tuple(RecordRef(str(c), pk) for c, pk in service.records.values_list("compartment_id", "pk")) if service.state == "signed" else (),
     )
 
 
@@ -395,19 +381,10 @@ def service_pour_plan(service_id: int, compartment: str) -> ServicePourPlan:
         return ServicePourPlan(compartment, job.lubricant.name, None, ledger.target_basis, None, ())
     plan = pour_plan(max(0.0, ledger.target_ml - ledger.poured_ml), held)
     left = {b.label: b.content_ml for b in plan.left}
-    views = tuple(
-        BottleView(ids[b.label], b.label, b.size_ml, b.content_ml, left.get(b.label, b.content_ml), b.graduated)
-        for b in held
-    )
+    views = tuple(BottleView(ids[b.label], b.label, b.size_ml, b.content_ml, left.get(b.label, b.content_ml), b.graduated) for b in held)
     used = {a.label for a in plan.actions if a.label}
     views = tuple(
-        sorted(
-            views,
-            key=lambda v: (
-                v.label not in used,
-                [a.label for a in plan.actions].index(v.label) if v.label in used else 0,
-            ),
-        )
+        sorted(views, key=lambda v: (v.label not in used, [a.label for a in plan.actions].index(v.label) if v.label in used else 0))
     )
     return ServicePourPlan(compartment, job.lubricant.name, ledger.target_ml, ledger.target_basis, plan, views[:6])
 
@@ -498,12 +475,10 @@ class StartView:
 
 def start_view(vehicle_id: int) -> StartView:
     """The start page of a vehicle; raises Vehicle.DoesNotExist."""
-    vehicle = Vehicle.objects.prefetch_related(
-        "compartments__sheet__revisions__plugs", "compartments__sheet__revisions__sources"
-    ).get(pk=vehicle_id)
-    busy = set(
-        ServiceJob.objects.filter(open=True, compartment__vehicle=vehicle).values_list("compartment_id", flat=True)
+    vehicle = Vehicle.objects.prefetch_related("compartments__sheet__revisions__plugs", "compartments__sheet__revisions__sources").get(
+        pk=vehicle_id
     )
+    busy = set(ServiceJob.objects.filter(open=True, compartment__vehicle=vehicle).values_list("compartment_id", flat=True))
     jobs = []
     for c in vehicle.compartments.all():
         revision = current_revision(c.sheet.revisions.all(), clock.today())

@@ -44,9 +44,7 @@ class Read(Endpoint):
         system = request.user.unit_system
         value = parse_quantity(given["text"], given["kind"], system)
         shown = tuple(dict.fromkeys(format_quantity(value, given["kind"], s) for s in SYSTEMS))
-        working = Working(
-            "value × unit", (("typed", given["text"]), ("canonical", f"{value:.6g}")), "NIST SP 811 (2008) appendix B"
-        )
+        working = Working("value × unit", (("typed", given["text"]), ("canonical", f"{value:.6g}")), "NIST SP 811 (2008) appendix B")
         return answer(ReadAnswer(value, format_quantity(value, given["kind"], system), shown, working))
 
 
@@ -73,9 +71,7 @@ class Pour(Endpoint):
     def post(self, request):
         given = self.read(PourRequest)
         bottles = [pour.Bottle(b["size_ml"], b["content_ml"], b["label"], b["graduated"]) for b in given["containers"]]
-        return answer(
-            pour.pour_plan(given["need_ml"], bottles, given.get("dead_volume_ml") or 0.0, given.get("stroke_ml"))
-        )
+        return answer(pour.pour_plan(given["need_ml"], bottles, given.get("dead_volume_ml") or 0.0, given.get("stroke_ml")))
 
 
 class TorqueRequest(serializers.Serializer):
@@ -96,11 +92,7 @@ class Torque(Endpoint):
         given = self.read(TorqueRequest)
         return answer(
             torque.wrench_setting(
-                given["torque_nm"],
-                given["wrench_mm"],
-                given.get("offset_mm") or 0.0,
-                given["angle_deg"],
-                given.get("wrench_max_nm"),
+                given["torque_nm"], given["wrench_mm"], given.get("offset_mm") or 0.0, given["angle_deg"], given.get("wrench_max_nm")
             )
         )
 
@@ -131,11 +123,7 @@ class Drip(Endpoint):
         rate = drop_rate(given["drops"], given["seconds"])
         working = Working(
             "rate = drops × 0.05 mL × 60 / seconds; at most rate × wait",
-            (
-                ("drops", f"{given['drops']:g}"),
-                ("in", f"{given['seconds']:g} s"),
-                ("wait", f"{given['wait_minutes']:g} min"),
-            ),
+            (("drops", f"{given['drops']:g}"), ("in", f"{given['seconds']:g} s"), ("wait", f"{given['wait_minutes']:g} min")),
             COMMON_PRACTICE,
         )
         return answer(DripAnswer(rate, rate * given["wait_minutes"], working))
@@ -148,9 +136,7 @@ class NextDueRequest(serializers.Serializer):
     per_day_km = Quantity("distance")
     interval_km = Quantity("distance")
     off_road_interval_km = Quantity("distance")
-    interval_months = serializers.IntegerField(
-        required=False, allow_null=True, default=None, min_value=1, max_value=240
-    )
+    interval_months = serializers.IntegerField(required=False, allow_null=True, default=None, min_value=1, max_value=240)
 
 
 @dataclasses.dataclass(frozen=True)
@@ -170,23 +156,14 @@ class NextDue(Endpoint):
     def post(self, request):
         given = self.read(NextDueRequest)
         legs = {"road": given.get("road_km") or 0.0, "off_road": given.get("off_road_km") or 0.0}
-        by_duty = {
-            d: v for d, v in (("road", given.get("interval_km")), ("off_road", given.get("off_road_interval_km"))) if v
-        }
+        by_duty = {d: v for d, v in (("road", given.get("interval_km")), ("off_road", given.get("off_road_interval_km"))) if v}
         limits = interval.Limits(by_duty, None, given["interval_months"])
         total = sum(legs.values())
         split = {d: v / total for d, v in legs.items()} if total else {"road": 1.0}
         rate = given.get("per_day_km")
         today: dt.date = clock.today()
         due = interval.next_due(
-            legs,
-            None,
-            given["last_on"],
-            today,
-            limits,
-            split,
-            interval.Rate(rate, rate * 0.8, rate * 1.2) if rate else None,
-            None,
+            legs, None, given["last_on"], today, limits, split, interval.Rate(rate, rate * 0.8, rate * 1.2) if rate else None, None
         )
         working = Working(
             "life = max(Σ leg / interval by duty, days / days of the interval)",

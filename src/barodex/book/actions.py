@@ -147,10 +147,7 @@ def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilReco
     compartment = Compartment.objects.select_related("vehicle", "sheet").get(pk=compartment_id)
     if paper.on > clock.today():
         raise OutOfRange(
-            f"{paper.on:%d %b %Y} lies in the future.",
-            field="on",
-            value=str(paper.on),
-            allowed=f"up to {clock.today():%d %b %Y}",
+            f"{paper.on:%d %b %Y} lies in the future.", field="on", value=str(paper.on), allowed=f"up to {clock.today():%d %b %Y}"
         )
     for name in ("drained_ml", "poured_ml"):
         if getattr(paper, name) is not None:
@@ -188,9 +185,7 @@ def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilReco
             drained_sigma_ml(paper.drained_ml, revision.drain_method),
         )
     )
-    earlier = [
-        v for v in record_views(RECORDS.filter(compartment=compartment)) if v.on < paper.on and v.poured_ml is not None
-    ]
+    earlier = [v for v in record_views(RECORDS.filter(compartment=compartment)) if v.on < paper.on and v.poured_ml is not None]
     loss = None
     if drained is not None and earlier and earlier[-1].net_in_15_ml is not None:
         last_in = Amount(earlier[-1].net_in_15_ml, 15.0, poured_sigma_ml(earlier[-1].net_in_15_ml))
@@ -222,9 +217,7 @@ def correct(by: Person, record_id: int, field_name: str, typed: str, reason: str
     require(by, "technician")
     record = OilRecord.objects.select_related("compartment__vehicle").prefetch_related("corrections").get(pk=record_id)
     if field_name not in CORRECTABLE:
-        raise Inconsistent(
-            f"“{field_name}” cannot be corrected.", field="field", value=field_name, allowed=", ".join(CORRECTABLE)
-        )
+        raise Inconsistent(f"“{field_name}” cannot be corrected.", field="field", value=field_name, allowed=", ".join(CORRECTABLE))
     if len(reason.strip()) < 4:
         raise Inconsistent("Say why it was wrong.", field="reason", value=reason)
     after = _read_correction(by, record, CORRECTABLE[field_name], typed)
@@ -249,9 +242,7 @@ def _read_correction(by: Person, record: OilRecord, kind: str, typed: str) -> An
         try:
             on = dt.date.fromisoformat(typed.strip())
         except ValueError as error:
-            raise Inconsistent(
-                "A date reads year-month-day, such as 2026-03-09.", field="value", value=typed
-            ) from error
+            raise Inconsistent("A date reads year-month-day, such as 2026-03-09.", field="value", value=typed) from error
         if on > clock.today():
             raise OutOfRange(f"{on:%d %b %Y} lies in the future.", field="value", value=typed)
         return on.isoformat()

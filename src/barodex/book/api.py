@@ -53,9 +53,7 @@ class History(Endpoint):
         value = read_meter(request, vehicle.meter, meter, "meter_value") if meter else None
         finding = given.pop("finding")
         record = actions.enter_record(
-            request.user,
-            compartment,
-            actions.PaperRecord(**given, meter_value=value, finding=finding_from(finding) if finding else None),
+            request.user, compartment, actions.PaperRecord(**given, meter_value=value, finding=finding_from(finding) if finding else None)
         )
         return answer(Made(record.pk), 201)
 
@@ -74,9 +72,7 @@ class Corrections(Endpoint):
     @extend_schema(operation_id="correct_record", request=CorrectionRequest, responses={201: shape(Made)})
     def post(self, request, record: int):
         given = self.read(CorrectionRequest)
-        return answer(
-            Made(actions.correct(request.user, record, given["field"], given["value"], given["reason"]).pk), 201
-        )
+        return answer(Made(actions.correct(request.user, record, given["field"], given["value"], given["reason"]).pk), 201)
 
 
 class OutcomeRequest(serializers.Serializer):
@@ -101,9 +97,7 @@ class JobPaper(Endpoint):
     @extend_schema(operation_id="job_paper", responses={(200, "application/pdf"): OpenApiTypes.BINARY})
     def get(self, request, record: int):
         content, name = paper.job_paper(record, request.user.unit_system)
-        return HttpResponse(
-            content, content_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}"'}
-        )
+        return HttpResponse(content, content_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}"'})
 
 
 class HistoryFile(Endpoint):

@@ -41,12 +41,8 @@ class OilRecord(models.Model):
     class Meta:
         ordering = ["on", "id"]
         constraints = [
-            models.CheckConstraint(
-                condition=Q(drained_ml__isnull=True) | Q(drained_ml__gte=0), name="record_drained_possible"
-            ),
-            models.CheckConstraint(
-                condition=Q(poured_ml__isnull=True) | Q(poured_ml__gte=0), name="record_poured_possible"
-            ),
+            models.CheckConstraint(condition=Q(drained_ml__isnull=True) | Q(drained_ml__gte=0), name="record_drained_possible"),
+            models.CheckConstraint(condition=Q(poured_ml__isnull=True) | Q(poured_ml__gte=0), name="record_poured_possible"),
             models.CheckConstraint(condition=Q(level__isnull=True) | Q(level__lte=4), name="record_level_possible"),
             models.UniqueConstraint(fields=["service", "compartment"], name="record_once_a_service"),
         ]

@@ -31,9 +31,7 @@ def _escape(text: object) -> str:
 
 
 def _rows(lines: list[tuple[str, str]]) -> Table:
-    table = Table(
-        [[Paragraph(_escape(k), _SMALL), Paragraph(_escape(v), _BODY)] for k, v in lines], colWidths=[48 * mm, 122 * mm]
-    )
+    table = Table([[Paragraph(_escape(k), _SMALL), Paragraph(_escape(v), _BODY)] for k, v in lines], colWidths=[48 * mm, 122 * mm])
     table.setStyle(
         TableStyle(
             [
@@ -72,9 +70,7 @@ def _in_out(view: RecordView, last_in: float | None, show: Callable[[float, str]
     for k, (label, value, colour) in enumerate(reversed(known)):
         y = k * 8 * mm
         drawing.add(String(0, y + 5, label, fontName="Helvetica", fontSize=8.5, fillColor=SOFT))
-        drawing.add(
-            Rect(32 * mm, y + 2, 100 * mm * value / top, 12, fillColor=colour, strokeColor=INK, strokeWidth=0.5)
-        )
+        drawing.add(Rect(32 * mm, y + 2, 100 * mm * value / top, 12, fillColor=colour, strokeColor=INK, strokeWidth=0.5))
         drawing.add(
             String(
                 32 * mm + 100 * mm * value / top + 4,
@@ -103,9 +99,7 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
     meter = show(view.meter_value, "distance" if vehicle.meter == "km" else "engine_hours")
     story: list[Flowable] = [
         Paragraph(_escape(f"{vehicle.name} · {record.compartment.name}"), _TITLE),
-        Paragraph(
-            _escape(f"Oil change of {view.on:%d %B %Y}" + (f" · {vehicle.plate}" if vehicle.plate else "")), _BODY
-        ),
+        Paragraph(_escape(f"Oil change of {view.on:%d %B %Y}" + (f" · {vehicle.plate}" if vehicle.plate else "")), _BODY),
         Spacer(1, 6 * mm),
         _rows(
             [
@@ -120,8 +114,7 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
             [
                 (
                     "Came out",
-                    show(view.drained_ml, "volume")
-                    + (f" at {show(view.drained_c, 'temperature')}" if view.drained_c is not None else ""),
+                    show(view.drained_ml, "volume") + (f" at {show(view.drained_c, 'temperature')}" if view.drained_c is not None else ""),
                 ),
                 ("Came out, at 15 °C", show(view.drained_15_ml, "volume")),
                 ("Poured", show(view.poured_ml, "volume")),
@@ -149,10 +142,7 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
         seen.append(("Next interval", f"{view.interval_factor:.0%} of the usual one"))
     story += [KeepTogether([Paragraph("What came out with the oil", _HEAD), _level_bar(view.level), _rows(seen)])]
     if view.torques:
-        story += [
-            Paragraph("Closed with", _HEAD),
-            _rows([(t.split(": ")[0], t.split(": ", 1)[-1]) for t in view.torques]),
-        ]
+        story += [Paragraph("Closed with", _HEAD), _rows([(t.split(": ")[0], t.split(": ", 1)[-1]) for t in view.torques])]
     if view.gaps or view.note:
         story += [
             Paragraph("Gaps and notes", _HEAD),
@@ -162,17 +152,12 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
         story += [
             Paragraph("Corrected afterwards", _HEAD),
             _rows(
-                [
-                    (f"{c.at:%d %b %Y}, {c.by}", f"{c.field.replace('_', ' ')}: {c.before} → {c.after}. {c.reason}")
-                    for c in view.corrections
-                ]
+                [(f"{c.at:%d %b %Y}, {c.by}", f"{c.field.replace('_', ' ')}: {c.before} → {c.after}. {c.reason}") for c in view.corrections]
             ),
         ]
     story += [
         Spacer(1, 8 * mm),
-        Paragraph(
-            "Barodex is an aid: the maker's current data, local rules and qualified practice come first.", _SMALL
-        ),
+        Paragraph("Barodex is an aid: the maker's current data, local rules and qualified practice come first.", _SMALL),
     ]
     out = io.BytesIO()
     document = SimpleDocTemplate(

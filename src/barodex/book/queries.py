@@ -78,9 +78,7 @@ def corrected(record: OilRecord) -> dict[str, Any]:
     """The correctable fields of a record after its corrections (prefetch ``corrections__by`` for many)."""
     values = {f: getattr(record, f) for f in CORRECTABLE}
     for correction in record.corrections.all():
-        values[correction.field] = (
-            dt.date.fromisoformat(correction.after) if correction.field == "on" else correction.after
-        )
+        values[correction.field] = dt.date.fromisoformat(correction.after) if correction.field == "on" else correction.after
     return values
 
 
@@ -110,17 +108,11 @@ def record_views(records: Iterable[OilRecord]) -> list[RecordView]:
             )
         net_in = None
         if values["poured_ml"] is not None:
-            net_in = Amount(
-                max(0.0, values["poured_ml"] - r.run_out_ml), POURED_C, poured_sigma_ml(values["poured_ml"])
-            )
+            net_in = Amount(max(0.0, values["poured_ml"] - r.run_out_ml), POURED_C, poured_sigma_ml(values["poured_ml"]))
         loss = None
         if drained and last_in and last_in.volume_ml > 0:
             capacity = (r.revision.capacity_ml if r.revision else None) or last_in.volume_ml
-            ran = (
-                values["meter_value"] - last_meter
-                if values["meter_value"] is not None and last_meter is not None
-                else None
-            )
+            ran = values["meter_value"] - last_meter if values["meter_value"] is not None and last_meter is not None else None
             loss = loss_since_last_fill(last_in, (), drained, capacity, ran if ran and ran > 0 else None, last_oil)
         finding = r.finding or {}
         views.append(
@@ -152,10 +144,7 @@ def record_views(records: Iterable[OilRecord]) -> list[RecordView]:
                 values["note"],
                 r.by.shown_name,
                 r.at,
-                tuple(
-                    CorrectionView(c.field, str(c.before), str(c.after), c.reason, c.by.shown_name, c.at)
-                    for c in r.corrections.all()
-                ),
+                tuple(CorrectionView(c.field, str(c.before), str(c.after), c.reason, c.by.shown_name, c.at) for c in r.corrections.all()),
             )
         )
         if net_in:
@@ -191,9 +180,7 @@ class FollowUpView:
 
 def open_follow_ups() -> list[FollowUpView]:
     """What must be looked at again, soonest first."""
-    rows = (
-        FollowUp.objects.filter(done_at=None).select_related("compartment__vehicle").order_by("-stop", "due_on", "id")
-    )
+    rows = FollowUp.objects.filter(done_at=None).select_related("compartment__vehicle").order_by("-stop", "due_on", "id")
     return [
         FollowUpView(
             f.pk,
@@ -233,11 +220,7 @@ RECORDS = OilRecord.objects.select_related("revision", "lubricant", "by").prefet
 
 def history(compartment_id: int) -> HistoryView:
     """The history of a compartment; raises Compartment.DoesNotExist."""
-    c = (
-        Compartment.objects.select_related("vehicle", "sheet")
-        .prefetch_related("sheet__revisions")
-        .get(pk=compartment_id)
-    )
+    c = Compartment.objects.select_related("vehicle", "sheet").prefetch_related("sheet__revisions").get(pk=compartment_id)
     newest = max(c.sheet.revisions.all(), key=lambda r: r.number)
     return HistoryView(
         c.pk,
@@ -272,11 +255,7 @@ class BookLine:
 
 def recent(limit: int = 60) -> list[BookLine]:
     """The latest records of all vehicles."""
-    rows = (
-        OilRecord.objects.select_related("compartment__vehicle", "by")
-        .prefetch_related("corrections")
-        .order_by("-on", "-id")[:limit]
-    )
+    rows = OilRecord.objects.select_related("compartment__vehicle", "by").prefetch_related("corrections").order_by("-on", "-id")[:limit]
     lines = []
     for r in rows:
         values = corrected(r)

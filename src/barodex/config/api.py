@@ -80,9 +80,7 @@ class Quantity(serializers.Field):
 def read_meter(request: Any, meter: str, typed: str, field: str) -> float:
     """Read a meter value as typed, in what the vehicle counts (km or h); errors name ``field``."""
     try:
-        return round(
-            parse_quantity(typed, "distance" if meter == "km" else "engine_hours", request.user.unit_system), 3
-        )
+        return round(parse_quantity(typed, "distance" if meter == "km" else "engine_hours", request.user.unit_system), 3)
     except CoreError as error:
         error.field = field
         raise

@@ -30,13 +30,7 @@ def shell(request: HttpRequest, path: str = "") -> HttpResponse:
 def not_found(request: HttpRequest, exception: Exception | None = None) -> JsonResponse:
     """An address below /api that does not exist."""
     return JsonResponse(
-        {
-            "type": "/problems/not-found",
-            "title": "Not found",
-            "status": 404,
-            "detail": "There is no such address.",
-            "errors": [],
-        },
+        {"type": "/problems/not-found", "title": "Not found", "status": 404, "detail": "There is no such address.", "errors": []},
         status=404,
         content_type="application/problem+json",
     )

@@ -64,9 +64,7 @@ def _message(error: Exception, status: int) -> str:
 
 def problem(error: Exception) -> tuple[int, dict[str, Any]]:
     """Give the HTTP status and the problem document of a failure."""
-    status, kind, title = next(
-        ((s, k, t) for cls, s, k, t in MAPPING if isinstance(error, cls)), (500, "fault", "A fault of ours")
-    )
+    status, kind, title = next(((s, k, t) for cls, s, k, t in MAPPING if isinstance(error, cls)), (500, "fault", "A fault of ours"))
     if isinstance(error, exceptions.APIException) and kind == "refused":
         status = error.status_code
     listed: list[dict[str, Any]] = []
@@ -76,19 +74,10 @@ def problem(error: Exception) -> tuple[int, dict[str, Any]]:
             entry["value"] = str(error.value)[:120]
         if error.allowed:
             entry["allowed"] = error.allowed
-        listed = [
-            entry,
-            *({"field": f"row {r.line}", "message": r.message, "value": r.value} for r in getattr(error, "rows", ())),
-        ]
+        listed = [entry, *({"field": f"row {r.line}", "message": r.message, "value": r.value} for r in getattr(error, "rows", ()))]
     elif isinstance(error, exceptions.ValidationError):
         listed = _fields(error.detail)
-    detail = (
-        listed[0]["message"]
-        if listed
-        else _message(error, status)
-        if status != 500
-        else "Nothing was changed. The fault is logged."
-    )
+    detail = listed[0]["message"] if listed else _message(error, status) if status != 500 else "Nothing was changed. The fault is logged."
     return status, {"type": f"/problems/{kind}", "title": title, "status": status, "detail": detail, "errors": listed}
 
 

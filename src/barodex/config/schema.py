@@ -9,10 +9,7 @@ class QuantitySchema(OpenApiSerializerFieldExtension):
     target_class = "barodex.config.api.Quantity"
 
     def map_serializer_field(self, auto_schema, direction):
-        return {
-            "oneOf": [{"type": "number"}, {"type": "string"}],
-            "description": f"{self.target.kind}: canonical number, or text as typed",
-        }
+        return {"oneOf": [{"type": "number"}, {"type": "string"}], "description": f"{self.target.kind}: canonical number, or text as typed"}
 
 
 class SessionScheme(OpenApiAuthenticationExtension):

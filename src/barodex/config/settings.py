@@ -57,9 +57,7 @@ MIDDLEWARE = [
 CSRF_FAILURE_VIEW = "barodex.config.problems.csrf_failure"
 ROOT_URLCONF = "barodex.config.urls"
 WSGI_APPLICATION = "barodex.config.wsgi.application"
-TEMPLATES = [
-    {"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [], "APP_DIRS": False, "OPTIONS": {}}
-]
+TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [], "APP_DIRS": False, "OPTIONS": {}}]
 
 _database = VAR / os.environ.get("BARODEX_DB", "barodex.sqlite3")
 DATABASES = {

@@ -45,8 +45,4 @@ api_patterns = [
     path("api/bench/drip", bench.Drip.as_view(), name="bench-drip"),
     path("api/bench/next-due", bench.NextDue.as_view(), name="bench-next-due"),
 ]
-urlpatterns = [
-    *api_patterns,
-    re_path(r"^api/", page.not_found, name="api-not-found"),
-    re_path(r"^(?P<path>.*)$", page.shell, name="page"),
-]
+urlpatterns = [*api_patterns, re_path(r"^api/", page.not_found, name="api-not-found"), re_path(r"^(?P<path>.*)$", page.shell, name="page")]

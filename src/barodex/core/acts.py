@@ -111,11 +111,7 @@ def measured_amount(job: Job, values: Mapping[str, Any]) -> Amount:
     volume = float(pan) if pan is not None else volume_from_mass(float(mass or 0), temperature_c, job.density15)
     volume += sum(in_range(name, float(values.get(name) or 0), 0, 10_000, "mL") for name in ("hose_ml", "rag_ml"))
     if volume <= 0:
-        raise OutOfRange(
-            "Nothing came out? Then the amount is not a measurement: pass this step with a reason.",
-            field="pan_ml",
-            value=pan,
-        )
+        raise OutOfRange("Nothing came out? Then the amount is not a measurement: pass this step with a reason.", field="pan_ml", value=pan)
     return Amount(volume, temperature_c, drained_sigma_ml(volume, job.sheet.drain_method))
 
 
@@ -204,15 +200,11 @@ def finding_from(values: Mapping[str, Any]) -> debris.Finding:
             None
             if raw is None
             else tuple(
-                debris.Particle(
-                    str(p["form"]), str(p.get("metal", "steel")), int(p.get("count", 1)), float(p.get("size_mm", 0.1))
-                )
+                debris.Particle(str(p["form"]), str(p.get("metal", "steel")), int(p.get("count", 1)), float(p.get("size_mm", 0.1)))
                 for p in raw
             )
         )
-        return debris.Finding(
-            values.get("magnet"), particles, values.get("colour"), values.get("clarity"), values.get("smell")
-        )
+        return debris.Finding(values.get("magnet"), particles, values.get("colour"), values.get("clarity"), values.get("smell"))
     except (AttributeError, KeyError, TypeError, ValueError) as error:
         raise Inconsistent(
             "That is not a finding: magnet, particles, colour, clarity, smell.", field="finding", value=str(values)[:80]
@@ -315,38 +307,25 @@ def _apply_torque(state: State, step: Step, job: Job, values: Mapping[str, Any])
     wanted = next((f.default for f in step.fields if f.name == "torque_nm"), None)
     given = values.get("torque_nm")
     if values.get("started_by_hand") is not True:
-        raise GateClosed(
-            "Threads started by hand? Tick it when it is so.",
-            field="started_by_hand",
-            value=values.get("started_by_hand"),
-        )
+        raise GateClosed("Threads started by hand? Tick it when it is so.", field="started_by_hand", value=values.get("started_by_hand"))
     if any(f.name == "seal_renewed" for f in step.fields) and values.get("seal_renewed") is not True:
-        note_gap(
-            state, step, refuse_unreasoned(values, f"{job.name}: the seal was not renewed.", "seal_renewed", False)
-        )
+        note_gap(state, step, refuse_unreasoned(values, f"{job.name}: the seal was not renewed.", "seal_renewed", False))
     if given is None:
-        note_gap(
-            state, step, refuse_unreasoned(values, f"{job.name}: closed without a torque figure.", "torque_nm", None)
-        )
+        note_gap(state, step, refuse_unreasoned(values, f"{job.name}: closed without a torque figure.", "torque_nm", None))
         return
     in_range("torque_nm", float(given), 1, 1000, "N·m")
     if isinstance(wanted, (int, float)) and abs(float(given) - wanted) > 0.15 * wanted:
         note_gap(
             state,
             step,
-            refuse_unreasoned(
-                values, f"{job.name}: {float(given):g} N·m used, the sheet says {wanted:g} N·m.", "torque_nm", given
-            ),
+            refuse_unreasoned(values, f"{job.name}: {float(given):g} N·m used, the sheet says {wanted:g} N·m.", "torque_nm", given),
         )
     elif wanted is None:
         note_gap(
             state,
             step,
             refuse_unreasoned(
-                values,
-                f"{job.name}: the sheet has no torque; {float(given):g} N·m was used. Where is the figure from?",
-                "torque_nm",
-                given,
+                values, f"{job.name}: the sheet has no torque; {float(given):g} N·m was used. Where is the figure from?", "torque_nm", given
             ),
         )
 
@@ -376,12 +355,7 @@ def _check_fields(step: Step, values: Mapping[str, Any]) -> None:
     for f in step.fields:
         value = values.get(f.name)
         if f.kind == "choice" and value is not None and value not in f.choices:
-            raise Inconsistent(
-                f"“{value}” is not one of: {', '.join(f.choices)}.",
-                field=f.name,
-                value=value,
-                allowed=", ".join(f.choices),
-            )
+            raise Inconsistent(f"“{value}” is not one of: {', '.join(f.choices)}.", field=f.name, value=value, allowed=", ".join(f.choices))
         if f.required and f.kind != "bool" and value in (None, ""):
             raise Inconsistent(f"{f.label}: say what it is.", field=f.name, value=value)
     ticked = values.get("ticked")
@@ -418,11 +392,7 @@ def apply_done(state: State, procedure: Procedure, step: Step, event: Event) -> 
         finding = finding_from(values.get("finding") or {})
         assessment = assess_finding(job, finding)
         if assessment.level is None:
-            raise GateClosed(
-                "Nothing was looked at yet: tap what you see, or pass this step with a reason.",
-                field="finding",
-                value="",
-            )
+            raise GateClosed("Nothing was looked at yet: tap what you see, or pass this step with a reason.", field="finding", value="")
         state.ledgers[job.key].finding, state.ledgers[job.key].assessment = finding, assessment
     elif job and step.kind == "pour":
         _apply_pour_done(state, step, job, values)
@@ -432,9 +402,7 @@ def apply_done(state: State, procedure: Procedure, step: Step, event: Event) -> 
             raise OutOfRange("More ran out than was poured?", field="run_out_ml", value=run_out)
         state.ledgers[job.key].run_out_ml = run_out
     elif step.id == "access":
-        state.refit = tuple(
-            line.strip()[:80] for line in str(values.get("came_off") or "").splitlines() if line.strip()
-        )
+        state.refit = tuple(line.strip()[:80] for line in str(values.get("came_off") or "").splitlines() if line.strip())
     elif step.id == "wipe" and state.refit:
         missing = [item for item in state.refit if item not in (values.get("ticked") or ())]
         if missing:

@@ -122,10 +122,7 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
             timer_s=int(minutes * 60),
             required=False,
             skip="free",
-            fields=(
-                Field("drops", "number", "Drops counted", required=False),
-                Field("seconds", "number", "in seconds", required=False),
-            ),
+            fields=(Field("drops", "number", "Drops counted", required=False), Field("seconds", "number", "in seconds", required=False)),
         )
     )
     why = (
@@ -178,9 +175,7 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
                 c,
                 needs=(f"drain.{c}", f"look.{c}"),
                 gate=True,
-                caution="Never by feel into aluminium or magnesium when a figure exists."
-                if sheet.case_material != "iron"
-                else "",
+                caution="Never by feel into aluminium or magnesium when a figure exists." if sheet.case_material != "iron" else "",
                 fields=(*_plug_torque_fields(drain), Field("reason", "text", "Reason", required=False)),
                 advice=(f"Key: {drain.key}",),
             )
@@ -242,10 +237,7 @@ def fill_and_level(job: Job) -> list[Step]:
             c,
             needs=(*closed, f"oil.{c}"),
             gate=True,
-            fields=(
-                Field("volume_ml", "volume", "Poured", required=False),
-                Field("reason", "text", "Reason", required=False),
-            ),
+            fields=(Field("volume_ml", "volume", "Poured", required=False), Field("reason", "text", "Reason", required=False)),
         ),
     ]
     words, why, outcomes = _LEVEL_WORDS[sheet.fill_method]

@@ -101,14 +101,9 @@ def _magnet(f: Finding, c: DebrisContext) -> DebrisReason | None:
         return DebrisReason("magnet", 1, "A thin film on the magnet: wear as expected.")
     if f.magnet == "cap":
         if not c.first_change and c.distance_km is not None and c.distance_km < CAP_TOO_SOON_KM:
-            return DebrisReason(
-                "magnet-soon", 2, f"A cap of paste after only {grouped(c.distance_km)} km: more than expected."
-            )
+            return DebrisReason("magnet-soon", 2, f"A cap of paste after only {grouped(c.distance_km)} km: more than expected.")
         return DebrisReason(
-            "magnet",
-            1,
-            "A cap of fine paste: "
-            + ("running-in, as expected." if c.first_change else "wear as expected at this distance."),
+            "magnet", 1, "A cap of fine paste: " + ("running-in, as expected." if c.first_change else "wear as expected at this distance.")
         )
     if f.magnet == "whiskers":
         if c.first_change:
@@ -146,9 +141,7 @@ def _flakes(f: Finding, c: DebrisContext) -> DebrisReason | None:
         return None
     count, size = sum(p.count for p in seen), max(p.size_mm for p in seen)
     if count > 2 or size >= 1.0:
-        return DebrisReason(
-            "flakes", 3, f"Flakes that can be picked up ({count}, up to {size:g} mm): a hardened face is shedding."
-        )
+        return DebrisReason("flakes", 3, f"Flakes that can be picked up ({count}, up to {size:g} mm): a hardened face is shedding.")
     return DebrisReason("flakes-few", 2, f"{count} small flake(s).")
 
 
@@ -173,9 +166,7 @@ def _yellow(f: Finding, c: DebrisContext) -> DebrisReason | None:
         return DebrisReason("yellow-odd", 2, "Yellow flecks where no yellow metal should be: a bearing cage?")
     before = sum(p.count for p in (c.previous.particles or ()) if p.metal == "yellow") if c.previous else None
     if count > 10 or (before is not None and 0 < before < count):
-        return DebrisReason(
-            "yellow-many", 3, "Yellow flecks, many or growing: synchroniser rings or bushes are wearing."
-        )
+        return DebrisReason("yellow-many", 3, "Yellow flecks, many or growing: synchroniser rings or bushes are wearing.")
     return DebrisReason("yellow-few", 2, "A few yellow flecks: brass rings or bushes wear there first.")
 
 
@@ -201,22 +192,14 @@ def _water(f: Finding, c: DebrisContext) -> DebrisReason | None:
     if f.clarity != "milky":
         return None
     if c.kind in WATER_SENSITIVE:
-        return DebrisReason(
-            "milky-clutch", 4, "Milky: water in an oil that runs linings. Do not run it until the entry is found."
-        )
-    return DebrisReason(
-        "milky", 3, "Milky: water is in the oil. Find where it enters; change again within 500 km or 10 h."
-    )
+        return DebrisReason("milky-clutch", 4, "Milky: water in an oil that runs linings. Do not run it until the entry is found.")
+    return DebrisReason("milky", 3, "Milky: water is in the oil. Find where it enters; change again within 500 km or 10 h.")
 
 
 def _burnt(f: Finding, c: DebrisContext) -> DebrisReason | None:
     if f.smell != "burnt" and not (f.colour == "black" and f.clarity is not None):
         return None
-    if (
-        f.smell == "burnt"
-        and f.colour in ("dark brown", "black")
-        and any(p.metal == "friction lining" for p in f.particles or ())
-    ):
+    if f.smell == "burnt" and f.colour in ("dark brown", "black") and any(p.metal == "friction lining" for p in f.particles or ()):
         return DebrisReason("burnt-fibres", 3, "Burnt, dark and full of fibres: a clutch has slipped hot.")
     return DebrisReason("burnt", 2, "Burnt or black oil: it has been too hot, or too long inside.")
 
@@ -246,12 +229,7 @@ def _paste(f: Finding, c: DebrisContext) -> DebrisReason | None:
 
 
 RULES: tuple[Rule, ...] = (
-    Rule(
-        "part",
-        "a fractured or machined face, tooth, roller, clip; chips of 2 mm or more",
-        "4; a smaller chip 3",
-        _chips,
-    ),
+    Rule("part", "a fractured or machined face, tooth, roller, clip; chips of 2 mm or more", "4; a smaller chip 3", _chips),
     Rule("water", "milky, or water beads", "3; automatic, dual-clutch, clutch-type or marine 4", _water),
     Rule("slivers", "needles or slivers: up to 3, shorter than 2 mm", "2; more or longer 3", _slivers),
     Rule("flakes", "flakes you can pick up: one or two under 1 mm", "2; several or larger 3", _flakes),
@@ -261,12 +239,7 @@ RULES: tuple[Rule, ...] = (
     Rule("glitter", "glitter seen in the oil by lamp", "2; again 3", _glitter),
     Rule("burnt", "burnt smell, or black", "2; burnt and dark with fibres 3", _burnt),
     Rule("seal", "seal or sealant crumbs", "2", _seal),
-    Rule(
-        "magnet",
-        "the magnet: film or cap up to about 2 mm",
-        "1; whiskers, overflowing, or a cap before 10 000 km 2",
-        _magnet,
-    ),
+    Rule("magnet", "the magnet: film or cap up to about 2 mm", "1; whiskers, overflowing, or a cap before 10 000 km 2", _magnet),
     Rule("paste", "fine paste that cannot be felt", "1", _paste),
     Rule("colour", "oil darker than fresh", "1", _colour),
 )
@@ -291,17 +264,10 @@ def _check(f: Finding, c: DebrisContext) -> None:
         ("smell", f.smell, SMELLS),
     ):
         if value is not None and value not in allowed:
-            raise Inconsistent(
-                f"{name} “{value}” is not one of {', '.join(allowed)}.",
-                field=name,
-                value=value,
-                allowed=", ".join(allowed),
-            )
+            raise Inconsistent(f"{name} “{value}” is not one of {', '.join(allowed)}.", field=name, value=value, allowed=", ".join(allowed))
     for p in f.particles or ():
         if p.form not in FORMS or p.metal not in METALS:
-            raise Inconsistent(
-                f"A particle is one of {', '.join(FORMS)}, of {', '.join(METALS)}.", field="particles", value=p.form
-            )
+            raise Inconsistent(f"A particle is one of {', '.join(FORMS)}, of {', '.join(METALS)}.", field="particles", value=p.form)
         in_range("size_mm", p.size_mm, 0.01, 200, "mm")
         in_range("count", p.count, 1, 1000)
     if c.distance_km is not None:
@@ -357,26 +323,18 @@ def assess(finding: Finding, context: DebrisContext) -> Assessment:
     reasons = [r for rule in RULES if (r := rule.test(finding, context))]
     rise = _rise(finding, context)
     if not reasons:
-        return Assessment(
-            None, "not looked at", ("Look at the oil and the magnet before you close.",), (), 1.0, False, missing
-        )
+        return Assessment(None, "not looked at", ("Look at the oil and the magnet before you close.",), (), 1.0, False, missing)
     level = max(r.level for r in reasons)
     if level == 2 and context.previous_level == 2 and rise:
         reasons.append(DebrisReason("second-watch", 3, "Watched last time, and it has risen since."))
         level = 3
     elif rise:
-        reasons.append(
-            DebrisReason("rise", min(level, 2), "More than last time: the interval is shortened one step further.")
-        )
+        reasons.append(DebrisReason("rise", min(level, 2), "More than last time: the interval is shortened one step further."))
     reasons.sort(key=lambda r: -r.level)
     factor = (FACTORS_WITH_RISE if rise else FACTORS)[level]
     if level <= 1 and context.previous_level == 2:
         factor = min(factor, 0.75)
-        reasons.append(
-            DebrisReason(
-                "after-watch", level, "A fair look after a watched one: three quarters of the interval this time."
-            )
-        )
+        reasons.append(DebrisReason("after-watch", level, "A fair look after a watched one: three quarters of the interval this time."))
     return Assessment(level, LEVELS[level], _ACTIONS[level], tuple(reasons), factor, rise, missing)
 
 

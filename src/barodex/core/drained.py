@@ -90,9 +90,7 @@ def at_reference(amount: Amount, density15: float = DEFAULT_DENSITY15) -> Amount
     ASTM D1250.
     """
     factor = volume_correction_factor(density15, amount.temperature_c)
-    return Amount(
-        volume_at(amount.volume_ml, amount.temperature_c, REFERENCE_C, density15), REFERENCE_C, amount.sigma_ml * factor
-    )
+    return Amount(volume_at(amount.volume_ml, amount.temperature_c, REFERENCE_C, density15), REFERENCE_C, amount.sigma_ml * factor)
 
 
 def loss_band(loss_ml: float, sigma_ml: float, capacity_ml: float) -> str:

@@ -70,9 +70,7 @@ def in_range(name: str, value: float, low: float, high: float, unit: str = "") -
     """
     allowed = f"{low:g} to {high:g} {unit}".strip()
     if isinstance(value, bool) or not isinstance(value, (int, float)) or not math.isfinite(value):
-        raise OutOfRange(
-            f"{name} must be a number from {allowed}, not {value!r}.", field=name, value=value, allowed=allowed
-        )
+        raise OutOfRange(f"{name} must be a number from {allowed}, not {value!r}.", field=name, value=value, allowed=allowed)
     if not low <= value <= high:
         raise OutOfRange(f"{name} is {value:g}, allowed is {allowed}.", field=name, value=value, allowed=allowed)
     return float(value)

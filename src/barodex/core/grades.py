@@ -96,12 +96,7 @@ def parse_grade(text: str, scale: str = "gear") -> Grade:
     names += [f"SAE {s}" for s in (*gear["grades"], *engine["grades"])]
     near = difflib.get_close_matches(str(text).upper()[:40], names, 3, 0.4)
     hint = f" Near: {', '.join(near)}." if near else ""
-    raise Unreadable(
-        f"“{str(text)[:40]}” is not a grade of SAE J306 or J300.{hint}",
-        field="grade",
-        value=text,
-        allowed=", ".join(near),
-    )
+    raise Unreadable(f"“{str(text)[:40]}” is not a grade of SAE J306 or J300.{hint}", field="grade", value=text, allowed=", ".join(near))
 
 
 def kv100_band(grade: Grade) -> tuple[float, float | None]:

@@ -63,12 +63,7 @@ def add_months(start: dt.date, months: float) -> dt.date:
 
 
 def life_used(
-    legs: Mapping[str, float],
-    hours: float | None,
-    since: dt.date,
-    as_of: dt.date,
-    limits: Limits,
-    factor: float = 1.0,
+    legs: Mapping[str, float], hours: float | None, since: dt.date, as_of: dt.date, limits: Limits, factor: float = 1.0
 ) -> LifeUsed:
     """Give the share of oil life used since the last change.
 
@@ -105,17 +100,11 @@ def life_used(
             total += in_range("leg_km", leg, 0, 10_000_000, "km") / interval
         used["distance"] = total / factor
     if limits.hours is not None and hours is not None:
-        used["hours"] = (
-            in_range("hours", hours, 0, 1_000_000, "h")
-            / in_range("interval_h", limits.hours, 0.1, 1_000_000, "h")
-            / factor
-        )
+        used["hours"] = in_range("hours", hours, 0, 1_000_000, "h") / in_range("interval_h", limits.hours, 0.1, 1_000_000, "h") / factor
     if limits.months is not None:
         span = (due_date(since, limits.months, factor) - since).days
         if span < 1:
-            raise OutOfRange(
-                "An interval must last at least a day.", field="months", value=limits.months, allowed="1 or more"
-            )
+            raise OutOfRange("An interval must last at least a day.", field="months", value=limits.months, allowed="1 or more")
         used["time"] = (as_of - since).days / span
     limit = max(used, key=lambda k: used[k]) if used else ""
     return LifeUsed(used, used.get(limit, 0.0), limit)
@@ -173,9 +162,7 @@ def leg_mix(split: Mapping[str, float], distance_km: float) -> dict[str, float]:
         in_range("share", share, 0, 1)
     total = sum(split.values())
     if abs(total - 1) > 1e-6:
-        raise Inconsistent(
-            f"The duty shares add up to {total:.0%}, not 100 %.", field="duty", value=total, allowed="100 %"
-        )
+        raise Inconsistent(f"The duty shares add up to {total:.0%}, not 100 %.", field="duty", value=total, allowed="100 %")
     return {duty: share * distance_km for duty, share in split.items()}
 
 
@@ -268,25 +255,13 @@ def next_due(
         on = _date_at(as_of, left, rate_km.per_day) if rate_km else None
         at = meter_km + left if meter_km is not None else None
         if on and rate_km:
-            candidates.append(
-                (
-                    on,
-                    _date_at(as_of, left, rate_km.high),
-                    _date_at(as_of, left, rate_km.low),
-                    "distance",
-                    left,
-                    at,
-                    None,
-                )
-            )
+            candidates.append((on, _date_at(as_of, left, rate_km.high), _date_at(as_of, left, rate_km.low), "distance", left, at, None))
     if "hours" in life.by_limit and limits.hours is not None:
         left = (1 - life.by_limit["hours"]) * limits.hours * factor
         on = _date_at(as_of, left, rate_h.per_day) if rate_h else None
         at = meter_h + left if meter_h is not None else None
         if on and rate_h:
-            candidates.append(
-                (on, _date_at(as_of, left, rate_h.high), _date_at(as_of, left, rate_h.low), "hours", left, None, at)
-            )
+            candidates.append((on, _date_at(as_of, left, rate_h.high), _date_at(as_of, left, rate_h.low), "hours", left, None, at))
     if "time" in life.by_limit and limits.months is not None:
         on = due_date(since, limits.months, factor)
         candidates.append((on, on, on, "time", float((on - as_of).days), None, None))

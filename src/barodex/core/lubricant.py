@@ -78,17 +78,9 @@ def _category(oil: Lubricant, asked: Requirement, ambient_min_c: float | None) -
     want, have = parse_category(asked.categories), parse_category(oil.categories)
     compared = f"{'/'.join(want) or 'none named'} / {'/'.join(have) or 'none on the label'}"
     if not want:
-        return OilReason(
-            "sheet-unknown", "caution", "The sheet names no category: ask before pouring.", compared, COMMON_PRACTICE
-        )
+        return OilReason("sheet-unknown", "caution", "The sheet names no category: ask before pouring.", compared, COMMON_PRACTICE)
     if not have:
-        return OilReason(
-            "category-unknown",
-            "caution",
-            "The label carries no category: fetch the data sheet.",
-            compared,
-            COMMON_PRACTICE,
-        )
+        return OilReason("category-unknown", "caution", "The label carries no category: fetch the data sheet.", compared, COMMON_PRACTICE)
     if "GL-5" in have and "GL-5" not in want and asked.yellow_metal is not False:
         if "GL-4" not in have:
             if asked.yellow_metal is None:
@@ -122,26 +114,16 @@ def _category(oil: Lubricant, asked: Requirement, ambient_min_c: float | None) -
             "common practice; copper strip ASTM D130",
         )
     if set(want) & set(have):
-        return OilReason(
-            "category", "meets", f"Category {'/'.join(c for c in want if c in have)} as asked.", compared, "API 1560"
-        )
+        return OilReason("category", "meets", f"Category {'/'.join(c for c in want if c in have)} as asked.", compared, "API 1560")
     if "GL-5" in want or asked.hypoid:
-        return OilReason(
-            "hypoid-weak", "reject", "Hypoid gears need GL-5; this oil claims less.", compared, COMMON_PRACTICE
-        )
+        return OilReason("hypoid-weak", "reject", "Hypoid gears need GL-5; this oil claims less.", compared, COMMON_PRACTICE)
     if "GL-3" in want and "GL-4" in have:
         return OilReason("older", "equivalent", "GL-4 in place of GL-3.", compared, COMMON_PRACTICE)
     if "GL-4" in want and "GL-5" in have:
         return OilReason(
-            "category-other",
-            "caution",
-            "GL-5 in place of GL-4; the sheet says that no yellow metal is inside.",
-            compared,
-            COMMON_PRACTICE,
+            "category-other", "caution", "GL-5 in place of GL-4; the sheet says that no yellow metal is inside.", compared, COMMON_PRACTICE
         )
-    return OilReason(
-        "category-weak", "reject", "The category that the sheet asks for is not claimed.", compared, COMMON_PRACTICE
-    )
+    return OilReason("category-weak", "reject", "The category that the sheet asks for is not claimed.", compared, COMMON_PRACTICE)
 
 
 def _grade(oil: Lubricant, asked: Requirement, ambient_min_c: float | None) -> OilReason | None:
@@ -167,15 +149,9 @@ def _grade(oil: Lubricant, asked: Requirement, ambient_min_c: float | None) -> O
     if want.summer == have.summer and want.scale == have.scale:
         limit = cold_limit_c(have)
         if limit is not None and ambient_min_c is not None and limit <= ambient_min_c:
-            return OilReason(
-                "grade-near", "equivalent", f"Same when hot, and it flows down to {limit:.0f} °C.", compared, "SAE J306"
-            )
+            return OilReason("grade-near", "equivalent", f"Same when hot, and it flows down to {limit:.0f} °C.", compared, "SAE J306")
     return OilReason(
-        "grade-other",
-        "caution",
-        f"{have} in place of {want}: compare the viscosities before you pour.",
-        compared,
-        "SAE J306 / J300",
+        "grade-other", "caution", f"{have} in place of {want}: compare the viscosities before you pour.", compared, "SAE J306 / J300"
     )
 
 
@@ -189,18 +165,11 @@ def _friction(oil: Lubricant, asked: Requirement, ambient_min_c: float | None) -
             COMMON_PRACTICE,
         )
     if asked.limited_slip is None and asked.hypoid:
-        return OilReason(
-            "friction", "caution", "Limited slip or not? Find out before the oil goes in.", "unknown", COMMON_PRACTICE
-        )
+        return OilReason("friction", "caution", "Limited slip or not? Find out before the oil goes in.", "unknown", COMMON_PRACTICE)
     return None
 
 
-RULES: tuple[Callable[[Lubricant, Requirement, float | None], OilReason | None], ...] = (
-    _family,
-    _category,
-    _grade,
-    _friction,
-)
+RULES: tuple[Callable[[Lubricant, Requirement, float | None], OilReason | None], ...] = (_family, _category, _grade, _friction)
 
 
 def judge(lubricant: Lubricant, requirement: Requirement, ambient_min_c: float | None = None) -> Judgement:
@@ -226,9 +195,7 @@ def judge(lubricant: Lubricant, requirement: Requirement, ambient_min_c: float |
     """
     for family in (lubricant.family, requirement.family):
         if family not in FAMILIES:
-            raise Unreadable(
-                f"“{family}” is not an oil family; known are {', '.join(FAMILIES)}.", field="family", value=family
-            )
+            raise Unreadable(f"“{family}” is not an oil family; known are {', '.join(FAMILIES)}.", field="family", value=family)
     reasons = [r for rule in RULES if (r := rule(lubricant, requirement, ambient_min_c))]
     reasons.sort(key=lambda r: -VERDICTS.index(r.verdict))
     return Judgement(reasons[0].verdict if reasons else "meets", tuple(reasons))

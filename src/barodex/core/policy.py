@@ -20,9 +20,7 @@ class IntervalDefault:
     factors: dict[str, float]
 
 
-def _row(
-    km: float | None, months: int, severe: float, hours: float | None = None, track: float | None = None
-) -> IntervalDefault:
+def _row(km: float | None, months: int, severe: float, hours: float | None = None, track: float | None = None) -> IntervalDefault:
     return IntervalDefault(km, hours, months, {"off_road": severe, "towing": severe, "track": track or severe})
 
 
@@ -68,15 +66,8 @@ def limits_for(kind: str, distance_km: float | None, hours: float | None, months
     row = INTERVALS[kind]
     basis = "the sheet"
     if distance_km is None and hours is None and months is None:
-        distance_km, hours, months, basis = (
-            row.distance_km,
-            row.hours,
-            row.months,
-            "common practice: the sheet is silent",
-        )
-    by_duty = (
-        {} if distance_km is None else {"road": distance_km, **{d: distance_km * f for d, f in row.factors.items()}}
-    )
+        distance_km, hours, months, basis = (row.distance_km, row.hours, row.months, "common practice: the sheet is silent")
+    by_duty = {} if distance_km is None else {"road": distance_km, **{d: distance_km * f for d, f in row.factors.items()}}
     return Limits(by_duty, hours, months), basis
 
 

@@ -50,12 +50,7 @@ def _ml(volume_ml: float) -> str:
     return f"{grouped(volume_ml)} mL"
 
 
-def pour_plan(
-    need_ml: float,
-    containers: Sequence[Bottle],
-    dead_volume_ml: float = 0.0,
-    stroke_ml: float | None = None,
-) -> PourPlan:
+def pour_plan(need_ml: float, containers: Sequence[Bottle], dead_volume_ml: float = 0.0, stroke_ml: float | None = None) -> PourPlan:
     """Plan a pour from the containers at hand, opened ones first, smallest content first among them.
 
     Parameters
@@ -106,33 +101,19 @@ def pour_plan(
         if stays <= 1e-9:
             actions.append(PourAction("empty", bottle.label, take, 0.0, f"{bottle.label} empty ({_ml(take)})"))
         elif bottle.graduated:
-            actions.append(
-                PourAction("mark", bottle.label, take, stays, f"{bottle.label} down to the {_ml(stays)} mark")
-            )
+            actions.append(PourAction("mark", bottle.label, take, stays, f"{bottle.label} down to the {_ml(stays)} mark"))
         else:
-            actions.append(
-                PourAction("jug", bottle.label, take, stays, f"{_ml(take)} from {bottle.label}, measured in a jug")
-            )
+            actions.append(PourAction("jug", bottle.label, take, stays, f"{_ml(take)} from {bottle.label}, measured in a jug"))
     if stroke_ml is not None and need_ml > 0:
         full = int((need_ml + 1e-9) // stroke_ml)
         rest = need_ml - full * stroke_ml
         if full:
-            actions.append(
-                PourAction("stroke", "", full * stroke_ml, 0.0, f"{full} full stroke{'s' if full != 1 else ''}")
-            )
+            actions.append(PourAction("stroke", "", full * stroke_ml, 0.0, f"{full} full stroke{'s' if full != 1 else ''}"))
         if rest > 1e-6:
-            actions.append(
-                PourAction(
-                    "part_stroke", "", rest, 0.0, f"then to {_ml(rest)}" if full else f"one stroke to {_ml(rest)}"
-                )
-            )
+            actions.append(PourAction("part_stroke", "", rest, 0.0, f"then to {_ml(rest)}" if full else f"one stroke to {_ml(rest)}"))
     working = Working(
         "to load = need + dead volume; last mark = content − what is still to pour",
-        (
-            ("need", _ml(need_ml)),
-            ("dead volume", _ml(dead_volume_ml)),
-            ("at hand", _ml(sum(b.content_ml for b in containers))),
-        ),
+        (("need", _ml(need_ml)), ("dead volume", _ml(dead_volume_ml)), ("at hand", _ml(sum(b.content_ml for b in containers)))),
         COMMON_PRACTICE,
     )
     return PourPlan(need_ml, tuple(actions), tuple(left), max(0.0, remaining), dead_volume_ml, working)

@@ -49,9 +49,7 @@ def build(jobs: tuple[Job, ...], conditions: Conditions) -> Procedure:
             )
     jobs = tuple(sorted(jobs, key=lambda j: -(j.sheet.drain_minutes or DEFAULT_DRAIN_MIN[j.sheet.drain_method])))
     fill_plugs = {j.key: j.sheet.plug("fill", "level", "combination") for j in jobs}
-    proofs = tuple(
-        f"prove.{j.key}" for j in jobs if (p := fill_plugs[j.key]) and p is not j.sheet.plug("drain", "combination")
-    )
+    proofs = tuple(f"prove.{j.key}" for j in jobs if (p := fill_plugs[j.key]) and p is not j.sheet.plug("drain", "combination"))
     steps = common_start(jobs, conditions)
     for job in jobs:
         steps += open_and_drain(job, (*proofs, "safe", *(f"sheet.{j.key}" for j in jobs)), conditions)
@@ -61,17 +59,7 @@ def build(jobs: tuple[Job, ...], conditions: Conditions) -> Procedure:
         if conditions.vehicle_kind == "motorcycle"
         else "Level: floor or hoist, checked with a spirit level"
     )
-    steps.append(
-        Step(
-            "levelled",
-            "fill",
-            "confirm",
-            on_level,
-            "A level is read only on a level vehicle.",
-            needs=("safe",),
-            gate=True,
-        )
-    )
+    steps.append(Step("levelled", "fill", "confirm", on_level, "A level is read only on a level vehicle.", needs=("safe",), gate=True))
     steps += common_end(jobs, conditions)
     order = {"drain": 0, "wait": 1, "measure": 1, "levelled": -1}
     steps.sort(key=lambda s: (PHASES.index(s.phase), order.get(s.id.split(".")[0], 0)))

@@ -37,12 +37,7 @@ def _cheapest(short_ml: float, packs: Sequence[Pack]) -> tuple[tuple[Pack, int],
     choice = [-1]
     for need in range(1, target + 1):
         options = [
-            (
-                best[max(0, need - size)][0] + pack.price,
-                best[max(0, need - size)][1] + size,
-                best[max(0, need - size)][2] + 1,
-                k,
-            )
+            (best[max(0, need - size)][0] + pack.price, best[max(0, need - size)][1] + size, best[max(0, need - size)][2] + 1, k)
             for k, (size, pack) in enumerate(zip(sizes, packs, strict=True))
         ]
         cost, volume, count, k = min(options)
@@ -56,11 +51,7 @@ def _cheapest(short_ml: float, packs: Sequence[Pack]) -> tuple[tuple[Pack, int],
     return tuple((p, c) for p, c in zip(packs, counts, strict=True) if c)
 
 
-def purchase_plan(
-    needs: Mapping[str, float],
-    packs: Mapping[str, Sequence[Pack]],
-    on_hand: Mapping[str, float],
-) -> tuple[Purchase, ...]:
+def purchase_plan(needs: Mapping[str, float], packs: Mapping[str, Sequence[Pack]], on_hand: Mapping[str, float]) -> tuple[Purchase, ...]:
     """Give the cheapest whole packs per lubricant; ties by least left over, then by fewest containers.
 
     Parameters
@@ -93,7 +84,5 @@ def purchase_plan(
             in_range("price", pack.price, 0, 1_000_000)
         chosen = _cheapest(short, offers) if offers else ()
         bought = sum(p.size_ml * c for p, c in chosen)
-        plans.append(
-            Purchase(lubricant, short, chosen, sum(p.price * c for p, c in chosen), bought - short if chosen else 0.0)
-        )
+        plans.append(Purchase(lubricant, short, chosen, sum(p.price * c for p, c in chosen), bought - short if chosen else 0.0))
     return tuple(plans)

@@ -34,11 +34,7 @@ _KINDS: dict[str, tuple[str, str, float, float]] = {
 
 # what is shown: kind -> system -> (label, pint unit, decimals)
 _SHOWN: dict[str, dict[str, tuple[str, str, int]]] = {
-    "volume": {
-        "metric": ("mL", "milliliter", 0),
-        "imperial": ("imp pt", "imperial_pint", 2),
-        "us": ("US qt", "quart", 2),
-    },
+    "volume": {"metric": ("mL", "milliliter", 0), "imperial": ("imp pt", "imperial_pint", 2), "us": ("US qt", "quart", 2)},
     "mass": {"metric": ("g", "gram", 0), "imperial": ("oz", "ounce", 1), "us": ("oz", "ounce", 1)},
     "distance": {"metric": ("km", "kilometer", 0), "imperial": ("mi", "mile", 0), "us": ("mi", "mile", 0)},
     "duration": dict.fromkeys(SYSTEMS, ("d", "day", 0)),
@@ -56,9 +52,7 @@ _SHOWN: dict[str, dict[str, tuple[str, str, int]]] = {
 # spellings, lower case without dots and spaces -> pint unit; None: needs the system, or the question "US or imperial?"
 _UNITS: dict[str, dict[str, str | None]] = {
     "volume": {
-        **dict.fromkeys(
-            ("ml", "cc", "cm3", "cm³", "millilitre", "millilitres", "milliliter", "milliliters"), "milliliter"
-        ),
+        **dict.fromkeys(("ml", "cc", "cm3", "cm³", "millilitre", "millilitres", "milliliter", "milliliters"), "milliliter"),
         **dict.fromkeys(("cl",), "centiliter"),
         **dict.fromkeys(("l", "lt", "ltr", "litre", "litres", "liter", "liters", "dm3", "dm³"), "liter"),
         **dict.fromkeys(("gal", "gallon", "gallons", "qt", "quart", "quarts", "pt", "pint", "pints", "floz"), None),
@@ -103,9 +97,7 @@ _UNITS: dict[str, dict[str, str | None]] = {
             ),
             "foot*pound_force",
         ),
-        **dict.fromkeys(
-            ("inlb", "in-lb", "in·lb", "lbin", "lb-in", "inlbs", "in-lbs", "lbfin", "lbf·in"), "inch*pound_force"
-        ),
+        **dict.fromkeys(("inlb", "in-lb", "in·lb", "lbin", "lb-in", "inlbs", "in-lbs", "lbfin", "lbf·in"), "inch*pound_force"),
         **dict.fromkeys(("kgm", "kg-m", "kgf·m", "kgfm", "kgf-m", "mkg"), "kilogram_force*meter"),
     },
     "temperature": {
@@ -119,11 +111,7 @@ _UNITS: dict[str, dict[str, str | None]] = {
         **dict.fromkeys(("m",), "meter"),
         **dict.fromkeys(("in", "inch", "inches", '"', "″"), "inch"),
     },
-    "pressure": {
-        **dict.fromkeys(("kpa",), "kilopascal"),
-        **dict.fromkeys(("bar",), "bar"),
-        **dict.fromkeys(("psi",), "psi"),
-    },
+    "pressure": {**dict.fromkeys(("kpa",), "kilopascal"), **dict.fromkeys(("bar",), "bar"), **dict.fromkeys(("psi",), "psi")},
 }
 _BARE = {
     "gal": "gallon",
@@ -141,17 +129,7 @@ _BARE = {
 }
 _GIVEN_TWICE = re.compile(r"^(?P<one>[^(=]+?)\s*(?:\((?P<two>[^()]+)\)|=\s*(?P<three>.+))$")
 AGREE = 0.03  # two units of one figure agree within this share: they are rounded when printed, common practice
-_FRACTIONS = {
-    "½": "1/2",
-    "¼": "1/4",
-    "¾": "3/4",
-    "⅓": "1/3",
-    "⅔": "2/3",
-    "⅛": "1/8",
-    "⅜": "3/8",
-    "⅝": "5/8",
-    "⅞": "7/8",
-}
+_FRACTIONS = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅓": "1/3", "⅔": "2/3", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
 _NUMBER = re.compile(
     r"^(?P<sign>[-+−]?)\s*(?:(?P<whole>\d+)\s+(?P<n>\d+)/(?P<d>\d+)|(?P<n2>\d+)/(?P<d2>\d+)|(?P<num>[\d.,\s'’  ]*\d|\d*[.,]\d+))"
     r"\s*(?P<thousand>k(?=[\s]|mi|$))?(?P<rest>.*)$"
@@ -220,10 +198,7 @@ def _unit_of(text: str, whole_text: str, kind: str, system: str) -> str:
             kind, ", ".join(sorted({u for u in known if len(u) < 4}))
         )
         raise Unreadable(
-            f"“{text.strip()}” is not a unit of {kind.replace('_', ' ')}; known are {shown}.",
-            field=kind,
-            value=whole_text,
-            allowed=shown,
+            f"“{text.strip()}” is not a unit of {kind.replace('_', ' ')}; known are {shown}.", field=kind, value=whole_text, allowed=shown
         )
     unit = known[compact]
     if unit is not None:

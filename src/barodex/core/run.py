@@ -85,11 +85,7 @@ def _undo_problem(state: State, procedure: Procedure, target: Event) -> None:
     if target.step.startswith("prove.") and target.kind in ("done", "skip"):
         drained = [s.id for s in procedure.steps if s.id.startswith("drain.") and state.steps[s.id].status == "done"]
         if drained:
-            raise GateClosed(
-                "Oil has been drained: that the fill plug opens cannot be taken back now.",
-                field="event",
-                value=target.id,
-            )
+            raise GateClosed("Oil has been drained: that the fill plug opens cannot be taken back now.", field="event", value=target.id)
 
 
 def _act(state: State, procedure: Procedure, event: Event) -> None:
@@ -205,13 +201,9 @@ def fold(procedure: Procedure, events: Iterable[Event]) -> State:
         state = _replay(procedure, kept, revoked)
         try:
             if target is None:
-                raise Inconsistent(
-                    "There is nothing to undo under that name.", field="event", value=event.values.get("event")
-                )
+                raise Inconsistent("There is nothing to undo under that name.", field="event", value=event.values.get("event"))
             if state.signed:
-                raise GateClosed(
-                    "This service is signed: a correction goes into the Book.", field="event", value=target.id
-                )
+                raise GateClosed("This service is signed: a correction goes into the Book.", field="event", value=target.id)
             _undo_problem(state, procedure, target)
         except CoreError as error:
             refused.append(Conflict(event, error))

@@ -109,9 +109,7 @@ def check_sheet(sheet: Sheet) -> None:
     )
     for name, value, allowed in lists:
         if value not in allowed:
-            raise Inconsistent(
-                f"“{value}” is not one of: {', '.join(allowed)}.", field=name, value=value, allowed=", ".join(allowed)
-            )
+            raise Inconsistent(f"“{value}” is not one of: {', '.join(allowed)}.", field=name, value=value, allowed=", ".join(allowed))
     if sheet.capacity_ml is not None:
         in_range("capacity_ml", sheet.capacity_ml, 5, 60_000, "mL")
     if sheet.drain_minutes is not None:
@@ -125,10 +123,7 @@ def check_sheet(sheet: Sheet) -> None:
         for name, value, allowed in words:
             if value not in allowed:
                 raise Inconsistent(
-                    f"“{value}” is not one of: {', '.join(allowed)}.",
-                    field=f"plugs.{k}.{name}",
-                    value=value,
-                    allowed=", ".join(allowed),
+                    f"“{value}” is not one of: {', '.join(allowed)}.", field=f"plugs.{k}.{name}", value=value, allowed=", ".join(allowed)
                 )
         if plug.torque_nm is not None and not 1 <= plug.torque_nm <= 1000:
             raise Inconsistent(

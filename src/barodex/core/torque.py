@@ -45,11 +45,7 @@ def nm_to_lbf_ft(torque_nm: float) -> float:
 
 
 def wrench_setting(
-    torque_nm: float,
-    wrench_mm: float,
-    offset_mm: float = 0.0,
-    angle_deg: float = 0.0,
-    wrench_max_nm: float | None = None,
+    torque_nm: float, wrench_mm: float, offset_mm: float = 0.0, angle_deg: float = 0.0, wrench_max_nm: float | None = None
 ) -> WrenchSetting:
     """Give the setting of a torque wrench that carries an adaptor which moves the drive off its axis.
 
@@ -95,9 +91,7 @@ def wrench_setting(
         if setting > wrench_max_nm:
             warning = f"{setting:.0f} N·m is beyond this wrench ({wrench_max_nm:.0f} N·m): take a larger one."
         elif setting < 0.2 * wrench_max_nm:
-            warning = (
-                f"{setting:.0f} N·m is below a fifth of this wrench's range, where it is not exact: take a smaller one."
-            )
+            warning = f"{setting:.0f} N·m is below a fifth of this wrench's range, where it is not exact: take a smaller one."
     working = Working(
         "setting = T·L / (L + E·cos θ)",
         (("T", f"{torque_nm:g} N·m"), ("L", f"{wrench_mm:g} mm"), ("E", f"{offset_mm:g} mm"), ("θ", f"{angle_deg:g}°")),

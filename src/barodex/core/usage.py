@@ -110,9 +110,7 @@ def check_reading(earlier: MeterReading | None, new: MeterReading, later: MeterR
             )
 
 
-def forecast(
-    readings: Sequence[MeterReading], as_of: dt.date, kind: str, unit: str = "km", half_life_days: float = 120.0
-) -> Forecast:
+def forecast(readings: Sequence[MeterReading], as_of: dt.date, kind: str, unit: str = "km", half_life_days: float = 120.0) -> Forecast:
     """Give the rate of use, recent readings weighing more.
 
     Weighted least squares of the running total over time, weights 2^(−age/half-life).
@@ -170,9 +168,7 @@ def forecast(
     return Forecast(Rate(slope, max(slope - half, slope * 0.2), slope + half), len(known), False)
 
 
-def run_since(
-    readings: Sequence[MeterReading], on: dt.date, value: float | None, as_of: dt.date, per_day: float
-) -> float | None:
+def run_since(readings: Sequence[MeterReading], on: dt.date, value: float | None, as_of: dt.date, per_day: float) -> float | None:
     """Give what was run since an event, up to today, across meter swaps.
 
     Parameters

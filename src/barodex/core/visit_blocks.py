@@ -58,13 +58,11 @@ def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
             "The commonest wrong oil is the right oil in the wrong box.",
             checklist=tuple(f"{j.name}: {j.oil}" for j in jobs),
             gate=True,
-        ),
+        )
     ]
     for job in jobs:
         doubtful = [
-            f"{name.replace('_', ' ')}: {trust}"
-            for name, trust in job.sheet.trust.items()
-            if trust in ("guessed", "remembered", "unknown")
+            f"{name.replace('_', ' ')}: {trust}" for name, trust in job.sheet.trust.items() if trust in ("guessed", "remembered", "unknown")
         ]
         if job.sheet.capacity_ml is None:
             doubtful.append("capacity: unknown, measure what comes out")
@@ -74,9 +72,7 @@ def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
                 "prepare",
                 "confirm",
                 f"{job.name}: look at the sheet, revision {job.sheet.number}",
-                "Makers revise. A guessed figure has to be confirmed before it is used."
-                if doubtful
-                else "Every figure on it is verified.",
+                "Makers revise. A guessed figure has to be confirmed before it is used." if doubtful else "Every figure on it is verified.",
                 job.key,
                 needs=("ready",),
                 gate=True,
@@ -181,13 +177,7 @@ def common_end(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
     )
     return [
         Step(
-            "wipe",
-            "finish",
-            "confirm",
-            "Wipe clean; everything back on",
-            "Clean, so that a leak shows later.",
-            needs=closed,
-            skip="reason",
+            "wipe", "finish", "confirm", "Wipe clean; everything back on", "Clean, so that a leak shows later.", needs=closed, skip="reason"
         ),
         Step(
             "stop",
@@ -236,12 +226,5 @@ def common_end(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
             skip="reason",
             fields=(Field("where_to", "text", "Where to", required=False),),
         ),
-        Step(
-            "sign",
-            "after",
-            "sign",
-            "Sign it off",
-            "The record, the stock, the reading and the next due are written at once.",
-            gate=True,
-        ),
+        Step("sign", "after", "sign", "Sign it off", "The record, the stock, the reading and the next due are written at once.", gate=True),
     ]

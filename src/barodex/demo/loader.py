@@ -18,18 +18,14 @@ from barodex.book.actions import PaperRecord, enter_record
 from barodex.core.run import finding_from
 from barodex.fleet.actions import CompartmentSpec, VehicleSpec, add_reading, add_vehicle
 from barodex.fleet.models import Compartment, Vehicle
-from barodex.shelf.actions import Source, add_lubricant, revise_sheet, stock_container, write_sheet
+from barodex.shelf.actions import add_lubricant, revise_sheet, stock_container, write_sheet
 from barodex.shelf.models import Lubricant, SpecSheet
 
-from .fleet import FLEET, OILS, SHEETS, SHELF, UNGRADUATED, Machine
+from .fleet import Demo, Machine, read
 from .walk import Outcome, walk
 
 PASSWORD = "tarbert-oil-can"  # for the demo on this machine only
-PEOPLE = (
-    ("isla", "lead", "Isla", "Marran"),
-    ("fergus", "technician", "Fergus", "Doon"),
-    ("una", "viewer", "Una", "Sker"),
-)
+PEOPLE = (("isla", "lead", "Isla", "Marran"), ("fergus", "technician", "Fergus", "Doon"), ("una", "viewer", "Una", "Sker"))
 HISTORY_DAYS = 1460
 
 
@@ -82,44 +78,29 @@ def _history(by: Person, machine: Machine, vehicle: Vehicle, today: dt.date) -> 
                 )
 
 
-def _shelf(lead: Person, today: dt.date) -> None:
+def _shelf(lead: Person, demo: Demo, today: dt.date) -> None:
     with clock.at(_moment(today - dt.timedelta(days=HISTORY_DAYS + 40))):
-        for oil in OILS:
+        for oil in demo.oils:
             add_lubricant(lead, oil)
-        for name, (kind, figures) in SHEETS.items():
-            if name == "Van gearbox, two capacities":
-                figures = replace(
-                    figures, capacity_ml=2700, sources=(Source("capacity", "manual", "verified"), *figures.sources[1:])
-                )
-            write_sheet(lead, name, kind, replace(figures, effective_on=clock.today()))
-    with clock.at(_moment(today - dt.timedelta(days=700))):
-        name = "Van gearbox, two capacities"
-        revise_sheet(
-            lead,
-            SpecSheet.objects.get(name=name).pk,
-            replace(SHEETS[name][1], effective_on=clock.today()),
-            "bulletin: 2 700 mL made it shift hard when cold; 2 300 mL from now on",
-        )
+        for sheet in demo.sheets:
+            write_sheet(lead, sheet.name, sheet.kind, replace(sheet.superseded or sheet.figures, effective_on=clock.today()))
+    for sheet in (s for s in demo.sheets if s.superseded):
+        with clock.at(_moment(today - dt.timedelta(days=sheet.revised_days_ago))):
+            revise_sheet(lead, SpecSheet.objects.get(name=sheet.name).pk, replace(sheet.figures, effective_on=clock.today()), sheet.reason)
     with clock.at(_moment(today - dt.timedelta(days=60))):
-        for oil, label, size, content in SHELF:
-            stock_container(lead, Lubricant.objects.get(name=oil).pk, size, content, label, label not in UNGRADUATED)
+        for oil_name, label, size, content, graduated in demo.shelf:
+            stock_container(lead, Lubricant.objects.get(name=oil_name).pk, size, content, label, graduated)
 
 
-def _signed_service(tech: Person, today: dt.date) -> None:
+def _signed_service(tech: Person, demo: Demo, today: dt.date) -> None:
     """The bus, done by the guide eighteen days ago."""
-    machine = next(m for m in FLEET if m.name == "Harbour bus")
+    machine = next(m for m in demo.fleet if m.name == "Harbour bus")
     box = Compartment.objects.get(vehicle__name="Harbour bus", name="Transaxle")
     with clock.at(_moment(today - dt.timedelta(days=18), 9)):
         service = start_service(
             tech,
             box.vehicle_id,
-            (
-                JobSpec(
-                    box.pk,
-                    Lubricant.objects.get(name="Tarn 75W-90").pk,
-                    "80W-90 is out of stock; this one was used before",
-                ),
-            ),
+            (JobSpec(box.pk, Lubricant.objects.get(name="Tarn 75W-90").pk, "80W-90 is out of stock; this one was used before"),),
             meter_at(machine, today, 18),
             11,
         )
@@ -141,11 +122,7 @@ def _signed_service(tech: Person, today: dt.date) -> None:
             },
             stop_before="sign",
         )
-        post_event(
-            tech,
-            service.pk,
-            NewEvent(uuid.uuid4(), "note", "", {"text": "output flange still weeps, cloth left under it"}),
-        )
+        post_event(tech, service.pk, NewEvent(uuid.uuid4(), "note", "", {"text": "output flange still weeps, cloth left under it"}))
         walk(tech, service.pk, {})
 
 
@@ -155,11 +132,7 @@ def _open_service(tech: Person, now: dt.datetime) -> None:
     with clock.at(now - dt.timedelta(minutes=22)):
         meter = box.vehicle.readings.order_by("on", "id").last()
         service = start_service(
-            tech,
-            box.vehicle_id,
-            (JobSpec(box.pk, Lubricant.objects.get(name="Corrie 80W-90").pk),),
-            meter.value if meter else None,
-            9,
+            tech, box.vehicle_id, (JobSpec(box.pk, Lubricant.objects.get(name="Corrie 80W-90").pk),), meter.value if meter else None, 9
         )
         walk(tech, service.pk, {}, stop_before="wait")
     with clock.at(now - dt.timedelta(minutes=9)):
@@ -174,8 +147,9 @@ def load(now: dt.datetime | None = None) -> None:
     with clock.at(_moment(today - dt.timedelta(days=HISTORY_DAYS + 45))):
         people = {name: add_person(None, name, PASSWORD, role, first, last) for name, role, first, last in PEOPLE}
     lead, tech = people["isla"], people["fergus"]
-    _shelf(lead, today)
-    for machine in FLEET:
+    demo = read()
+    _shelf(lead, demo, today)
+    for machine in demo.fleet:
         with clock.at(_moment(today - dt.timedelta(days=HISTORY_DAYS + 30))):
             split = {"road": 1 - machine.off_road, "off_road": machine.off_road} if machine.off_road else {"road": 1.0}
             warranty = today + dt.timedelta(days=machine.warranty_days) if machine.warranty_days else None
@@ -190,12 +164,10 @@ def load(now: dt.datetime | None = None) -> None:
                     split,
                     warranty,
                     machine.note,
-                    tuple(
-                        CompartmentSpec(b.name, b.slot, SpecSheet.objects.get(name=b.sheet).pk) for b in machine.boxes
-                    ),
+                    tuple(CompartmentSpec(b.name, b.slot, SpecSheet.objects.get(name=b.sheet).pk) for b in machine.boxes),
                 ),
             )
         _readings(tech, machine, vehicle, today)
         _history(tech, machine, vehicle, today)
-    _signed_service(tech, today)
+    _signed_service(tech, demo, today)
     _open_service(tech, now)

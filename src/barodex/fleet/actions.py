@@ -55,15 +55,9 @@ class VehicleSpec:
 def add_vehicle(by: Person, spec: VehicleSpec) -> Vehicle:
     """Add a vehicle with its compartments."""
     require(by, "lead")
-    for name, value, allowed in (
-        ("kind", spec.kind, KINDS),
-        ("layout", spec.layout, LAYOUTS),
-        ("meter", spec.meter, ("km", "h")),
-    ):
+    for name, value, allowed in (("kind", spec.kind, KINDS), ("layout", spec.layout, LAYOUTS), ("meter", spec.meter, ("km", "h"))):
         if value not in allowed:
-            raise Inconsistent(
-                f"“{value}” is not one of: {', '.join(allowed)}.", field=name, value=value, allowed=", ".join(allowed)
-            )
+            raise Inconsistent(f"“{value}” is not one of: {', '.join(allowed)}.", field=name, value=value, allowed=", ".join(allowed))
     split = spec.duty_split or {"road": 1.0}
     if set(split) - set(DUTIES):
         raise Inconsistent(f"A duty is one of: {', '.join(DUTIES)}.", field="duty_split", value=", ".join(split))
@@ -90,19 +84,12 @@ def add_vehicle(by: Person, spec: VehicleSpec) -> Vehicle:
 
 def _add_compartment(vehicle: Vehicle, spec: CompartmentSpec, at: str = "") -> Compartment:
     if spec.slot not in SLOTS:
-        raise Inconsistent(
-            f"“{spec.slot}” is not a place in a driveline.",
-            field=f"{at}slot",
-            value=spec.slot,
-            allowed=", ".join(SLOTS),
-        )
+        raise Inconsistent(f"“{spec.slot}” is not a place in a driveline.", field=f"{at}slot", value=spec.slot, allowed=", ".join(SLOTS))
     if vehicle.compartments.filter(name__iexact=spec.name.strip()).exists():
         raise Inconsistent(f"{vehicle.name} has a “{spec.name}” already.", field=f"{at}name", value=spec.name)
     sheet = SpecSheet.objects.filter(pk=spec.sheet_id).first()
     if sheet is None:
-        raise Inconsistent(
-            "Choose the sheet that this compartment stands on.", field=f"{at}sheet_id", value=spec.sheet_id
-        )
+        raise Inconsistent("Choose the sheet that this compartment stands on.", field=f"{at}sheet_id", value=spec.sheet_id)
     return Compartment.objects.create(vehicle=vehicle, name=spec.name.strip(), slot=spec.slot, sheet=sheet)
 
 
@@ -125,9 +112,7 @@ def neighbours(vehicle: Vehicle, on: dt.date) -> tuple[MeterReading | None, Mete
 def check_new_reading(vehicle: Vehicle, on: dt.date, value: float, swap: bool = False) -> None:
     """Refuse a reading that cannot be true: in the future, in the far past, or out of line with its neighbours."""
     if on > clock.today():
-        raise OutOfRange(
-            f"{on:%d %b %Y} lies in the future.", field="on", value=str(on), allowed=f"up to {clock.today():%d %b %Y}"
-        )
+        raise OutOfRange(f"{on:%d %b %Y} lies in the future.", field="on", value=str(on), allowed=f"up to {clock.today():%d %b %Y}")
     if on < OLDEST:
         raise OutOfRange(f"{on:%d %b %Y} is too long ago.", field="on", value=str(on), allowed="from 1950 on")
     earlier, later = neighbours(vehicle, on)
@@ -135,9 +120,7 @@ def check_new_reading(vehicle: Vehicle, on: dt.date, value: float, swap: bool = 
 
 
 @transaction.atomic
-def add_reading(
-    by: Person, vehicle_id: int, on: dt.date, value: float, swap: bool = False, source: str = "typed"
-) -> Reading:
+def add_reading(by: Person, vehicle_id: int, on: dt.date, value: float, swap: bool = False, source: str = "typed") -> Reading:
     """Write a meter reading; the same one twice is one. ``swap`` says that a new or reset meter begins with it."""
     require(by, "technician")
     vehicle = Vehicle.objects.get(pk=vehicle_id)
@@ -145,9 +128,7 @@ def add_reading(
     if known:
         return known
     check_new_reading(vehicle, on, value, swap)
-    reading = Reading.objects.create(
-        vehicle=vehicle, on=on, value=value, swap=swap, source=source, by=by, at=clock.now()
-    )
+    reading = Reading.objects.create(vehicle=vehicle, on=on, value=value, swap=swap, source=source, by=by, at=clock.now())
     audit(by, "reading written", reading, value=value, swap=swap)
     return reading
 
@@ -197,9 +178,7 @@ def _read_rows(text: str) -> list[tuple[int, dict[str, str]]]:
     try:
         header = [h.strip().lower() for h in next(reader, [])]
         if [c for c in CSV_COLUMNS[:3] if c not in header]:
-            raise CsvRefused(
-                f"The first line must name the columns {', '.join(CSV_COLUMNS)}; it reads “{','.join(header)[:80]}”."
-            )
+            raise CsvRefused(f"The first line must name the columns {', '.join(CSV_COLUMNS)}; it reads “{','.join(header)[:80]}”.")
         rows = []
         for cells in reader:
             if any(c.strip() for c in cells):
@@ -221,9 +200,7 @@ def _read_row(row: dict[str, str], vehicles: dict[str, Vehicle]) -> tuple[Vehicl
     try:
         on = dt.date.fromisoformat(row.get("date", ""))
     except ValueError as error:
-        raise Unreadable(
-            "A date reads year-month-day, such as 2026-03-09.", field="date", value=row.get("date", "")
-        ) from error
+        raise Unreadable("A date reads year-month-day, such as 2026-03-09.", field="date", value=row.get("date", "")) from error
     unit = row.get("unit") or vehicle.meter
     kind = "distance" if vehicle.meter == "km" else "engine_hours"
     return vehicle, on, round(parse_quantity(f"{row.get('reading', '')} {unit}", kind), 3)

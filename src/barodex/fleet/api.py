@@ -92,9 +92,7 @@ class Vehicles(Endpoint):
         share = given.pop("off_road_share")
         compartments = tuple(actions.CompartmentSpec(**c) for c in given.pop("compartments"))
         split = {"road": 1.0 - share, "off_road": share} if share else {"road": 1.0}
-        made = actions.add_vehicle(
-            request.user, actions.VehicleSpec(**given, duty_split=split, compartments=compartments)
-        )
+        made = actions.add_vehicle(request.user, actions.VehicleSpec(**given, duty_split=split, compartments=compartments))
         return answer(Made(made.pk), 201)
 
 
@@ -158,9 +156,7 @@ class ReadingsFile(Endpoint):
             headers={"Content-Disposition": 'attachment; filename="readings-sample.csv"'},
         )
 
-    @extend_schema(
-        operation_id="import_readings", request={"multipart/form-data": CsvRequest}, responses=shape(CsvResult)
-    )
+    @extend_schema(operation_id="import_readings", request={"multipart/form-data": CsvRequest}, responses=shape(CsvResult))
     def post(self, request):
         file = request.FILES.get("file")
         if file is None:

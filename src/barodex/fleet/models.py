@@ -7,17 +7,7 @@ from django.db.models import Q
 from barodex.core.usage import DEFAULT_PER_DAY
 
 KINDS = tuple(DEFAULT_PER_DAY)
-LAYOUTS = (
-    "front-wheel",
-    "rear-wheel",
-    "rear-engine",
-    "four-wheel",
-    "six-by-six",
-    "shaft motorcycle",
-    "bicycle",
-    "boat",
-    "track machine",
-)
+LAYOUTS = ("front-wheel", "rear-wheel", "rear-engine", "four-wheel", "six-by-six", "shaft motorcycle", "bicycle", "boat", "track machine")
 SLOTS = (
     "supercharger",
     "front axle",
@@ -74,9 +64,7 @@ class Reading(models.Model):
     on = models.DateField()
     value = models.FloatField()
     swap = models.BooleanField(default=False)
-    source = models.CharField(
-        max_length=10, choices=[(s, s) for s in ("typed", "csv", "service", "paper")], default="typed"
-    )
+    source = models.CharField(max_length=10, choices=[(s, s) for s in ("typed", "csv", "service", "paper")], default="typed")
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField()
 

@@ -92,9 +92,7 @@ class DueBoard:
 
 def latest_records(records: QuerySet[OilRecord]) -> dict[int, OilRecord]:
     """The latest record of each compartment, by its date as corrected; only those are read whole."""
-    moved = {
-        c.record_id: dt.date.fromisoformat(c.after) for c in Correction.objects.filter(field="on").order_by("at", "id")
-    }
+    moved = {c.record_id: dt.date.fromisoformat(c.after) for c in Correction.objects.filter(field="on").order_by("at", "id")}
     newest: dict[int, tuple[dt.date, int]] = {}
     for pk, compartment, on in records.values_list("pk", "compartment_id", "on"):
         newest[compartment] = max(newest.get(compartment, (dt.date.min, 0)), (moved.get(pk, on), pk))
@@ -108,12 +106,7 @@ def vehicle_forecast(vehicle: Vehicle, readings: list[Reading], as_of: dt.date) 
 
 
 def compartment_due(
-    c: Compartment,
-    vehicle: Vehicle,
-    readings: list[MeterReading],
-    use: Forecast,
-    last: OilRecord | None,
-    as_of: dt.date,
+    c: Compartment, vehicle: Vehicle, readings: list[MeterReading], use: Forecast, last: OilRecord | None, as_of: dt.date
 ) -> tuple[Due, str]:
     """Next due of a compartment from its last record, and the basis of its interval in words."""
     revision = current_revision(c.sheet.revisions.all(), as_of)
@@ -223,13 +216,9 @@ def _compute_board(as_of: dt.date, vehicle_id: int | None) -> DueBoard:
         rows = []
         for c in vehicle.compartments.all():
             due, basis = compartment_due(c, vehicle, mine, use, last.get(c.pk), as_of)
-            rows.append(
-                _view(c, due, basis, last.get(c.pk), in_service.get(c.pk), (vehicle.pk, c.name) in stopped, as_of)
-            )
+            rows.append(_view(c, due, basis, last.get(c.pk), in_service.get(c.pk), (vehicle.pk, c.name) in stopped, as_of))
         worst = min((STATES.index(r.state) for r in rows), default=len(STATES) - 1)
-        together = tuple(
-            r.id for r in rows if r.state in ("overdue", "due", "unknown", "soon") and r.in_service is None
-        )
+        together = tuple(r.id for r in rows if r.state in ("overdue", "due", "unknown", "soon") and r.in_service is None)
         duty = (
             ", ".join(f"{share * 100:.0f} % {duty.replace('_', '-')}" for duty, share in vehicle.duty_split.items())
             if len(vehicle.duty_split) > 1

@@ -62,12 +62,7 @@ FIGURES_WITH_SOURCE = ("capacity", "oil", "interval", "torque")
 
 def _check(kind: str, figures: Figures) -> None:
     if figures.family not in FAMILIES:
-        raise Inconsistent(
-            f"“{figures.family}” is not an oil family.",
-            field="family",
-            value=figures.family,
-            allowed=", ".join(FAMILIES),
-        )
+        raise Inconsistent(f"“{figures.family}” is not an oil family.", field="family", value=figures.family, allowed=", ".join(FAMILIES))
     parse_category(figures.categories)
     if figures.grade and figures.family == "gear":
         parse_grade(figures.grade)
@@ -85,9 +80,7 @@ def _check(kind: str, figures: Figures) -> None:
                 field=f"sources.{k}.source",
                 value=source.source,
             )
-    asked = Requirement(
-        figures.family, figures.grade, figures.categories, figures.hypoid, figures.yellow_metal, figures.limited_slip
-    )
+    asked = Requirement(figures.family, figures.grade, figures.categories, figures.hypoid, figures.yellow_metal, figures.limited_slip)
     check_sheet(
         Sheet(
             kind,
@@ -103,11 +96,7 @@ def _check(kind: str, figures: Figures) -> None:
 
 
 def _write_revision(by: Person, sheet: SpecSheet, number: int, figures: Figures, reason: str) -> SheetRevision:
-    plain = {
-        f: getattr(figures, f)
-        for f in Figures.__dataclass_fields__
-        if f not in ("plugs", "sources", "cautions", "effective_on")
-    }
+    plain = {f: getattr(figures, f) for f in Figures.__dataclass_fields__ if f not in ("plugs", "sources", "cautions", "effective_on")}
     revision = SheetRevision.objects.create(
         sheet=sheet,
         number=number,
@@ -132,8 +121,7 @@ def _write_revision(by: Person, sheet: SpecSheet, number: int, figures: Figures,
         for p in figures.plugs
     )
     FigureSource.objects.bulk_create(
-        FigureSource(revision=revision, figure=s.figure, source=s.source, trust=s.trust, note=s.note)
-        for s in figures.sources
+        FigureSource(revision=revision, figure=s.figure, source=s.source, trust=s.trust, note=s.note) for s in figures.sources
     )
     return revision
 
@@ -143,9 +131,7 @@ def write_sheet(by: Person, name: str, kind: str, figures: Figures) -> SpecSheet
     """Write a new sheet with its first revision."""
     require(by, "lead")
     if kind not in KINDS:
-        raise Inconsistent(
-            f"“{kind}” is not a kind of compartment.", field="kind", value=kind, allowed=", ".join(KINDS)
-        )
+        raise Inconsistent(f"“{kind}” is not a kind of compartment.", field="kind", value=kind, allowed=", ".join(KINDS))
     if SpecSheet.objects.filter(name__iexact=name.strip()).exists():
         raise Inconsistent(f"There is a sheet “{name}” already: revise that one.", field="name", value=name)
     _check(kind, figures)
@@ -189,9 +175,7 @@ def add_lubricant(by: Person, oil: Oil) -> Lubricant:
     """Add an oil to the shelf's list."""
     require(by, "lead")
     if oil.family not in FAMILIES:
-        raise Inconsistent(
-            f"“{oil.family}” is not an oil family.", field="family", value=oil.family, allowed=", ".join(FAMILIES)
-        )
+        raise Inconsistent(f"“{oil.family}” is not an oil family.", field="family", value=oil.family, allowed=", ".join(FAMILIES))
     parse_category(oil.categories)
     if oil.grade and oil.family == "gear":
         parse_grade(oil.grade)
@@ -222,19 +206,13 @@ def add_lubricant(by: Person, oil: Oil) -> Lubricant:
 
 
 @transaction.atomic
-def stock_container(
-    by: Person, lubricant_id: int, size_ml: float, content_ml: float, label: str, graduated: bool = True
-) -> Container:
+def stock_container(by: Person, lubricant_id: int, size_ml: float, content_ml: float, label: str, graduated: bool = True) -> Container:
     """Put a container on the shelf."""
     require(by, "technician")
     oil = Lubricant.objects.get(pk=lubricant_id)
     in_range("size_ml", size_ml, 10, 250_000, "mL")
     if content_ml > size_ml:
-        raise Inconsistent(
-            f"It cannot hold more ({content_ml:g} mL) than its size ({size_ml:g} mL).",
-            field="content_ml",
-            value=content_ml,
-        )
+        raise Inconsistent(f"It cannot hold more ({content_ml:g} mL) than its size ({size_ml:g} mL).", field="content_ml", value=content_ml)
     in_range("content_ml", content_ml, 0, 250_000, "mL")
     made = Container.objects.create(
         lubricant=oil,
@@ -255,8 +233,6 @@ def draw(by: Person, container_id: int, volume_ml: float, why: str) -> float:
     require(by, "technician")
     container = Container.objects.get(pk=container_id)
     taken = min(in_range("volume_ml", volume_ml, 0, 250_000, "mL"), container.content_ml)
-    Container.objects.filter(pk=container.pk).update(
-        content_ml=F("content_ml") - taken, opened_on=container.opened_on or clock.today()
-    )
+    Container.objects.filter(pk=container.pk).update(content_ml=F("content_ml") - taken, opened_on=container.opened_on or clock.today())
     StockMovement.objects.create(container=container, change_ml=-taken, why=why, by=by, at=clock.now())
     return taken

@@ -46,9 +46,7 @@ class FiguresRequest(serializers.Serializer):
     cautions = serializers.ListField(child=serializers.CharField(max_length=200), max_length=12, default=list)
     interval_km = Quantity("distance")
     interval_h = Quantity("engine_hours")
-    interval_months = serializers.IntegerField(
-        required=False, allow_null=True, default=None, min_value=1, max_value=240
-    )
+    interval_months = serializers.IntegerField(required=False, allow_null=True, default=None, min_value=1, max_value=240)
     plugs = PlugRequest(many=True)
     sources = SourceRequest(many=True)
 

@@ -53,15 +53,9 @@ class SheetRevision(models.Model):
         ordering = ["sheet", "number"]
         constraints = [
             models.UniqueConstraint(fields=["sheet", "number"], name="revision_once"),
-            models.CheckConstraint(
-                condition=Q(capacity_ml__isnull=True) | Q(capacity_ml__gt=0), name="revision_capacity_positive"
-            ),
-            models.CheckConstraint(
-                condition=Q(interval_km__isnull=True) | Q(interval_km__gt=0), name="revision_interval_km_positive"
-            ),
-            models.CheckConstraint(
-                condition=Q(interval_h__isnull=True) | Q(interval_h__gt=0), name="revision_interval_h_positive"
-            ),
+            models.CheckConstraint(condition=Q(capacity_ml__isnull=True) | Q(capacity_ml__gt=0), name="revision_capacity_positive"),
+            models.CheckConstraint(condition=Q(interval_km__isnull=True) | Q(interval_km__gt=0), name="revision_interval_km_positive"),
+            models.CheckConstraint(condition=Q(interval_h__isnull=True) | Q(interval_h__gt=0), name="revision_interval_h_positive"),
         ]
 
 
@@ -79,11 +73,7 @@ class Plug(models.Model):
 
     class Meta:
         ordering = ["id"]
-        constraints = [
-            models.CheckConstraint(
-                condition=Q(torque_nm__isnull=True) | Q(torque_nm__gt=0), name="plug_torque_positive"
-            )
-        ]
+        constraints = [models.CheckConstraint(condition=Q(torque_nm__isnull=True) | Q(torque_nm__gt=0), name="plug_torque_positive")]
 
 
 class FigureSource(models.Model):
@@ -141,9 +131,8 @@ class Container(models.Model):
         ordering = ["lubricant", "content_ml", "id"]
         constraints = [
             models.CheckConstraint(
-                condition=Q(content_ml__gte=0) & Q(content_ml__lte=models.F("size_ml")),
-                name="container_content_possible",
-            ),
+                condition=Q(content_ml__gte=0) & Q(content_ml__lte=models.F("size_ml")), name="container_content_possible"
+            )
         ]
 
 

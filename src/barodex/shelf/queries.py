@@ -19,9 +19,7 @@ from .models import Container, Lubricant, SheetRevision, SpecSheet
 
 def core_sheet(revision: SheetRevision) -> Sheet:
     """The core's view of a revision (prefetch ``plugs`` and ``sources`` for many)."""
-    plugs = tuple(
-        CorePlug(p.role, p.label, p.drive, p.size_mm, p.seal, p.torque_nm, p.magnet) for p in revision.plugs.all()
-    )
+    plugs = tuple(CorePlug(p.role, p.label, p.drive, p.size_mm, p.seal, p.torque_nm, p.magnet) for p in revision.plugs.all())
     return Sheet(
         revision.sheet.kind,
         requirement(revision),
@@ -41,21 +39,12 @@ def core_sheet(revision: SheetRevision) -> Sheet:
 
 def requirement(revision: SheetRevision) -> Requirement:
     """What a revision asks of an oil."""
-    return Requirement(
-        revision.family,
-        revision.grade,
-        revision.categories,
-        revision.hypoid,
-        revision.yellow_metal,
-        revision.limited_slip,
-    )
+    return Requirement(revision.family, revision.grade, revision.categories, revision.hypoid, revision.yellow_metal, revision.limited_slip)
 
 
 def core_lubricant(oil: Lubricant) -> CoreLubricant:
     """The core's view of an oil."""
-    return CoreLubricant(
-        oil.name, oil.family, oil.grade, oil.categories, oil.friction_modifier, oil.safe_for_yellow_metal
-    )
+    return CoreLubricant(oil.name, oil.family, oil.grade, oil.categories, oil.friction_modifier, oil.safe_for_yellow_metal)
 
 
 def current_revision(revisions: Iterable[SheetRevision], as_of: dt.date) -> SheetRevision:
@@ -125,11 +114,7 @@ class SheetView:
 
 
 def _revision_view(r: SheetRevision) -> RevisionView:
-    plain = {
-        f: getattr(r, f)
-        for f in RevisionView.__dataclass_fields__
-        if f not in ("plugs", "sources", "written_by", "cautions")
-    }
+    plain = {f: getattr(r, f) for f in RevisionView.__dataclass_fields__ if f not in ("plugs", "sources", "written_by", "cautions")}
     return RevisionView(
         **plain,
         cautions=tuple(r.cautions),
@@ -141,9 +126,7 @@ def _revision_view(r: SheetRevision) -> RevisionView:
 
 def sheets() -> list[SheetView]:
     """Every sheet by name."""
-    rows = SpecSheet.objects.prefetch_related(
-        "revisions__plugs", "revisions__sources", "revisions__by", "compartments__vehicle"
-    )
+    rows = SpecSheet.objects.prefetch_related("revisions__plugs", "revisions__sources", "revisions__by", "compartments__vehicle")
     return [
         SheetView(
             s.pk,
@@ -250,9 +233,7 @@ def offers(revision: SheetRevision, need_ml: float | None) -> list[OilOffer]:
         verdict = judge(core_lubricant(oil), asked)
         held = sum(c.content_ml for c in oil.containers.all())
         plan = purchase_plan(
-            {oil.name: need_ml or 0},
-            {oil.name: [CorePack(p.size_ml, float(p.price)) for p in oil.packs.all()]},
-            {oil.name: held},
+            {oil.name: need_ml or 0}, {oil.name: [CorePack(p.size_ml, float(p.price)) for p in oil.packs.all()]}, {oil.name: held}
         )
         buy = plan[0] if plan else None
         found.append(

@@ -21,13 +21,7 @@ export function hits(board: Schemas['DueBoard'], query: string): Hit[] {
       found.push({ key: `v${v.id}`, to: `/due/vehicle/${v.id}`, title: v.name, note: v.plate || v.kind, glass: first });
     for (const c of v.compartments)
       if (matches(`${v.name} ${v.plate} ${c.name} ${c.kind}`))
-        found.push({
-          key: `c${c.id}`,
-          to: `/book/${c.id}`,
-          title: `${v.name}, ${c.name}`,
-          note: c.oil || 'no record',
-          glass: c,
-        });
+        found.push({ key: `c${c.id}`, to: `/book/${c.id}`, title: `${v.name}, ${c.name}`, note: c.oil || 'no record', glass: c });
   }
   return found.slice(0, 9);
 }
@@ -83,16 +77,8 @@ export function Find({ open, close }: { open: boolean; close: () => void }) {
               font: 'inherit',
               textAlign: 'left',
               cursor: 'pointer',
-            }}
-          >
-            <SightGlass
-              state={hit.glass.state}
-              used={hit.glass.used}
-              family={hit.glass.family}
-              colour={hit.glass.colour}
-              level={hit.glass.level}
-              size={20}
-            />
+            }}>
+            <SightGlass state={hit.glass.state} used={hit.glass.used} family={hit.glass.family} colour={hit.glass.colour} level={hit.glass.level} size={20} />
             <b>{hit.title}</b>
             <Box component="span" sx={{ color: 'text.secondary' }}>
               {hit.note}

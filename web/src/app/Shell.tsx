@@ -33,11 +33,7 @@ function Spine() {
     py: 1.75,
     ml: { xs: 0, sm: 0.75 },
     borderRadius: { xs: 1, sm: '12px 0 0 12px' },
-    '&.active': {
-      bgcolor: 'background.default',
-      color: (t: Theme) => (t.palette.mode === 'dark' ? t.tones.amber : t.tones.ink),
-      fontWeight: 600,
-    },
+    '&.active': { bgcolor: 'background.default', color: (t: Theme) => (t.palette.mode === 'dark' ? t.tones.amber : t.tones.ink), fontWeight: 600 },
     '& small': { fontSize: 12, opacity: 0.75, display: { xs: 'none', sm: 'inline' } },
   };
   return (
@@ -52,18 +48,8 @@ function Spine() {
         alignItems: { xs: 'center', sm: 'stretch' },
         gap: { xs: 0, sm: 0.25 },
         overflowX: 'auto',
-      }}
-    >
-      <Box
-        sx={{
-          typography: 'h2',
-          color: 'primary.main',
-          textAlign: 'center',
-          py: { xs: 0, sm: 2.5 },
-          px: { xs: 1, sm: 0 },
-          lineHeight: 1,
-        }}
-      >
+      }}>
+      <Box sx={{ typography: 'h2', color: 'primary.main', textAlign: 'center', py: { xs: 0, sm: 2.5 }, px: { xs: 1, sm: 0 }, lineHeight: 1 }}>
         Ba·ro
         <Box component="span" sx={{ display: { xs: 'none', sm: 'block' } }}>
           dex
@@ -78,8 +64,7 @@ function Spine() {
         component={NavLink}
         to="/settings"
         sx={{ ...place, typography: 'body2', mt: { xs: 0, sm: 'auto' }, mb: { xs: 0, sm: 1 } }}
-        aria-label={`Settings of ${data?.name}`}
-      >
+        aria-label={`Settings of ${data?.name}`}>
         {data?.name.split(' ')[0]}
       </Box>
     </Box>
@@ -91,17 +76,7 @@ function KeyList({ open, close }: { open: boolean; close: () => void }) {
     <Panel label="Keys that work here" open={open} close={close}>
       <Box sx={{ p: 3 }}>
         <Typography variant="h2">Keys that work here</Typography>
-        <Box
-          component="dl"
-          sx={{
-            display: 'grid',
-            gridTemplateColumns: 'auto 1fr',
-            gap: 1,
-            columnGap: 3,
-            '& dt': { fontWeight: 700 },
-            '& dd': { m: 0 },
-          }}
-        >
+        <Box component="dl" sx={{ display: 'grid', gridTemplateColumns: 'auto 1fr', gap: 1, columnGap: 3, '& dt': { fontWeight: 700 }, '& dd': { m: 0 } }}>
           {open &&
             knownKeys().map(([key, does]) => (
               <Box key={key + does} sx={{ display: 'contents' }}>
@@ -137,8 +112,7 @@ export function Shell({ children }: { children: ReactNode }) {
         gridTemplateRows: { xs: 'auto 1fr auto', sm: 'minmax(0, 1fr) auto' },
         gridTemplateAreas: { xs: '"spine" "main" "tray"', sm: '"spine main" "spine tray"' },
         '@media print': { display: 'block', height: 'auto', '& nav, & aside': { display: 'none' } },
-      }}
-    >
+      }}>
       <Spine />
       <Box component="main" sx={{ gridArea: 'main', overflow: 'auto', minWidth: 0 }}>
         {children}

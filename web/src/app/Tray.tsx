@@ -7,11 +7,7 @@ import { ask, client, type Schemas } from './api';
 import { minutes, ring, useServerNow } from './timers';
 
 export function useOpenServices() {
-  return useQuery({
-    queryKey: ['open-services'],
-    queryFn: () => ask(client.GET('/api/services')),
-    refetchInterval: 6000,
-  });
+  return useQuery({ queryKey: ['open-services'], queryFn: () => ask(client.GET('/api/services')), refetchInterval: 6000 });
 }
 
 function Line({ service }: { service: Schemas['OpenService'] }) {
@@ -37,8 +33,7 @@ function Line({ service }: { service: Schemas['OpenService'] }) {
         flex: 1,
         whiteSpace: 'nowrap',
         overflow: 'hidden',
-      }}
-    >
+      }}>
       <Box component="b" sx={{ typography: 'h3' }}>
         {service.vehicle}
       </Box>
@@ -78,8 +73,7 @@ export function Tray() {
         gap: 4,
         minHeight: 52,
         alignItems: 'center',
-      }}
-    >
+      }}>
       {services.data.slice(0, 2).map((s) => (
         <Line key={s.id} service={s} />
       ))}

@@ -57,8 +57,7 @@ export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
     throw new Unreachable();
   }
   if (answer.response.ok) return answer.data as T;
-  if (answer.response.status >= 502 && answer.response.status <= 504 && !isProblem(answer.error))
-    throw new Unreachable();
+  if (answer.response.status >= 502 && answer.response.status <= 504 && !isProblem(answer.error)) throw new Unreachable();
   throw new Refused(isProblem(answer.error) ? answer.error : fault(answer.response.status));
 }
 
@@ -67,13 +66,7 @@ function isProblem(value: unknown): value is ProblemDetails {
 }
 
 function fault(status: number): ProblemDetails {
-  return {
-    type: '/problems/fault',
-    title: 'A fault',
-    status,
-    detail: `The server answered ${status}. Nothing was changed.`,
-    errors: [],
-  };
+  return { type: '/problems/fault', title: 'A fault', status, detail: `The server answered ${status}. Nothing was changed.`, errors: [] };
 }
 
 /** Send a file; openapi-fetch does not carry multipart well. */

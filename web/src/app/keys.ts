@@ -5,13 +5,9 @@ export type KeyMap = Record<string, { does: string; act: (event: KeyboardEvent) 
 const known = new Map<symbol, KeyMap>();
 
 function typing(target: EventTarget | null): boolean {
-  return (
-    target instanceof HTMLElement &&
-    (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName))
-  );
+  return target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
 }
-const ownsEnter = (target: EventTarget | null) =>
-  target instanceof HTMLElement && ['BUTTON', 'A', 'INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName);
+const ownsEnter = (target: EventTarget | null) => target instanceof HTMLElement && ['BUTTON', 'A', 'INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName);
 
 export function useKeys(map: KeyMap): void {
   const latest = useRef(map);
@@ -42,7 +38,5 @@ function isTick(target: EventTarget | null): boolean {
 }
 
 export function knownKeys(): [string, string][] {
-  return [...known.values()].flatMap((map) =>
-    Object.entries(map).map(([key, entry]): [string, string] => [key, entry.does]),
-  );
+  return [...known.values()].flatMap((map) => Object.entries(map).map(([key, entry]): [string, string] => [key, entry.does]));
 }

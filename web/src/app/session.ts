@@ -3,16 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { ask, client, keepKey, type Schemas } from './api';
 
 export type Session = Schemas['Session'];
-export type Kind =
-  | 'volume'
-  | 'mass'
-  | 'distance'
-  | 'duration'
-  | 'engine_hours'
-  | 'torque'
-  | 'temperature'
-  | 'length'
-  | 'pressure';
+export type Kind = 'volume' | 'mass' | 'distance' | 'duration' | 'engine_hours' | 'torque' | 'temperature' | 'length' | 'pressure';
 const ROLES = ['viewer', 'technician', 'lead'];
 
 async function load(): Promise<Session> {
@@ -78,7 +69,5 @@ export const clockTime = (iso: string): string => CLOCK.format(new Date(iso));
 /** Day and month within a year of today, else with the year. */
 export function nearDate(iso: string, today: string): string {
   const far = Math.abs(Date.parse(iso) - Date.parse(today)) > 300 * 86_400_000;
-  return far
-    ? new Intl.DateTimeFormat('en-GB', { month: 'short', year: 'numeric' }).format(new Date(iso))
-    : SHORT.format(new Date(iso));
+  return far ? new Intl.DateTimeFormat('en-GB', { month: 'short', year: 'numeric' }).format(new Date(iso)) : SHORT.format(new Date(iso));
 }

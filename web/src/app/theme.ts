@@ -115,20 +115,11 @@ export function makeTheme(mode: 'day' | 'night'): Theme {
         defaultProps: { disableElevation: true },
         styleOverrides: {
           root: { borderRadius: 10, padding: '8px 16px', minHeight: 44, lineHeight: 1.15 },
-          outlined: {
-            borderColor: tones.ink,
-            borderWidth: 2,
-            color: tones.ink,
-            '&:hover': { borderWidth: 2, background: tones.pan },
-          },
+          outlined: { borderColor: tones.ink, borderWidth: 2, color: tones.ink, '&:hover': { borderWidth: 2, background: tones.pan } },
           text: { color: tones.ink, textDecoration: 'underline', textUnderlineOffset: '0.2em' },
         },
       },
-      MuiOutlinedInput: {
-        styleOverrides: {
-          root: { background: tones.sheet, '& fieldset': { borderColor: tones.soft, borderWidth: 1.5 } },
-        },
-      },
+      MuiOutlinedInput: { styleOverrides: { root: { background: tones.sheet, '& fieldset': { borderColor: tones.soft, borderWidth: 1.5 } } } },
       MuiInputLabel: { styleOverrides: { root: { color: tones.soft, '&.Mui-focused': { color: tones.ink } } } },
       MuiTextField: { defaultProps: { size: 'small' } },
       MuiDialog: { styleOverrides: { paper: { border: `2px solid ${tones.ink}`, backgroundImage: 'none' } } },

@@ -4,10 +4,12 @@ import { useEffect, useRef, useState } from 'react';
 /** The server's time now, from a time it gave and when it was received. */
 export function useServerNow(serverNow: string | undefined, running: boolean): number {
   const offset = useRef(0);
+  const heard = useRef('');
   const [, tick] = useState(0);
-  useEffect(() => {
-    if (serverNow) offset.current = Date.parse(serverNow) - Date.now();
-  }, [serverNow]);
+  if (serverNow && heard.current !== serverNow) {
+    heard.current = serverNow;
+    offset.current = Date.parse(serverNow) - Date.now();
+  }
   useEffect(() => {
     if (!running) return;
     const timer = setInterval(() => tick((n) => n + 1), 500);

@@ -12,25 +12,13 @@ type Props<V extends string> = {
   hideLabel?: boolean;
 };
 
-export function Choice<V extends string>({
-  label,
-  value,
-  options,
-  onChange,
-  large = false,
-  hideLabel = false,
-}: Props<V>) {
+export function Choice<V extends string>({ label, value, options, onChange, large = false, hideLabel = false }: Props<V>) {
   const name = useId();
   return (
     <Box component="fieldset" sx={{ border: 0, p: 0, m: 0, minWidth: 0 }}>
       <Box
         component="legend"
-        sx={
-          hideLabel
-            ? { position: 'absolute', width: '1px', height: '1px', overflow: 'hidden', clipPath: 'inset(50%)' }
-            : { typography: 'h4', mb: 1, p: 0 }
-        }
-      >
+        sx={hideLabel ? { position: 'absolute', width: '1px', height: '1px', overflow: 'hidden', clipPath: 'inset(50%)' } : { typography: 'h4', mb: 1, p: 0 }}>
         {label}
       </Box>
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
@@ -52,8 +40,7 @@ export function Choice<V extends string>({
               boxShadow: (t) => (value === o.value ? `inset 0 0 0 1px ${t.tones.ink}` : 'none'),
               fontWeight: value === o.value ? 700 : 400,
               '&:has(:focus-visible)': { outline: (t) => `3px solid ${t.tones.amberText}`, outlineOffset: 2 },
-            }}
-          >
+            }}>
             <Box
               component="input"
               type="radio"

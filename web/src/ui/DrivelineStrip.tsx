@@ -30,10 +30,7 @@ function Outline({ layout }: { layout: string }) {
           <circle cx={172} cy={46} r={34} {...line} />
           <circle cx={172} cy={46} r={4} fill={tones.ink} />
           <circle cx={468} cy={46} r={34} {...line} />
-          <path
-            d="M172 46L212 -2M206 4l-20 -6M212 10C260 -4 300 6 316 12L404 8L420 18L340 22L300 24L226 22z"
-            {...faint}
-          />
+          <path d="M172 46L212 -2M206 4l-20 -6M212 10C260 -4 300 6 316 12L404 8L420 18L340 22L300 24L226 22z" {...faint} />
         </g>
       );
     case 'bicycle':
@@ -92,12 +89,7 @@ function Chassis({ layout, named }: { layout: string; named: boolean }) {
       ))}
       {plan.engine && (
         <g transform={`translate(${plan.engine[0]} ${plan.engine[1]})`}>
-          <path
-            d="M-26 -15h52v30h-52z M-18 -15v-6h9v6 M-4 -15v-6h9v6 M10 -15v-6h9v6"
-            fill={tones.pan}
-            stroke={tones.soft}
-            strokeWidth={1.6}
-          />
+          <path d="M-26 -15h52v30h-52z M-18 -15v-6h9v6 M-4 -15v-6h9v6 M10 -15v-6h9v6" fill={tones.pan} stroke={tones.soft} strokeWidth={1.6} />
           {named && (
             <text y={5} textAnchor="middle" fontSize={13} fill={tones.soft}>
               engine
@@ -125,15 +117,7 @@ function staggered(xs: number[]): number[] {
   return rows;
 }
 
-export function DrivelineStrip({
-  layout,
-  compartments,
-  to,
-}: {
-  layout: string;
-  compartments: StripCompartment[];
-  to: (id: number) => string;
-}) {
+export function DrivelineStrip({ layout, compartments, to }: { layout: string; compartments: StripCompartment[]; to: (id: number) => string }) {
   const { tones } = useTheme();
   const places = compartments.map((c, k) => placeOf(layout, c.slot, k));
   const rows = staggered(places.map(([x]) => x));
@@ -142,23 +126,14 @@ export function DrivelineStrip({
   const onEngine = Boolean(engine && places.some(([x]) => Math.abs(x - engine[0]) < 30));
   const share = (y: number) => `${((y + TOP) / tall) * 100}%`;
   return (
-    <Box
-      sx={{
-        position: 'relative',
-        width: '100%',
-        maxWidth: WIDTH,
-        aspectRatio: { sm: `${WIDTH} / ${tall}` },
-        height: { xs: tall + 14, sm: 'auto' },
-      }}
-    >
+    <Box sx={{ position: 'relative', width: '100%', maxWidth: WIDTH, aspectRatio: { sm: `${WIDTH} / ${tall}` }, height: { xs: tall + 14, sm: 'auto' } }}>
       <svg
         viewBox={`0 ${-TOP} ${WIDTH} ${tall}`}
         width="100%"
         height="100%"
         aria-hidden="true"
         style={{ position: 'absolute', inset: 0 }}
-        preserveAspectRatio="none"
-      >
+        preserveAspectRatio="none">
         <Outline layout={layout} />
         <Chassis layout={layout} named={!onEngine} />
       </svg>
@@ -176,27 +151,9 @@ export function DrivelineStrip({
               textDecoration: 'none',
               '&:focus-visible': { outline: 0 },
               '&:focus-visible svg': { outline: `3px solid ${tones.amberText}`, outlineOffset: 3, borderRadius: '50%' },
-            }}
-          >
-            <Box
-              component="span"
-              sx={{
-                position: 'absolute',
-                left: across,
-                top: share(y),
-                transform: 'translate(-50%, -50%)',
-                '& svg': { display: 'block' },
-              }}
-            >
-              <SightGlass
-                state={c.state}
-                used={c.used}
-                family={c.family}
-                colour={c.colour}
-                level={c.level}
-                title={c.name}
-                size={40}
-              />
+            }}>
+            <Box component="span" sx={{ position: 'absolute', left: across, top: share(y), transform: 'translate(-50%, -50%)', '& svg': { display: 'block' } }}>
+              <SightGlass state={c.state} used={c.used} family={c.family} colour={c.colour} level={c.level} title={c.name} size={40} />
             </Box>
             <Box
               component="span"
@@ -212,13 +169,9 @@ export function DrivelineStrip({
                 lineHeight: 1.15,
                 whiteSpace: { xs: 'normal', sm: 'nowrap' },
                 width: { xs: 74, sm: 'auto' },
-              }}
-            >
+              }}>
               <b>{c.name}</b>
-              <Box
-                component="span"
-                sx={{ color: alarm ? tones.red : c.state === 'fine' ? tones.soft : tones.amberText }}
-              >
+              <Box component="span" sx={{ color: alarm ? tones.red : c.state === 'fine' ? tones.soft : tones.amberText }}>
                 {c.note}
               </Box>
             </Box>

@@ -5,18 +5,7 @@ import type { ReactNode } from 'react';
 
 export function Empty({ title, children }: { title: string; children: ReactNode }) {
   return (
-    <Box
-      sx={{
-        border: 2,
-        borderStyle: 'dashed',
-        borderColor: 'divider',
-        borderRadius: 2,
-        p: 3,
-        display: 'grid',
-        gap: 1,
-        justifyItems: 'start',
-      }}
-    >
+    <Box sx={{ border: 2, borderStyle: 'dashed', borderColor: 'divider', borderRadius: 2, p: 3, display: 'grid', gap: 1, justifyItems: 'start' }}>
       <Typography variant="h3" component="p">
         {title}
       </Typography>

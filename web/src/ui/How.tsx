@@ -17,10 +17,7 @@ export function How({ working, title = 'How this came about' }: { working: Schem
         <Box sx={{ p: 3, display: 'grid', gap: 1.5, minWidth: 340 }}>
           <Typography variant="h2">{title}</Typography>
           <Typography sx={{ fontFamily: 'monospace' }}>{working.formula}</Typography>
-          <Box
-            component="table"
-            sx={{ borderCollapse: 'collapse', '& td': { borderBottom: 1, borderColor: 'divider', py: 0.5, pr: 3 } }}
-          >
+          <Box component="table" sx={{ borderCollapse: 'collapse', '& td': { borderBottom: 1, borderColor: 'divider', py: 0.5, pr: 3 } }}>
             <tbody>
               {working.inputs.map(([name, value]) => (
                 <tr key={name}>

@@ -3,17 +3,7 @@ import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import type { ReactNode } from 'react';
 
-export function Page({
-  title,
-  note,
-  right,
-  children,
-}: {
-  title: ReactNode;
-  note?: ReactNode;
-  right?: ReactNode;
-  children: ReactNode;
-}) {
+export function Page({ title, note, right, children }: { title: ReactNode; note?: ReactNode; right?: ReactNode; children: ReactNode }) {
   return (
     <Box sx={{ px: { xs: 2, sm: 3 }, py: 2, display: 'grid', gap: 2, alignContent: 'start' }}>
       <Box component="header" sx={{ display: 'flex', flexWrap: 'wrap', gap: 2, rowGap: 1, alignItems: 'baseline' }}>

@@ -13,8 +13,7 @@ export function Panel({ label, open, close, children, wide = false, top = false 
       fullWidth={wide}
       maxWidth="sm"
       slotProps={{ paper }}
-      sx={top ? { '& .MuiDialog-container': { alignItems: 'flex-start' } } : undefined}
-    >
+      sx={top ? { '& .MuiDialog-container': { alignItems: 'flex-start' } } : undefined}>
       {children}
     </Dialog>
   );

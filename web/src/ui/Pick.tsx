@@ -20,8 +20,7 @@ export function Pick({ label, value, options, onChange, problem = '', empty, hin
       onChange={(e) => onChange(e.target.value)}
       error={Boolean(problem)}
       helperText={problem || hint || ' '}
-      slotProps={{ select: { native: true }, inputLabel: { shrink: true } }}
-    >
+      slotProps={{ select: { native: true }, inputLabel: { shrink: true } }}>
       {empty !== undefined && <option value="">{empty}</option>}
       {options.map(([v, text]) => (
         <option key={v} value={v}>

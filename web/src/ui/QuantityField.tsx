@@ -29,16 +29,7 @@ type Props = {
   hint?: string;
 };
 
-export function QuantityField({
-  label,
-  kind,
-  value,
-  onChange,
-  problem = '',
-  big = false,
-  autoFocus = false,
-  hint = '',
-}: Props) {
+export function QuantityField({ label, kind, value, onChange, problem = '', big = false, autoFocus = false, hint = '' }: Props) {
   const text = useRested(value.trim());
   const { label: unit } = useShow();
   const read = useQuery({
@@ -49,8 +40,7 @@ export function QuantityField({
     staleTime: 600_000,
   });
   const settled = text === value.trim();
-  const refused =
-    settled && read.isError && text !== '' && !(read.error instanceof Unreachable) ? sentence(read.error) : '';
+  const refused = settled && read.isError && text !== '' && !(read.error instanceof Unreachable) ? sentence(read.error) : '';
   const bare = /^[\d\s.,]+$/.test(text);
   const others = read.data?.systems.filter((shown) => plain(shown) !== plain(text)).slice(0, 2) ?? [];
   const understood = settled && text !== '' && others.length ? `= ${others.join(' · ')}` : '';
@@ -68,19 +58,7 @@ export function QuantityField({
           inputProps: { inputMode: 'text', autoComplete: 'off', maxLength: 80 },
         },
       }}
-      sx={
-        big
-          ? {
-              '& input': {
-                fontSize: 44,
-                fontWeight: 600,
-                fontFamily: (t) => t.typography.h1.fontFamily,
-                height: 56,
-                py: 1,
-              },
-            }
-          : undefined
-      }
+      sx={big ? { '& input': { fontSize: 44, fontWeight: 600, fontFamily: (t) => t.typography.h1.fontFamily, height: 56, py: 1 } } : undefined}
     />
   );
 }

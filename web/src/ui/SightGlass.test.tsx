@@ -33,9 +33,7 @@ describe('sight glass', () => {
 
   it('says in words what it draws', () => {
     draw({ state: 'soon', used: 0.93, colour: 'brown', level: 2, title: 'Gearbox' });
-    expect(screen.getByRole('img')).toHaveAccessibleName(
-      'Gearbox: due soon, 7 % of the interval left, oil last seen brown, debris 2 (watch)',
-    );
+    expect(screen.getByRole('img')).toHaveAccessibleName('Gearbox: due soon, 7 % of the interval left, oil last seen brown, debris 2 (watch)');
     expect(glassSentence({ state: 'unknown', used: 1 })).toBe('no record: counts as due');
   });
 

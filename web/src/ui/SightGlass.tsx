@@ -7,15 +7,7 @@ import { useId } from 'react';
 import { LEVEL_WORDS, oilColour, STATE_WORDS } from './oil';
 
 export type GlassState = 'stop' | 'overdue' | 'due' | 'unknown' | 'soon' | 'fine';
-export type GlassProps = {
-  state: string;
-  used: number;
-  family?: string;
-  colour?: string;
-  level?: number | null;
-  size?: 20 | 40 | 96;
-  title?: string;
-};
+export type GlassProps = { state: string; used: number; family?: string; colour?: string; level?: number | null; size?: 20 | 40 | 96; title?: string };
 
 const FULL = 0.84;
 const LOW = 0.2;
@@ -73,12 +65,7 @@ function ring(state: string): { dash?: string; turn?: number; width: number } {
 }
 
 export function glassSentence({ state, used, colour, level }: GlassProps): string {
-  const life =
-    state === 'unknown'
-      ? ''
-      : used > 1
-        ? ', interval used up'
-        : `, ${Math.round((1 - used) * 100)} % of the interval left`;
+  const life = state === 'unknown' ? '' : used > 1 ? ', interval used up' : `, ${Math.round((1 - used) * 100)} % of the interval left`;
   const seen = colour ? `, oil last seen ${colour}` : '';
   const debris = level === null || level === undefined ? '' : `, debris ${level} (${LEVEL_WORDS[level]})`;
   return `${STATE_WORDS[state] ?? state}${life}${seen}${debris}`;
@@ -137,13 +124,7 @@ export function NamedGlass(props: GlassProps & { caption?: string }) {
   const unknown = props.state === 'unknown';
   const y = 48 + 38.4 - 76.8 * oilHeight(props.used);
   return (
-    <svg
-      viewBox="0 0 268 104"
-      width={268}
-      height={104}
-      role="img"
-      aria-label={`${props.title ?? ''} ${glassSentence(props)}`}
-    >
+    <svg viewBox="0 0 268 104" width={268} height={104} role="img" aria-label={`${props.title ?? ''} ${glassSentence(props)}`}>
       <g transform="translate(4 4)">
         <SightGlass {...props} size={96} />
       </g>
@@ -163,9 +144,7 @@ export function NamedGlass(props: GlassProps & { caption?: string }) {
           )}
           {!unknown && (
             <text x={116} y={99}>
-              {props.level === null || props.level === undefined
-                ? 'debris not looked at'
-                : `debris ${props.level}, ${LEVEL_WORDS[props.level]}`}
+              {props.level === null || props.level === undefined ? 'debris not looked at' : `debris ${props.level}, ${LEVEL_WORDS[props.level]}`}
             </text>
           )}
         </g>

@@ -20,8 +20,7 @@ export function Trouble({ error, again }: { error: unknown; again?: () => void }
         borderColor: 'error.main',
         p: 1.5,
         borderRadius: 1,
-      }}
-    >
+      }}>
       <span>
         {sentence(error)}
         {allowed && !sentence(error).includes(allowed) ? ` Allowed: ${allowed}.` : ''}

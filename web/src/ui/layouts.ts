@@ -1,12 +1,6 @@
 /** Where things sit in each layout, on a strip 640 wide and 110 high, front at the left. Shafts join what they drive. */
 export type Point = [number, number];
-export type Layout = {
-  view: 'above' | 'side';
-  engine?: Point;
-  axles: number[];
-  shafts: [Point, Point][];
-  slots: Record<string, Point>;
-};
+export type Layout = { view: 'above' | 'side'; engine?: Point; axles: number[]; shafts: [Point, Point][]; slots: Record<string, Point> };
 
 const Y = 38;
 export const LAYOUTS: Record<string, Layout> = {
@@ -20,13 +14,7 @@ export const LAYOUTS: Record<string, Layout> = {
         [160, Y],
       ],
     ],
-    slots: {
-      transaxle: [160, Y],
-      gearbox: [160, Y],
-      'front axle': [262, Y],
-      supercharger: [40, Y],
-      'rear axle': [540, Y],
-    },
+    slots: { transaxle: [160, Y], gearbox: [160, Y], 'front axle': [262, Y], supercharger: [40, Y], 'rear axle': [540, Y] },
   },
   'rear-wheel': {
     view: 'above',
@@ -38,13 +26,7 @@ export const LAYOUTS: Record<string, Layout> = {
         [540, Y],
       ],
     ],
-    slots: {
-      supercharger: [150, Y],
-      gearbox: [262, Y],
-      'transfer case': [370, Y],
-      'rear axle': [540, Y],
-      'front axle': [84, Y],
-    },
+    slots: { supercharger: [150, Y], gearbox: [262, Y], 'transfer case': [370, Y], 'rear axle': [540, Y], 'front axle': [84, Y] },
   },
   'rear-engine': {
     view: 'above',
@@ -56,13 +38,7 @@ export const LAYOUTS: Record<string, Layout> = {
         [556, Y],
       ],
     ],
-    slots: {
-      transaxle: [430, Y],
-      gearbox: [430, Y],
-      'front axle': [84, Y],
-      'rear axle': [490, Y],
-      supercharger: [600, Y],
-    },
+    slots: { transaxle: [430, Y], gearbox: [430, Y], 'front axle': [84, Y], 'rear axle': [490, Y], supercharger: [600, Y] },
   },
   'four-wheel': {
     view: 'above',
@@ -82,14 +58,7 @@ export const LAYOUTS: Record<string, Layout> = {
         [560, Y],
       ],
     ],
-    slots: {
-      'front axle': [84, Y],
-      supercharger: [160, Y],
-      gearbox: [268, Y],
-      'transfer case': [400, Y],
-      'rear axle': [560, Y],
-      transaxle: [268, Y],
-    },
+    slots: { 'front axle': [84, Y], supercharger: [160, Y], gearbox: [268, Y], 'transfer case': [400, Y], 'rear axle': [560, Y], transaxle: [268, Y] },
   },
   'six-by-six': {
     view: 'above',
@@ -105,14 +74,7 @@ export const LAYOUTS: Record<string, Layout> = {
         [588, Y],
       ],
     ],
-    slots: {
-      'front axle': [74, Y],
-      supercharger: [152, Y],
-      gearbox: [246, Y],
-      'transfer case': [362, Y],
-      'middle axle': [480, Y],
-      'rear axle': [588, Y],
-    },
+    slots: { 'front axle': [74, Y], supercharger: [152, Y], gearbox: [246, Y], 'transfer case': [362, Y], 'middle axle': [480, Y], 'rear axle': [588, Y] },
   },
   'shaft motorcycle': {
     view: 'side',

@@ -1,20 +1,9 @@
 /** Colours of oil, by what was seen and by family: the one place where they stand. */
-const GEAR: Record<string, string> = {
-  fresh: '#E8C75A',
-  darker: '#CB922A',
-  brown: '#A4641A',
-  'dark brown': '#6A3A14',
-  black: '#1E140D',
-};
+const GEAR: Record<string, string> = { fresh: '#E8C75A', darker: '#CB922A', brown: '#A4641A', 'dark brown': '#6A3A14', black: '#1E140D' };
 const CHERRY = { fresh: '#C6384C', darker: '#A93A36', brown: '#87442E', 'dark brown': '#59291D', black: '#211210' };
 const PALE = { fresh: '#CBD8BD', darker: '#BDB884', brown: '#9B7A3C', 'dark brown': '#64431E', black: '#1E140D' };
 const VIOLET = { fresh: '#A99DB8', darker: '#8F7F93', brown: '#7A5F5A', 'dark brown': '#513A36', black: '#201614' };
-const BY_FAMILY: Record<string, Record<string, string>> = {
-  atf: CHERRY,
-  'ester turbine': PALE,
-  hub: PALE,
-  'clutch fluid': VIOLET,
-};
+const BY_FAMILY: Record<string, Record<string, string>> = { atf: CHERRY, 'ester turbine': PALE, hub: PALE, 'clutch fluid': VIOLET };
 
 /** The colour that an oil of a family has when it was last seen as a word; unseen oil is shown as fresh. */
 export function oilColour(family: string, word: string): string {

@@ -25,8 +25,7 @@ export default function Settings() {
   const cache = useQueryClient();
   const { show } = useShow();
   const change = useMutation({
-    mutationFn: (body: { unit_system?: 'metric' | 'imperial' | 'us'; theme?: 'day' | 'night' }) =>
-      ask(client.PATCH('/api/session', { body })),
+    mutationFn: (body: { unit_system?: 'metric' | 'imperial' | 'us'; theme?: 'day' | 'night' }) => ask(client.PATCH('/api/session', { body })),
     onSuccess: keep,
   });
   const leave = useMutation({
@@ -47,15 +46,10 @@ export default function Settings() {
           onChange={(unit_system) => change.mutate({ unit_system })}
         />
         <Typography>
-          A bottle of 1 000 mL reads {show(1000, 'volume')}; a drain plug of 43 N·m reads {show(43, 'torque')}; 80 000
-          km read {show(80_000, 'distance')}. Whatever you type with its unit is understood in every system.
+          A bottle of 1 000 mL reads {show(1000, 'volume')}; a drain plug of 43 N·m reads {show(43, 'torque')}; 80 000 km read {show(80_000, 'distance')}.
+          Whatever you type with its unit is understood in every system.
         </Typography>
-        <Choice
-          label="Light"
-          value={data.theme as 'day' | 'night'}
-          options={THEMES}
-          onChange={(theme) => change.mutate({ theme })}
-        />
+        <Choice label="Light" value={data.theme as 'day' | 'night'} options={THEMES} onChange={(theme) => change.mutate({ theme })} />
         <Trouble error={change.error ?? leave.error} />
         <Button variant="outlined" onClick={() => leave.mutate()} sx={{ justifySelf: 'start' }}>
           Sign out

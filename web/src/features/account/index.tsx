@@ -21,39 +21,18 @@ export function SignIn({ demo }: { demo: boolean }) {
   const keep = useKeepSession();
   const [username, setUsername] = useState('');
   const [password, setPassword] = useState('');
-  const enter = useMutation({
-    mutationFn: () => ask(client.POST('/api/session', { body: { username, password } })),
-    onSuccess: keep,
-  });
-  const tour = useMutation({
-    mutationFn: (who: string) => ask(client.POST('/api/session/demo', { body: { username: who } })),
-    onSuccess: keep,
-  });
+  const enter = useMutation({ mutationFn: () => ask(client.POST('/api/session', { body: { username, password } })), onSuccess: keep });
+  const tour = useMutation({ mutationFn: (who: string) => ask(client.POST('/api/session/demo', { body: { username: who } })), onSuccess: keep });
   return (
-    <Box
-      component="main"
-      sx={{ minHeight: '100vh', display: 'grid', gridTemplateColumns: { xs: '1fr', md: '1.1fr 1fr' } }}
-    >
-      <Box
-        sx={{
-          bgcolor: (t) => t.tones.spine,
-          color: (t) => t.tones.spineInk,
-          p: { xs: 4, md: 8 },
-          display: 'grid',
-          alignContent: 'center',
-          gap: 4,
-        }}
-      >
+    <Box component="main" sx={{ minHeight: '100vh', display: 'grid', gridTemplateColumns: { xs: '1fr', md: '1.1fr 1fr' } }}>
+      <Box sx={{ bgcolor: (t) => t.tones.spine, color: (t) => t.tones.spineInk, p: { xs: 4, md: 8 }, display: 'grid', alignContent: 'center', gap: 4 }}>
         <Typography variant="h1" sx={{ color: 'primary.main', fontSize: { xs: '3.5rem', md: '5.5rem' } }}>
           Ba·ro·dex
         </Typography>
         <Typography sx={{ fontSize: '1.35rem', maxWidth: '26em' }}>
           Three things are read off oil: how much, what colour, what floats in it. This book does the sums.
         </Typography>
-        <Box
-          sx={{ display: 'flex', gap: 3, bgcolor: 'background.default', borderRadius: 3, p: 2, justifySelf: 'start' }}
-          aria-hidden="true"
-        >
+        <Box sx={{ display: 'flex', gap: 3, bgcolor: 'background.default', borderRadius: 3, p: 2, justifySelf: 'start' }} aria-hidden="true">
           {SHOWN.map((s) => (
             <SightGlass key={s.state + s.used} {...s} size={96} />
           ))}
@@ -65,18 +44,9 @@ export function SignIn({ demo }: { demo: boolean }) {
           e.preventDefault();
           enter.mutate();
         }}
-        sx={{ p: { xs: 4, md: 8 }, display: 'grid', gap: 2, alignContent: 'center', maxWidth: 480 }}
-      >
+        sx={{ p: { xs: 4, md: 8 }, display: 'grid', gap: 2, alignContent: 'center', maxWidth: 480 }}>
         <Typography variant="h2">Sign in</Typography>
-        <TextField
-          label="Name"
-          value={username}
-          onChange={(e) => setUsername(e.target.value)}
-          autoComplete="username"
-          autoFocus
-          size="medium"
-          required
-        />
+        <TextField label="Name" value={username} onChange={(e) => setUsername(e.target.value)} autoComplete="username" autoFocus size="medium" required />
         <TextField
           label="Password"
           type="password"

@@ -29,18 +29,7 @@ export function BayHome() {
           </Empty>
         )}
         {services.data.map((s) => (
-          <Box
-            key={s.id}
-            sx={{
-              display: 'flex',
-              gap: 3,
-              alignItems: 'center',
-              bgcolor: (t) => t.tones.pan,
-              borderRadius: 2,
-              p: 2,
-              flexWrap: 'wrap',
-            }}
-          >
+          <Box key={s.id} sx={{ display: 'flex', gap: 3, alignItems: 'center', bgcolor: (t) => t.tones.pan, borderRadius: 2, p: 2, flexWrap: 'wrap' }}>
             <Typography variant="h2" component="h3">
               {s.vehicle}
             </Typography>
@@ -59,18 +48,7 @@ export function BayHome() {
       <Section title="Worth starting">
         {!waiting.length && <span>Nothing is due.</span>}
         {waiting.map((v) => (
-          <Box
-            key={v.id}
-            sx={{
-              display: 'flex',
-              gap: 2,
-              alignItems: 'center',
-              borderTop: 1,
-              borderColor: 'divider',
-              pt: 1,
-              flexWrap: 'wrap',
-            }}
-          >
+          <Box key={v.id} sx={{ display: 'flex', gap: 2, alignItems: 'center', borderTop: 1, borderColor: 'divider', pt: 1, flexWrap: 'wrap' }}>
             <Typography variant="h3" sx={{ width: 190 }}>
               {v.name}
             </Typography>
@@ -79,15 +57,7 @@ export function BayHome() {
                 .filter((c) => v.together.includes(c.id))
                 .map((c) => (
                   <Box key={c.id} sx={{ display: 'inline-flex', gap: 1, alignItems: 'center' }}>
-                    <SightGlass
-                      state={c.state}
-                      used={c.used}
-                      family={c.family}
-                      colour={c.colour}
-                      level={c.level}
-                      size={20}
-                      title={c.name}
-                    />
+                    <SightGlass state={c.state} used={c.used} family={c.family} colour={c.colour} level={c.level} size={20} title={c.name} />
                     {c.name}
                   </Box>
                 ))}

@@ -11,13 +11,7 @@ function Bottle({ b, fresh }: { b: Schemas['BottleView']; fresh: string }) {
   const { show } = useShow();
   const y = (ml: number) => 148 - (ml / b.size_ml) * 104;
   const used = b.content_ml - b.left_ml > 0.5;
-  const words = !used
-    ? 'leave it'
-    : b.left_ml < 0.5
-      ? 'empty it'
-      : b.graduated
-        ? `stop at ${Math.round(b.left_ml)}`
-        : 'by jug';
+  const words = !used ? 'leave it' : b.left_ml < 0.5 ? 'empty it' : b.graduated ? `stop at ${Math.round(b.left_ml)}` : 'by jug';
   return (
     <Box sx={{ display: 'grid', justifyItems: 'center', width: 128, opacity: used ? 1 : 0.55 }}>
       <svg viewBox="0 0 128 156" width={128} height={156} role="img" aria-label={`${b.label}: ${words}`}>
@@ -28,13 +22,8 @@ function Bottle({ b, fresh }: { b: Schemas['BottleView']; fresh: string }) {
           strokeWidth={3}
         />
         <rect x={36} y={y(b.content_ml)} width={46} height={148 - y(b.content_ml)} fill={fresh} />
-        {used && b.left_ml >= 0.5 && b.graduated && (
-          <path d={`M28 ${y(b.left_ml)}H96`} stroke={tones.red} strokeWidth={3.5} />
-        )}
-        {b.graduated &&
-          [0.25, 0.5, 0.75].map((s) => (
-            <path key={s} d={`M84 ${148 - s * 104}h-9`} stroke={tones.ink} strokeWidth={1.5} />
-          ))}
+        {used && b.left_ml >= 0.5 && b.graduated && <path d={`M28 ${y(b.left_ml)}H96`} stroke={tones.red} strokeWidth={3.5} />}
+        {b.graduated && [0.25, 0.5, 0.75].map((s) => <path key={s} d={`M84 ${148 - s * 104}h-9`} stroke={tones.ink} strokeWidth={1.5} />)}
         {used && b.left_ml >= 0.5 && b.graduated && (
           <text x={100} y={y(b.left_ml) + 5} fontSize={15} fontWeight={700} fill={tones.ink}>
             {Math.round(b.left_ml)}

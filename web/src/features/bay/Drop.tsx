@@ -17,13 +17,7 @@ export function Drop({ service }: { service: Service }) {
   const go = useNavigate();
   const cache = useQueryClient();
   const drop = useMutation({
-    mutationFn: () =>
-      ask(
-        client.DELETE('/api/services/{service}', {
-          params: { path: { service: service.id } },
-          body: { reason },
-        } as never),
-      ),
+    mutationFn: () => ask(client.DELETE('/api/services/{service}', { params: { path: { service: service.id } }, body: { reason } } as never)),
     onSuccess: async () => {
       await cache.invalidateQueries();
       go('/bay');
@@ -33,34 +27,18 @@ export function Drop({ service }: { service: Service }) {
   if (!mayWork || drained) return null;
   if (!open)
     return (
-      <Button
-        variant="text"
-        size="small"
-        onClick={() => setOpen(true)}
-        sx={{ position: { md: 'absolute' }, bottom: 8, right: 12, color: 'text.secondary' }}
-      >
+      <Button variant="text" size="small" onClick={() => setOpen(true)} sx={{ position: { md: 'absolute' }, bottom: 8, right: 12, color: 'text.secondary' }}>
         Give this service up
       </Button>
     );
   return (
     <Box
       component="form"
-      sx={{
-        position: { md: 'absolute' },
-        bottom: 0,
-        right: 0,
-        width: { md: 420 },
-        bgcolor: 'background.paper',
-        border: 2,
-        p: 2,
-        display: 'grid',
-        gap: 1,
-      }}
+      sx={{ position: { md: 'absolute' }, bottom: 0, right: 0, width: { md: 420 }, bgcolor: 'background.paper', border: 2, p: 2, display: 'grid', gap: 1 }}
       onSubmit={(e) => {
         e.preventDefault();
         drop.mutate();
-      }}
-    >
+      }}>
       <TextField
         autoFocus
         label="Why is it given up?"

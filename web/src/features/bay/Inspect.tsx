@@ -8,13 +8,7 @@ import { FormDrawing, MagnetDrawing } from './drawings';
 import type { BodyProps } from './StepCard';
 
 type Particle = { form: string; metal: string; count: number; size_mm: number };
-export type FindingDraft = {
-  magnet: string | null;
-  particles: Particle[] | null;
-  colour: string | null;
-  clarity: string | null;
-  smell: string | null;
-};
+export type FindingDraft = { magnet: string | null; particles: Particle[] | null; colour: string | null; clarity: string | null; smell: string | null };
 export const NOTHING: FindingDraft = { magnet: null, particles: null, colour: null, clarity: null, smell: null };
 
 const MAGNETS: [string, string][] = [
@@ -42,17 +36,7 @@ const COLOURS = ['fresh', 'darker', 'brown', 'dark brown', 'black'];
 
 const same = (a: Particle, b: Particle) => a.form === b.form && a.metal === b.metal && a.count === b.count;
 
-function Tile({
-  on,
-  onClick,
-  children,
-  label,
-}: {
-  on: boolean;
-  onClick: () => void;
-  children: ReactNode;
-  label: string;
-}) {
+function Tile({ on, onClick, children, label }: { on: boolean; onClick: () => void; children: ReactNode; label: string }) {
   return (
     <Box
       component="button"
@@ -77,22 +61,13 @@ function Tile({
         fontWeight: on ? 700 : 400,
         minHeight: 56,
         '& small': { color: 'text.secondary', fontWeight: 400, fontSize: 13 },
-      }}
-    >
+      }}>
       {children}
     </Box>
   );
 }
 
-export function Finding({
-  value,
-  onChange,
-  family,
-}: {
-  value: FindingDraft;
-  onChange: (f: FindingDraft) => void;
-  family: string;
-}) {
+export function Finding({ value, onChange, family }: { value: FindingDraft; onChange: (f: FindingDraft) => void; family: string }) {
   const { tones } = useTheme();
   const set = (part: Partial<FindingDraft>) => onChange({ ...value, ...part });
   const particles = value.particles ?? [];
@@ -101,11 +76,7 @@ export function Finding({
     const next = particles.some((o) => same(o, p)) ? without : [...without, p];
     set({ particles: next.length ? next : null });
   };
-  const grid = (min: number) => ({
-    display: 'grid',
-    gap: 0.75,
-    gridTemplateColumns: `repeat(auto-fill, minmax(${min}px, 1fr))`,
-  });
+  const grid = (min: number) => ({ display: 'grid', gap: 0.75, gridTemplateColumns: `repeat(auto-fill, minmax(${min}px, 1fr))` });
   return (
     <Box sx={{ display: 'grid', gap: 1.25 }}>
       <Box component="h3" sx={{ typography: 'h4', m: 0 }}>
@@ -113,12 +84,7 @@ export function Finding({
       </Box>
       <Box sx={grid(84)} role="group" aria-label="On the magnet">
         {MAGNETS.map(([key, name]) => (
-          <Tile
-            key={key}
-            label={`magnet: ${name}`}
-            on={value.magnet === key}
-            onClick={() => set({ magnet: value.magnet === key ? null : key })}
-          >
+          <Tile key={key} label={`magnet: ${name}`} on={value.magnet === key} onClick={() => set({ magnet: value.magnet === key ? null : key })}>
             <MagnetDrawing cover={key} />
             {name}
           </Tile>
@@ -131,8 +97,7 @@ export function Finding({
         <Tile
           label="no particles"
           on={value.particles !== null && particles.length === 0}
-          onClick={() => set({ particles: value.particles !== null && particles.length === 0 ? null : [] })}
-        >
+          onClick={() => set({ particles: value.particles !== null && particles.length === 0 ? null : [] })}>
           <FormDrawing form="nothing" metal="" />
           nothing
           <small>looked, none</small>
@@ -150,12 +115,7 @@ export function Finding({
       </Box>
       <Box sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap' }} role="group" aria-label="Colour beside fresh oil">
         {COLOURS.map((word) => (
-          <Tile
-            key={word}
-            label={`colour: ${word}`}
-            on={value.colour === word}
-            onClick={() => set({ colour: value.colour === word ? null : word })}
-          >
+          <Tile key={word} label={`colour: ${word}`} on={value.colour === word} onClick={() => set({ colour: value.colour === word ? null : word })}>
             <svg width={78} height={34} viewBox="0 0 78 34" aria-hidden="true">
               <rect width={78} height={34} rx={5} fill={oilColour(family, word)} stroke={tones.line} />
             </svg>

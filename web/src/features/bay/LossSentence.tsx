@@ -19,10 +19,7 @@ export function LossSentence({ ledger }: { ledger: Schemas['LedgerView'] }) {
               {show(Math.abs(loss.loss_ml), 'volume')} {loss.loss_ml >= 0 ? 'lost' : 'more than went in'}
             </Box>{' '}
             ± {show(loss.sigma_ml, 'volume')}
-            {loss.per_1000km_ml === null
-              ? ''
-              : `, ${loss.per_1000km_ml.toFixed(1)} ± ${loss.per_1000km_sigma_ml?.toFixed(1)} mL per 1 000 km`}
-            .
+            {loss.per_1000km_ml === null ? '' : `, ${loss.per_1000km_ml.toFixed(1)} ± ${loss.per_1000km_sigma_ml?.toFixed(1)} mL per 1 000 km`}.
           </>
         ) : (
           'There is no earlier fill to compare with.'
@@ -30,13 +27,10 @@ export function LossSentence({ ledger }: { ledger: Schemas['LedgerView'] }) {
       </Box>
       {loss && (
         <Box>
-          <b>{loss.band[0]?.toUpperCase() + loss.band.slice(1)}.</b> {loss.text}{' '}
-          <How working={loss.working} title="How the loss came about" />
+          <b>{loss.band[0]?.toUpperCase() + loss.band.slice(1)}.</b> {loss.text} <How working={loss.working} title="How the loss came about" />
         </Box>
       )}
-      {ledger.capacity_ml !== null && (
-        <Box sx={{ color: 'text.secondary' }}>The sheet says {show(ledger.capacity_ml, 'volume')}.</Box>
-      )}
+      {ledger.capacity_ml !== null && <Box sx={{ color: 'text.secondary' }}>The sheet says {show(ledger.capacity_ml, 'volume')}.</Box>}
     </Box>
   );
 }

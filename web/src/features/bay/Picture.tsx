@@ -19,27 +19,12 @@ export function Pan({ ledger }: { ledger: Ledger }) {
   const side = (at: number) => 6 + (20 * (at - 20)) / 150; // the inside of the pan's wall
   const used = oilColour(ledger.family, ledger.colour || 'brown');
   return (
-    <svg
-      viewBox="0 0 280 196"
-      width="100%"
-      role="img"
-      aria-label={came === null ? 'The pan, empty' : `The pan: ${show(came, 'volume')} came out`}
-    >
-      {came !== null && (
-        <path
-          d={`M${side(y(came))} ${y(came)}L${280 - side(y(came))} ${y(came)}L${280 - side(172)} 174L${side(172)} 174z`}
-          fill={used}
-        />
-      )}
+    <svg viewBox="0 0 280 196" width="100%" role="img" aria-label={came === null ? 'The pan, empty' : `The pan: ${show(came, 'volume')} came out`}>
+      {came !== null && <path d={`M${side(y(came))} ${y(came)}L${280 - side(y(came))} ${y(came)}L${280 - side(172)} 174L${side(172)} 174z`} fill={used} />}
       <path d="M4 20L24 170q1 8 9 8H247q8 0 9 -8L276 20" fill="none" stroke={tones.ink} strokeWidth={4} />
       {expected !== null && (
         <g>
-          <path
-            d={`M${side(y(expected)) - 6} ${y(expected)}H${286 - side(y(expected))}`}
-            stroke={tones.ink}
-            strokeWidth={2}
-            strokeDasharray="6 5"
-          />
+          <path d={`M${side(y(expected)) - 6} ${y(expected)}H${286 - side(y(expected))}`} stroke={tones.ink} strokeWidth={2} strokeDasharray="6 5" />
           <text x={140} y={y(expected) - 6} textAnchor="middle" fontSize={15} fontWeight={700} fill={tones.ink}>
             {ledger.last_in_ml === null ? 'sheet says' : 'went in last time'} {show(expected, 'volume')}
           </text>
@@ -52,8 +37,7 @@ export function Pan({ ledger }: { ledger: Ledger }) {
           textAnchor="middle"
           fontSize={16}
           fontWeight={700}
-          fill={ledger.colour === 'fresh' || ledger.colour === 'darker' ? '#18221F' : '#FFFFFF'}
-        >
+          fill={ledger.colour === 'fresh' || ledger.colour === 'darker' ? '#18221F' : '#FFFFFF'}>
           came out {show(came, 'volume')} at 15 °C
         </text>
       )}
@@ -64,12 +48,7 @@ export function Pan({ ledger }: { ledger: Ledger }) {
 function Wrench({ torque }: { torque: number | null }) {
   const { tones } = useTheme();
   return (
-    <svg
-      viewBox="0 0 280 170"
-      width="100%"
-      role="img"
-      aria-label={torque === null ? 'Torque unknown' : `${torque} newton metres`}
-    >
+    <svg viewBox="0 0 280 170" width="100%" role="img" aria-label={torque === null ? 'Torque unknown' : `${torque} newton metres`}>
       <path d="M70 120L238 62" stroke={tones.ink} strokeWidth={13} strokeLinecap="round" />
       <path d="M196 76L238 62" stroke={tones.amber} strokeWidth={15} strokeLinecap="round" />
       <path d="M70 92l24 14v28l-24 14l-24 -14v-28z" fill={tones.steel} stroke={tones.ink} strokeWidth={3} />
@@ -90,9 +69,7 @@ function Hole({ ledger }: { ledger: Ledger }) {
       <path d="M30 20H226V62H246V82H226V160H30z" fill={tones.glass} stroke={tones.ink} strokeWidth={4} />
       <rect x={33} y={Math.max(top, 24)} width={190} height={157 - Math.max(top, 24)} fill={fresh} />
       <path d="M224 62h22M224 82h22" stroke={tones.ink} strokeWidth={4} />
-      {share >= 0.98 && (
-        <path d="M246 78q14 6 12 40" stroke={fresh} strokeWidth={5} fill="none" strokeLinecap="round" />
-      )}
+      {share >= 0.98 && <path d="M246 78q14 6 12 40" stroke={fresh} strokeWidth={5} fill="none" strokeLinecap="round" />}
       <path d="M30 82H222" stroke={tones.ink} strokeDasharray="5 5" strokeWidth={1.5} />
       <text x={40} y={76} fontSize={14} fill={tones.ink}>
         lower lip
@@ -103,10 +80,7 @@ function Hole({ ledger }: { ledger: Ledger }) {
 
 export function Picture({ id, step, ledger, many }: { id: number; step: Step; ledger: Ledger; many: boolean }) {
   const { show } = useShow();
-  const plan = usePourPlan(
-    id,
-    ['pour', 'level'].includes(step.kind) || step.id.startsWith('oil.') ? step.compartment : '',
-  );
+  const plan = usePourPlan(id, ['pour', 'level'].includes(step.kind) || step.id.startsWith('oil.') ? step.compartment : '');
   const name = many ? `${ledger.name}: ` : '';
   const torque = step.fields.find((f) => f.name === 'torque_nm')?.default_number ?? null;
   if (step.kind === 'inspect') return <Verdict assessment={ledger.assessment} before={name} />;
@@ -155,8 +129,7 @@ export function Picture({ id, step, ledger, many }: { id: number; step: Step; le
           rowGap: 0.5,
           fontSize: 16,
           '& dd': { m: 0, textAlign: 'right', fontWeight: 700 },
-        }}
-      >
+        }}>
         <dt>Takes</dt>
         <dd>{ledger.capacity_ml === null ? 'unknown' : show(ledger.capacity_ml, 'volume')}</dd>
         <dt>Oil</dt>

@@ -12,8 +12,7 @@ import type { BodyProps } from './StepCard';
 export function usePourPlan(service: number, compartment: string) {
   return useQuery({
     queryKey: ['pour', service, compartment],
-    queryFn: () =>
-      ask(client.GET('/api/services/{service}/pour/{compartment}', { params: { path: { service, compartment } } })),
+    queryFn: () => ask(client.GET('/api/services/{service}/pour/{compartment}', { params: { path: { service, compartment } } })),
     enabled: compartment !== '',
   });
 }
@@ -24,8 +23,7 @@ export function Pour({ id, step, ledger, bay, problem }: BodyProps) {
   const plan = usePourPlan(id, step.compartment);
   if (!ledger) return null;
   const left = ledger.target_ml === null ? null : ledger.target_ml - ledger.poured_ml;
-  const add = (volume_ml: number | string, container?: number) =>
-    bay.act('add', step.id, { volume_ml, container }, () => setFree(''));
+  const add = (volume_ml: number | string, container?: number) => bay.act('add', step.id, { volume_ml, container }, () => setFree(''));
   const bottles = (plan.data?.bottles ?? []).filter((b) => b.content_ml - b.left_ml > 0.5);
   const short = plan.data?.plan?.shortage_ml ?? 0;
   return (
@@ -55,8 +53,7 @@ export function Pour({ id, step, ledger, bay, problem }: BodyProps) {
               variant={k === 0 ? 'contained' : 'outlined'}
               disabled={bay.post.isPending}
               onClick={() => add(b.content_ml - b.left_ml, b.container)}
-              sx={{ justifyContent: 'space-between', minHeight: 56 }}
-            >
+              sx={{ justifyContent: 'space-between', minHeight: 56 }}>
               <span>
                 {b.left_ml < 0.5
                   ? `${b.label}: all of it`
@@ -75,13 +72,7 @@ export function Pour({ id, step, ledger, bay, problem }: BodyProps) {
         </Box>
       )}
       <Box sx={{ display: 'flex', gap: 1, alignItems: 'start' }}>
-        <QuantityField
-          label="Or another amount"
-          kind="volume"
-          value={free}
-          onChange={setFree}
-          problem={problem('volume_ml')}
-        />
+        <QuantityField label="Or another amount" kind="volume" value={free} onChange={setFree} problem={problem('volume_ml')} />
         <Button variant="outlined" disabled={!free.trim() || bay.post.isPending} onClick={() => add(free)}>
           Add it
         </Button>

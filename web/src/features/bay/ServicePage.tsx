@@ -79,13 +79,7 @@ function AtHand({ step, ledger, ...rest }: AtHandProps) {
 }
 
 type Sheet = '' | 'cautions' | 'note';
-type OpenProps = {
-  id: number;
-  service: Service;
-  bay: ReturnType<typeof useService>;
-  sheet: Sheet;
-  setSheet: (sheet: Sheet) => void;
-};
+type OpenProps = { id: number; service: Service; bay: ReturnType<typeof useService>; sheet: Sheet; setSheet: (sheet: Sheet) => void };
 
 function Open({ id, service, bay, sheet, setSheet }: OpenProps) {
   const mayWork = useMay('technician');
@@ -117,8 +111,7 @@ function Open({ id, service, bay, sheet, setSheet }: OpenProps) {
           minHeight: 0,
           gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: 'minmax(0, 1fr) 270px', md: '252px minmax(0, 1fr) 320px' },
           gridTemplateRows: { xs: 'auto', sm: 'minmax(0, 1fr) 300px', md: 'minmax(0, 1fr)' },
-        }}
-      >
+        }}>
         <Box
           sx={{
             display: 'grid',
@@ -128,8 +121,7 @@ function Open({ id, service, bay, sheet, setSheet }: OpenProps) {
             order: { xs: 3, md: 0 },
             borderTop: { xs: 1, md: 0 },
             borderColor: 'divider',
-          }}
-        >
+          }}>
           <StepList many={service.ledgers.length > 1} steps={service.steps} at={step.id} choose={choose} />
         </Box>
         <AtHand
@@ -155,8 +147,7 @@ function Open({ id, service, bay, sheet, setSheet }: OpenProps) {
               setNote('');
               setSheet('');
             });
-          }}
-        >
+          }}>
           <TextField
             autoFocus
             multiline
@@ -190,23 +181,10 @@ export function ServicePage() {
   if (!service.data) return <Trouble error={service.error} again={() => service.refetch()} />;
   const s = service.data;
   return (
-    <Box
-      sx={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)', height: { sm: '100%' }, position: 'relative' }}
-    >
+    <Box sx={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)', height: { sm: '100%' }, position: 'relative' }}>
       <Box
         component="header"
-        sx={{
-          display: 'flex',
-          gap: 2,
-          alignItems: 'center',
-          flexWrap: 'wrap',
-          borderBottom: 1,
-          borderColor: 'divider',
-          px: 3,
-          py: 1,
-          minHeight: 60,
-        }}
-      >
+        sx={{ display: 'flex', gap: 2, alignItems: 'center', flexWrap: 'wrap', borderBottom: 1, borderColor: 'divider', px: 3, py: 1, minHeight: 60 }}>
         <Typography variant="h2" component="h1">
           <Box component={Link} to={`/due/vehicle/${s.vehicle_id}`} sx={{ color: 'inherit', textDecoration: 'none' }}>
             {s.vehicle}
@@ -216,11 +194,7 @@ export function ServicePage() {
         <Box component="span" sx={{ color: 'text.secondary' }}>
           {s.meter_value === null ? '' : show(s.meter_value, s.meter === 'h' ? 'engine_hours' : 'distance')}
         </Box>
-        <Box
-          component="span"
-          role="status"
-          sx={{ ml: 'auto', color: waiting || service.isError ? 'error.main' : 'text.secondary', typography: 'body2' }}
-        >
+        <Box component="span" role="status" sx={{ ml: 'auto', color: waiting || service.isError ? 'error.main' : 'text.secondary', typography: 'body2' }}>
           {waiting
             ? 'The server does not answer: one act waits and is sent again'
             : service.isError
@@ -240,11 +214,7 @@ export function ServicePage() {
           </>
         )}
       </Box>
-      {s.state === 'open' ? (
-        <Open id={id} service={s} bay={bay} sheet={sheet} setSheet={setSheet} />
-      ) : (
-        <Signed service={s} />
-      )}
+      {s.state === 'open' ? <Open id={id} service={s} bay={bay} sheet={sheet} setSheet={setSheet} /> : <Signed service={s} />}
       {s.state === 'open' && <Drop service={s} />}
     </Box>
   );

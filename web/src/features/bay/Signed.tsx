@@ -13,10 +13,7 @@ import type { Service } from './useService';
 export function Signed({ service }: { service: Service }) {
   const { show } = useShow();
   const path = { params: { path: { vehicle: service.vehicle_id } } };
-  const board = useQuery({
-    queryKey: ['due', service.vehicle_id],
-    queryFn: () => ask(client.GET('/api/due/{vehicle}', path)),
-  });
+  const board = useQuery({ queryKey: ['due', service.vehicle_id], queryFn: () => ask(client.GET('/api/due/{vehicle}', path)) });
   const vehicle = board.data?.vehicles[0];
   if (service.state === 'dropped')
     return (
@@ -40,32 +37,18 @@ export function Signed({ service }: { service: Service }) {
               borderTop: 1,
               borderColor: 'divider',
               pt: 2,
-            }}
-          >
-            {due && (
-              <NamedGlass
-                state={due.state}
-                used={due.used}
-                family={due.family}
-                colour={due.colour}
-                level={due.level}
-                title={l.name}
-              />
-            )}
+            }}>
+            {due && <NamedGlass state={due.state} used={due.used} family={due.family} colour={due.colour} level={due.level} title={l.name} />}
             <Box>
               <Typography variant="h2">{l.name}</Typography>
               <Box>
-                {l.drained_ml === null ? 'Nothing measured' : `${show(l.drained_ml, 'volume')} came out`},{' '}
-                {show(l.poured_ml - l.run_out_ml, 'volume')} of {l.oil} inside now.
+                {l.drained_ml === null ? 'Nothing measured' : `${show(l.drained_ml, 'volume')} came out`}, {show(l.poured_ml - l.run_out_ml, 'volume')} of{' '}
+                {l.oil} inside now.
               </Box>
               {due && board.data && <Box>{dueSentence(due, vehicle?.meter ?? 'km', board.data.today, show)}</Box>}
             </Box>
             <Box sx={{ display: 'grid', gap: 1 }}>
-              <Button
-                variant="contained"
-                href={`/api/records/${service.records.find((r) => r.compartment === l.compartment)?.record}/paper`}
-                target="_blank"
-              >
+              <Button variant="contained" href={`/api/records/${service.records.find((r) => r.compartment === l.compartment)?.record}/paper`} target="_blank">
                 Job paper
               </Button>
               <Button variant="outlined" component={Link} to={`/book/${l.compartment}`}>

@@ -16,34 +16,15 @@ import { QuantityField } from '../../ui/QuantityField';
 import { Trouble } from '../../ui/Trouble';
 
 type Choice = { on: boolean; oil: number; override: string };
-const VERDICTS: Record<string, string> = {
-  meets: 'meets the sheet',
-  equivalent: 'equivalent',
-  caution: 'with caution',
-  reject: 'must not go in',
-};
+const VERDICTS: Record<string, string> = { meets: 'meets the sheet', equivalent: 'equivalent', caution: 'with caution', reject: 'must not go in' };
 
 function firstChoice(job: Schemas['StartJob'], wanted: number[]): Choice {
   const best = job.offers[0]?.lubricant ?? 0;
   const same = job.offers.find((o) => o.name === job.last_oil && o.verdict !== 'reject' && o.verdict !== 'caution');
-  return {
-    on: wanted.includes(job.compartment) && job.guided && !job.in_service,
-    oil: same?.lubricant ?? best,
-    override: '',
-  };
+  return { on: wanted.includes(job.compartment) && job.guided && !job.in_service, oil: same?.lubricant ?? best, override: '' };
 }
 
-function Oil({
-  job,
-  choice,
-  change,
-  problem,
-}: {
-  job: Schemas['StartJob'];
-  choice: Choice;
-  change: (c: Choice) => void;
-  problem: string;
-}) {
+function Oil({ job, choice, change, problem }: { job: Schemas['StartJob']; choice: Choice; change: (c: Choice) => void; problem: string }) {
   const { show } = useShow();
   const offer = job.offers.find((o) => o.lubricant === choice.oil);
   const bad = offer?.verdict === 'reject';
@@ -59,16 +40,7 @@ function Oil({
       {offer?.reasons.map((r) => (
         <Box
           key={r.rule}
-          sx={{
-            typography: 'body2',
-            color:
-              r.verdict === 'reject'
-                ? 'error.main'
-                : r.verdict === 'caution'
-                  ? (t) => t.tones.amberText
-                  : 'text.secondary',
-          }}
-        >
+          sx={{ typography: 'body2', color: r.verdict === 'reject' ? 'error.main' : r.verdict === 'caution' ? (t) => t.tones.amberText : 'text.secondary' }}>
           {r.text} ({r.compared})
         </Box>
       ))}
@@ -115,9 +87,7 @@ export function StartPage() {
   });
   const start = useMutation({
     mutationFn: (jobs: Schemas['JobRequestRequest'][]) =>
-      ask(
-        client.POST('/api/services', { body: { vehicle_id: vehicle, jobs, meter_value: meter, ambient_c: ambient } }),
-      ),
+      ask(client.POST('/api/services', { body: { vehicle_id: vehicle, jobs, meter_value: meter, ambient_c: ambient } })),
     onSuccess: async (made) => {
       await cache.invalidateQueries();
       go(`/bay/${made.id}`);
@@ -137,25 +107,15 @@ export function StartPage() {
         <>
           start a service · <Link to={`/due/vehicle/${v.vehicle_id}`}>the vehicle</Link>
         </>
-      }
-    >
+      }>
       <Box
         component="form"
         sx={{ display: 'grid', gap: 2, maxWidth: 1080 }}
         onSubmit={(e) => {
           e.preventDefault();
-          start.mutate(
-            chosen.map((j) => ({
-              compartment_id: j.compartment,
-              lubricant_id: choiceOf(j).oil,
-              override: choiceOf(j).override,
-            })),
-          );
-        }}
-      >
-        <Box
-          sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', sm: '1fr 1fr auto' }, gap: 2, alignItems: 'start' }}
-        >
+          start.mutate(chosen.map((j) => ({ compartment_id: j.compartment, lubricant_id: choiceOf(j).oil, override: choiceOf(j).override })));
+        }}>
+        <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', sm: '1fr 1fr auto' }, gap: 2, alignItems: 'start' }}>
           <QuantityField
             label={v.meter === 'h' ? 'Engine hours now' : 'Odometer now'}
             kind={kind}
@@ -164,20 +124,12 @@ export function StartPage() {
             problem={at('meter_value') || at('value')}
             hint={v.meter_now === null ? 'empty: unknown' : `last ${show(v.meter_now, kind)}; empty: unknown`}
           />
-          <QuantityField
-            label="Air temperature"
-            kind="temperature"
-            value={ambient}
-            onChange={setAmbient}
-            problem={at('ambient_c')}
-            hint="empty: unknown"
-          />
+          <QuantityField label="Air temperature" kind="temperature" value={ambient} onChange={setAmbient} problem={at('ambient_c')} hint="empty: unknown" />
           <Button
             type="submit"
             variant="contained"
             disabled={start.isPending || !chosen.length}
-            sx={{ justifySelf: 'start', minHeight: 56, fontSize: '1.4rem', px: 4 }}
-          >
+            sx={{ justifySelf: 'start', minHeight: 56, fontSize: '1.4rem', px: 4 }}>
             {chosen.length ? `Start on ${chosen.map((j) => j.name.toLowerCase()).join(', ')}` : 'Choose a compartment'}
           </Button>
         </Box>
@@ -189,25 +141,11 @@ export function StartPage() {
           return (
             <Box
               key={job.compartment}
-              sx={{
-                display: 'grid',
-                gridTemplateColumns: { xs: '1fr', md: '300px minmax(0, 1fr)' },
-                gap: 2,
-                borderTop: 1,
-                borderColor: 'divider',
-                pt: 1.5,
-              }}
-            >
+              sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '300px minmax(0, 1fr)' }, gap: 2, borderTop: 1, borderColor: 'divider', pt: 1.5 }}>
               <Box>
                 <FormControlLabel
                   disabled={!job.guided || job.in_service}
-                  control={
-                    <Checkbox
-                      checked={choice.on}
-                      onChange={(e) => change({ ...choice, on: e.target.checked })}
-                      sx={{ '& svg': { fontSize: 32 } }}
-                    />
-                  }
+                  control={<Checkbox checked={choice.on} onChange={(e) => change({ ...choice, on: e.target.checked })} sx={{ '& svg': { fontSize: 32 } }} />}
                   label={
                     <Box component="b" sx={{ typography: 'h3' }}>
                       {job.name}
@@ -220,9 +158,7 @@ export function StartPage() {
                     : !job.guided
                       ? `No guide for this kind (${job.kind}) yet: work by the maker's manual and write the change into the Book.`
                       : `Takes ${job.capacity_ml === null ? 'an unknown amount' : show(job.capacity_ml, 'volume')} · ${job.sheet}, revision ${job.revision}`}
-                  {job.guided && job.doubtful.length > 0 && (
-                    <Box sx={{ color: (t) => t.tones.amberText }}>To confirm: {job.doubtful.join(', ')}</Box>
-                  )}
+                  {job.guided && job.doubtful.length > 0 && <Box sx={{ color: (t) => t.tones.amberText }}>To confirm: {job.doubtful.join(', ')}</Box>}
                   {!job.guided && <Link to={`/book/${job.compartment}`}>Write it in</Link>}
                 </Box>
               </Box>

@@ -38,28 +38,14 @@ const ACTIONS: Record<string, string> = {
 };
 
 export function Caution({ children }: { children: React.ReactNode }) {
-  return (
-    <Box
-      sx={{
-        borderLeft: 6,
-        borderColor: 'primary.main',
-        bgcolor: (t) => t.tones.amberWash,
-        px: 2,
-        py: 1.25,
-        borderRadius: 1,
-      }}
-    >
-      {children}
-    </Box>
-  );
+  return <Box sx={{ borderLeft: 6, borderColor: 'primary.main', bgcolor: (t) => t.tones.amberWash, px: 2, py: 1.25, borderRadius: 1 }}>{children}</Box>;
 }
 
 function Settled({ step, mayWork, bay, next }: Pick<Props, 'step' | 'mayWork' | 'bay' | 'next'>) {
   return (
     <Box sx={{ display: 'grid', gap: 2, justifyItems: 'start' }}>
       <span>
-        {step.status === 'skipped' ? 'Passed' : 'Done'} by {step.done_by} at{' '}
-        {step.done_at ? clockTime(step.done_at) : ''}
+        {step.status === 'skipped' ? 'Passed' : 'Done'} by {step.done_by} at {step.done_at ? clockTime(step.done_at) : ''}
         {step.status === 'skipped' && step.values.reason ? `: ${String(step.values.reason)}` : ''}
       </span>
       <Box sx={{ display: 'flex', gap: 1.5 }}>
@@ -67,11 +53,7 @@ function Settled({ step, mayWork, bay, next }: Pick<Props, 'step' | 'mayWork' | 
           Back to the step at hand
         </Button>
         {mayWork && (
-          <Button
-            variant="outlined"
-            sx={{ minHeight: 56 }}
-            onClick={() => bay.act('undo', step.id, { event: step.event }, next)}
-          >
+          <Button variant="outlined" sx={{ minHeight: 56 }} onClick={() => bay.act('undo', step.id, { event: step.event }, next)}>
             Undo this step
           </Button>
         )}
@@ -147,11 +129,8 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
         e.preventDefault();
         submit();
       }}
-      sx={{ display: 'grid', height: { sm: '100%' }, minHeight: 0, gridTemplateRows: 'minmax(0, 1fr) auto' }}
-    >
-      <Box
-        sx={{ display: 'grid', gap: 2, alignContent: 'start', overflowY: 'auto', minHeight: 0, p: { xs: 2, sm: 3 } }}
-      >
+      sx={{ display: 'grid', height: { sm: '100%' }, minHeight: 0, gridTemplateRows: 'minmax(0, 1fr) auto' }}>
+      <Box sx={{ display: 'grid', gap: 2, alignContent: 'start', overflowY: 'auto', minHeight: 0, p: { xs: 2, sm: 3 } }}>
         <Box>
           <Typography variant="h1" component="h2" sx={{ fontSize: { xs: '1.9rem', lg: '2.5rem' } }}>
             {titleOf(step, service.ledgers.length > 1)}
@@ -171,15 +150,7 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
         {step.status === 'locked' ? (
           <Box sx={{ display: 'grid', gap: 2, justifyItems: 'start', alignContent: 'start' }}>
             <Box sx={{ border: 2, borderRadius: 2, p: 2, display: 'flex', gap: 2, alignItems: 'center' }}>
-              <svg
-                width={34}
-                height={34}
-                viewBox="0 0 20 20"
-                aria-hidden="true"
-                stroke="currentColor"
-                strokeWidth={1.8}
-                fill="none"
-              >
+              <svg width={34} height={34} viewBox="0 0 20 20" aria-hidden="true" stroke="currentColor" strokeWidth={1.8} fill="none">
                 <path d="M4 9h12v9h-12zM6.5 9v-3a3.5 3.5 0 0 1 7 0v3" />
               </svg>
               <Box>
@@ -194,19 +165,7 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
           <Settled step={step} mayWork={mayWork} bay={bay} next={next} />
         ) : (
           <Box sx={{ display: 'grid', gap: 2, alignContent: 'start' }}>
-            {Body && (
-              <Body
-                id={id}
-                step={step}
-                service={service}
-                ledger={ledger}
-                draft={draft}
-                change={change}
-                problem={problem}
-                bay={bay}
-                trial={trial}
-              />
-            )}
+            {Body && <Body id={id} step={step} service={service} ledger={ledger} draft={draft} change={change} problem={problem} bay={bay} trial={trial} />}
             {hasReason && (needsReason || Boolean(draft.reason)) && (
               <TextField
                 label="Reason"
@@ -221,34 +180,13 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
         )}
       </Box>
       {editable && (
-        <Box
-          sx={{
-            display: 'flex',
-            gap: 1.5,
-            flexWrap: 'wrap',
-            alignItems: 'center',
-            borderTop: 1,
-            borderColor: 'divider',
-            px: { xs: 2, sm: 3 },
-            py: 1.25,
-          }}
-        >
-          <Button
-            type="submit"
-            variant={unpoured ? 'outlined' : 'contained'}
-            disabled={post.isPending}
-            sx={{ minHeight: 64, fontSize: '1.5rem', px: 3 }}
-          >
+        <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', alignItems: 'center', borderTop: 1, borderColor: 'divider', px: { xs: 2, sm: 3 }, py: 1.25 }}>
+          <Button type="submit" variant={unpoured ? 'outlined' : 'contained'} disabled={post.isPending} sx={{ minHeight: 64, fontSize: '1.5rem', px: 3 }}>
             {ACTIONS[step.kind] ?? 'Done, go on'}
           </Button>
           {step.timer_s > 0 && <TimerBar step={step} now={service.now} bay={bay} />}
           {step.status === 'open' && <Passing step={step} bay={bay} next={next} />}
-          <Button
-            variant="text"
-            onClick={undo}
-            disabled={!service.last_event}
-            sx={{ minHeight: 56, ml: 'auto', color: 'text.secondary' }}
-          >
+          <Button variant="text" onClick={undo} disabled={!service.last_event} sx={{ minHeight: 56, ml: 'auto', color: 'text.secondary' }}>
             Undo last
           </Button>
         </Box>

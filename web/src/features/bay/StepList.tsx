@@ -24,27 +24,13 @@ function Mark({ status, running }: { status: string; running: boolean }) {
     off: <path d="M4 16L16 4" />,
   };
   return (
-    <svg
-      width={20}
-      height={20}
-      viewBox="0 0 20 20"
-      aria-hidden="true"
-      stroke="currentColor"
-      strokeWidth={2}
-      style={{ flex: 'none' }}
-    >
+    <svg width={20} height={20} viewBox="0 0 20 20" aria-hidden="true" stroke="currentColor" strokeWidth={2} style={{ flex: 'none' }}>
       {shape[status] ?? <circle cx={10} cy={10} r={8} fill={running ? 'currentColor' : 'none'} />}
     </svg>
   );
 }
 
-const SAY: Record<string, string> = {
-  done: 'done',
-  skipped: 'passed',
-  locked: 'locked',
-  off: 'does not apply',
-  open: 'open',
-};
+const SAY: Record<string, string> = { done: 'done', skipped: 'passed', locked: 'locked', off: 'does not apply', open: 'open' };
 
 /** With one compartment its name goes without saying. */
 export function titleOf(step: Step, many: boolean): string {
@@ -52,17 +38,7 @@ export function titleOf(step: Step, many: boolean): string {
   return title.charAt(0).toUpperCase() + title.slice(1);
 }
 
-export function StepList({
-  steps,
-  at,
-  many,
-  choose,
-}: {
-  steps: Step[];
-  at: string;
-  many: boolean;
-  choose: (id: string) => void;
-}) {
+export function StepList({ steps, at, many, choose }: { steps: Step[]; at: string; many: boolean; choose: (id: string) => void }) {
   const here = useRef<HTMLButtonElement>(null);
   const list = useRef<HTMLElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: scrolls when the step changes
@@ -76,20 +52,10 @@ export function StepList({
       component="nav"
       ref={list}
       aria-label="Steps"
-      sx={{
-        position: 'relative',
-        overflowY: 'auto',
-        borderRight: { md: 1 },
-        borderColor: { md: 'divider' },
-        py: 1,
-        minHeight: 0,
-      }}
-    >
+      sx={{ position: 'relative', overflowY: 'auto', borderRight: { md: 1 }, borderColor: { md: 'divider' }, py: 1, minHeight: 0 }}>
       {shown.map((s, k) => (
         <Box key={s.id}>
-          {s.phase !== shown[k - 1]?.phase && (
-            <Box sx={{ typography: 'h4', color: 'text.secondary', px: 2, pt: 1.25, pb: 0.25 }}>{PHASES[s.phase]}</Box>
-          )}
+          {s.phase !== shown[k - 1]?.phase && <Box sx={{ typography: 'h4', color: 'text.secondary', px: 2, pt: 1.25, pb: 0.25 }}>{PHASES[s.phase]}</Box>}
           <Box
             component="button"
             ref={s.id === at ? here : undefined}
@@ -113,15 +79,11 @@ export function StepList({
               bgcolor: s.id === at ? 'text.primary' : 'transparent',
               color: s.id === at ? 'background.default' : s.status === 'locked' ? 'text.secondary' : 'text.primary',
               fontWeight: s.id === at ? 700 : 400,
-            }}
-          >
+            }}>
             <Mark status={s.status} running={Boolean(s.timer_started && !s.timer_stopped)} />
             <span>
               {titleOf(s, many)}
-              <Box
-                component="span"
-                sx={{ position: 'absolute', width: '1px', height: '1px', overflow: 'hidden', clipPath: 'inset(50%)' }}
-              >
+              <Box component="span" sx={{ position: 'absolute', width: '1px', height: '1px', overflow: 'hidden', clipPath: 'inset(50%)' }}>
                 {`, ${SAY[s.status]}`}
               </Box>
               {s.status === 'locked' && s.id === at && (

@@ -9,8 +9,7 @@ export function TimerBar({ step, now, bay }: { step: Step; now: string; bay: Ret
   const running = Boolean(step.timer_started && !step.timer_stopped);
   const at = useServerNow(now, running);
   const left = step.timer_started
-    ? step.timer_s -
-      ((step.timer_stopped ? Date.parse(step.timer_stopped) : at) - Date.parse(step.timer_started)) / 1000
+    ? step.timer_s - ((step.timer_stopped ? Date.parse(step.timer_stopped) : at) - Date.parse(step.timer_started)) / 1000
     : step.timer_s;
   const toggle = () => bay.act(running ? 'timer_stop' : 'timer_start', step.id);
   useKeys({ t: { does: 'start or stop the timer', act: toggle } });

@@ -14,23 +14,12 @@ export function Verdict({ assessment, before = '' }: { assessment: Schemas['Asse
   const { level, name, actions, reasons, interval_factor } = assessment;
   return (
     <Box role="status" sx={{ display: 'grid', gap: 1.5 }}>
-      <Typography
-        variant="h1"
-        component="h3"
-        sx={{ fontSize: '2.5rem', color: level === 4 ? 'error.main' : 'text.primary' }}
-      >
+      <Typography variant="h1" component="h3" sx={{ fontSize: '2.5rem', color: level === 4 ? 'error.main' : 'text.primary' }}>
         {level} · {name[0]?.toUpperCase() + name.slice(1)}
       </Typography>
       <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(4, 1fr)', gap: 0.75 }} aria-hidden="true">
         {[1, 2, 3, 4].map((k) => (
-          <Box
-            key={k}
-            sx={{
-              height: 16,
-              borderRadius: 0.5,
-              bgcolor: k <= level ? (level === 4 ? 'error.main' : 'text.primary') : (t) => t.tones.line,
-            }}
-          />
+          <Box key={k} sx={{ height: 16, borderRadius: 0.5, bgcolor: k <= level ? (level === 4 ? 'error.main' : 'text.primary') : (t) => t.tones.line }} />
         ))}
       </Box>
       <Box>
@@ -39,9 +28,7 @@ export function Verdict({ assessment, before = '' }: { assessment: Schemas['Asse
             {a}
           </Box>
         ))}
-        {interval_factor > 0 && interval_factor < 1 && (
-          <Box>Next interval: {Math.round(interval_factor * 100)} % of the usual.</Box>
-        )}
+        {interval_factor > 0 && interval_factor < 1 && <Box>Next interval: {Math.round(interval_factor * 100)} % of the usual.</Box>}
       </Box>
       <Box component="ol" sx={{ m: 0, pl: 3, display: 'grid', gap: 1 }}>
         {reasons.map((r) => (

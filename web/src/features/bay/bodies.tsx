@@ -18,8 +18,7 @@ import { Pour } from './Pour';
 import type { BodyProps } from './StepCard';
 import type { Values } from './useService';
 
-const text = (draft: Values, name: string): string =>
-  draft[name] === null || draft[name] === undefined ? '' : String(draft[name]);
+const text = (draft: Values, name: string): string => (draft[name] === null || draft[name] === undefined ? '' : String(draft[name]));
 /** What stands in a field: the text as typed, or a canonical value from an earlier entry shown in the person's units. */
 function useTyped(draft: Values) {
   const { show } = useShow();
@@ -52,8 +51,7 @@ function Ticks({ items, draft, change }: { items: string[]; draft: Values; chang
               borderColor: on ? 'text.primary' : 'divider',
               cursor: 'pointer',
               fontSize: 18,
-            }}
-          >
+            }}>
             <Checkbox
               checked={on}
               onChange={() => change({ ticked: on ? ticked.filter((t) => t !== item) : [...ticked, item] })}
@@ -129,22 +127,11 @@ function Drip(props: BodyProps) {
   const box = { htmlInput: { inputMode: 'numeric', maxLength: 6 } } as const;
   return (
     <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center', flexWrap: 'wrap' }}>
-      <TextField
-        label="Drops counted"
-        value={text(draft, 'drops')}
-        onChange={(e) => change({ drops: e.target.value })}
-        slotProps={box}
-      />
-      <TextField
-        label="in seconds"
-        value={text(draft, 'seconds')}
-        onChange={(e) => change({ seconds: e.target.value })}
-        slotProps={box}
-      />
+      <TextField label="Drops counted" value={text(draft, 'drops')} onChange={(e) => change({ drops: e.target.value })} slotProps={box} />
+      <TextField label="in seconds" value={text(draft, 'seconds')} onChange={(e) => change({ seconds: e.target.value })} slotProps={box} />
       {drip.data && (
         <span role="status">
-          Ten more minutes would yield <b>at most {show(drip.data.at_most_ml, 'volume')}</b>.{' '}
-          <How working={drip.data.working} />
+          Ten more minutes would yield <b>at most {show(drip.data.at_most_ml, 'volume')}</b>. <How working={drip.data.working} />
         </span>
       )}
       <Trouble error={drip.error} />
@@ -162,14 +149,7 @@ function Measure({ draft, change, problem, ledger, trial }: BodyProps) {
   };
   useKeys({ w: { does: 'weigh it instead', act: swap } });
   const field = (name: string, label: string, kind: Kind, big = false) => (
-    <QuantityField
-      label={label}
-      kind={kind}
-      big={big}
-      value={typed(name, kind)}
-      onChange={(v) => change({ [name]: v })}
-      problem={problem(name)}
-    />
+    <QuantityField label={label} kind={kind} big={big} value={typed(name, kind)} onChange={(v) => change({ [name]: v })} problem={problem(name)} />
   );
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
@@ -193,11 +173,7 @@ function Measure({ draft, change, problem, ledger, trial }: BodyProps) {
           </Button>
         )}
       </Box>
-      {trial ? (
-        <LossSentence ledger={trial} />
-      ) : (
-        ledger?.last_in_ml === null && <span>There is no earlier fill to compare with.</span>
-      )}
+      {trial ? <LossSentence ledger={trial} /> : ledger?.last_in_ml === null && <span>There is no earlier fill to compare with.</span>}
     </Box>
   );
 }
@@ -234,8 +210,7 @@ function Torque({ step, draft, change, problem }: BodyProps) {
             bgcolor: 'background.paper',
             borderColor: draft[f.name] ? 'text.primary' : 'divider',
             cursor: 'pointer',
-          }}
-        >
+          }}>
           <Checkbox
             checked={draft[f.name] === true}
             onChange={(e) => change({ [f.name]: e.target.checked, torque_nm: draft.torque_nm ?? sheet })}
@@ -255,8 +230,8 @@ function Sign({ service }: BodyProps) {
     <Box sx={{ display: 'grid', gap: 2 }}>
       {service.ledgers.map((l) => (
         <Box key={l.compartment} sx={{ borderTop: 1, borderColor: 'divider', pt: 1 }}>
-          <b>{l.name}</b>: {l.drained_ml === null ? 'nothing measured' : `${show(l.drained_ml, 'volume')} out`},{' '}
-          {show(l.poured_ml - l.run_out_ml, 'volume')} of {l.oil} in
+          <b>{l.name}</b>: {l.drained_ml === null ? 'nothing measured' : `${show(l.drained_ml, 'volume')} out`}, {show(l.poured_ml - l.run_out_ml, 'volume')} of{' '}
+          {l.oil} in
           {l.assessment?.level !== undefined && l.assessment?.level !== null
             ? `, debris ${l.assessment.level} (${l.assessment.name})`
             : ', debris not looked at'}

@@ -31,8 +31,7 @@ export function useService(id: number) {
   const [savedAt, setSavedAt] = useState<Date | null>(null);
   const busy = useRef(false);
   const post = useMutation({
-    mutationFn: (act: Act & { event_id: string }) =>
-      ask(client.POST('/api/services/{service}/events', { params: { path: { service: id } }, body: act })),
+    mutationFn: (act: Act & { event_id: string }) => ask(client.POST('/api/services/{service}/events', { params: { path: { service: id } }, body: act })),
     // A lost server: the same act, with the same id, is sent again until it is answered.
     retry: (_, error) => error instanceof Unreachable,
     retryDelay: 1500,
@@ -81,23 +80,14 @@ export function useDraft(service: number, step: Step): [Values, (part: Values) =
 /** What the ledger would be with what is typed at a step: asked of the server as it is typed. */
 export function useTrial(service: number, step: Step, draft: Values) {
   const rested = useRested(draft, 250);
-  const given = (name: string) =>
-    rested[name] !== undefined && rested[name] !== null && String(rested[name]).trim() !== '';
+  const given = (name: string) => rested[name] !== undefined && rested[name] !== null && String(rested[name]).trim() !== '';
   const asks = step.status === 'open' || step.status === 'done';
-  const enabled =
-    asks &&
-    (step.kind === 'measure' ? given('pan_ml') || given('mass_g') : step.kind === 'inspect' && given('finding'));
+  const enabled = asks && (step.kind === 'measure' ? given('pan_ml') || given('mass_g') : step.kind === 'inspect' && given('finding'));
   // A reason may be due only when it is noted for good: asking is free.
   const values = step.kind === 'measure' && !given('reason') ? { ...rested, reason: 'only asking' } : rested;
   return useQuery({
     queryKey: ['trial', service, step.id, values],
-    queryFn: () =>
-      ask(
-        client.POST('/api/services/{service}/trial', {
-          params: { path: { service } },
-          body: { kind: 'done', step: step.id, values },
-        }),
-      ),
+    queryFn: () => ask(client.POST('/api/services/{service}/trial', { params: { path: { service } }, body: { kind: 'done', step: step.id, values } })),
     enabled,
     retry: false,
     staleTime: 60_000,

@@ -23,23 +23,12 @@ export function NextDue() {
   const r = useRested(d);
   const sum = useQuery({
     queryKey: ['bench-due', r],
-    queryFn: () =>
-      ask(
-        client.POST('/api/bench/next-due', {
-          body: { ...r, interval_months: r.interval_months.trim() ? Number(r.interval_months) : null },
-        }),
-      ),
+    queryFn: () => ask(client.POST('/api/bench/next-due', { body: { ...r, interval_months: r.interval_months.trim() ? Number(r.interval_months) : null } })),
     enabled: Boolean(r.last_on),
     retry: false,
   });
   const field = (label: string, key: Exclude<keyof typeof d, 'last_on' | 'interval_months'>, hint = '') => (
-    <QuantityField
-      label={label}
-      kind="distance"
-      value={d[key]}
-      onChange={(v) => setD({ ...d, [key]: v })}
-      hint={hint}
-    />
+    <QuantityField label={label} kind="distance" value={d[key]} onChange={(v) => setD({ ...d, [key]: v })} hint={hint} />
   );
   const due = sum.data?.due;
   return (
@@ -54,8 +43,7 @@ export function NextDue() {
             {due.on ? `: by ${due.limit}, ${date(due.on)}` : ''}
           </>
         )
-      }
-    >
+      }>
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 1 }}>
         <TextField
           label="Last change"

@@ -10,33 +10,16 @@ import { Sum } from './Sum';
 /** Which bottles to empty, and where to stop the last one. */
 export function PourSum() {
   const { show } = useShow();
-  const [d, setD] = useState({
-    need_ml: '2 300 mL',
-    size: '1 L',
-    count: '3',
-    opened: '',
-    dead_volume_ml: '',
-    stroke_ml: '',
-  });
+  const [d, setD] = useState({ need_ml: '2 300 mL', size: '1 L', count: '3', opened: '', dead_volume_ml: '', stroke_ml: '' });
   const r = useRested(d);
   const count = Math.max(0, Math.min(20, Math.round(Number(r.count)) || 0));
   const containers = [
     ...(r.opened.trim() ? [{ label: 'the opened one', size_ml: r.size, content_ml: r.opened, graduated: true }] : []),
-    ...Array.from({ length: count }, (_, k) => ({
-      label: `bottle ${k + 1}`,
-      size_ml: r.size,
-      content_ml: r.size,
-      graduated: true,
-    })),
+    ...Array.from({ length: count }, (_, k) => ({ label: `bottle ${k + 1}`, size_ml: r.size, content_ml: r.size, graduated: true })),
   ];
   const sum = useQuery({
     queryKey: ['bench-pour', r],
-    queryFn: () =>
-      ask(
-        client.POST('/api/bench/pour', {
-          body: { need_ml: r.need_ml, dead_volume_ml: r.dead_volume_ml, stroke_ml: r.stroke_ml, containers },
-        }),
-      ),
+    queryFn: () => ask(client.POST('/api/bench/pour', { body: { need_ml: r.need_ml, dead_volume_ml: r.dead_volume_ml, stroke_ml: r.stroke_ml, containers } })),
     enabled: Boolean(r.need_ml.trim() && r.size.trim()),
     retry: false,
   });
@@ -52,13 +35,10 @@ export function PourSum() {
         sum.data && (
           <>
             {sum.data.actions.map((a) => a.text).join(', ') || 'Nothing to pour'}
-            {sum.data.shortage_ml > 0.5 && (
-              <Box sx={{ color: 'error.main' }}>{show(sum.data.shortage_ml, 'volume')} short</Box>
-            )}
+            {sum.data.shortage_ml > 0.5 && <Box sx={{ color: 'error.main' }}>{show(sum.data.shortage_ml, 'volume')} short</Box>}
           </>
         )
-      }
-    >
+      }>
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 1 }}>
         {field('Needed', 'need_ml')}
         {field('Bottles of', 'size')}

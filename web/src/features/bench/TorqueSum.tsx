@@ -30,8 +30,7 @@ export function TorqueSum() {
             {sum.data.warning && <Box sx={{ color: 'error.main', typography: 'body1' }}>{sum.data.warning}</Box>}
           </>
         )
-      }
-    >
+      }>
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1 }}>
         {field('Wanted at the plug', 'torque_nm', 'torque')}
         {field('Wrench, drive to hand', 'wrench_mm', 'length')}

@@ -29,12 +29,7 @@ export function UnitSum() {
     retry: false,
   });
   return (
-    <Sum
-      title="Units"
-      answer={read.data?.systems.join(' = ')}
-      working={read.data?.working}
-      error={text && read.isError ? read.error : null}
-    >
+    <Sum title="Units" answer={read.data?.systems.join(' = ')} working={read.data?.working} error={text && read.isError ? read.error : null}>
       <Box sx={{ display: 'grid', gridTemplateColumns: '160px 1fr', gap: 1 }}>
         <Pick label="Kind" value={kind} options={KINDS} onChange={(k) => setKind(k as Kind)} />
         <QuantityField label="Amount, as you would say it" kind={kind} value={typed} onChange={setTyped} />

@@ -37,8 +37,7 @@ export function BookHome() {
                 alignItems: 'center',
                 textDecoration: 'none',
                 '&:hover': { bgcolor: (t) => t.tones.pan },
-              }}
-            >
+              }}>
               <span>{date(r.on)}</span>
               <b>
                 {r.vehicle}, {r.compartment.toLowerCase()}

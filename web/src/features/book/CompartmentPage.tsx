@@ -61,18 +61,10 @@ export function CompartmentPage() {
             </Button>
           )}
         </>
-      }
-    >
+      }>
       {due && board.data && (
         <Box sx={{ display: 'flex', gap: 3, alignItems: 'center', flexWrap: 'wrap' }}>
-          <NamedGlass
-            state={due.state}
-            used={due.used}
-            family={due.family}
-            colour={due.colour}
-            level={due.level}
-            title={h.compartment}
-          />
+          <NamedGlass state={due.state} used={due.used} family={due.family} colour={due.colour} level={due.level} title={h.compartment} />
           <Box sx={{ flex: 1, minWidth: 280 }}>
             {dueSentence(due, h.meter, board.data.today, show)}
             <Box sx={{ color: 'text.secondary' }}>
@@ -83,19 +75,12 @@ export function CompartmentPage() {
         </Box>
       )}
       {entering && (
-        <EnterRecord
-          compartment={compartment}
-          meter={h.meter}
-          family={due?.family ?? 'gear'}
-          today={session?.today ?? ''}
-          close={() => setEntering(false)}
-        />
+        <EnterRecord compartment={compartment} meter={h.meter} family={due?.family ?? 'gear'} today={session?.today ?? ''} close={() => setEntering(false)} />
       )}
       {!h.records.length && !entering && (
         <Empty title="No trace of an oil change">
           <span>
-            Unknown counts as due. If a date is painted on the case or stands in a receipt, write it in; otherwise do a
-            service now and the book begins with it.
+            Unknown counts as due. If a date is painted on the case or stands in a receipt, write it in; otherwise do a service now and the book begins with it.
           </span>
         </Empty>
       )}

@@ -16,16 +16,7 @@ import { Finding, type FindingDraft, NOTHING } from '../bay/Inspect';
 type Props = { compartment: number; meter: string; family: string; today: string; close: () => void };
 
 export function EnterRecord({ compartment, meter, family, today, close }: Props) {
-  const [d, setD] = useState({
-    on: '',
-    meter_value: '',
-    lubricant: '',
-    drained_ml: '',
-    drained_c: '',
-    poured_ml: '',
-    note: '',
-    factory: false,
-  });
+  const [d, setD] = useState({ on: '', meter_value: '', lubricant: '', drained_ml: '', drained_c: '', poured_ml: '', note: '', factory: false });
   const [finding, setFinding] = useState<FindingDraft>(NOTHING);
   const [looking, setLooking] = useState(false);
   const oils = useQuery({ queryKey: ['lubricants'], queryFn: () => ask(client.GET('/api/lubricants')) });
@@ -64,8 +55,7 @@ export function EnterRecord({ compartment, meter, family, today, close }: Props)
         onSubmit={(e) => {
           e.preventDefault();
           send.mutate();
-        }}
-      >
+        }}>
         <Box sx={{ display: 'grid', gap: 1.5, gridTemplateColumns: { xs: '1fr', sm: 'repeat(3, 1fr)' } }}>
           <TextField
             autoFocus
@@ -117,16 +107,8 @@ export function EnterRecord({ compartment, meter, family, today, close }: Props)
             hint="empty: unknown"
           />
         </Box>
-        <TextField
-          label="Note"
-          value={d.note}
-          onChange={(e) => set({ note: e.target.value })}
-          slotProps={{ htmlInput: { maxLength: 500 } }}
-        />
-        <FormControlLabel
-          control={<Checkbox checked={d.factory} onChange={(e) => set({ factory: e.target.checked })} />}
-          label="This was the factory fill"
-        />
+        <TextField label="Note" value={d.note} onChange={(e) => set({ note: e.target.value })} slotProps={{ htmlInput: { maxLength: 500 } }} />
+        <FormControlLabel control={<Checkbox checked={d.factory} onChange={(e) => set({ factory: e.target.checked })} />} label="This was the factory fill" />
         {looking ? (
           <Finding value={finding} onChange={setFinding} family={family} />
         ) : (

@@ -30,13 +30,7 @@ function Correct({ record, close }: { record: number; close: () => void }) {
   const [reason, setReason] = useState('');
   const cache = useQueryClient();
   const send = useMutation({
-    mutationFn: () =>
-      ask(
-        client.POST('/api/records/{record}/corrections', {
-          params: { path: { record } },
-          body: { field, value, reason },
-        }),
-      ),
+    mutationFn: () => ask(client.POST('/api/records/{record}/corrections', { params: { path: { record } }, body: { field, value, reason } })),
     onSuccess: async () => {
       await cache.invalidateQueries();
       close();
@@ -58,8 +52,7 @@ function Correct({ record, close }: { record: number; close: () => void }) {
       onSubmit={(e) => {
         e.preventDefault();
         send.mutate();
-      }}
-    >
+      }}>
       <Pick label="What was wrong" value={field} options={FIELDS} onChange={(f) => setField(f as Field)} />
       <TextField
         autoFocus
@@ -94,36 +87,26 @@ function Correct({ record, close }: { record: number; close: () => void }) {
 export function RecordCard({ r, meter, mayWork }: { r: Record; meter: string; mayWork: boolean }) {
   const { show } = useShow();
   const [correcting, setCorrecting] = useState(false);
-  const seen = [r.colour, r.clarity, r.magnet && `magnet ${r.magnet === 'none' ? 'clean' : r.magnet}`, ...r.particles]
-    .filter(Boolean)
-    .join(', ');
+  const seen = [r.colour, r.clarity, r.magnet && `magnet ${r.magnet === 'none' ? 'clean' : r.magnet}`, ...r.particles].filter(Boolean).join(', ');
   return (
-    <Box
-      component="article"
-      aria-label={`Record of ${date(r.on)}`}
-      sx={{ borderTop: 1, borderColor: 'divider', pt: 1.25, display: 'grid', gap: 0.75 }}
-    >
+    <Box component="article" aria-label={`Record of ${date(r.on)}`} sx={{ borderTop: 1, borderColor: 'divider', pt: 1.25, display: 'grid', gap: 0.75 }}>
       <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '170px minmax(0, 1fr) auto' }, gap: 2 }}>
         <Box>
           <Box sx={{ typography: 'h3' }}>{date(r.on)}</Box>
           <Box sx={{ color: 'text.secondary' }}>
-            {r.meter_value === null
-              ? 'meter not recorded'
-              : show(r.meter_value, meter === 'h' ? 'engine_hours' : 'distance')}
+            {r.meter_value === null ? 'meter not recorded' : show(r.meter_value, meter === 'h' ? 'engine_hours' : 'distance')}
           </Box>
         </Box>
         <Box sx={{ display: 'grid', gap: 0.25 }}>
           <span>
             <b>{r.drained_ml === null ? 'Nothing measured' : `${show(r.drained_ml, 'volume')} out`}</b>
             {r.drained_c !== null && ` at ${show(r.drained_c, 'temperature')}`},{' '}
-            <b>{r.poured_ml === null ? 'fill not recorded' : `${show(r.poured_ml, 'volume')} in`}</b> ·{' '}
-            {r.oil || 'oil not recorded'}
+            <b>{r.poured_ml === null ? 'fill not recorded' : `${show(r.poured_ml, 'volume')} in`}</b> · {r.oil || 'oil not recorded'}
             {r.revision ? ` · sheet revision ${r.revision}` : ''}
           </span>
           {r.loss_15_ml !== null && (
             <span>
-              {show(Math.abs(r.loss_15_ml), 'volume')} {r.loss_15_ml < 0 ? 'more than went in' : 'lost'} ±{' '}
-              {show(r.loss_sigma_ml, 'volume')}: {r.loss_text}
+              {show(Math.abs(r.loss_15_ml), 'volume')} {r.loss_15_ml < 0 ? 'more than went in' : 'lost'} ± {show(r.loss_sigma_ml, 'volume')}: {r.loss_text}
             </span>
           )}
           <Box component="span" sx={{ display: 'inline-flex', gap: 1, alignItems: 'center' }}>

@@ -13,15 +13,7 @@ const RIGHT = 850;
 const TOP = 28;
 const FLOOR = 176;
 
-type Point = {
-  r: Record;
-  x: number;
-  in: number | null;
-  out: number | null;
-  loss: number | null;
-  sigma: number | null;
-  last: { x: number; in: number } | null;
-};
+type Point = { r: Record; x: number; in: number | null; out: number | null; loss: number | null; sigma: number | null; last: { x: number; in: number } | null };
 
 const APART = 108;
 
@@ -83,8 +75,7 @@ export function VolumeLedger({ records, family, meter }: { records: Record[]; fa
             (p) =>
               `${date(p.r.on)}: ${p.out === null ? 'nothing measured' : `${show(p.out, 'volume')} out`}, ${p.in === null ? 'fill not recorded' : `${show(p.in, 'volume')} in`}`,
           )
-          .join('; ')}
-      >
+          .join('; ')}>
         {lines.map((v) => (
           <g key={v}>
             <path d={`M${LEFT} ${y(v)}H${RIGHT}`} stroke={tones.line} />
@@ -101,11 +92,7 @@ export function VolumeLedger({ records, family, meter }: { records: Record[]; fa
             <g key={`loss${p.r.id}`}>
               <path d={`M${p.last.x} ${y(p.last.in)}H${p.x}V${y(p.out)}z`} fill={real ? tones.redWash : tones.pan} />
               <path d={`M${p.last.x} ${y(p.last.in)}H${p.x}`} stroke={tones.soft} strokeDasharray="3 4" />
-              <path
-                d={`M${p.last.x} ${y(p.last.in)}L${p.x} ${y(p.out)}`}
-                stroke={oilColour(family, p.r.colour || 'brown')}
-                strokeWidth={4}
-              />
+              <path d={`M${p.last.x} ${y(p.last.in)}L${p.x} ${y(p.out)}`} stroke={oilColour(family, p.r.colour || 'brown')} strokeWidth={4} />
               {p.loss !== null && (
                 <text
                   x={p.x - 14}
@@ -116,8 +103,7 @@ export function VolumeLedger({ records, family, meter }: { records: Record[]; fa
                   fill={real ? tones.red : tones.soft}
                   stroke={tones.paper}
                   strokeWidth={5}
-                  paintOrder="stroke"
-                >
+                  paintOrder="stroke">
                   {p.loss > 0 ? '−' : '+'}
                   {show(Math.abs(p.loss), 'volume')}
                   {p.sigma !== null ? ` ± ${show(p.sigma, 'volume').split('\u00a0')[0]}` : ''}
@@ -128,12 +114,8 @@ export function VolumeLedger({ records, family, meter }: { records: Record[]; fa
         })}
         {points.map((p) => (
           <g key={p.r.id} stroke={tones.ink} strokeWidth={2.5}>
-            {p.in !== null && p.out !== null && (
-              <path d={`M${p.x} ${y(p.out)}V${y(p.in)}`} stroke={tones.amber} strokeWidth={7} />
-            )}
-            {p.out !== null && (
-              <circle cx={p.x} cy={y(p.out)} r={7.5} fill={oilColour(family, p.r.colour || 'brown')} />
-            )}
+            {p.in !== null && p.out !== null && <path d={`M${p.x} ${y(p.out)}V${y(p.in)}`} stroke={tones.amber} strokeWidth={7} />}
+            {p.out !== null && <circle cx={p.x} cy={y(p.out)} r={7.5} fill={oilColour(family, p.r.colour || 'brown')} />}
             {p.in !== null && <circle cx={p.x} cy={y(p.in)} r={8.5} fill={fresh} />}
             <g stroke="none" fontSize={14} textAnchor="middle" fill={tones.ink}>
               <text x={p.x} y={FLOOR + 19}>

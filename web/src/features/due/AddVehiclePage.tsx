@@ -14,25 +14,11 @@ import { Trouble } from '../../ui/Trouble';
 import { blank, type CompartmentDraft, CompartmentLine } from './CompartmentLine';
 
 type Request = Schemas['VehicleRequestRequest'];
-type Draft = Pick2<Request, 'name' | 'kind' | 'layout' | 'meter'> & {
-  plate: string;
-  note: string;
-  off_road: string;
-  compartments: CompartmentDraft[];
-};
+type Draft = Pick2<Request, 'name' | 'kind' | 'layout' | 'meter'> & { plate: string; note: string; off_road: string; compartments: CompartmentDraft[] };
 type Pick2<T, K extends keyof T> = { [P in K]: NonNullable<T[P]> };
 
 const KEPT = 'barodex.new-vehicle';
-const fresh = (): Draft => ({
-  name: '',
-  plate: '',
-  note: '',
-  kind: 'car',
-  layout: 'front-wheel',
-  meter: 'km',
-  off_road: '0',
-  compartments: [blank()],
-});
+const fresh = (): Draft => ({ name: '', plate: '', note: '', kind: 'car', layout: 'front-wheel', meter: 'km', off_road: '0', compartments: [blank()] });
 
 function kept(): Draft {
   try {
@@ -46,11 +32,7 @@ export function AddVehiclePage() {
   const [draft, setDraft] = useState<Draft>(kept);
   const go = useNavigate();
   const cache = useQueryClient();
-  const words = useQuery({
-    queryKey: ['words'],
-    queryFn: () => ask(client.GET('/api/words')),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
+  const words = useQuery({ queryKey: ['words'], queryFn: () => ask(client.GET('/api/words')), staleTime: Number.POSITIVE_INFINITY });
   useEffect(() => sessionStorage.setItem(KEPT, JSON.stringify(draft)), [draft]);
   const add = useMutation({
     mutationFn: () => {
@@ -58,11 +40,7 @@ export function AddVehiclePage() {
       const share = Number(off_road.replace(',', '.').replace('%', '')) / 100;
       return ask(
         client.POST('/api/vehicles', {
-          body: {
-            ...rest,
-            off_road_share: share,
-            compartments: compartments.map((c) => ({ name: c.name, slot: c.slot, sheet_id: Number(c.sheet_id) })),
-          },
+          body: { ...rest, off_road_share: share, compartments: compartments.map((c) => ({ name: c.name, slot: c.slot, sheet_id: Number(c.sheet_id) })) },
         }),
       );
     },
@@ -83,8 +61,7 @@ export function AddVehiclePage() {
         onSubmit={(e) => {
           e.preventDefault();
           add.mutate();
-        }}
-      >
+        }}>
         <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', sm: '2fr 1fr 1fr 1fr' }, gap: 1 }}>
           <TextField
             autoFocus
@@ -158,11 +135,7 @@ export function AddVehiclePage() {
               key={c.key}
               draft={c}
               change={(next) => set({ compartments: draft.compartments.map((o) => (o.key === c.key ? next : o)) })}
-              remove={
-                draft.compartments.length > 1
-                  ? () => set({ compartments: draft.compartments.filter((o) => o.key !== c.key) })
-                  : undefined
-              }
+              remove={draft.compartments.length > 1 ? () => set({ compartments: draft.compartments.filter((o) => o.key !== c.key) }) : undefined}
               problem={(field) => at(`compartments.${k}.${field}`)}
             />
           ))}

@@ -12,29 +12,13 @@ export type Slot = NonNullable<import('../../app/schema').components['schemas'][
 let serial = 0;
 export const blank = (): CompartmentDraft => ({ key: `c${serial++}`, name: '', slot: 'gearbox', sheet_id: '' });
 
-type Props = {
-  draft: CompartmentDraft;
-  change: (draft: CompartmentDraft) => void;
-  remove?: () => void;
-  problem?: (field: string) => string;
-};
+type Props = { draft: CompartmentDraft; change: (draft: CompartmentDraft) => void; remove?: () => void; problem?: (field: string) => string };
 
 export function CompartmentLine({ draft, change, remove, problem = () => '' }: Props) {
-  const words = useQuery({
-    queryKey: ['words'],
-    queryFn: () => ask(client.GET('/api/words')),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
+  const words = useQuery({ queryKey: ['words'], queryFn: () => ask(client.GET('/api/words')), staleTime: Number.POSITIVE_INFINITY });
   const sheets = useQuery({ queryKey: ['sheets'], queryFn: () => ask(client.GET('/api/sheets')) });
   return (
-    <Box
-      sx={{
-        display: 'grid',
-        gridTemplateColumns: { xs: '1fr', md: '1fr 1fr 1.4fr auto' },
-        gap: 1,
-        alignItems: 'start',
-      }}
-    >
+    <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '1fr 1fr 1.4fr auto' }, gap: 1, alignItems: 'start' }}>
       <TextField
         label="Compartment"
         placeholder="Rear axle"

@@ -17,24 +17,9 @@ import { FollowUps } from './FollowUps';
 import { glassNote, proposal } from './words';
 
 const SAMPLE: Record<string, number> = { stop: 0.7, overdue: 1.1, due: 0.98, unknown: 1, soon: 0.9, fine: 0.3 };
-const SHORT: Record<string, string> = {
-  stop: 'stop',
-  overdue: 'overdue',
-  due: 'due',
-  unknown: 'unknown',
-  soon: 'soon',
-  fine: 'fine',
-};
+const SHORT: Record<string, string> = { stop: 'stop', overdue: 'overdue', due: 'due', unknown: 'unknown', soon: 'soon', fine: 'fine' };
 
-function Counts({
-  counts,
-  chosen,
-  choose,
-}: {
-  counts: Schemas['StateCount'][];
-  chosen: string;
-  choose: (state: string) => void;
-}) {
+function Counts({ counts, chosen, choose }: { counts: Schemas['StateCount'][]; chosen: string; choose: (state: string) => void }) {
   return (
     <Box role="group" aria-label="Show only" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5 }}>
       {counts
@@ -54,8 +39,7 @@ function Counts({
               fontWeight: 400,
               border: 2,
               borderColor: chosen === c.state ? 'text.primary' : 'transparent',
-            }}
-          >
+            }}>
             <SightGlass state={c.state} used={SAMPLE[c.state] ?? 0.5} colour="brown" size={20} />
             {c.count} {SHORT[c.state]}
           </Button>
@@ -83,8 +67,7 @@ function Row({ v, today }: { v: Schemas['VehicleDue']; today: string }) {
         borderTop: 1,
         borderColor: 'divider',
         py: 1,
-      }}
-    >
+      }}>
       <Box component={Link} to={`/due/vehicle/${v.id}`} sx={{ color: 'text.primary', textDecoration: 'none' }}>
         <Typography variant="h3" component="h2">
           {v.name}
@@ -102,19 +85,13 @@ function Row({ v, today }: { v: Schemas['VehicleDue']; today: string }) {
         compartments={v.compartments.map((c) => ({ ...c, note: glassNote(c, v.meter, today, show) }))}
       />
       <Box sx={{ display: 'grid', justifyItems: { xs: 'start', md: 'end' }, gap: 0.75, textAlign: 'right' }}>
-        <Box sx={{ typography: 'body2', color: v.state === 'stop' ? 'error.main' : 'text.secondary' }}>
-          {proposal(v)}
-        </Box>
+        <Box sx={{ typography: 'body2', color: v.state === 'stop' ? 'error.main' : 'text.secondary' }}>{proposal(v)}</Box>
         {open && mayWork ? (
           <Button variant="contained" component={Link} to={`/bay/${open}`}>
             Go on
           </Button>
         ) : v.together.length && mayWork ? (
-          <Button
-            variant={urgent ? 'contained' : 'outlined'}
-            component={Link}
-            to={`/bay/start/${v.id}?c=${v.together.join(',')}`}
-          >
+          <Button variant={urgent ? 'contained' : 'outlined'} component={Link} to={`/bay/start/${v.id}?c=${v.together.join(',')}`}>
             Start in the Bay
           </Button>
         ) : (
@@ -158,13 +135,10 @@ export function DuePage() {
             </Button>
           )}
         </>
-      }
-    >
+      }>
       {!vehicles.length && (
         <Empty title="No vehicle yet">
-          <span>
-            Add the first one with its compartments; then write in when its oil was last changed, or leave it unknown.
-          </span>
+          <span>Add the first one with its compartments; then write in when its oil was last changed, or leave it unknown.</span>
           {mayAdd && (
             <Button variant="contained" component={Link} to="/due/add">
               Add a vehicle

@@ -15,14 +15,10 @@ function Line({ f, today }: { f: Schemas['FollowUpView']; today: string }) {
   const may = useMay(f.stop ? 'lead' : 'technician');
   const cache = useQueryClient();
   const settle = useMutation({
-    mutationFn: () =>
-      ask(client.POST('/api/follow-ups/{follow_up}', { params: { path: { follow_up: f.id } }, body: { outcome } })),
+    mutationFn: () => ask(client.POST('/api/follow-ups/{follow_up}', { params: { path: { follow_up: f.id } }, body: { outcome } })),
     onSuccess: () => cache.invalidateQueries(),
   });
-  const by = [
-    f.due_on ? nearDate(f.due_on, today) : '',
-    f.due_meter === null ? '' : `at ${show(f.due_meter, f.meter === 'h' ? 'engine_hours' : 'distance')}`,
-  ]
+  const by = [f.due_on ? nearDate(f.due_on, today) : '', f.due_meter === null ? '' : `at ${show(f.due_meter, f.meter === 'h' ? 'engine_hours' : 'distance')}`]
     .filter(Boolean)
     .join(' or ');
   return (
@@ -50,8 +46,7 @@ function Line({ f, today }: { f: Schemas['FollowUpView']; today: string }) {
           onSubmit={(e) => {
             e.preventDefault();
             settle.mutate();
-          }}
-        >
+          }}>
           <TextField
             autoFocus
             fullWidth

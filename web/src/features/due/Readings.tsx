@@ -23,10 +23,7 @@ export function Readings({ vehicle, meter }: { vehicle: number; meter: string })
   const [on, setOn] = useState(session?.today ?? '');
   const [swap, setSwap] = useState(false);
   const path = { params: { path: { vehicle } } };
-  const list = useQuery({
-    queryKey: ['readings', vehicle],
-    queryFn: () => ask(client.GET('/api/vehicles/{vehicle}/readings', path)),
-  });
+  const list = useQuery({ queryKey: ['readings', vehicle], queryFn: () => ask(client.GET('/api/vehicles/{vehicle}/readings', path)) });
   const write = useMutation({
     mutationFn: () => ask(client.POST('/api/vehicles/{vehicle}/readings', { ...path, body: { value, on, swap } })),
     onSuccess: () => {
@@ -35,8 +32,7 @@ export function Readings({ vehicle, meter }: { vehicle: number; meter: string })
       return cache.invalidateQueries();
     },
   });
-  const outOfLine =
-    write.error instanceof Refused && write.error.kind === 'out-of-range' && /meter swapped/.test(write.error.message);
+  const outOfLine = write.error instanceof Refused && write.error.kind === 'out-of-range' && /meter swapped/.test(write.error.message);
   return (
     <Section title="Readings">
       {mayWrite && (
@@ -46,14 +42,8 @@ export function Readings({ vehicle, meter }: { vehicle: number; meter: string })
           onSubmit={(e) => {
             e.preventDefault();
             write.mutate();
-          }}
-        >
-          <QuantityField
-            label={meter === 'h' ? 'Engine hours' : 'Odometer'}
-            kind={kind}
-            value={value}
-            onChange={setValue}
-          />
+          }}>
+          <QuantityField label={meter === 'h' ? 'Engine hours' : 'Odometer'} kind={kind} value={value} onChange={setValue} />
           <TextField
             label="On"
             type="date"
@@ -84,8 +74,7 @@ export function Readings({ vehicle, meter }: { vehicle: number; meter: string })
           borderCollapse: 'collapse',
           '& td': { py: 0.5, borderTop: 1, borderColor: 'divider', typography: 'body2' },
           '& td:nth-of-type(2)': { textAlign: 'right', fontWeight: 700, pr: 2 },
-        }}
-      >
+        }}>
         <tbody>
           {list.data?.slice(0, 12).map((r) => (
             <tr key={r.id}>

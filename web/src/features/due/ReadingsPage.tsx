@@ -39,21 +39,12 @@ export function ReadingsPage() {
     <Page title="Readings from a file" note={<Link to="/due">back to Due</Link>}>
       <Box sx={{ display: 'grid', gap: 2, maxWidth: 760 }}>
         <Typography>
-          The first line names the columns; every further line is a reading. If one row is wrong, nothing is taken, and
-          the row is named. The same file twice adds nothing.
+          The first line names the columns; every further line is a reading. If one row is wrong, nothing is taken, and the row is named. The same file twice
+          adds nothing.
         </Typography>
         <Box
           component="dl"
-          sx={{
-            display: 'grid',
-            gridTemplateColumns: 'auto 1fr',
-            gap: 0.5,
-            columnGap: 3,
-            m: 0,
-            '& dt': { fontWeight: 700 },
-            '& dd': { m: 0 },
-          }}
-        >
+          sx={{ display: 'grid', gridTemplateColumns: 'auto 1fr', gap: 0.5, columnGap: 3, m: 0, '& dt': { fontWeight: 700 }, '& dd': { m: 0 } }}>
           {COLUMNS.map(([name, meaning]) => (
             <Box key={name} sx={{ display: 'contents' }}>
               <dt>{name}</dt>
@@ -86,11 +77,7 @@ export function ReadingsPage() {
         {rows.length > 0 && (
           <Box
             component="table"
-            sx={{
-              borderCollapse: 'collapse',
-              '& td, & th': { textAlign: 'left', py: 0.75, pr: 2, borderTop: 1, borderColor: 'divider' },
-            }}
-          >
+            sx={{ borderCollapse: 'collapse', '& td, & th': { textAlign: 'left', py: 0.75, pr: 2, borderTop: 1, borderColor: 'divider' } }}>
             <thead>
               <tr>
                 <th>Line</th>

@@ -21,10 +21,7 @@ export function VehiclePage() {
   const { show } = useShow();
   const mayWork = useMay('technician');
   const mayAdd = useMay('lead');
-  const board = useQuery({
-    queryKey: ['due', vehicle],
-    queryFn: () => ask(client.GET('/api/due/{vehicle}', { params: { path: { vehicle } } })),
-  });
+  const board = useQuery({ queryKey: ['due', vehicle], queryFn: () => ask(client.GET('/api/due/{vehicle}', { params: { path: { vehicle } } })) });
   if (board.isPending) return <Bones lines={6} />;
   const v = board.data?.vehicles[0];
   if (!v || !board.data) return <Trouble error={board.error ?? new Error('There is no such vehicle.')} />;
@@ -56,14 +53,12 @@ export function VehiclePage() {
             <Button
               variant={open ? 'outlined' : 'contained'}
               component={Link}
-              to={`/bay/start/${v.id}${v.together.length ? `?c=${v.together.join(',')}` : ''}`}
-            >
+              to={`/bay/start/${v.id}${v.together.length ? `?c=${v.together.join(',')}` : ''}`}>
               Start a service
             </Button>
           </>
         )
-      }
-    >
+      }>
       <DrivelineStrip
         layout={v.layout}
         to={(id) => `/book/${id}`}
@@ -87,16 +82,8 @@ export function VehiclePage() {
                 borderTop: 1,
                 borderColor: 'divider',
                 pt: 1.5,
-              }}
-            >
-              <NamedGlass
-                state={c.state}
-                used={c.used}
-                family={c.family}
-                colour={c.colour}
-                level={c.level}
-                title={c.name}
-              />
+              }}>
+              <NamedGlass state={c.state} used={c.used} family={c.family} colour={c.colour} level={c.level} title={c.name} />
               <Box sx={{ display: 'grid', gap: 0.5 }}>
                 <Typography variant="h3">
                   <Link to={`/book/${c.id}`}>{c.name}</Link>
@@ -105,10 +92,8 @@ export function VehiclePage() {
                 <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
                   Takes {c.capacity_ml === null ? 'an unknown amount' : show(c.capacity_ml, 'volume')}
                   {c.oil ? ` · last oil ${c.oil}` : ''}
-                  {c.last_on
-                    ? ` · ${date(c.last_on)}${c.last_meter === null ? '' : ` at ${show(c.last_meter, kind)}`}`
-                    : ''}{' '}
-                  · sheet <Link to={`/shelf/sheets/${c.sheet_id}`}>{c.sheet}</Link>
+                  {c.last_on ? ` · ${date(c.last_on)}${c.last_meter === null ? '' : ` at ${show(c.last_meter, kind)}`}` : ''} · sheet{' '}
+                  <Link to={`/shelf/sheets/${c.sheet_id}`}>{c.sheet}</Link>
                 </Box>
               </Box>
             </Box>

@@ -4,8 +4,7 @@ import type { Schemas } from '../../app/api';
 import { dueSentence, glassNote, proposal } from './words';
 
 const due = board as unknown as Schemas['DueBoard'];
-const show = (value: number | null | undefined, kind: string) =>
-  `${Math.round(value ?? 0)} ${kind === 'engine_hours' ? 'h' : 'km'}`;
+const show = (value: number | null | undefined, kind: string) => `${Math.round(value ?? 0)} ${kind === 'engine_hours' ? 'h' : 'km'}`;
 const [vehicle] = due.vehicles;
 const [gearbox, rear] = vehicle?.compartments ?? [];
 
@@ -24,9 +23,7 @@ describe('words of Due', () => {
   it('says why, and where the interval is from', () => {
     expect(dueSentence(gearbox, 'km', due.today, show)).toMatch(/^Due by time: .* Interval from the sheet\.$/);
     expect(dueSentence(rear, 'km', due.today, show)).toMatch(/unknown counts as due/);
-    expect(
-      dueSentence({ ...gearbox, limit: 'hours', used: 1.1, left: -12, on: '2026-06-01' }, 'h', due.today, show),
-    ).toMatch(/^Overdue by hours: .*12 h over/);
+    expect(dueSentence({ ...gearbox, limit: 'hours', used: 1.1, left: -12, on: '2026-06-01' }, 'h', due.today, show)).toMatch(/^Overdue by hours: .*12 h over/);
   });
 
   it('proposes what goes together', () => {

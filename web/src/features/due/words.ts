@@ -25,17 +25,9 @@ export function dueSentence(c: Schemas['CompartmentDue'], meter: string, today: 
   if (c.limit === 'none') return 'No interval is set on its sheet.';
   const kind = meter === 'h' ? 'engine_hours' : 'distance';
   const when = c.on ? nearDate(c.on, today) : 'no date';
-  const spread =
-    c.earliest && c.latest && c.earliest !== c.latest
-      ? ` (between ${nearDate(c.earliest, today)} and ${nearDate(c.latest, today)})`
-      : '';
+  const spread = c.earliest && c.latest && c.earliest !== c.latest ? ` (between ${nearDate(c.earliest, today)} and ${nearDate(c.latest, today)})` : '';
   const limit = LIMITS[c.limit] ?? c.limit;
-  const amount =
-    c.limit === 'time' || c.left === null
-      ? ''
-      : c.left < 0
-        ? `, ${show(-c.left, kind)} over`
-        : `, ${show(c.left, kind)} left`;
+  const amount = c.limit === 'time' || c.left === null ? '' : c.left < 0 ? `, ${show(-c.left, kind)} over` : `, ${show(c.left, kind)} left`;
   return `${c.used > 1 ? 'Overdue' : 'Due'} ${limit}: ${when}${spread}${amount}. Interval from ${c.basis}.`;
 }
 
@@ -46,9 +38,7 @@ export function proposal(v: Schemas['VehicleDue']): string {
   const names = v.compartments.filter((c) => v.together.includes(c.id));
   if (v.state === 'stop') return 'Stopped: lead must clear it';
   if (!names.length) {
-    const next = v.compartments
-      .filter((c) => c.on && c.in_service === null)
-      .sort((a, b) => (a.on ?? '').localeCompare(b.on ?? ''))[0];
+    const next = v.compartments.filter((c) => c.on && c.in_service === null).sort((a, b) => (a.on ?? '').localeCompare(b.on ?? ''))[0];
     return next?.on ? `Next: ${next.name.toLowerCase()}` : 'Nothing due';
   }
   if (names.length > 1) return `${NUMBERS[names.length] ?? names.length} together`;

@@ -58,12 +58,7 @@ export function AddOil() {
         Add an oil
       </Button>
     );
-  const line = (
-    label: string,
-    key: 'name' | 'grade' | 'categories' | 'density' | 'price',
-    field: string,
-    hint = '',
-  ) => (
+  const line = (label: string, key: 'name' | 'grade' | 'categories' | 'density' | 'price', field: string, hint = '') => (
     <TextField
       label={label}
       value={d[key]}
@@ -76,46 +71,21 @@ export function AddOil() {
   return (
     <Box
       component="form"
-      sx={{
-        bgcolor: (t) => t.tones.pan,
-        p: 2,
-        borderRadius: 2,
-        display: 'grid',
-        gap: 1,
-        gridTemplateColumns: { xs: '1fr', sm: '1fr 1fr' },
-      }}
+      sx={{ bgcolor: (t) => t.tones.pan, p: 2, borderRadius: 2, display: 'grid', gap: 1, gridTemplateColumns: { xs: '1fr', sm: '1fr 1fr' } }}
       onSubmit={(e) => {
         e.preventDefault();
         send.mutate();
-      }}
-    >
+      }}>
       {line('Name on the label', 'name', 'name')}
-      <Pick
-        label="Family"
-        value={d.family}
-        options={FAMILIES.map((f) => [f, f])}
-        onChange={(family) => set({ family: family as typeof d.family })}
-      />
+      <Pick label="Family" value={d.family} options={FAMILIES.map((f) => [f, f])} onChange={(family) => set({ family: family as typeof d.family })} />
       {line('Grade', 'grade', 'grade', '75W-90, SAE 30')}
       {line('API categories', 'categories', 'categories', 'GL-4, GL-5, MT-1')}
       {line('Density at 15 °C, kg/m³', 'density', 'density15', 'empty: unknown')}
       <Box sx={{ display: 'grid' }}>
-        <FormControlLabel
-          control={<Checkbox checked={d.friction} onChange={(e) => set({ friction: e.target.checked })} />}
-          label="Friction modifier in it"
-        />
-        <FormControlLabel
-          control={<Checkbox checked={d.safe} onChange={(e) => set({ safe: e.target.checked })} />}
-          label="Declared safe for yellow metal"
-        />
+        <FormControlLabel control={<Checkbox checked={d.friction} onChange={(e) => set({ friction: e.target.checked })} />} label="Friction modifier in it" />
+        <FormControlLabel control={<Checkbox checked={d.safe} onChange={(e) => set({ safe: e.target.checked })} />} label="Declared safe for yellow metal" />
       </Box>
-      <QuantityField
-        label="Pack"
-        kind="volume"
-        value={d.size}
-        onChange={(size) => set({ size })}
-        problem={at('packs.0.size_ml')}
-      />
+      <QuantityField label="Pack" kind="volume" value={d.size} onChange={(size) => set({ size })} problem={at('packs.0.size_ml')} />
       {line('Price of the pack', 'price', 'packs.0.price')}
       <Box sx={{ gridColumn: '1 / -1', display: 'grid', gap: 1 }}>
         <Trouble error={send.error} />
@@ -141,13 +111,7 @@ export function Stock({ oil }: { oil: Schemas['LubricantView'] }) {
     mutationFn: () =>
       ask(
         client.POST('/api/containers', {
-          body: {
-            lubricant_id: oil.id,
-            label: d.label,
-            size_ml: d.size,
-            content_ml: d.content || d.size,
-            graduated: d.graduated,
-          },
+          body: { lubricant_id: oil.id, label: d.label, size_ml: d.size, content_ml: d.content || d.size, graduated: d.graduated },
         }),
       ),
     onSuccess: () => {
@@ -160,13 +124,7 @@ export function Stock({ oil }: { oil: Schemas['LubricantView'] }) {
   if (!mayStock) return null;
   if (!open)
     return (
-      <Button
-        variant="text"
-        size="small"
-        onClick={() => setOpen(true)}
-        sx={{ px: 0, minHeight: 32 }}
-        aria-label={`Put one on the shelf: ${oil.name}`}
-      >
+      <Button variant="text" size="small" onClick={() => setOpen(true)} sx={{ px: 0, minHeight: 32 }} aria-label={`Put one on the shelf: ${oil.name}`}>
         Put one on the shelf
       </Button>
     );
@@ -177,8 +135,7 @@ export function Stock({ oil }: { oil: Schemas['LubricantView'] }) {
       onSubmit={(e) => {
         e.preventDefault();
         send.mutate();
-      }}
-    >
+      }}>
       <TextField
         autoFocus
         label="What it is called"
@@ -188,13 +145,7 @@ export function Stock({ oil }: { oil: Schemas['LubricantView'] }) {
         helperText={at('label') || ' '}
         slotProps={{ htmlInput: { maxLength: 40 } }}
       />
-      <QuantityField
-        label="Its size"
-        kind="volume"
-        value={d.size}
-        onChange={(size) => setD({ ...d, size })}
-        problem={at('size_ml')}
-      />
+      <QuantityField label="Its size" kind="volume" value={d.size} onChange={(size) => setD({ ...d, size })} problem={at('size_ml')} />
       <QuantityField
         label="What is in it"
         kind="volume"

@@ -33,36 +33,11 @@ const KEPT = 'barodex.new-sheet';
 
 type At = (field: string) => string;
 
-function PlugLine({
-  p,
-  k,
-  change,
-  remove,
-  at,
-}: {
-  p: PlugDraft;
-  k: number;
-  change: (p: PlugDraft) => void;
-  remove: () => void;
-  at: At;
-}) {
+function PlugLine({ p, k, change, remove, at }: { p: PlugDraft; k: number; change: (p: PlugDraft) => void; remove: () => void; at: At }) {
   const set = (part: Partial<PlugDraft>) => change({ ...p, ...part });
   return (
-    <Box
-      sx={{
-        display: 'grid',
-        gap: 1,
-        gridTemplateColumns: { xs: '1fr 1fr', md: '120px 1.2fr 1fr 1fr 1fr 1.1fr auto auto' },
-        alignItems: 'start',
-      }}
-    >
-      <Pick
-        label="Role"
-        value={p.role}
-        options={pairs(ROLES)}
-        onChange={(role) => set({ role: role as PlugDraft['role'] })}
-        problem={at(`plugs.${k}.role`)}
-      />
+    <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: { xs: '1fr 1fr', md: '120px 1.2fr 1fr 1fr 1fr 1.1fr auto auto' }, alignItems: 'start' }}>
+      <Pick label="Role" value={p.role} options={pairs(ROLES)} onChange={(role) => set({ role: role as PlugDraft['role'] })} problem={at(`plugs.${k}.role`)} />
       <TextField
         label="Called"
         value={p.label}
@@ -71,25 +46,9 @@ function PlugLine({
         helperText={at(`plugs.${k}.label`) || ' '}
         slotProps={{ htmlInput: { maxLength: 40 } }}
       />
-      <Pick
-        label="Drive"
-        value={p.drive}
-        options={pairs(DRIVES)}
-        onChange={(drive) => set({ drive: drive as PlugDraft['drive'] })}
-      />
-      <QuantityField
-        label="Key"
-        kind="length"
-        value={p.size}
-        onChange={(size) => set({ size })}
-        problem={at(`plugs.${k}.size_mm`)}
-      />
-      <Pick
-        label="Seal"
-        value={p.seal}
-        options={pairs(SEALS)}
-        onChange={(seal) => set({ seal: seal as PlugDraft['seal'] })}
-      />
+      <Pick label="Drive" value={p.drive} options={pairs(DRIVES)} onChange={(drive) => set({ drive: drive as PlugDraft['drive'] })} />
+      <QuantityField label="Key" kind="length" value={p.size} onChange={(size) => set({ size })} problem={at(`plugs.${k}.size_mm`)} />
+      <Pick label="Seal" value={p.seal} options={pairs(SEALS)} onChange={(seal) => set({ seal: seal as PlugDraft['seal'] })} />
       <QuantityField
         label="Torque"
         kind="torque"
@@ -98,10 +57,7 @@ function PlugLine({
         problem={at(`plugs.${k}.torque_nm`)}
         hint="empty: unknown"
       />
-      <FormControlLabel
-        control={<Checkbox checked={p.magnet} onChange={(e) => set({ magnet: e.target.checked })} />}
-        label="magnet"
-      />
+      <FormControlLabel control={<Checkbox checked={p.magnet} onChange={(e) => set({ magnet: e.target.checked })} />} label="magnet" />
       <Button variant="text" onClick={remove} aria-label={`Take out ${p.label}`}>
         Take out
       </Button>
@@ -121,22 +77,15 @@ function Form({ start, sheet }: { start: SheetDraft; sheet: number }) {
   const [d, setD] = useState(start);
   const go = useNavigate();
   const cache = useQueryClient();
-  const words = useQuery({
-    queryKey: ['words'],
-    queryFn: () => ask(client.GET('/api/words')),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
+  const words = useQuery({ queryKey: ['words'], queryFn: () => ask(client.GET('/api/words')), staleTime: Number.POSITIVE_INFINITY });
   useEffect(() => {
     if (!sheet) sessionStorage.setItem(KEPT, JSON.stringify(d));
   }, [d, sheet]);
   const send = useMutation({
     mutationFn: async () => {
       const figures = figuresRequest(d);
-      if (!sheet)
-        return (await ask(client.POST('/api/sheets', { body: { ...figures, name: d.name, kind: d.kind } }))).id;
-      await ask(
-        client.POST('/api/sheets/{sheet}', { params: { path: { sheet } }, body: { ...figures, reason: d.reason } }),
-      );
+      if (!sheet) return (await ask(client.POST('/api/sheets', { body: { ...figures, name: d.name, kind: d.kind } }))).id;
+      await ask(client.POST('/api/sheets/{sheet}', { params: { path: { sheet } }, body: { ...figures, reason: d.reason } }));
       return sheet;
     },
     onSuccess: async (id) => {
@@ -147,12 +96,7 @@ function Form({ start, sheet }: { start: SheetDraft; sheet: number }) {
   });
   const at: At = (field) => (send.error instanceof Refused ? send.error.at(field) : '');
   const set = (part: Partial<SheetDraft>) => setD({ ...d, ...part });
-  const line = (
-    label: string,
-    key: 'name' | 'reason' | 'grade' | 'categories' | 'minutes' | 'months' | 'note',
-    field: string,
-    hint = '',
-  ) => (
+  const line = (label: string, key: 'name' | 'reason' | 'grade' | 'categories' | 'minutes' | 'months' | 'note', field: string, hint = '') => (
     <TextField
       label={label}
       value={d[key]}
@@ -170,12 +114,9 @@ function Form({ start, sheet }: { start: SheetDraft; sheet: number }) {
       onSubmit={(e) => {
         e.preventDefault();
         send.mutate();
-      }}
-    >
+      }}>
       <Box sx={three}>
-        {sheet
-          ? line('Why it changes', 'reason', 'reason', 'goes on the sheet with the date')
-          : line('Name of the sheet', 'name', 'name')}
+        {sheet ? line('Why it changes', 'reason', 'reason', 'goes on the sheet with the date') : line('Name of the sheet', 'name', 'name')}
         {!sheet && (
           <Pick
             label="Kind of compartment"
@@ -195,32 +136,14 @@ function Form({ start, sheet }: { start: SheetDraft; sheet: number }) {
       </Box>
       <Section title="Oil">
         <Box sx={three}>
-          <Pick
-            label="Family"
-            value={d.family}
-            options={pairs(FAMILIES)}
-            onChange={(family) => set({ family: family as SheetDraft['family'] })}
-          />
+          <Pick label="Family" value={d.family} options={pairs(FAMILIES)} onChange={(family) => set({ family: family as SheetDraft['family'] })} />
           {line('Grade', 'grade', 'grade', '75W-80, SAE 90')}
           {line('API categories', 'categories', 'categories', 'GL-4, GL-5; empty where none is named')}
         </Box>
         <Box sx={{ display: 'flex', gap: 4, flexWrap: 'wrap' }}>
-          <Choice
-            label="Brass or bronze inside"
-            value={d.yellow}
-            options={TRI}
-            onChange={(yellow) => set({ yellow })}
-          />
-          <Choice
-            label="Clutch-type limited slip"
-            value={d.limited}
-            options={TRI}
-            onChange={(limited) => set({ limited })}
-          />
-          <FormControlLabel
-            control={<Checkbox checked={d.hypoid} onChange={(e) => set({ hypoid: e.target.checked })} />}
-            label="Hypoid gears"
-          />
+          <Choice label="Brass or bronze inside" value={d.yellow} options={TRI} onChange={(yellow) => set({ yellow })} />
+          <Choice label="Clutch-type limited slip" value={d.limited} options={TRI} onChange={(limited) => set({ limited })} />
+          <FormControlLabel control={<Checkbox checked={d.hypoid} onChange={(e) => set({ hypoid: e.target.checked })} />} label="Hypoid gears" />
         </Box>
       </Section>
       <Section title="Opening and filling">
@@ -259,11 +182,7 @@ function Form({ start, sheet }: { start: SheetDraft; sheet: number }) {
           />
         ))}
         {at('plugs') && <Trouble error={new Error(at('plugs'))} />}
-        <Button
-          variant="outlined"
-          onClick={() => set({ plugs: [...d.plugs, blankPlug('level', 'level plug')] })}
-          sx={{ justifySelf: 'start' }}
-        >
+        <Button variant="outlined" onClick={() => set({ plugs: [...d.plugs, blankPlug('level', 'level plug')] })} sx={{ justifySelf: 'start' }}>
           One more plug
         </Button>
       </Section>
@@ -277,13 +196,7 @@ function Form({ start, sheet }: { start: SheetDraft; sheet: number }) {
             problem={at('interval_km')}
             hint="all three empty: common practice counts"
           />
-          <QuantityField
-            label="Engine hours"
-            kind="engine_hours"
-            value={d.hours}
-            onChange={(hours) => set({ hours })}
-            problem={at('interval_h')}
-          />
+          <QuantityField label="Engine hours" kind="engine_hours" value={d.hours} onChange={(hours) => set({ hours })} problem={at('interval_h')} />
           {line('Months', 'months', 'interval_months')}
         </Box>
       </Section>
@@ -295,27 +208,13 @@ function Form({ start, sheet }: { start: SheetDraft; sheet: number }) {
                 label={`${f[0]?.toUpperCase()}${f.slice(1)} from`}
                 value={d.sources[f].source}
                 options={pairs(SOURCES)}
-                onChange={(source) =>
-                  set({
-                    sources: {
-                      ...d.sources,
-                      [f]: { ...d.sources[f], source: source as SheetDraft['sources']['oil']['source'] },
-                    },
-                  })
-                }
+                onChange={(source) => set({ sources: { ...d.sources, [f]: { ...d.sources[f], source: source as SheetDraft['sources']['oil']['source'] } } })}
               />
               <Pick
                 label="It is"
                 value={d.sources[f].trust}
                 options={pairs(TRUSTS)}
-                onChange={(trust) =>
-                  set({
-                    sources: {
-                      ...d.sources,
-                      [f]: { ...d.sources[f], trust: trust as SheetDraft['sources']['oil']['trust'] },
-                    },
-                  })
-                }
+                onChange={(trust) => set({ sources: { ...d.sources, [f]: { ...d.sources[f], trust: trust as SheetDraft['sources']['oil']['trust'] } } })}
               />
             </Box>
           ))}

@@ -46,12 +46,7 @@ function Figures({ r, before }: { r: Revision; before?: Revision }) {
     <Box sx={{ display: 'grid', gap: 2 }}>
       <Box
         component="table"
-        sx={{
-          borderCollapse: 'collapse',
-          maxWidth: 900,
-          '& td': { borderTop: 1, borderColor: 'divider', py: 0.75, pr: 3, verticalAlign: 'top' },
-        }}
-      >
+        sx={{ borderCollapse: 'collapse', maxWidth: 900, '& td': { borderTop: 1, borderColor: 'divider', py: 0.75, pr: 3, verticalAlign: 'top' } }}>
         <tbody>
           {figuresOf(r, show).map(([name, value, source], k) => (
             <tr key={name}>
@@ -60,10 +55,7 @@ function Figures({ r, before }: { r: Revision; before?: Revision }) {
                 <b>{value}</b>
                 {old[k] && old[k][1] !== value && <Box sx={{ color: 'text.secondary' }}>before: {old[k][1]}</Box>}
               </td>
-              <Box
-                component="td"
-                sx={{ color: /verified/.test(source) || !source ? 'text.secondary' : (t) => t.tones.amberText }}
-              >
+              <Box component="td" sx={{ color: /verified/.test(source) || !source ? 'text.secondary' : (t) => t.tones.amberText }}>
                 {source}
               </Box>
             </tr>
@@ -72,12 +64,7 @@ function Figures({ r, before }: { r: Revision; before?: Revision }) {
       </Box>
       <Box
         component="table"
-        sx={{
-          borderCollapse: 'collapse',
-          maxWidth: 900,
-          '& td, & th': { borderTop: 1, borderColor: 'divider', py: 0.75, pr: 3, textAlign: 'left' },
-        }}
-      >
+        sx={{ borderCollapse: 'collapse', maxWidth: 900, '& td, & th': { borderTop: 1, borderColor: 'divider', py: 0.75, pr: 3, textAlign: 'left' } }}>
         <thead>
           <tr>
             <th>Plug</th>
@@ -109,10 +96,7 @@ function Figures({ r, before }: { r: Revision; before?: Revision }) {
         </Box>
       )}
       {r.cautions.map((c) => (
-        <Box
-          key={c}
-          sx={{ borderLeft: 6, borderColor: 'primary.main', bgcolor: (t) => t.tones.amberWash, p: 1.25, maxWidth: 900 }}
-        >
+        <Box key={c} sx={{ borderLeft: 6, borderColor: 'primary.main', bgcolor: (t) => t.tones.amberWash, p: 1.25, maxWidth: 900 }}>
           {c}
         </Box>
       ))}
@@ -124,10 +108,7 @@ export function SheetPage() {
   const sheet = Number(useParams().sheet);
   const { show } = useShow();
   const mayWrite = useMay('lead');
-  const view = useQuery({
-    queryKey: ['sheet', sheet],
-    queryFn: () => ask(client.GET('/api/sheets/{sheet}', { params: { path: { sheet } } })),
-  });
+  const view = useQuery({ queryKey: ['sheet', sheet], queryFn: () => ask(client.GET('/api/sheets/{sheet}', { params: { path: { sheet } } })) });
   if (view.isPending) return <Bones lines={6} />;
   if (view.isError) return <Trouble error={view.error} />;
   const s = view.data;
@@ -143,12 +124,9 @@ export function SheetPage() {
             Revise it
           </Button>
         )
-      }
-    >
+      }>
       <Figures r={now} before={older[0]} />
-      <Section title="Stands on it">
-        {s.compartments.length ? <span>{s.compartments.join(' · ')}</span> : <span>No compartment yet.</span>}
-      </Section>
+      <Section title="Stands on it">{s.compartments.length ? <span>{s.compartments.join(' · ')}</span> : <span>No compartment yet.</span>}</Section>
       {older.length > 0 && (
         <Section title="Revisions">
           {s.revisions.map((r) => (

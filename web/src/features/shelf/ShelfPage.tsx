@@ -30,8 +30,7 @@ function Containers({ oil }: { oil: Schemas['LubricantView'] }) {
             width={wide + 4}
             height={tall + 4}
             role="img"
-            aria-label={`${c.label}: ${show(c.content_ml, 'volume')} of ${show(c.size_ml, 'volume')}`}
-          >
+            aria-label={`${c.label}: ${show(c.content_ml, 'volume')} of ${show(c.size_ml, 'volume')}`}>
             <title>{`${c.label}: ${show(c.content_ml, 'volume')} of ${show(c.size_ml, 'volume')}`}</title>
             <rect x={2} y={tall + 1 - level} width={wide} height={level} fill={fill} />
             <path
@@ -68,8 +67,7 @@ export function ShelfPage() {
             Write a sheet
           </Button>
         )
-      }
-    >
+      }>
       <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', lg: '1fr 1fr' }, gap: 4 }}>
         <Section title="Oils">
           {!oils.data.length && (
@@ -80,28 +78,13 @@ export function ShelfPage() {
           {oils.data.map((o) => (
             <Box
               key={o.id}
-              sx={{
-                display: 'grid',
-                gridTemplateColumns: '1fr auto 150px',
-                gap: 2,
-                alignItems: 'end',
-                borderTop: 1,
-                borderColor: 'divider',
-                pt: 1,
-              }}
-            >
+              sx={{ display: 'grid', gridTemplateColumns: '1fr auto 150px', gap: 2, alignItems: 'end', borderTop: 1, borderColor: 'divider', pt: 1 }}>
               <Box>
                 <Typography variant="h4" component="h3">
                   {o.name}
                 </Typography>
                 <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
-                  {[
-                    o.family,
-                    o.grade,
-                    o.categories,
-                    o.friction_modifier ? 'with friction modifier' : '',
-                    o.settles ? 'shake it' : '',
-                  ]
+                  {[o.family, o.grade, o.categories, o.friction_modifier ? 'with friction modifier' : '', o.settles ? 'shake it' : '']
                     .filter(Boolean)
                     .join(' · ')}
                 </Box>
@@ -121,10 +104,7 @@ export function ShelfPage() {
         <Section title="Spec sheets">
           {!sheets.data.length && (
             <Empty title="No sheet yet">
-              <span>
-                A sheet says what a kind of compartment takes, how it opens and how its level is set. Write the first
-                one.
-              </span>
+              <span>A sheet says what a kind of compartment takes, how it opens and how its level is set. Write the first one.</span>
             </Empty>
           )}
           {sheets.data.map((s) => {
@@ -135,16 +115,7 @@ export function ShelfPage() {
                 key={s.id}
                 component={Link}
                 to={`/shelf/sheets/${s.id}`}
-                sx={{
-                  display: 'grid',
-                  gridTemplateColumns: '1fr auto',
-                  gap: 2,
-                  borderTop: 1,
-                  borderColor: 'divider',
-                  pt: 1,
-                  textDecoration: 'none',
-                }}
-              >
+                sx={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: 2, borderTop: 1, borderColor: 'divider', pt: 1, textDecoration: 'none' }}>
                 <Box>
                   <Typography variant="h4" component="h3">
                     {s.name}
@@ -154,9 +125,7 @@ export function ShelfPage() {
                     {s.compartments.length ? s.compartments.join('; ') : 'not in use'}
                   </Box>
                   {doubtful.length > 0 && (
-                    <Box sx={{ color: (t) => t.tones.amberText, typography: 'body2' }}>
-                      {doubtful.map((f) => `${f.figure}: ${f.trust}`).join(', ')}
-                    </Box>
+                    <Box sx={{ color: (t) => t.tones.amberText, typography: 'body2' }}>{doubtful.map((f) => `${f.figure}: ${f.trust}`).join(', ')}</Box>
                   )}
                 </Box>
                 <Box sx={{ textAlign: 'right' }}>

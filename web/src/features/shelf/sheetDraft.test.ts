@@ -4,14 +4,7 @@ import { blankSheet, draftOf, figuresRequest } from './sheetDraft';
 
 describe('a sheet being written', () => {
   it('sends what was typed as it was typed, and empty as unknown', () => {
-    const draft = {
-      ...blankSheet(),
-      capacity: '2,3 L',
-      yellow: 'yes' as const,
-      months: '',
-      minutes: '7,5',
-      cautions: 'one\n\n two ',
-    };
+    const draft = { ...blankSheet(), capacity: '2,3 L', yellow: 'yes' as const, months: '', minutes: '7,5', cautions: 'one\n\n two ' };
     const request = figuresRequest(draft);
     expect(request.capacity_ml).toBe('2,3 L');
     expect(request.yellow_metal).toBe(true);
@@ -45,27 +38,11 @@ describe('a sheet being written', () => {
       interval_km: 60000,
       interval_h: null,
       interval_months: 48,
-      plugs: [
-        {
-          role: 'drain',
-          label: 'drain plug',
-          drive: 'square',
-          size_mm: 14,
-          seal: 'O-ring',
-          torque_nm: 43,
-          magnet: true,
-        },
-      ],
+      plugs: [{ role: 'drain', label: 'drain plug', drive: 'square', size_mm: 14, seal: 'O-ring', torque_nm: 43, magnet: true }],
       sources: [{ figure: 'torque', source: 'guess', trust: 'guessed', note: '' }],
       written_by: '',
     } as Schemas['RevisionView'];
-    const sheet = {
-      id: 1,
-      name: 's',
-      kind: 'manual gearbox',
-      revisions: [revision],
-      compartments: [],
-    } as Schemas['SheetView'];
+    const sheet = { id: 1, name: 's', kind: 'manual gearbox', revisions: [revision], compartments: [] } as Schemas['SheetView'];
     const request = figuresRequest(draftOf(sheet, (v, kind) => `${v} ${kind === 'volume' ? 'mL' : 'km'}`));
     expect(request).toMatchObject({
       capacity_ml: '1850 mL',
@@ -78,13 +55,7 @@ describe('a sheet being written', () => {
       interval_h: '',
       interval_months: 48,
     });
-    expect(request.plugs[0]).toMatchObject({
-      drive: 'square',
-      size_mm: '14 mm',
-      seal: 'O-ring',
-      torque_nm: '43 N·m',
-      magnet: true,
-    });
+    expect(request.plugs[0]).toMatchObject({ drive: 'square', size_mm: '14 mm', seal: 'O-ring', torque_nm: '43 N·m', magnet: true });
     expect(request.sources.find((s) => s.figure === 'torque')).toMatchObject({ source: 'guess', trust: 'guessed' });
   });
 });

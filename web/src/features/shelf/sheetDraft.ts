@@ -11,10 +11,7 @@ export type PlugDraft = {
   torque: string;
   magnet: boolean;
 };
-export type SourceDraft = {
-  source: Schemas['SourceRequestRequest']['source'];
-  trust: Schemas['SourceRequestRequest']['trust'];
-};
+export type SourceDraft = { source: Schemas['SourceRequestRequest']['source']; trust: Schemas['SourceRequestRequest']['trust'] };
 type Sheet = Schemas['SheetRequestRequest'];
 export const FIGURES = ['capacity', 'oil', 'interval', 'torque'] as const;
 
@@ -121,10 +118,7 @@ export function draftOf(
       torque: p.torque_nm === null ? '' : `${p.torque_nm} N·m`,
       magnet: p.magnet,
     })),
-    sources: {
-      ...base.sources,
-      ...Object.fromEntries(r.sources.map((s) => [s.figure, { source: s.source, trust: s.trust }])),
-    } as SheetDraft['sources'],
+    sources: { ...base.sources, ...Object.fromEntries(r.sources.map((s) => [s.figure, { source: s.source, trust: s.trust }])) } as SheetDraft['sources'],
   };
 }
 
@@ -151,15 +145,7 @@ export function figuresRequest(d: SheetDraft): Omit<Sheet, 'name' | 'kind'> {
     interval_km: d.km,
     interval_h: d.hours,
     interval_months: d.months.trim() ? Number(d.months) : null,
-    plugs: d.plugs.map((p) => ({
-      role: p.role,
-      label: p.label,
-      drive: p.drive,
-      size_mm: p.size,
-      seal: p.seal,
-      torque_nm: p.torque,
-      magnet: p.magnet,
-    })),
+    plugs: d.plugs.map((p) => ({ role: p.role, label: p.label, drive: p.drive, size_mm: p.size, seal: p.seal, torque_nm: p.torque, magnet: p.magnet })),
     sources: FIGURES.map((figure) => ({ figure, ...d.sources[figure], note: '' })),
   };
 }

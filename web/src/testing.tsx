@@ -1,0 +1,65 @@
+/** What the component tests share: the page's frame with a signed-in session, and a server that answers from the fixtures. */
+import '@testing-library/jest-dom/vitest';
+import { ThemeProvider } from '@mui/material/styles';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { cleanup, render } from '@testing-library/react';
+import type { ReactNode } from 'react';
+import { MemoryRouter } from 'react-router';
+import { afterEach, vi } from 'vitest';
+import session from '../../tests/fixtures/session.json';
+import { makeTheme } from './app/theme';
+
+afterEach(() => {
+  cleanup();
+  sessionStorage.clear();
+  vi.unstubAllGlobals();
+});
+
+export type Call = { method: string; path: string; body: unknown };
+type Answer = { status?: number; body?: unknown } | Error;
+type Route = (call: Call) => Answer;
+
+/** Stand in for the server: routes by "METHOD /path" prefix, longest first; every call is kept. */
+export function serve(routes: Record<string, Route | object>): Call[] {
+  const calls: Call[] = [];
+  vi.stubGlobal('fetch', async (input: Request | string, init?: RequestInit) => {
+    const request = typeof input === 'string' ? new Request(new URL(input, 'http://localhost'), init) : input;
+    const text = request.method === 'GET' ? '' : await request.clone().text();
+    const call: Call = { method: request.method, path: new URL(request.url).pathname, body: text.startsWith('{') ? JSON.parse(text) : text };
+    calls.push(call);
+    const key = Object.keys(routes)
+      .filter((k) => `${call.method} ${call.path}`.startsWith(k))
+      .sort((a, b) => b.length - a.length)[0];
+    const route = key === undefined ? () => ({ status: 404, body: problem('not-found', 'There is no such thing here.', 404) }) : routes[key];
+    const answer = typeof route === 'function' ? (route as Route)(call) : { body: route };
+    if (answer instanceof Error) throw answer;
+    return new Response(answer.body === undefined ? null : JSON.stringify(answer.body), {
+      status: answer.status ?? 200,
+      headers: { 'Content-Type': 'application/json' },
+    });
+  });
+  return calls;
+}
+
+export function problem(kind: string, detail: string, status = 422, field = '') {
+  return { type: `/problems/${kind}`, title: '', status, detail, errors: field ? [{ field, message: detail }] : [] };
+}
+
+/** A quantity as the server would read it, enough for the fields of a test. */
+export function reads(call: Call): Answer {
+  const { text } = call.body as { text: string };
+  if (/ qt$/.test(text) && !/US|imp/.test(text)) return { status: 422, body: problem('ambiguous', `“${text}”: US or imperial?`, 422, 'volume') };
+  return { body: { value: 1, shown: text, systems: [`read ${text}`], working: { formula: 'f', inputs: [], source: 's' } } };
+}
+
+export function show(ui: ReactNode, options: { role?: string; path?: string; units?: typeof session.units } = {}) {
+  const cache = new QueryClient({ defaultOptions: { queries: { retry: false, staleTime: 60_000 } } });
+  cache.setQueryData(['session'], { ...session, role: options.role ?? 'lead', units: options.units ?? session.units });
+  return render(
+    <QueryClientProvider client={cache}>
+      <ThemeProvider theme={makeTheme('day')}>
+        <MemoryRouter initialEntries={[options.path ?? '/']}>{ui}</MemoryRouter>
+      </ThemeProvider>
+    </QueryClientProvider>,
+  );
+}
