@@ -44,7 +44,7 @@ class Server:
             f"127.0.0.1:{self.port}",
             "barodex.config.wsgi",
         ]
-        self.process = subprocess.Popen(command, env=self.env, cwd=ROOT)
+        self.process = subprocess.Popen(command, env=self.env, cwd=ROOT, start_new_session=True)
         for _ in range(100):
             try:
                 urllib.request.urlopen(f"{self.url}/api/session", timeout=2).close()

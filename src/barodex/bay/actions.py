@@ -260,7 +260,7 @@ def _close(by: Person, service: Service, procedure: guide.Procedure, state: run.
 def _torque_text(procedure: guide.Procedure, state: run.State, step: guide.Step) -> str:
     event = state.steps[step.id].event
     torque = event.values.get("torque_nm") if event else None
-    return f"{step.title.split(': ', 1)[-1].split(',')[0]}: " + (f"{torque:g} N·m" if torque else "no figure")
+    return f"{step.title.split(': ', 1)[-1].split(',')[0]}: " + (f"{round(torque, 1):g} N·m" if torque else "no figure")
 
 
 @transaction.atomic

@@ -354,10 +354,10 @@ def _apply_pour_done(state: State, step: Step, job: Job, values: Mapping[str, An
 def _check_fields(step: Step, values: Mapping[str, Any]) -> None:
     for f in step.fields:
         value = values.get(f.name)
-        if f.kind == "choice" and value is not None and value not in f.choices:
-            raise Inconsistent(f"“{value}” is not one of: {', '.join(f.choices)}.", field=f.name, value=value, allowed=", ".join(f.choices))
         if f.required and f.kind != "bool" and value in (None, ""):
             raise Inconsistent(f"{f.label}: say what it is.", field=f.name, value=value)
+        if f.kind == "choice" and value is not None and value not in f.choices:
+            raise Inconsistent(f"“{value}” is not one of: {', '.join(f.choices)}.", field=f.name, value=value, allowed=", ".join(f.choices))
     ticked = values.get("ticked")
     if step.checklist and step.gate and (not isinstance(ticked, (list, tuple)) or set(step.checklist) - set(ticked)):
         missing = [c for c in step.checklist if not isinstance(ticked, (list, tuple)) or c not in ticked]

@@ -1,0 +1,153 @@
+"""The server is killed while technicians post: nothing that was acknowledged is lost, nothing is counted twice."""
+
+import http.cookiejar
+import json
+import os
+import signal
+import threading
+import time
+import urllib.error
+import urllib.request
+import uuid
+
+import pytest
+
+from .conftest import Server
+
+pytestmark = pytest.mark.browser
+KILLS = 8
+
+
+class Refused(Exception):
+    """An answer that is not a success, with what it says."""
+
+
+class Device:
+    """A technician's device that sends an act until it is answered, always with the same id."""
+
+    def __init__(self, url: str) -> None:
+        self.url = url
+        self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(http.cookiejar.CookieJar()))
+        self.key = self.call("GET", "/api/session")["csrf"]
+        self.key = self.call("POST", "/api/session/demo", {"username": "fergus"})["csrf"]
+
+    def call(self, method: str, path: str, body: object = None):
+        headers = {"Content-Type": "application/json", "X-CSRFToken": getattr(self, "key", "")}
+        request = urllib.request.Request(self.url + path, None if body is None else json.dumps(body).encode(), headers, method=method)
+        try:
+            with self.opener.open(request, timeout=10) as response:
+                return json.loads(response.read())
+        except urllib.error.HTTPError as refused:
+            raise Refused(f"{refused.code} {refused.read().decode()[:400]}") from refused
+
+    def until_answered(self, path: str, body: object) -> int:
+        """Send it again while the server is away; gives how often it was sent."""
+        for sent in range(1, 400):
+            try:
+                self.call("POST", path, body)
+                return sent
+            except OSError:
+                time.sleep(0.05)
+        raise AssertionError("never answered")
+
+
+def test_nothing_acknowledged_is_lost_and_nothing_counts_twice(tmp_path):
+    server = Server(tmp_path)
+    try:
+        first = Device(server.url)
+        service = first.call("GET", "/api/services")[0]["id"]
+        path = f"/api/services/{service}/events"
+        acknowledged: list[str] = []
+        repeated: list[str] = []
+        failures: list[Exception] = []
+        over = threading.Event()
+
+        def technician(k: int) -> None:
+            try:
+                device = Device(server.url)
+                n = 0
+                while not over.is_set():
+                    text = f"{k}-{n}"
+                    sent = device.until_answered(
+                        path, {"event_id": str(uuid.uuid4()), "kind": "note", "step": "", "values": {"text": text}}
+                    )
+                    acknowledged.append(text)
+                    if sent > 1:
+                        repeated.append(text)
+                    n += 1
+                    time.sleep(0.03)
+            except Exception as error:
+                failures.append(error)
+
+        threads = [threading.Thread(target=technician, args=(k,)) for k in range(3)]
+        for t in threads:
+            t.start()
+        for _ in range(KILLS):
+            time.sleep(0.5)
+            # The master and its worker, at once, as when the plug is pulled.
+            os.killpg(server.process.pid, signal.SIGKILL)
+            server.process.wait(10)
+            server.start()
+        time.sleep(0.5)
+        over.set()
+        for t in threads:
+            t.join(30)
+        assert failures == []
+        kept = [n["text"] for n in Device(server.url).call("GET", f"/api/services/{service}")["notes"]]
+        assert len(acknowledged) > KILLS
+        assert repeated, "no act was cut off: the test proves nothing"
+        assert set(acknowledged) <= set(kept)
+        assert len(kept) == len(set(kept))
+    finally:
+        server.stop()
+
+
+def test_a_service_in_us_units_from_the_pan_to_the_record(server):
+    """What is typed in one system is read in it, shown in it, and stored canonically."""
+    device = Device(server.url)
+    device.call("PATCH", "/api/session", {"unit_system": "us"})
+    try:
+        vehicle = next(v for v in device.call("GET", "/api/due")["vehicles"] if v["name"] == "Warden 4x4")
+        job = next(j for j in device.call("GET", f"/api/services/start/{vehicle['id']}")["jobs"] if j["name"] == "Front axle")
+        body = {
+            "vehicle_id": vehicle["id"],
+            "meter_value": "40000 mi",
+            "jobs": [{"compartment_id": job["compartment"], "lubricant_id": job["offers"][0]["lubricant"]}],
+        }
+        service = device.call("POST", "/api/services", body)["id"]
+        view = device.call("GET", f"/api/services/{service}")
+        assert view["meter_value"] == pytest.approx(40_000 * 1.609344, abs=0.01)  # NIST SP 811
+        for _ in range(40):
+            step = next(s for s in view["steps"] if s["id"] == view["current"])
+            values: dict = {"ticked": step["checklist"]}
+            for f in step["fields"]:
+                if f["kind"] == "choice":
+                    values[f["name"]] = f["choices"][0]
+                elif f["kind"] == "bool":
+                    values[f["name"]] = True
+                elif f["kind"] == "finding":
+                    values[f["name"]] = {"magnet": "film", "particles": [], "colour": "brown", "clarity": "clear", "smell": "none"}
+                elif f["name"] == "torque_nm":
+                    values[f["name"]] = "36"  # a bare number is lbf·ft here: 48.8 N·m beside the sheet's 49
+            if step["kind"] == "measure":
+                values |= {"pan_ml": "1.5", "temperature_c": "95"}  # US quarts, °F
+            if step["kind"] == "pour":
+                add = {"event_id": str(uuid.uuid4()), "kind": "add", "step": step["id"], "values": {"volume_ml": "1.59 qt"}}
+                device.call("POST", f"/api/services/{service}/events", add)
+            act = {
+                "event_id": str(uuid.uuid4()),
+                "kind": "skip" if step["kind"] == "timer" else "done",
+                "step": step["id"],
+                "values": values,
+            }
+            view = device.call("POST", f"/api/services/{service}/events", act)
+            if view["state"] == "signed":
+                break
+        assert view["state"] == "signed"
+        record = device.call("GET", f"/api/book/{job['compartment']}")["records"][-1]
+        assert record["drained_ml"] == pytest.approx(1.5 * 946.352946)
+        assert record["drained_c"] == pytest.approx(35)
+        assert record["poured_ml"] == pytest.approx(1.59 * 946.352946)
+        assert record["torques"][0].endswith("48.8 N·m")
+    finally:
+        device.call("PATCH", "/api/session", {"unit_system": "metric"})
