@@ -5,7 +5,7 @@ missing=()
 python3 -c 'import ensurepip' 2>/dev/null || missing+=(python3-venv)
 if [ "${1:-}" != venv ]; then
   command -v chromium >/dev/null || missing+=(chromium)
-  ldconfig -p | grep -q libatomic.so.1 || missing+=(libatomic1)
+  ldconfig -p | grep libatomic.so.1 >/dev/null || missing+=(libatomic1)
 fi
 command -v node >/dev/null || { echo "Barodex needs Node 20 or later: install it first." >&2; exit 1; }
 [ ${#missing[@]} -eq 0 ] && exit 0

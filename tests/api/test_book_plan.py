@@ -117,6 +117,8 @@ def test_the_job_paper_says_what_was_done(api, depot, record):
         "43 N·m",
         "Technician",
         "maker's current data",
+        "Next due",
+        "15 June 2030 by time",
     ):
         assert words in text, words
 

@@ -16,7 +16,9 @@ from reportlab.platypus import Flowable, KeepTogether, Paragraph, SimpleDocTempl
 from barodex import clock
 from barodex.core.debris import LEVELS
 from barodex.core.quantity import format_quantity
+from barodex.plan.queries import due_board
 
+from .models import OilRecord
 from .queries import RECORDS, RecordView, history, record_views
 
 INK, SOFT, AMBER, RED = HexColor("#18221F"), HexColor("#5C625E"), HexColor("#E2A33A"), HexColor("#A51D1D")
@@ -31,7 +33,9 @@ def _escape(text: object) -> str:
 
 
 def _rows(lines: list[tuple[str, str]]) -> Table:
-    table = Table([[Paragraph(_escape(k), _SMALL), Paragraph(_escape(v), _BODY)] for k, v in lines], colWidths=[48 * mm, 122 * mm])
+    table = Table(
+        [[Paragraph(_escape(k), _SMALL), Paragraph(_escape(v), _BODY)] for k, v in lines], colWidths=[46 * mm, 119 * mm], hAlign="LEFT"
+    )
     table.setStyle(
         TableStyle(
             [
@@ -99,7 +103,7 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
     meter = show(view.meter_value, "distance" if vehicle.meter == "km" else "engine_hours")
     story: list[Flowable] = [
         Paragraph(_escape(f"{vehicle.name} · {record.compartment.name}"), _TITLE),
-        Paragraph(_escape(f"Oil change of {view.on:%d %B %Y}" + (f" · {vehicle.plate}" if vehicle.plate else "")), _BODY),
+        Paragraph(_escape(f"Oil change of {view.on.day} {view.on:%B %Y}" + (f" · {vehicle.plate}" if vehicle.plate else "")), _BODY),
         Spacer(1, 6 * mm),
         _rows(
             [
@@ -155,6 +159,9 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
                 [(f"{c.at:%d %b %Y}, {c.by}", f"{c.field.replace('_', ' ')}: {c.before} → {c.after}. {c.reason}") for c in view.corrections]
             ),
         ]
+    due = _next_due(record, views[-1].id == record_id, system)
+    if due:
+        story += [Paragraph("Next due", _HEAD), Paragraph(_escape(due), _BODY)]
     story += [
         Spacer(1, 8 * mm),
         Paragraph("Barodex is an aid: the maker's current data, local rules and qualified practice come first.", _SMALL),
@@ -182,6 +189,24 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
 
     document.build(story, onFirstPage=frame, onLaterPages=frame)
     return out.getvalue(), f"job-{view.on}-{record_id}.pdf"
+
+
+def _next_due(record: OilRecord, newest: bool, system: str) -> str:
+    """When the next change falls, as reckoned on the day of printing; only the newest record can say it."""
+    if not newest:
+        return ""
+    (vehicle,) = due_board(clock.today(), record.compartment.vehicle_id).vehicles
+    due = next(c for c in vehicle.compartments if c.id == record.compartment_id)
+    if due.state == "stop":
+        return "Stop: do not drive until the lead has cleared it."
+    if due.on is None:
+        return "No interval is set."
+    meter = (
+        ""
+        if due.at_meter is None
+        else f", at {format_quantity(due.at_meter, 'distance' if vehicle.meter == 'km' else 'engine_hours', system)}"
+    )
+    return f"{due.on.day} {due.on:%B %Y} by {due.limit}{meter}, at the present rate of use. Interval from {due.basis}."
 
 
 CSV_FIELDS = (
