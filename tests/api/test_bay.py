@@ -269,6 +269,24 @@ def test_too_much_for_a_step_is_refused(api, service):
     )
 
 
+NONSENSE = [None, "abc", -1, 1e300, [{}], {"a": [1]}, True, "x" * 500]
+
+
+@pytest.mark.parametrize("step", ["ready", "measure", "look", "shut", "pour", "level", "wipe"])
+def test_nonsense_at_a_step_is_refused_never_a_fault(api, people, service, step):
+    view = walk(people["technician"], service, {}, stop_before=step)
+    at = next(s for s in view.steps if s.id.startswith(step))
+    kinds = {"container": "add", "event": "undo", "skipped": "skip"}
+    for name in ("ticked", "finding", "container", "event", "skipped", *(f.name for f in at.fields)):
+        for value in NONSENSE:
+            values = (
+                {"reason": value} if name == "skipped" else {"volume_ml": 5, "container": value} if name == "container" else {name: value}
+            )
+            body = {"kind": kinds.get(name, "done"), "step": at.id, "values": values}
+            response = api.technician.client.post(f"/api/services/{service}/trial", body, content_type="application/json")
+            assert response.status_code in (200, 409, 422), (body, response.content[:300])
+
+
 def test_an_act_of_another_service_is_not_taken(api, depot, people, service):
     act = new_event("note", "", text="which one?")
     api.technician.post(f"/api/services/{service}/events", act)

@@ -182,7 +182,11 @@ def _check_container(service: Service, procedure: guide.Procedure, step_id: str,
     if not values.get("container"):
         return
     step = procedure.by_id.get(step_id)
-    container = Container.objects.select_related("lubricant").filter(pk=values["container"]).first()
+    container = (
+        Container.objects.select_related("lubricant").filter(pk=values["container"]).first()
+        if isinstance(values["container"], int)
+        else None
+    )
     job = next((j for j in queries.jobs_of(service) if step and str(j.compartment_id) == step.compartment), None)
     if container is None or job is None:
         raise Inconsistent("There is no such container on the shelf.", field="container", value=values["container"])

@@ -396,7 +396,7 @@ def trial(service_id: int, kind: str, step: str, values: Mapping[str, Any]) -> L
     procedure = procedure_of(service)
     new = run.Event("trial", (events[-1].seq if events else 0) + 1, kind, step, values, clock.now())
     state = run.accept(procedure, events, new)
-    key = procedure.by_id[step].compartment
+    key = procedure.by_id[step].compartment if step in procedure.by_id else ""
     return _ledger_view(procedure.job(key), state.ledgers[key]) if key else None
 
 

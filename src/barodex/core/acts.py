@@ -359,8 +359,8 @@ def _check_fields(step: Step, values: Mapping[str, Any]) -> None:
         if f.kind == "choice" and value is not None and value not in f.choices:
             raise Inconsistent(f"“{value}” is not one of: {', '.join(f.choices)}.", field=f.name, value=value, allowed=", ".join(f.choices))
     ticked = values.get("ticked")
-    if step.checklist and step.gate and (not isinstance(ticked, (list, tuple)) or set(step.checklist) - set(ticked)):
-        missing = [c for c in step.checklist if not isinstance(ticked, (list, tuple)) or c not in ticked]
+    missing = [c for c in step.checklist if not isinstance(ticked, (list, tuple)) or c not in ticked]
+    if step.gate and missing:
         raise GateClosed(f"Not ticked yet: {missing[0]}.", field="ticked", value=missing[0])
 
 
@@ -404,6 +404,7 @@ def apply_done(state: State, procedure: Procedure, step: Step, event: Event) -> 
     elif step.id == "access":
         state.refit = tuple(line.strip()[:80] for line in str(values.get("came_off") or "").splitlines() if line.strip())
     elif step.id == "wipe" and state.refit:
-        missing = [item for item in state.refit if item not in (values.get("ticked") or ())]
+        ticked = values.get("ticked")
+        missing = [item for item in state.refit if not isinstance(ticked, (list, tuple)) or item not in ticked]
         if missing:
             raise GateClosed(f"Not back on yet: {missing[0]}.", field="ticked", value=missing[0])
