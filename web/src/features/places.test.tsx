@@ -147,7 +147,7 @@ describe('shelf', () => {
 
   it('shows a superseded figure beside the one in force', async () => {
     const [now] = sheet?.revisions ?? [];
-    const two = { ...sheet, revisions: [{ ...now, number: 2, capacity_ml: 1800, reason: 'bulletin' }, now] };
+    const two = { ...sheet, revisions: [{ ...now, id: 99, number: 2, capacity_ml: 1800, reason: 'bulletin' }, now] };
     at(`/sheets/${sheet?.id}`, { [`GET /api/sheets/${sheet?.id}`]: two });
     expect(await screen.findByText(/before: 1\s850\smL/)).toBeInTheDocument();
     expect(screen.getByText(/bulletin\. Took/)).toBeInTheDocument();
