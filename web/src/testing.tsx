@@ -2,12 +2,14 @@
 import '@testing-library/jest-dom/vitest';
 import { ThemeProvider } from '@mui/material/styles';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { cleanup, render } from '@testing-library/react';
+import { cleanup, configure, render } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { MemoryRouter } from 'react-router';
 import { afterEach, vi } from 'vitest';
 import session from '../../tests/fixtures/session.json';
 import { makeTheme } from './app/theme';
+
+configure({ asyncUtilTimeout: 10_000 }); // a busy machine is slow, not wrong
 
 afterEach(() => {
   cleanup();
