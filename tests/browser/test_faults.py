@@ -1,5 +1,6 @@
 """The server is killed while technicians post: nothing that was acknowledged is lost, nothing is counted twice."""
 
+import http.client
 import http.cookiejar
 import json
 import os
@@ -46,7 +47,7 @@ class Device:
             try:
                 self.call("POST", path, body)
                 return sent
-            except OSError:
+            except (OSError, http.client.HTTPException):  # away, or cut off in the middle of its answer
                 time.sleep(0.05)
         raise AssertionError("never answered")
 
