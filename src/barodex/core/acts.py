@@ -243,7 +243,11 @@ def target_of(job: Job) -> tuple[float | None, str]:
     """
     if job.sheet.capacity_ml is None:
         return None, "unknown: what comes out is the first estimate"
-    return job.sheet.capacity_ml, f"sheet revision {job.sheet.number}"
+    basis = f"sheet revision {job.sheet.number}" + (f", variant {job.sheet.variant}" if job.sheet.variant else "")
+    if job.doses:
+        names = ", ".join(f"{d.volume_ml:g} mL {d.name}" for d in job.doses)
+        return job.sheet.capacity_ml - job.additive_ml, f"{basis}, less {names}"
+    return job.sheet.capacity_ml, basis
 
 
 def refuse_unreasoned(values: Mapping[str, Any], message: str, field_name: str, value: object) -> str:
@@ -298,9 +302,11 @@ def _apply_measure(state: State, step: Step, job: Job, values: Mapping[str, Any]
     ledger.drained_15_ml = at_reference(amount, job.density15).volume_ml
     ledger.loss = drained_loss(job, amount)
     if capacity is None:
-        ledger.target_ml, ledger.target_basis = amount.volume_ml, "what came out (the capacity is unknown)"
+        ledger.target_ml = max(0.0, amount.volume_ml - job.additive_ml)
+        ledger.target_basis = "what came out (the capacity is unknown)"
     elif job.sheet.drain_method == "suction" and amount.volume_ml < 0.7 * capacity:
-        ledger.target_ml, ledger.target_basis = amount.volume_ml, "no more than came out: under 70 % was recovered"
+        ledger.target_ml = max(0.0, amount.volume_ml - job.additive_ml)
+        ledger.target_basis = "no more than came out: under 70 % was recovered"
 
 
 def _apply_torque(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:

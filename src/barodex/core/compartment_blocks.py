@@ -22,6 +22,16 @@ def _plug_torque_fields(plug: Plug) -> tuple[Field, ...]:
     return (torque, Field("seal_renewed", "bool", f"Old seal off both faces, {seal}", default=False), by_hand)
 
 
+def _other_heads(plug: Plug) -> tuple[str, ...]:
+    """The torques of the heads that this plug is also found with."""
+    return tuple(
+        f"By the head really fitted: {h.size_mm:g} mm {h.drive}, {torque_words(h.torque_nm)}"
+        if h.size_mm is not None
+        else f"By the head really fitted: {h.drive}, {torque_words(h.torque_nm)}"
+        for h in plug.heads
+    )
+
+
 def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions) -> list[Step]:
     """Give the steps of one compartment from cleaning to the closed drain.
 
@@ -164,6 +174,20 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
             fields=(Field("finding", "finding", "What was seen"),),
         )
     )
+    if job.rinse:
+        steps.append(
+            Step(
+                f"rinse.{c}",
+                "close",
+                "confirm",
+                f"{job.name}: rinse with a quarter litre of the new oil, the way out open",
+                job.rinse,
+                c,
+                needs=(f"drain.{c}", f"look.{c}"),
+                gate=True,
+                advice=("Common practice: poured through until it comes out as it went in. It counts as used oil.",),
+            )
+        )
     if sheet.drain_method == "plug" and drain:
         steps.append(
             Step(
@@ -173,11 +197,11 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
                 f"{job.name}: shut the {drain.label}, {torque_words(drain.torque_nm)}",
                 "Filling with the drain still open is a real and repeated mistake.",
                 c,
-                needs=(f"drain.{c}", f"look.{c}"),
+                needs=(f"drain.{c}", f"look.{c}", *((f"rinse.{c}",) if job.rinse else ())),
                 gate=True,
                 caution="Never by feel into aluminium or magnesium when a figure exists." if sheet.case_material != "iron" else "",
                 fields=(*_plug_torque_fields(drain), Field("reason", "text", "Reason", required=False)),
-                advice=(f"Key: {drain.key}",),
+                advice=(f"Key: {drain.key}", *_other_heads(drain)),
             )
         )
     return steps
@@ -215,6 +239,8 @@ def fill_and_level(job: Job) -> list[Step]:
     """
     c, sheet = job.key, job.sheet
     closed = (f"shut.{c}",) if sheet.drain_method == "plug" else (f"measure.{c}", f"look.{c}")
+    if job.rinse:
+        closed = (*closed, f"rinse.{c}")
     fill = sheet.plug("fill", "level", "combination", "dipstick")
     steps = [
         Step(
@@ -237,6 +263,7 @@ def fill_and_level(job: Job) -> list[Step]:
             c,
             needs=(*closed, f"oil.{c}"),
             gate=True,
+            advice=tuple(f"First {d.volume_ml:g} mL of {d.name} ({d.kind}): it takes the place of as much oil." for d in job.doses),
             fields=(Field("volume_ml", "volume", "Poured", required=False), Field("reason", "text", "Reason", required=False)),
         ),
     ]
@@ -270,7 +297,7 @@ def fill_and_level(job: Job) -> list[Step]:
                 needs=(f"level.{c}",),
                 gate=True,
                 fields=(*_plug_torque_fields(fill), Field("reason", "text", "Reason", required=False)),
-                advice=(f"Key: {fill.key}",),
+                advice=(f"Key: {fill.key}", *_other_heads(fill)),
             )
         )
     else:

@@ -16,6 +16,9 @@ Every error carries ``field`` and ``value`` where they are known, and its text i
 from __future__ import annotations
 
 import math
+from typing import Any
+
+import numpy as np
 
 
 class CoreError(Exception):
@@ -74,3 +77,37 @@ def in_range(name: str, value: float, low: float, high: float, unit: str = "") -
     if not low <= value <= high:
         raise OutOfRange(f"{name} is {value:g}, allowed is {allowed}.", field=name, value=value, allowed=allowed)
     return float(value)
+
+
+def all_in_range(name: str, values: Any, low: float, high: float, unit: str = "") -> Any:
+    """Return ``values`` as an array when each lies within ``low…high``, both included; the batch form of :func:`in_range`.
+
+    Parameters
+    ----------
+    name : the argument's name, with its unit suffix
+    values : a number or an array of numbers, any shape
+    low, high : limits, in the same unit
+    unit : shown after the limits
+
+    Returns
+    -------
+    numpy array of float64, of the same shape
+
+    Raises
+    ------
+    OutOfRange : the first value that lies outside, or is not a finite number
+
+    References
+    ----------
+    The range policy of this package.
+    """
+    if isinstance(values, (bool, int, float)):
+        return np.float64(in_range(name, values, low, high, unit))
+    try:
+        array = np.asarray(values, dtype=np.float64)
+    except (TypeError, ValueError):
+        raise OutOfRange(f"{name} must hold numbers, not {values!r}.", field=name, value=str(values)[:60]) from None
+    bad = ~((array >= low) & (array <= high))
+    if bad.any():
+        in_range(name, float(array[bad].flat[0]), low, high, unit)
+    return array

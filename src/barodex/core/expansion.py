@@ -2,28 +2,37 @@
 
 from __future__ import annotations
 
-import math
+from typing import Any, overload
 
-from .errors import in_range
+import numpy as np
+from numpy.typing import NDArray
+
+from .errors import all_in_range, in_range
+
+Array = NDArray[np.float64]
 
 K1_LUBRICANT = 0.6278
 DEFAULT_DENSITY15 = 880.0
 _SOURCE = "ASTM D1250 / API MPMS chapter 11.1, generalised lubricating oils (K0 = 0, K1 = 0.6278)"
 
 
-def volume_correction_factor(density15: float, temperature_c: float) -> float:
+@overload
+def volume_correction_factor(density15: float, temperature_c: float) -> float: ...
+@overload
+def volume_correction_factor(density15: float | Array, temperature_c: float | Array) -> float | Array: ...
+def volume_correction_factor(density15: Any, temperature_c: Any) -> Any:
     """Give the factor that brings a volume measured at ``temperature_c`` to 15 °C.
 
     VCF = exp(−αΔt(1 + 0.8αΔt)), α = K1/ρ15, Δt = t − 15.
 
     Parameters
     ----------
-    density15 : density at 15 °C, kg/m³, 800 to 1164
-    temperature_c : oil temperature, °C, −20 to 150
+    density15 : density at 15 °C, kg/m³, 800 to 1164; a number or an array
+    temperature_c : oil temperature, °C, −20 to 150; a number or an array
 
     Returns
     -------
-    float, without unit; below 1 above 15 °C
+    float, without unit; below 1 above 15 °C; an array where an array was given
 
     Raises
     ------
@@ -33,10 +42,11 @@ def volume_correction_factor(density15: float, temperature_c: float) -> float:
     ----------
     ASTM D1250 / API MPMS chapter 11.1, generalised lubricating oils.
     """
-    density15 = in_range("density15", density15, 800, 1164, "kg/m³")
-    delta = in_range("temperature_c", temperature_c, -20, 150, "°C") - 15.0
-    alpha = K1_LUBRICANT / density15
-    return math.exp(-alpha * delta * (1 + 0.8 * alpha * delta))
+    density15 = all_in_range("density15", density15, 800, 1164, "kg/m³")
+    delta = all_in_range("temperature_c", temperature_c, -20, 150, "°C") - 15.0
+    growth = K1_LUBRICANT / density15 * delta
+    factor = np.exp(-growth * (1 + 0.8 * growth))
+    return factor if factor.ndim else float(factor)
 
 
 def volume_at(volume_ml: float, from_c: float, to_c: float, density15: float = DEFAULT_DENSITY15) -> float:

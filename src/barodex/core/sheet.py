@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
-from .errors import Inconsistent, in_range
+from .errors import Inconsistent, OutOfRange, in_range
 from .lubricant import Requirement
 
 KINDS = (
@@ -36,8 +36,42 @@ CASES = ("iron", "aluminium", "magnesium", "unknown")
 
 
 @dataclass(frozen=True)
+class Head:
+    """A plug head that a variant has: on which plug (by its label), drive, size in mm, torque in N·m (None unknown)."""
+
+    plug: str
+    drive: str = "unknown"
+    size_mm: float | None = None
+    torque_nm: float | None = None
+
+
+@dataclass(frozen=True)
+class Variant:
+    """A variant of a compartment that looks like its sisters: the mark on its casing, and what differs. None and empty: as the sheet."""
+
+    name: str
+    mark: str = ""
+    capacity_ml: float | None = None
+    grade: str = ""
+    categories: str = ""
+    heads: tuple[Head, ...] = ()
+
+
+@dataclass(frozen=True)
+class CasingMark:
+    """Something to read on the casing: where to look, what may stand there, what it tells."""
+
+    where: str
+    reads: str = ""
+    tells: str = ""
+
+
+@dataclass(frozen=True)
 class Plug:
-    """A plug: role, drive and its size (mm), seal, torque (N·m, None unknown), whether it carries a magnet."""
+    """A plug: role, drive and its size (mm), seal, torque (N·m, None unknown), whether it carries a magnet.
+
+    ``heads``: other heads that the same box is found with, each with its own torque.
+    """
 
     role: str
     label: str
@@ -46,6 +80,7 @@ class Plug:
     seal: str = "unknown"
     torque_nm: float | None = None
     magnet: bool = False
+    heads: tuple[Head, ...] = ()
 
     @property
     def key(self) -> str:
@@ -74,6 +109,9 @@ class Sheet:
     level_note: str = ""
     cautions: tuple[str, ...] = ()
     trust: Mapping[str, str] = field(default_factory=dict)
+    variants: tuple[Variant, ...] = ()
+    casing_marks: tuple[CasingMark, ...] = ()
+    variant: str = ""
 
     def plug(self, *roles: str) -> Plug | None:
         """The first plug with one of the roles, or None."""
@@ -82,6 +120,104 @@ class Sheet:
     @property
     def magnet(self) -> bool:
         return any(p.magnet for p in self.plugs)
+
+
+def resolve(sheet: Sheet, variant: str) -> Sheet:
+    """Give the sheet of the variant that a compartment is, or the open one with every head beside its plug.
+
+    Parameters
+    ----------
+    sheet : with its variants
+    variant : name of the one it is; empty when nobody knows
+
+    Returns
+    -------
+    Sheet
+
+    Raises
+    ------
+    Inconsistent : a variant that the sheet does not list
+
+    References
+    ----------
+    The same box with another plug head has another torque: common practice.
+    """
+    if not variant:
+        heads = [h for v in sheet.variants for h in v.heads]
+        plugs = tuple(replace(p, heads=tuple(dict.fromkeys(h for h in heads if h.plug == p.label))) for p in sheet.plugs)
+        return replace(sheet, plugs=plugs)
+    chosen = next((v for v in sheet.variants if v.name == variant), None)
+    if chosen is None:
+        names = ", ".join(v.name for v in sheet.variants) or "none"
+        raise Inconsistent(f"The sheet lists no variant “{variant}”.", field="variant", value=variant, allowed=names)
+    by_plug = {h.plug: h for h in chosen.heads}
+
+    def fitted(plug: Plug) -> Plug:
+        head = by_plug.get(plug.label)
+        return plug if head is None else replace(plug, drive=head.drive, size_mm=head.size_mm, torque_nm=head.torque_nm)
+
+    asked = replace(
+        sheet.requirement, grade=chosen.grade or sheet.requirement.grade, categories=chosen.categories or sheet.requirement.categories
+    )
+    capacity = sheet.capacity_ml if chosen.capacity_ml is None else chosen.capacity_ml
+    return replace(sheet, requirement=asked, capacity_ml=capacity, plugs=tuple(fitted(p) for p in sheet.plugs), variant=variant)
+
+
+def candidates_ml(sheet: Sheet) -> tuple[float, ...]:
+    """Give the capacities that a compartment may have while its variant is open.
+
+    Parameters
+    ----------
+    sheet : with its variants
+
+    Returns
+    -------
+    tuple of mL, smallest first; empty once the variant is known or where none differs
+
+    References
+    ----------
+    None needed.
+    """
+    if sheet.variant:
+        return ()
+    return tuple(sorted({v.capacity_ml for v in sheet.variants if v.capacity_ml is not None}))
+
+
+def _among(field: str, value: str, allowed: tuple[str, ...]) -> None:
+    if value not in allowed:
+        raise Inconsistent(f"“{value}” is not one of: {', '.join(allowed)}.", field=field, value=value, allowed=", ".join(allowed))
+
+
+def _check_head(at: str, drive: str, size_mm: float | None, torque_nm: float | None) -> None:
+    _among(f"{at}drive", drive, DRIVES)
+    for name, what, value, low, high, unit in (
+        ("torque_nm", "A plug torque", torque_nm, 1, 1000, "N·m"),
+        ("size_mm", "A key", size_mm, 2, 60, "mm"),
+    ):
+        if value is not None and not low <= value <= high:
+            raise Inconsistent(
+                f"{what} of {value:g} {unit} cannot be right; allowed is {low} to {high} {unit}.",
+                field=f"{at}{name}",
+                value=value,
+                allowed=f"{low} to {high} {unit}",
+            )
+
+
+def _check_variants(sheet: Sheet) -> None:
+    labels = [p.label for p in sheet.plugs]
+    for k, variant in enumerate(sheet.variants):
+        at = f"variants.{k}."
+        if not variant.name.strip() or [v.name for v in sheet.variants].count(variant.name) > 1:
+            raise Inconsistent("Each variant needs a name of its own.", field=f"{at}name", value=variant.name)
+        if variant.capacity_ml is not None:
+            try:
+                in_range("capacity_ml", variant.capacity_ml, 5, 60_000, "mL")
+            except OutOfRange as error:
+                error.field = f"{at}capacity_ml"
+                raise
+        for h, head in enumerate(variant.heads):
+            _among(f"{at}heads.{h}.plug", head.plug, tuple(labels))
+            _check_head(f"{at}heads.{h}.", head.drive, head.size_mm, head.torque_nm)
 
 
 def check_sheet(sheet: Sheet) -> None:
@@ -94,51 +230,29 @@ def check_sheet(sheet: Sheet) -> None:
     Raises
     ------
     OutOfRange : a capacity outside 5 to 60 000 mL, a torque outside 1 to 1000 N·m, a key outside 2 to 60 mm
-    Inconsistent : a word that is not in the lists, drained by a plug that the sheet does not have, or filled to a lip
+    Inconsistent : a variant twice or on a plug that is not there, a mark without a place, a word that is not in the lists, drained by a plug that the sheet does not have, or filled to a lip
         without a fill, level or combination plug
 
     References
     ----------
     Ranges: common practice.
     """
-    lists: tuple[tuple[str, str, tuple[str, ...]], ...] = (
-        ("kind", sheet.kind, KINDS),
-        ("fill_method", sheet.fill_method, FILL_METHODS),
-        ("case_material", sheet.case_material, CASES),
-        ("drain_method", sheet.drain_method, DRAIN_METHODS),
-    )
-    for name, value, allowed in lists:
-        if value not in allowed:
-            raise Inconsistent(f"“{value}” is not one of: {', '.join(allowed)}.", field=name, value=value, allowed=", ".join(allowed))
+    _among("kind", sheet.kind, KINDS)
+    _among("fill_method", sheet.fill_method, FILL_METHODS)
+    _among("case_material", sheet.case_material, CASES)
+    _among("drain_method", sheet.drain_method, DRAIN_METHODS)
     if sheet.capacity_ml is not None:
         in_range("capacity_ml", sheet.capacity_ml, 5, 60_000, "mL")
     if sheet.drain_minutes is not None:
         in_range("drain_minutes", sheet.drain_minutes, 1, 1440, "min")
     for k, plug in enumerate(sheet.plugs):
-        words: tuple[tuple[str, str, tuple[str, ...]], ...] = (
-            ("role", plug.role, ROLES),
-            ("drive", plug.drive, DRIVES),
-            ("seal", plug.seal, SEALS),
-        )
-        for name, value, allowed in words:
-            if value not in allowed:
-                raise Inconsistent(
-                    f"“{value}” is not one of: {', '.join(allowed)}.", field=f"plugs.{k}.{name}", value=value, allowed=", ".join(allowed)
-                )
-        if plug.torque_nm is not None and not 1 <= plug.torque_nm <= 1000:
-            raise Inconsistent(
-                f"A plug torque of {plug.torque_nm:g} N·m cannot be right; allowed is 1 to 1000 N·m.",
-                field=f"plugs.{k}.torque_nm",
-                value=plug.torque_nm,
-                allowed="1 to 1000 N·m",
-            )
-        if plug.size_mm is not None and not 2 <= plug.size_mm <= 60:
-            raise Inconsistent(
-                f"A key of {plug.size_mm:g} mm cannot be right; allowed is 2 to 60 mm.",
-                field=f"plugs.{k}.size_mm",
-                value=plug.size_mm,
-                allowed="2 to 60 mm",
-            )
+        _among(f"plugs.{k}.role", plug.role, ROLES)
+        _among(f"plugs.{k}.seal", plug.seal, SEALS)
+        _check_head(f"plugs.{k}.", plug.drive, plug.size_mm, plug.torque_nm)
+    _check_variants(sheet)
+    for k, mark in enumerate(sheet.casing_marks):
+        if not mark.where.strip():
+            raise Inconsistent("Say where on the casing to look.", field=f"casing_marks.{k}.where", value=mark.where)
     if sheet.drain_method == "plug" and sheet.plug("drain", "combination") is None:
         raise Inconsistent("Drained by a plug, but the sheet lists no drain plug.", field="plugs", value="")
     if sheet.fill_method == "to the lip" and sheet.plug("fill", "level", "combination") is None:

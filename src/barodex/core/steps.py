@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 
 from .debris import Finding
 from .drained import Amount
+from .lubricant import Dose
 from .sheet import Sheet
 from .torque import nm_to_lbf_ft
 from .working import grouped
@@ -69,6 +70,13 @@ class Job:
     previous: Finding | None = None
     previous_level: int | None = None
     last_filled_on: dt.date | None = None
+    doses: tuple[Dose, ...] = ()
+    rinse: str = ""  # why what stays inside must be rinsed out first; empty: no need
+
+    @property
+    def additive_ml(self) -> float:
+        """What additives take of the fill, mL."""
+        return sum(d.volume_ml for d in self.doses)
 
 
 @dataclass(frozen=True)

@@ -66,6 +66,9 @@ def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
         ]
         if job.sheet.capacity_ml is None:
             doubtful.append("capacity: unknown, measure what comes out")
+        if job.sheet.variants and not job.sheet.variant:
+            doubtful += [f"variant open: {v.name}" + (f", marked {v.mark}" if v.mark else "") for v in job.sheet.variants]
+            doubtful += [f"casing, {m.where}: {m.reads} {m.tells}".strip() for m in job.sheet.casing_marks]
         steps.append(
             Step(
                 f"sheet.{job.key}",

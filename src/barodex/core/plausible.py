@@ -1,0 +1,76 @@
+"""Figures that can be but rarely are: each is questioned, none refused. All ranges are common practice."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from .sheet import Sheet
+from .working import grouped
+
+# mL of a usual service fill, from small to large vehicles
+USUAL_FILL_ML: dict[str, tuple[float, float]] = {
+    "manual gearbox": (500, 14_000),
+    "transaxle": (1_000, 8_000),
+    "automatic": (2_500, 16_000),
+    "dual-clutch": (1_500, 9_000),
+    "axle": (400, 18_000),
+    "electronic differential": (300, 1_200),
+    "transfer case": (600, 7_000),
+    "clutch transfer case": (400, 1_500),
+    "bevel drive": (100, 400),
+    "supercharger": (80, 300),
+    "hub gear": (8, 60),
+    "chain case": (150, 500),
+    "marine gearbox": (400, 12_000),
+}
+USUAL_TORQUE_NM = (8.0, 120.0)
+USUAL_KEY_MM = (5.0, 36.0)
+USUAL_KM = (2_000.0, 200_000.0)
+USUAL_MONTHS = (6, 144)
+
+
+@dataclass(frozen=True)
+class Doubt:
+    """A figure to look at again: where it stands, a sentence, and what is usual."""
+
+    field: str
+    text: str
+    usual: str
+
+
+def doubts(sheet: Sheet, interval_km: float | None = None, interval_months: int | None = None) -> tuple[Doubt, ...]:
+    """Give the figures of a sheet that lie outside what is usual for its kind.
+
+    Parameters
+    ----------
+    sheet : a sheet that holds together (see :func:`barodex.core.sheet.check_sheet`); amounts in mL, torques in N·m, keys in mm
+    interval_km : interval in km; None when the sheet is silent
+    interval_months : interval in months; None when the sheet is silent
+
+    Returns
+    -------
+    tuple of :class:`Doubt`; empty when nothing is unusual
+
+    References
+    ----------
+    Common practice: typical fills by kind of compartment, plug torques, keys and intervals.
+    """
+    found: list[Doubt] = []
+    low, high = USUAL_FILL_ML[sheet.kind]
+    amounts = [("capacity_ml", sheet.capacity_ml)] + [(f"variants.{k}.capacity_ml", v.capacity_ml) for k, v in enumerate(sheet.variants)]
+    for name, value in amounts:
+        if value is not None and not low <= value <= high:
+            text = f"{grouped(value)} mL is unusual for this kind ({sheet.kind})."
+            found.append(Doubt(name, text, f"{grouped(low)} to {grouped(high)} mL"))
+    for k, plug in enumerate(sheet.plugs):
+        found += _outside(f"plugs.{k}.torque_nm", f"{plug.label}: torque", plug.torque_nm, USUAL_TORQUE_NM, "N·m")
+        found += _outside(f"plugs.{k}.size_mm", f"{plug.label}: key", plug.size_mm, USUAL_KEY_MM, "mm")
+    found += _outside("interval_km", "Interval", interval_km, USUAL_KM, "km")
+    found += _outside("interval_months", "Interval", interval_months, USUAL_MONTHS, "months")
+    return tuple(found)
+
+
+def _outside(field: str, what: str, value: float | None, usual: tuple[float, float], unit: str) -> Iterable[Doubt]:
+    if value is not None and not usual[0] <= value <= usual[1]:
+        yield Doubt(field, f"{what} {value:g} {unit} is unusual.", f"{usual[0]:g} to {usual[1]:g} {unit}")
