@@ -8,7 +8,8 @@ from barodex.accounts.models import ROLES
 from barodex.accounts.permissions import ANYONE
 from barodex.config.urls import api_patterns
 
-ARGUMENTS = {"vehicle": 1, "sheet": 1, "service": 1, "compartment": 1, "record": 1, "follow_up": 1}
+NAMES = ("vehicle", "sheet", "service", "compartment", "record", "follow_up", "older", "newer", "claim", "lubricant", "container")
+ARGUMENTS = dict.fromkeys(NAMES, 1)
 CALLS = [(pattern.name, method, least) for pattern in api_patterns for method, least in pattern.callback.view_class.roles.items()]
 
 # Signing out ends the client's session: it has a test of its own below.

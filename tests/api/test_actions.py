@@ -22,9 +22,31 @@ from barodex.core.debris import Finding
 from barodex.core.errors import OutOfRange
 from barodex.fleet.actions import CompartmentSpec, VehicleSpec, add_compartment, add_reading, add_vehicle, import_readings
 from barodex.fleet.models import Reading
+from barodex.plan.policy import set_oil_policy
 from barodex.plan.queries import due_board
-from barodex.shelf.actions import Figures, Oil, add_lubricant, draw, revise_sheet, stock_container, write_sheet
-from barodex.shelf.models import Container, Plug, StockMovement
+from barodex.shelf.actions import (
+    Figures,
+    Oil,
+    Said,
+    Tonic,
+    add_additive,
+    add_claim,
+    add_lubricant,
+    carry,
+    change_lubricant,
+    choose_claim,
+    copy_sheet,
+    count_item,
+    draw,
+    recount,
+    revise_sheet,
+    stock_container,
+    take_out,
+    trust_figure,
+    write_sheet,
+)
+from barodex.shelf.files import Naming, keep_names
+from barodex.shelf.models import Container, Lubricant, Plug, StockMovement
 from tests.conftest import NOW, TODAY
 
 CORE = [
@@ -94,6 +116,18 @@ ACTS = {
         lambda by, d: revise_sheet(by, d.box.pk, Figures("gear", 1800, fill_method="measured", drain_method="suction"), "bulletin"),
     ),
     "add_lubricant": ("lead", lambda by, d: add_lubricant(by, Oil("Third", "gear", "80W-90", "GL-5"))),
+    "change_lubricant": ("technician", lambda by, d: change_lubricant(by, d.bare.pk, Oil("Bare", "gear", "75W-80", "GL-4"))),
+    "add_additive": ("lead", lambda by, d: add_additive(by, Tonic("Glide", "friction modifier", 0.05))),
+    "copy_sheet": ("lead", lambda by, d: copy_sheet(by, d.box.pk, "Brass box, other make")),
+    "add_claim": ("technician", lambda by, d: add_claim(by, d.box.pk, Said("capacity", "1.9 L", "plate"))),
+    "choose_claim": ("lead", lambda by, d: choose_claim(by, d.claim.pk, "the plate was read again")),
+    "trust_figure": ("technician", lambda by, d: trust_figure(by, d.box.pk, "capacity", "guessed", "plate is worn off")),
+    "take_out": ("technician", lambda by, d: take_out(by, d.bottles[0].pk, 100, "top-up")),
+    "recount": ("technician", lambda by, d: recount(by, d.bottles[0].pk, 500, "looked")),
+    "carry": ("technician", lambda by, d: carry(by, d.bottles[0].pk, d.vehicle.pk)),
+    "count_item": ("technician", lambda by, d: count_item(by, "torque wrench", "tool", 1)),
+    "set_oil_policy": ("lead", lambda by, d: set_oil_policy(by, {"dual_claim": "never"}, "burnt once")),
+    "keep_names": ("lead", lambda by, d: keep_names(by, (Naming("menge", "sheet", "capacity"),))),
     "stock_container": ("technician", lambda by, d: stock_container(by, d.light.pk, 1000, 1000, "L9")),
     "start_service": ("technician", lambda by, d: start_service(by, d.vehicle.pk, (JobSpec(d.gearbox.pk, d.light.pk),), 72_000)),
     "enter_record": ("technician", lambda by, d: enter_record(by, d.rear.pk, PaperRecord(TODAY, 71_960, d.heavy.pk, "", None, None, 1500))),
@@ -107,6 +141,8 @@ ACTS = {
 @pytest.mark.parametrize("name", ACTS)
 def test_an_action_asks_who_acts_writes_the_trail_and_renews_the_board(depot, people, name):
     role, act = ACTS[name]
+    depot.bare = Lubricant.objects.create(name="Bare", family="gear")
+    depot.claim = add_claim(people["lead"], depot.box.pk, Said("capacity", "1.9 L", "bulletin"))
     below = "viewer" if role == "technician" else "technician"
     trail = AuditEntry.objects.count()
     due_board(TODAY)

@@ -53,7 +53,47 @@ def answers(api, depot, people):
         ("words", "words"),
     ):
         found[name] = (api.lead if name == "session" else api.viewer).get(f"/api/{path}")
+    found |= shelf_answers(api, depot)
     return {name: settled(answer) for name, answer in found.items()}
+
+
+def shelf_answers(api, depot):
+    """The shelf with several sources for a figure, a capacity that was superseded, a store, an additive."""
+    api.technician.post(f"/api/sheets/{depot.box.pk}/claims", {"figure": "capacity", "text": "1.7 L", "source": "bulletin"}, expect=201)
+    api.technician.post(f"/api/sheets/{depot.box.pk}/claims", {"figure": "capacity", "text": "2 L", "source": "forum"}, expect=201)
+    for name, kind, count in (("crush washer for 12 mm drain plug", "seal", 0), ("torque wrench", "tool", 1)):
+        api.technician.post("/api/store", {"name": name, "kind": kind, "count": count}, expect=201)
+    api.lead.post("/api/additives", {"name": "Glide", "kind": "friction modifier", "max_share": 0.06}, expect=201)
+    found = {"figures": api.viewer.get(f"/api/sheets/{depot.box.pk}/figures")}
+    claim = found["figures"][0]["claims"][0]["id"]
+    api.lead.post(f"/api/claims/{claim}/choose", {"reason": "newest bulletin"}, expect=201)
+    oils = [depot.light.pk, depot.heavy.pk]
+    found |= {
+        "sheet-revised": api.viewer.get(f"/api/sheets/{depot.box.pk}"),
+        "compare": api.viewer.get(f"/api/sheets/{depot.box.pk}/compare/1/2"),
+        "superseded": api.viewer.get(f"/api/sheets/{depot.box.pk}/superseded"),
+        "compartment-oils": api.viewer.post(f"/api/compartments/{depot.gearbox.pk}/oils", {"coldest_c": "-12 °C"}),
+        "places": api.viewer.post(f"/api/lubricants/{depot.heavy.pk}/places", {}),
+        "chart": api.viewer.post(
+            "/api/lubricants/chart", {"oils": oils, "compartment": depot.gearbox.pk, "coldest_c": -10, "warmest_c": 30}
+        ),
+        "scales": api.viewer.get("/api/lubricants/scales"),
+        "shopping": api.viewer.post("/api/shopping", {"compartments": [depot.gearbox.pk, depot.rear.pk], "pump_ml": "50 mL"}),
+        "store": api.viewer.get("/api/store"),
+        "additives": api.viewer.get("/api/additives"),
+        "policy": api.viewer.get("/api/policy"),
+        "movements": api.viewer.get(f"/api/containers/{depot.bottles[0].pk}"),
+        "sheet-file": api.viewer.get(f"/api/sheets/{depot.box.pk}/file"),
+        "file-report": api.lead.post("/api/sheets/file", {"text": FOREIGN}),
+    }
+    return found
+
+
+# A file in another language: field names that are not ours, an amount in pints, a torque that cannot be, no capacity.
+FOREIGN = json.dumps(
+    {"name": "Getriebe", "kind": "manual gearbox", "family": "gear", "fill_method": "to the lip", "drain_method": "plug", "menge": "2.3 L"}
+    | {"rinse": "1 US pt", "plugs": [{"role": "drain", "label": "Ablass", "torque": -30, "weite": "12 mm"}]}
+)
 
 
 def test_the_fixtures_are_what_the_api_answers(answers):

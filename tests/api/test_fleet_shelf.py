@@ -207,7 +207,7 @@ def test_the_sample_is_taken_as_it_is(api, depot):
 @pytest.mark.parametrize(
     ("body", "words"),
     [
-        ({"density15": 0.88}, "type it in kg/m³, 880"),
+        ({"density15": 0.88}, "is it 880 kg/m³"),
         ({"density15": 500}, "allowed is 800 to 1164"),
         ({"categories": "GL-7"}, "not an API gear category"),
         ({"grade": "75W-91"}, "Near"),

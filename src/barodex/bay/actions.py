@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import uuid
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from typing import Any
 
 from django.db import IntegrityError, OperationalError, transaction
@@ -15,54 +15,107 @@ from barodex.accounts.models import Person
 from barodex.book.actions import Entry, write_record
 from barodex.core import procedure as guide
 from barodex.core import run
-from barodex.core.errors import GateClosed, Inconsistent, NeedsReason, in_range
+from barodex.core.errors import CoreError, GateClosed, Inconsistent, NeedsReason, in_range
+from barodex.core.lubricant import judge
+from barodex.core.oil_rules import LOCKING
 from barodex.core.quantity import parse_quantity
 from barodex.fleet.actions import add_reading, check_new_reading
 from barodex.fleet.models import Compartment, Vehicle
-from barodex.shelf.actions import draw
+from barodex.plan.policy import oil_policy
+from barodex.shelf.actions import draw, use_item
+from barodex.shelf.judging import COMPARTMENTS, Answers, DoseChoice, asked_of, day_of, revision_of, variant_of
 from barodex.shelf.models import Container, Lubricant
-from barodex.shelf.queries import core_lubricant, current_revision, requirement
+from barodex.shelf.queries import core_lubricant
+from barodex.shelf.queries.oils import asks_limited_slip
 
 from . import queries
 from .models import Service, ServiceEvent, ServiceJob
+from .start import kit_lines
 
 MOST_TRIES = 30  # of storing an act while others store theirs
 
 
 @dataclass(frozen=True)
 class JobSpec:
-    """A compartment to serve and the oil for it; an oil that the rules reject needs the reason."""
+    """A compartment to serve and the oil for it; an oil that the rules reject needs the reason.
+
+    ``slip`` answers whether an axle has a clutch-type limited slip: yes, no, unknown; empty when it was not asked.
+    """
 
     compartment_id: int
     lubricant_id: int
     override: str = ""
+    variant: str = ""
+    slip: str = ""
+    doses: tuple[DoseChoice, ...] = ()
+
+
+@dataclass(frozen=True)
+class Weather:
+    """Air temperature now, and the coldest and warmest expected until the next change; °C, None unknown."""
+
+    now_c: float | None = None
+    coldest_c: float | None = None
+    warmest_c: float | None = None
 
 
 @transaction.atomic
 def start_service(
-    by: Person, vehicle_id: int, jobs: tuple[JobSpec, ...], meter_value: float | None, ambient_c: float | None = None
+    by: Person,
+    vehicle_id: int,
+    jobs: tuple[JobSpec, ...],
+    meter_value: float | None,
+    weather: Weather = Weather(),
+    at_hand: tuple[str, ...] = (),
 ) -> Service:
-    """Open a service on one or several compartments of a vehicle."""
+    """Open a service on one or several compartments of a vehicle.
+
+    ``at_hand`` names what the store counts as missing and is there all the same; without it a missing mandatory seal or tool
+    stops the start.
+    """
     require(by, "technician")
     vehicle = Vehicle.objects.get(pk=vehicle_id)
     if not jobs:
         raise Inconsistent("Choose at least one compartment.", field="jobs", value="")
     if meter_value is not None:
         check_new_reading(vehicle, clock.today(), meter_value)
-    if ambient_c is not None:
-        in_range("ambient_c", ambient_c, -60, 60, "°C")
-    service = Service.objects.create(vehicle=vehicle, started_at=clock.now(), started_by=by, meter_value=meter_value, ambient_c=ambient_c)
-    for k, spec in enumerate(jobs):
-        _add_job(service, spec, f"jobs.{k}.")
+    for name, value in (("ambient_c", weather.now_c), ("coldest_c", weather.coldest_c), ("warmest_c", weather.warmest_c)):
+        if value is not None:
+            in_range(name, value, -60, 60, "°C")
+    service = Service.objects.create(
+        vehicle=vehicle,
+        started_at=clock.now(),
+        started_by=by,
+        meter_value=meter_value,
+        ambient_c=weather.now_c,
+        coldest_c=weather.coldest_c,
+        warmest_c=weather.warmest_c,
+    )
+    made = [_add_job(service, spec, f"jobs.{k}.") for k, spec in enumerate(jobs)]
+    _check_kit(service, made, at_hand)
     queries.procedure_of(queries.load(service.pk))  # refuses what has no guide
-    audit(by, "service started", service, vehicle=vehicle.name)
+    audit(by, "service started", service, vehicle=vehicle.name, at_hand=list(at_hand))
     return service
 
 
-def _add_job(service: Service, spec: JobSpec, at: str) -> None:
-    from barodex.core.lubricant import judge
+def _check_kit(service: Service, jobs: list[ServiceJob], at_hand: tuple[str, ...]) -> None:
+    """A missing mandatory seal or tool stops the start, not the middle; what will be used up is kept with the service."""
+    lines = kit_lines([(j.compartment.name, j.revision, j.variant) for j in jobs])
+    there = {name.casefold() for name in at_hand}
+    missing = [x.item for x in lines if x.state == "missing" and x.item.mandatory and x.item.name.casefold() not in there]
+    if missing:
+        words = ", ".join(f"{i.count} × {i.name} ({i.use})" if i.use else f"{i.count} × {i.name}" for i in missing)
+        raise GateClosed(
+            f"Not in the store: {words}. Fetch it first; a missing seal or tool stops the start, not the middle.",
+            field="at_hand",
+            value=", ".join(i.name for i in missing),
+        )
+    service.kit = [{"name": x.item.name, "count": x.item.count} for x in lines if x.item.kind != "tool" and x.item.mandatory]
+    service.save(update_fields=["kit"])
 
-    compartment = Compartment.objects.select_related("vehicle", "sheet").filter(pk=spec.compartment_id, vehicle=service.vehicle).first()
+
+def _add_job(service: Service, spec: JobSpec, at: str) -> ServiceJob:
+    compartment = COMPARTMENTS.filter(pk=spec.compartment_id, vehicle=service.vehicle).first()
     if compartment is None:
         raise Inconsistent("That compartment is not on this vehicle.", field=f"{at}compartment_id", value=spec.compartment_id)
     if ServiceJob.objects.filter(compartment=compartment, open=True).exists():
@@ -74,22 +127,59 @@ def _add_job(service: Service, spec: JobSpec, at: str) -> None:
     lubricant = Lubricant.objects.filter(pk=spec.lubricant_id).first()
     if lubricant is None:
         raise Inconsistent(f"Choose the oil for {compartment.name}.", field=f"{at}lubricant_id", value=spec.lubricant_id)
-    revision = current_revision(compartment.sheet.revisions.all(), clock.today())
-    verdict = judge(core_lubricant(lubricant), requirement(revision))
+    revision = revision_of(compartment)
+    answers = Answers(spec.variant, spec.slip, service.coldest_c, service.warmest_c, spec.doses)
+    try:
+        asked, day = asked_of(compartment, revision, answers), day_of(compartment, revision, answers)
+    except CoreError as error:
+        error.field = f"{at}{error.field}" if error.field in ("variant",) or error.field.startswith("doses") else error.field
+        raise
+    if asks_limited_slip(compartment.sheet.kind, asked) and not spec.slip:
+        raise Inconsistent(
+            f"{compartment.name}: clutch-type limited slip or not? Answer before an axle oil is chosen.",
+            field=f"{at}slip",
+            value="",
+            allowed="yes, no, unknown",
+        )
+    verdict = judge(core_lubricant(lubricant), asked, day, oil_policy())
+    if verdict.locked:
+        reason = next(r for r in verdict.reasons if r.rule in LOCKING)
+        raise GateClosed(
+            f"{lubricant.name} for {compartment.name}: {reason.text} Enter it on the shelf, then start.",
+            field=f"{at}lubricant_id",
+            value=lubricant.name,
+        )
     if verdict.verdict == "reject" and len(spec.override.strip()) < 4:
         raise NeedsReason(
             f"{lubricant.name} must not go into {compartment.name}: {verdict.reasons[0].text} Write the reason to use it all the same.",
             field=f"{at}lubricant_id",
             value=lubricant.name,
         )
-    ServiceJob.objects.create(
+    _keep_facts(compartment, answers)
+    past = queries.past_of(compartment, clock.today())
+    if verdict.rinse:
+        past["rinse"] = next(r.text for r in verdict.reasons if r.rule == "residue-family")
+    return ServiceJob.objects.create(
         service=service,
         compartment=compartment,
         revision=revision,
         lubricant=lubricant,
         oil_override=spec.override.strip() if verdict.verdict == "reject" else "",
-        past=queries.past_of(compartment, clock.today()),
+        verdict=verdict.verdict,
+        variant=variant_of(compartment, revision, answers),
+        limited_slip=asked.limited_slip,
+        doses=[asdict(d) for d in day.doses],
+        past=past,
     )
+
+
+def _keep_facts(compartment: Compartment, answers: Answers) -> None:
+    """What was found out about this very compartment is not asked again."""
+    if answers.slip in ("yes", "no"):
+        compartment.limited_slip = answers.limited_slip
+    if answers.variant:
+        compartment.variant = answers.variant
+    compartment.save(update_fields=["limited_slip", "variant"])
 
 
 @dataclass(frozen=True)
@@ -104,8 +194,6 @@ class NewEvent:
 
 def read_values(procedure: guide.Procedure, step_id: str, values: Mapping[str, Any], system: str) -> dict[str, Any]:
     """Bring what was typed into canonical units, by the step's fields. Raises what :func:`parse_quantity` raises, at the field."""
-    from barodex.core.errors import CoreError
-
     step = procedure.by_id.get(step_id)
     read = {str(k)[:40]: v for k, v in list(values.items())[:40]}
     for field in step.fields if step else ():
@@ -222,6 +310,7 @@ def _close(by: Person, service: Service, procedure: guide.Procedure, state: run.
         ledger = state.ledgers[key]
         if job.oil_override:
             gaps[key].append(f"Oil against the rules: {job.oil_override}")
+        gaps[key] += [f"Additive: {d['volume_ml']:g} mL {d['name']} ({d['kind']})" for d in job.doses]
         for pour in ledger.pours:
             if pour.values.get("container"):
                 wanted = float(pour.values["volume_ml"])
@@ -255,6 +344,8 @@ def _close(by: Person, service: Service, procedure: guide.Procedure, state: run.
             ),
             service.pk,
         )
+    for item in service.kit:
+        use_item(by, item["name"], item["count"], f"service {service.pk}, {service.vehicle.name}")
     service.jobs.update(open=False)
     service.state, service.ended_at = "signed", clock.now()
     service.save(update_fields=["state", "ended_at"])

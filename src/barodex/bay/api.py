@@ -10,14 +10,23 @@ from rest_framework import serializers
 from barodex.config.api import Endpoint, Made, Quantity, Words, answer, read_meter, shape
 from barodex.core.run import EVENT_KINDS
 from barodex.fleet.models import Vehicle
+from barodex.shelf.judging import DoseChoice
 
-from . import actions, queries
+from . import actions, queries, start
+
+
+class DoseRequest(serializers.Serializer):
+    additive_id = serializers.IntegerField()
+    volume_ml = Quantity("volume", required=True, allow_null=False)
 
 
 class JobRequest(serializers.Serializer):
     compartment_id = serializers.IntegerField()
     lubricant_id = serializers.IntegerField()
     override = Words(300)
+    variant = Words(60)
+    slip = serializers.ChoiceField(choices=("", "yes", "no", "unknown"), default="", allow_blank=True)
+    doses = DoseRequest(many=True, default=list)
 
 
 class StartRequest(serializers.Serializer):
@@ -25,6 +34,9 @@ class StartRequest(serializers.Serializer):
     jobs = JobRequest(many=True)
     meter_value = serializers.CharField(max_length=60, allow_blank=True, allow_null=True, required=False)
     ambient_c = Quantity("temperature")
+    coldest_c = Quantity("temperature")
+    warmest_c = Quantity("temperature")
+    at_hand = serializers.ListField(child=serializers.CharField(max_length=80), max_length=60, default=list)
 
 
 class EventRequest(serializers.Serializer):
@@ -65,8 +77,10 @@ class Services(Endpoint):
         if given.get("meter_value"):
             vehicle = Vehicle.objects.get(pk=given["vehicle_id"])
             meter = read_meter(request, vehicle.meter, given["meter_value"], "meter_value")
-        jobs = tuple(actions.JobSpec(**j) for j in given["jobs"])
-        return answer(Made(actions.start_service(request.user, given["vehicle_id"], jobs, meter, given.get("ambient_c")).pk), 201)
+        jobs = tuple(actions.JobSpec(**{**j, "doses": tuple(DoseChoice(**d) for d in j["doses"])}) for j in given["jobs"])
+        weather = actions.Weather(given.get("ambient_c"), given.get("coldest_c"), given.get("warmest_c"))
+        made = actions.start_service(request.user, given["vehicle_id"], jobs, meter, weather, tuple(given["at_hand"]))
+        return answer(Made(made.pk), 201)
 
 
 class Start(Endpoint):
@@ -74,9 +88,9 @@ class Start(Endpoint):
 
     roles = {"GET": "viewer"}
 
-    @extend_schema(operation_id="start_view", responses=shape(queries.StartView))
+    @extend_schema(operation_id="start_view", responses=shape(start.StartView))
     def get(self, request, vehicle: int):
-        return answer(queries.start_view(vehicle))
+        return answer(start.start_view(vehicle))
 
 
 class Service(Endpoint):

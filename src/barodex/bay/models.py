@@ -11,10 +11,13 @@ class Service(models.Model):
     vehicle = models.ForeignKey("fleet.Vehicle", on_delete=models.PROTECT, related_name="services")
     state = models.CharField(max_length=10, choices=[(s, s) for s in ("open", "signed", "dropped")], default="open")
     ambient_c = models.FloatField(null=True)
+    coldest_c = models.FloatField(null=True)  # air expected until the next change; what the oil was judged by
+    warmest_c = models.FloatField(null=True)
     meter_value = models.FloatField(null=True)
     started_at = models.DateTimeField()
     started_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     ended_at = models.DateTimeField(null=True)
+    kit = models.JSONField(default=list)  # seals and parts that it uses up, as name and count
 
     class Meta:
         ordering = ["-started_at"]
@@ -28,6 +31,10 @@ class ServiceJob(models.Model):
     revision = models.ForeignKey("shelf.SheetRevision", on_delete=models.PROTECT)
     lubricant = models.ForeignKey("shelf.Lubricant", on_delete=models.PROTECT)
     oil_override = models.CharField(max_length=300, blank=True)
+    verdict = models.CharField(max_length=12, blank=True)
+    variant = models.CharField(max_length=60, blank=True)
+    limited_slip = models.BooleanField(null=True)
+    doses = models.JSONField(default=list)  # additives: name, kind, volume_ml, max_share
     past = models.JSONField(default=dict)
     open = models.BooleanField(default=True)
 

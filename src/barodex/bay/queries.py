@@ -11,20 +11,18 @@ from typing import Any
 
 from barodex import clock
 from barodex.book.models import OilRecord
-from barodex.book.queries import POURED_C, RECORDS, corrected, density, is_first_change, past_finding, record_views
+from barodex.book.queries import POURED_C, RECORDS, density, is_first_change, past_finding, record_views
 from barodex.core import procedure as guide
 from barodex.core import run
 from barodex.core.debris import RULES, Assessment
 from barodex.core.drained import Amount, Loss, poured_sigma_ml
 from barodex.core.expansion import DEFAULT_DENSITY15
-from barodex.core.lubricant import judge
+from barodex.core.lubricant import Dose
 from barodex.core.pour import PourPlan, pour_plan
-from barodex.core.sheet import GUIDED
 from barodex.core.usage import MeterReading, run_since
-from barodex.fleet.models import Compartment, Vehicle
+from barodex.fleet.models import Compartment
 from barodex.plan.queries import vehicle_forecast
-from barodex.shelf.models import Lubricant
-from barodex.shelf.queries import OilOffer, bottles, core_lubricant, core_sheet, current_revision, offers, requirement
+from barodex.shelf.queries import bottles, core_sheet
 
 from .models import Service, ServiceEvent, ServiceJob
 
@@ -67,7 +65,7 @@ def _core_job(job: ServiceJob) -> guide.Job:
     return guide.Job(
         str(job.compartment_id),
         job.compartment.name,
-        core_sheet(job.revision),
+        core_sheet(job.revision, job.variant),
         job.lubricant.name,
         past.get("density15") or job.lubricant.density15 or DEFAULT_DENSITY15,
         None if net is None else Amount(net, POURED_C, poured_sigma_ml(net)),
@@ -76,6 +74,8 @@ def _core_job(job: ServiceJob) -> guide.Job:
         previous,
         past.get("previous_level"),
         dt.date.fromisoformat(past["last_filled_on"]) if past.get("last_filled_on") else None,
+        tuple(Dose(**d) for d in job.doses),
+        past.get("rinse", ""),
     )
 
 
@@ -443,69 +443,6 @@ def open_services() -> list[OpenService]:
             )
         )
     return found
-
-
-@dataclass(frozen=True)
-class StartJob:
-    """A compartment as the start page shows it: sheet, need, oils judged, tools and seals."""
-
-    compartment: int
-    name: str
-    kind: str
-    guided: bool
-    sheet: str
-    revision: int
-    capacity_ml: float | None
-    doubtful: tuple[str, ...]
-    last_oil: str
-    in_service: bool
-    offers: tuple[OilOffer, ...]
-
-
-@dataclass(frozen=True)
-class StartView:
-    """What must be known before a service starts."""
-
-    vehicle_id: int
-    vehicle: str
-    meter: str
-    meter_now: float | None
-    jobs: tuple[StartJob, ...]
-
-
-def start_view(vehicle_id: int) -> StartView:
-    """The start page of a vehicle; raises Vehicle.DoesNotExist."""
-    vehicle = Vehicle.objects.prefetch_related("compartments__sheet__revisions__plugs", "compartments__sheet__revisions__sources").get(
-        pk=vehicle_id
-    )
-    busy = set(ServiceJob.objects.filter(open=True, compartment__vehicle=vehicle).values_list("compartment_id", flat=True))
-    jobs = []
-    for c in vehicle.compartments.all():
-        revision = current_revision(c.sheet.revisions.all(), clock.today())
-        last = c.records.order_by("on", "id").prefetch_related("corrections").last()
-        doubtful = tuple(f"{s.figure}: {s.trust}" for s in revision.sources.all() if s.trust != "verified")
-        jobs.append(
-            StartJob(
-                c.pk,
-                c.name,
-                c.sheet.kind,
-                c.sheet.kind in GUIDED,
-                c.sheet.name,
-                revision.number,
-                revision.capacity_ml,
-                doubtful,
-                corrected(last)["oil"] if last else "",
-                c.pk in busy,
-                tuple(offers(revision, revision.capacity_ml)),
-            )
-        )
-    newest = vehicle.readings.last()
-    return StartView(vehicle.pk, vehicle.name, vehicle.meter, newest.value if newest else None, tuple(jobs))
-
-
-def oil_verdict(job_revision: Any, lubricant: Lubricant) -> str:
-    """The verdict alone."""
-    return judge(core_lubricant(lubricant), requirement(job_revision)).verdict
 
 
 @dataclass(frozen=True)

@@ -41,6 +41,7 @@ INSTALLED_APPS = [
     "barodex.shelf",
     "barodex.bay",
     "barodex.book",
+    "barodex.plan",
     "barodex.demo",
 ]
 MIDDLEWARE = [
@@ -115,7 +116,7 @@ REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["barodex.config.authentication.Session"],
     "DEFAULT_PERMISSION_CLASSES": ["barodex.accounts.permissions.Nobody"],
     "DEFAULT_RENDERER_CLASSES": ["barodex.config.renderers.Json"],
-    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_PARSER_CLASSES": ["barodex.config.parsers.Json"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
     "EXCEPTION_HANDLER": "barodex.config.problems.handle",
     "UNAUTHENTICATED_USER": None,
@@ -124,7 +125,7 @@ SPECTACULAR_SETTINGS = {
     "TITLE": "Barodex",
     "DESCRIPTION": "The oil book of a driveline technician. Amounts are in the unit that the name carries (_ml, _km, _nm, _c).",
     "VERSION": "1",
-    "POSTPROCESSING_HOOKS": [],
+    "POSTPROCESSING_HOOKS": ["barodex.config.schema.answers_are_whole"],
     "SERVE_INCLUDE_SCHEMA": False,
     "COMPONENT_SPLIT_REQUEST": True,
 }

@@ -8,8 +8,10 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Any
 
-from barodex.core.sheet import Plug
-from barodex.shelf.actions import Figures, Oil, Source
+from barodex.core.kit import KitItem
+from barodex.core.lubricant import AmbientGrade
+from barodex.core.sheet import CasingMark, Head, Plug, Variant
+from barodex.shelf.actions import Figures, Oil, Said, Source, Tonic
 
 
 @dataclass(frozen=True)
@@ -67,19 +69,52 @@ class SheetStory:
 
 
 @dataclass(frozen=True)
+class Vessel:
+    """A container of the shelf, or one that a vehicle carries."""
+
+    oil: str
+    label: str
+    size_ml: float
+    content_ml: float
+    graduated: bool
+    kind: str = "bottle"
+    carried_in: str = ""
+
+
+@dataclass(frozen=True)
+class Counted:
+    """A seal, part or tool of the store."""
+
+    name: str
+    kind: str
+    count: int
+    place: str = ""
+
+
+@dataclass(frozen=True)
 class Demo:
-    """Everything that the demo has; ``shelf`` as (oil, label, size mL, content mL, graduated)."""
+    """Everything that the demo has; ``claims`` as (sheet, what is said, years since it was published)."""
 
     oils: tuple[Oil, ...]
-    shelf: tuple[tuple[str, str, float, float, bool], ...]
+    additives: tuple[Tonic, ...]
+    shelf: tuple[Vessel, ...]
+    store: tuple[Counted, ...]
     sheets: tuple[SheetStory, ...]
+    claims: tuple[tuple[str, Said, int | None], ...]
     fleet: tuple[Machine, ...]
 
 
 def _figures(raw: dict[str, Any]) -> Figures:
     sources = tuple(Source(figure, *where) for figure, where in raw.pop("sources").items())
     plugs = tuple(Plug(**p) for p in raw.pop("plugs"))
-    return Figures(**{**raw, "cautions": tuple(raw.get("cautions", ()))}, plugs=plugs, sources=sources)
+    lists = {name: tuple(raw.get(name, ())) for name in ("cautions", "also", "approvals")}
+    rows = {
+        "variants": tuple(Variant(**{**v, "heads": tuple(Head(**h) for h in v.get("heads", ()))}) for v in raw.get("variants", ())),
+        "casing_marks": tuple(CasingMark(**m) for m in raw.get("casing_marks", ())),
+        "ambient": tuple(AmbientGrade(**a) for a in raw.get("ambient", ())),
+        "kit": tuple(KitItem(**k) for k in raw.get("kit", ())),
+    }
+    return Figures(**{**raw, **lists, **rows}, plugs=plugs, sources=sources)
 
 
 def _sheet(raw: dict[str, Any], superseded: dict[str, Any]) -> SheetStory:
@@ -96,9 +131,25 @@ def _machine(raw: dict[str, Any]) -> Machine:
     return Machine(**raw, boxes=boxes)
 
 
+def _oil(raw: dict[str, Any]) -> Oil:
+    packs = tuple((size, Decimal(str(price))) for size, price in raw.pop("packs"))
+    return Oil(**{**raw, "approvals": tuple(raw.get("approvals", ()))}, packs=packs)
+
+
+def _claim(raw: dict[str, Any]) -> tuple[str, Said, int | None]:
+    sheet, years = raw.pop("sheet"), raw.pop("published_years_ago", None)
+    return sheet, Said(**raw), years
+
+
 def read() -> Demo:
     """The demo as it stands in its file."""
     raw = json.loads(importlib.resources.files(__package__).joinpath("fleet.json").read_text("utf-8"))
-    oils = tuple(Oil(**{**o, "packs": tuple((size, Decimal(str(price))) for size, price in o["packs"])}) for o in raw["oils"])
-    shelf = tuple((c["oil"], c["label"], c["size_ml"], c["content_ml"], c["graduated"]) for c in raw["shelf"])
-    return Demo(oils, shelf, tuple(_sheet(s, raw["superseded"]) for s in raw["sheets"]), tuple(_machine(m) for m in raw["fleet"]))
+    return Demo(
+        tuple(_oil(o) for o in raw["oils"]),
+        tuple(Tonic(**a) for a in raw["additives"]),
+        tuple(Vessel(**c) for c in raw["shelf"]),
+        tuple(Counted(**i) for i in raw["store"]),
+        tuple(_sheet(s, raw["superseded"]) for s in raw["sheets"]),
+        tuple(_claim(c) for c in raw["claims"]),
+        tuple(_machine(m) for m in raw["fleet"]),
+    )

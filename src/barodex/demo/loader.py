@@ -13,13 +13,13 @@ from django.utils import timezone
 from barodex import clock
 from barodex.accounts.actions import add_person
 from barodex.accounts.models import Person
-from barodex.bay.actions import JobSpec, NewEvent, post_event, start_service
+from barodex.bay.actions import JobSpec, NewEvent, Weather, post_event, start_service
 from barodex.book.actions import PaperRecord, enter_record
 from barodex.core.run import finding_from
 from barodex.fleet.actions import CompartmentSpec, VehicleSpec, add_reading, add_vehicle
 from barodex.fleet.models import Compartment, Vehicle
-from barodex.shelf.actions import add_lubricant, revise_sheet, stock_container, write_sheet
-from barodex.shelf.models import Lubricant, SpecSheet
+from barodex.shelf.actions import add_additive, add_claim, add_lubricant, carry, count_item, revise_sheet, stock_container, write_sheet
+from barodex.shelf.models import Container, Lubricant, SpecSheet
 
 from .fleet import Demo, Machine, read
 from .walk import Outcome, walk
@@ -82,14 +82,22 @@ def _shelf(lead: Person, demo: Demo, today: dt.date) -> None:
     with clock.at(_moment(today - dt.timedelta(days=HISTORY_DAYS + 40))):
         for oil in demo.oils:
             add_lubricant(lead, oil)
+        for tonic in demo.additives:
+            add_additive(lead, tonic)
         for sheet in demo.sheets:
             write_sheet(lead, sheet.name, sheet.kind, replace(sheet.superseded or sheet.figures, effective_on=clock.today()))
     for sheet in (s for s in demo.sheets if s.superseded):
         with clock.at(_moment(today - dt.timedelta(days=sheet.revised_days_ago))):
             revise_sheet(lead, SpecSheet.objects.get(name=sheet.name).pk, replace(sheet.figures, effective_on=clock.today()), sheet.reason)
     with clock.at(_moment(today - dt.timedelta(days=60))):
-        for oil_name, label, size, content, graduated in demo.shelf:
-            stock_container(lead, Lubricant.objects.get(name=oil_name).pk, size, content, label, graduated)
+        for v in demo.shelf:
+            kind = "bottle" if v.carried_in else v.kind
+            stock_container(lead, Lubricant.objects.get(name=v.oil).pk, v.size_ml, v.content_ml, v.label, v.graduated, kind)
+        for item in demo.store:
+            count_item(lead, item.name, item.kind, item.count, item.place)
+        for name, said, years in demo.claims:
+            published = today.replace(year=today.year - years, day=1) if years else None
+            add_claim(lead, SpecSheet.objects.get(name=name).pk, replace(said, published=published))
 
 
 def _signed_service(tech: Person, demo: Demo, today: dt.date) -> None:
@@ -102,7 +110,7 @@ def _signed_service(tech: Person, demo: Demo, today: dt.date) -> None:
             box.vehicle_id,
             (JobSpec(box.pk, Lubricant.objects.get(name="Tarn 75W-90").pk, "80W-90 is out of stock; this one was used before"),),
             meter_at(machine, today, 18),
-            11,
+            Weather(11),
         )
         walk(
             tech,
@@ -132,7 +140,11 @@ def _open_service(tech: Person, now: dt.datetime) -> None:
     with clock.at(now - dt.timedelta(minutes=22)):
         meter = box.vehicle.readings.order_by("on", "id").last()
         service = start_service(
-            tech, box.vehicle_id, (JobSpec(box.pk, Lubricant.objects.get(name="Corrie 80W-90").pk),), meter.value if meter else None, 9
+            tech,
+            box.vehicle_id,
+            (JobSpec(box.pk, Lubricant.objects.get(name="Corrie 80W-90").pk),),
+            meter.value if meter else None,
+            Weather(9),
         )
         walk(tech, service.pk, {}, stop_before="wait")
     with clock.at(now - dt.timedelta(minutes=9)):
@@ -169,5 +181,8 @@ def load(now: dt.datetime | None = None) -> None:
             )
         _readings(tech, machine, vehicle, today)
         _history(tech, machine, vehicle, today)
+    with clock.at(_moment(today - dt.timedelta(days=30))):
+        for v in (v for v in demo.shelf if v.carried_in):
+            carry(tech, Container.objects.get(label=v.label).pk, Vehicle.objects.get(name=v.carried_in).pk)
     _signed_service(tech, demo, today)
     _open_service(tech, now)

@@ -51,6 +51,9 @@ class Compartment(models.Model):
     sheet = models.ForeignKey("shelf.SpecSheet", on_delete=models.PROTECT, related_name="compartments")
     name = models.CharField(max_length=60)
     slot = models.CharField(max_length=20, choices=[(s, s) for s in SLOTS])
+    # What was found out about this very one, where its sheet leaves it open.
+    limited_slip = models.BooleanField(null=True)
+    variant = models.CharField(max_length=60, blank=True)
 
     class Meta:
         ordering = ["vehicle", "id"]

@@ -5,18 +5,19 @@ from django.db import models
 from django.db.models import Q
 
 from barodex.core import lubricant
-from barodex.core import sheet as words
+from barodex.core import sheet as lists
+from barodex.core.kit import KIT_KINDS
 
 
-def _choices(words):
-    return [(w, w) for w in words]
+def _choices(names):
+    return [(n, n) for n in names]
 
 
 class SpecSheet(models.Model):
     """What a kind of compartment needs; shared by every compartment of that make. The figures stand in its revisions."""
 
     name = models.CharField(max_length=80, unique=True)
-    kind = models.CharField(max_length=24, choices=_choices(words.KINDS))
+    kind = models.CharField(max_length=24, choices=_choices(lists.KINDS))
 
     class Meta:
         ordering = ["name"]
@@ -36,9 +37,9 @@ class SheetRevision(models.Model):
     hypoid = models.BooleanField(default=False)
     yellow_metal = models.BooleanField(null=True)
     limited_slip = models.BooleanField(null=True)
-    fill_method = models.CharField(max_length=20, choices=_choices(words.FILL_METHODS))
-    drain_method = models.CharField(max_length=20, choices=_choices(words.DRAIN_METHODS))
-    case_material = models.CharField(max_length=20, choices=_choices(words.CASES), default="unknown")
+    fill_method = models.CharField(max_length=20, choices=_choices(lists.FILL_METHODS))
+    drain_method = models.CharField(max_length=20, choices=_choices(lists.DRAIN_METHODS))
+    case_material = models.CharField(max_length=20, choices=_choices(lists.CASES), default="unknown")
     drain_minutes = models.FloatField(null=True)
     warm_up = models.BooleanField(default=True)
     level_note = models.CharField(max_length=200, blank=True)
@@ -46,6 +47,24 @@ class SheetRevision(models.Model):
     interval_km = models.FloatField(null=True)
     interval_h = models.FloatField(null=True)
     interval_months = models.PositiveIntegerField(null=True)
+    total_ml = models.FloatField(null=True)  # dry, as built
+    residual_ml = models.FloatField(null=True)  # stays inside after draining
+    rinse_ml = models.FloatField(null=True)
+    surplus_ml = models.FloatField(null=True)  # planned, for a cooler or an overflow
+    exchange_cycles = models.PositiveIntegerField(default=1)
+    modifier_ml = models.FloatField(null=True)  # dose of friction modifier
+    also = models.JSONField(default=list)  # other oil families that the sheet lists
+    approvals = models.JSONField(default=list)
+    ambient = models.JSONField(default=list)  # grades by air temperature
+    base = models.CharField(max_length=16, blank=True)
+    no_ep = models.BooleanField(default=False)
+    wet_clutch = models.BooleanField(default=False)
+    synchro = models.BooleanField(default=False)
+    non_detergent = models.BooleanField(default=False)
+    variants = models.JSONField(default=list)
+    casing_marks = models.JSONField(default=list)
+    kit = models.JSONField(default=list)
+    hose = models.CharField(max_length=60, blank=True)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField()
 
@@ -56,6 +75,7 @@ class SheetRevision(models.Model):
             models.CheckConstraint(condition=Q(capacity_ml__isnull=True) | Q(capacity_ml__gt=0), name="revision_capacity_positive"),
             models.CheckConstraint(condition=Q(interval_km__isnull=True) | Q(interval_km__gt=0), name="revision_interval_km_positive"),
             models.CheckConstraint(condition=Q(interval_h__isnull=True) | Q(interval_h__gt=0), name="revision_interval_h_positive"),
+            models.CheckConstraint(condition=Q(exchange_cycles__gte=1) & Q(exchange_cycles__lte=12), name="revision_cycles_possible"),
         ]
 
 
@@ -63,11 +83,11 @@ class Plug(models.Model):
     """A plug of a revision."""
 
     revision = models.ForeignKey(SheetRevision, on_delete=models.CASCADE, related_name="plugs")
-    role = models.CharField(max_length=12, choices=_choices(words.ROLES))
+    role = models.CharField(max_length=12, choices=_choices(lists.ROLES))
     label = models.CharField(max_length=40)
-    drive = models.CharField(max_length=12, choices=_choices(words.DRIVES), default="unknown")
+    drive = models.CharField(max_length=12, choices=_choices(lists.DRIVES), default="unknown")
     size_mm = models.FloatField(null=True)
-    seal = models.CharField(max_length=14, choices=_choices(words.SEALS), default="unknown")
+    seal = models.CharField(max_length=14, choices=_choices(lists.SEALS), default="unknown")
     torque_nm = models.FloatField(null=True)
     magnet = models.BooleanField(default=False)
 
@@ -77,20 +97,50 @@ class Plug(models.Model):
 
 
 class FigureSource(models.Model):
-    """Where a figure of a revision comes from and how far it can be trusted."""
+    """Where a figure of a revision comes from and how far it can be trusted, by whose word and when (the revision's, if not said)."""
 
     revision = models.ForeignKey(SheetRevision, on_delete=models.CASCADE, related_name="sources")
     figure = models.CharField(max_length=40)
-    source = models.CharField(max_length=12, choices=_choices(words.SOURCES))
-    trust = models.CharField(max_length=12, choices=_choices(words.TRUSTS))
+    source = models.CharField(max_length=12, choices=_choices(lists.SOURCES))
+    trust = models.CharField(max_length=12, choices=_choices(lists.TRUSTS))
     note = models.CharField(max_length=200, blank=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")
+    at = models.DateTimeField(null=True)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["revision", "figure"], name="figure_source_once")]
 
 
+class SourceClaim(models.Model):
+    """What one source says of one figure of a sheet, in canonical units or in words; never edited, kept beside the others."""
+
+    sheet = models.ForeignKey(SpecSheet, on_delete=models.CASCADE, related_name="claims")
+    figure = models.CharField(max_length=60)
+    source = models.CharField(max_length=12, choices=_choices(lists.SOURCES))
+    number = models.FloatField(null=True)
+    words = models.CharField(max_length=60, blank=True)
+    as_typed = models.CharField(max_length=60)
+    published = models.DateField(null=True)
+    trust = models.CharField(max_length=12, choices=_choices(lists.TRUSTS))
+    note = models.CharField(max_length=200, blank=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["figure", "id"]
+
+
+class FieldName(models.Model):
+    """A field name of other people's sheet files, and which of ours it means; empty: leave it out."""
+
+    foreign = models.CharField(max_length=60, unique=True)
+    ours = models.CharField(max_length=40, blank=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+
 class Lubricant(models.Model):
-    """An oil as its label and data sheet state it; density in kg/m³ at 15 °C, None not stated."""
+    """An oil as its label and data sheet state it; density in kg/m³ at 15 °C, viscosities in mm²/s, None not stated."""
 
     name = models.CharField(max_length=60, unique=True)
     family = models.CharField(max_length=20, choices=_choices(lubricant.FAMILIES))
@@ -100,6 +150,12 @@ class Lubricant(models.Model):
     friction_modifier = models.BooleanField(default=False)
     safe_for_yellow_metal = models.BooleanField(default=False)
     settles = models.BooleanField(default=False)
+    kv40 = models.FloatField(null=True)
+    kv100 = models.FloatField(null=True)
+    base = models.CharField(max_length=16, blank=True)
+    copper_strip = models.CharField(max_length=2, blank=True)
+    approvals = models.JSONField(default=list)
+    detergent = models.BooleanField(null=True)
 
     class Meta:
         ordering = ["name"]
@@ -117,11 +173,34 @@ class Pack(models.Model):
         constraints = [models.CheckConstraint(condition=Q(size_ml__gt=0) & Q(price__gte=0), name="pack_possible")]
 
 
+class Additive(models.Model):
+    """An additive as its label states it; ``max_share`` is the most of a fill that its maker allows."""
+
+    name = models.CharField(max_length=60, unique=True)
+    kind = models.CharField(max_length=20, choices=_choices(lubricant.ADDITIVE_KINDS))
+    max_share = models.FloatField(null=True)
+    note = models.CharField(max_length=200, blank=True)
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [
+            models.CheckConstraint(
+                condition=Q(max_share__isnull=True) | Q(max_share__gt=0) & Q(max_share__lte=1), name="additive_share_possible"
+            )
+        ]
+
+
+CONTAINER_KINDS = ("bottle", "can", "drum", "top-up bottle")
+
+
 class Container(models.Model):
-    """A bottle, can or drum in stock. ``content_ml`` is the sum of its movements and never below zero."""
+    """A bottle, can or drum in stock, or a top-up bottle that a vehicle carries. ``content_ml`` is the sum of its movements, never
+    below zero."""
 
     lubricant = models.ForeignKey(Lubricant, on_delete=models.PROTECT, related_name="containers")
     label = models.CharField(max_length=40)
+    kind = models.CharField(max_length=14, choices=_choices(CONTAINER_KINDS), default="bottle")
+    vehicle = models.ForeignKey("fleet.Vehicle", on_delete=models.PROTECT, null=True, related_name="carried")
     size_ml = models.FloatField()
     content_ml = models.FloatField()
     graduated = models.BooleanField(default=True)
@@ -134,6 +213,29 @@ class Container(models.Model):
                 condition=Q(content_ml__gte=0) & Q(content_ml__lte=models.F("size_ml")), name="container_content_possible"
             )
         ]
+
+
+class StoreItem(models.Model):
+    """A seal, part or tool that the workshop counts; ``count`` is the sum of its movements."""
+
+    name = models.CharField(max_length=80, unique=True)
+    kind = models.CharField(max_length=6, choices=_choices(KIT_KINDS))
+    count = models.IntegerField(default=0)
+    place = models.CharField(max_length=60, blank=True)
+
+    class Meta:
+        ordering = ["kind", "name"]
+        constraints = [models.CheckConstraint(condition=Q(count__gte=0), name="store_count_possible")]
+
+
+class StoreMovement(models.Model):
+    """What came into or left the store; never edited."""
+
+    item = models.ForeignKey(StoreItem, on_delete=models.PROTECT, related_name="movements")
+    change = models.IntegerField()
+    why = models.CharField(max_length=80)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
 
 
 class StockMovement(models.Model):

@@ -4,6 +4,24 @@
  */
 
 export interface paths {
+    "/api/additives": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every additive; add one. */
+        get: operations["additives"];
+        put?: never;
+        /** @description Every additive; add one. */
+        post: operations["add_additive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/drip": {
         parameters: {
             query?: never;
@@ -141,6 +159,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/claims/{claim}/choose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make what a source says the sheet's figure. */
+        post: operations["choose_claim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/compartments/{compartment}/oils": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The shelf ordered for a compartment, with what is known or asked before an oil is chosen. */
+        post: operations["compartment_oils"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/containers": {
         parameters: {
             query?: never;
@@ -152,6 +204,74 @@ export interface paths {
         put?: never;
         /** @description Put a container on the shelf. */
         post: operations["stock_container"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/containers/{container}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The movements of a container. */
+        get: operations["movements"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/containers/{container}/carry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put a container into a vehicle as its top-up bottle, or back on the shelf. */
+        post: operations["carry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/containers/{container}/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Set the book right after looking. */
+        post: operations["recount"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/containers/{container}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take oil out of a container by hand. */
+        post: operations["take_out"];
         delete?: never;
         options?: never;
         head?: never;
@@ -238,6 +358,92 @@ export interface paths {
         put?: never;
         /** @description Every oil with its stock; add one. */
         post: operations["add_lubricant"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lubricants/{lubricant}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Correct an oil from its data sheet; a technician may fill in what is missing. */
+        put: operations["change_lubricant"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lubricants/{lubricant}/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Where an oil may go and where it must not. */
+        post: operations["oil_places"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lubricants/chart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Up to four oils on the axes of ASTM D341, with the asked grade's band and the weather. */
+        post: operations["viscosity_chart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lubricants/scales": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The three grade scales side by side. */
+        get: operations["grade_scales"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/policy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The workshop's policy; change it with a reason. */
+        get: operations["policy"];
+        put?: never;
+        /** @description The workshop's policy; change it with a reason. */
+        post: operations["set_policy"];
         delete?: never;
         options?: never;
         head?: never;
@@ -473,6 +679,228 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheets/{sheet}/claims": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep what a source says of a figure. */
+        post: operations["add_claim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet}/compare/{older}/{newer}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What changed from one revision to another. */
+        get: operations["compare_revisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Write a new sheet with the figures of another. */
+        post: operations["copy_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet}/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every figure of a sheet with its sources side by side. */
+        get: operations["figures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A sheet as a JSON file. */
+        get: operations["sheet_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet}/superseded": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Compartments whose last fill followed a superseded capacity. */
+        get: operations["superseded_fills"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet}/trust": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say how far a figure can be trusted. */
+        post: operations["trust_figure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Read a sheet file for review; nothing is written. */
+        post: operations["read_sheet_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/file/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep what the field names of other people's files mean. */
+        post: operations["keep_field_names"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/file/schema": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The JSON Schema of a sheet file. */
+        get: operations["sheet_schema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shopping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What to fetch or buy for chosen compartments or the next weeks. */
+        post: operations["shopping_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shopping/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The shopping list as CSV. */
+        post: operations["shopping_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/store": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Seals, parts and tools that the workshop counts; count one. */
+        get: operations["store"];
+        put?: never;
+        /** @description Seals, parts and tools that the workshop counts; count one. */
+        post: operations["count_item"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/vehicles": {
         parameters: {
             query?: never;
@@ -546,6 +974,63 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AdditiveRequestRequest: {
+            name: string;
+            /**
+             * @description * `friction modifier` - friction modifier
+             *     * `extreme pressure` - extreme pressure
+             *     * `tackifier` - tackifier
+             *     * `solid lubricant` - solid lubricant
+             *     * `seal conditioner` - seal conditioner
+             *     * `other` - other
+             * @enum {string}
+             */
+            kind: "friction modifier" | "extreme pressure" | "tackifier" | "solid lubricant" | "seal conditioner" | "other";
+            /** Format: double */
+            max_share?: number | null;
+            /** @default  */
+            note: string;
+        };
+        AdditiveView: {
+            id: number;
+            name: string;
+            kind: string;
+            /** Format: double */
+            max_share: number | null;
+            note: string;
+        };
+        AmbientGrade: {
+            grade: string;
+            /** Format: double */
+            min_c: number | null;
+            /** Format: double */
+            max_c: number | null;
+        };
+        AmbientRequestRequest: {
+            grade: string;
+            /** @description temperature: canonical number, or text as typed */
+            min_c?: (number | string) | null;
+            /** @description temperature: canonical number, or text as typed */
+            max_c?: (number | string) | null;
+        };
+        AnswersRequestRequest: {
+            /** @default  */
+            variant: string;
+            /**
+             * @description * `` -
+             *     * `yes` - yes
+             *     * `no` - no
+             *     * `unknown` - unknown
+             * @default
+             * @enum {string}
+             */
+            slip: "" | "yes" | "no" | "unknown";
+            /** @description temperature: canonical number, or text as typed */
+            coldest_c?: (number | string) | null;
+            /** @description temperature: canonical number, or text as typed */
+            warmest_c?: (number | string) | null;
+            doses?: components["schemas"]["DoseOfRequestRequest"][];
+        };
         Assessment: {
             level: number | null;
             name: string;
@@ -554,7 +1039,12 @@ export interface components {
             /** Format: double */
             interval_factor: number;
             rise: boolean;
-            not_looked_at?: string[];
+            not_looked_at: string[];
+        };
+        Band: {
+            name: string;
+            thin: components["schemas"]["Point"][];
+            thick: components["schemas"]["Point"][];
         };
         BookLine: {
             id: number;
@@ -575,7 +1065,7 @@ export interface components {
             /** Format: double */
             content_ml: number;
             label: string;
-            graduated?: boolean;
+            graduated: boolean;
         };
         BottleRequestRequest: {
             label: string;
@@ -596,6 +1086,81 @@ export interface components {
             /** Format: double */
             left_ml: number;
             graduated: boolean;
+        };
+        CarryRequestRequest: {
+            vehicle_id: number | null;
+        };
+        CasingMark: {
+            where: string;
+            reads: string;
+            tells: string;
+        };
+        Changed: {
+            figure: string;
+            before: string;
+            after: string;
+        };
+        ChartRequestRequest: {
+            oils?: number[];
+            compartment?: number | null;
+            /** @default  */
+            grade: string;
+            /** @description temperature: canonical number, or text as typed */
+            coldest_c?: (number | string) | null;
+            /** @description temperature: canonical number, or text as typed */
+            warmest_c?: (number | string) | null;
+        };
+        ChosenOilRequestRequest: {
+            compartment: number;
+            lubricant_id: number;
+        };
+        ClaimRequestRequest: {
+            figure: string;
+            text: string;
+            /**
+             * @description * `bulletin` - bulletin
+             *     * `plate` - plate
+             *     * `manual` - manual
+             *     * `oil maker` - oil maker
+             *     * `forum` - forum
+             *     * `memory` - memory
+             *     * `guess` - guess
+             * @enum {string}
+             */
+            source: "bulletin" | "plate" | "manual" | "oil maker" | "forum" | "memory" | "guess";
+            /**
+             * @description * `verified` - verified
+             *     * `remembered` - remembered
+             *     * `guessed` - guessed
+             *     * `unknown` - unknown
+             * @default unknown
+             * @enum {string}
+             */
+            trust: "verified" | "remembered" | "guessed" | "unknown";
+            /** Format: date */
+            published?: string | null;
+            /** @default  */
+            note: string;
+        };
+        ClaimView: {
+            id: number;
+            source: string;
+            trust: string;
+            shown: string;
+            as_typed: string;
+            /** Format: date */
+            published: string | null;
+            note: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            agrees: boolean;
+        };
+        Comparison: {
+            older: number;
+            newer: number;
+            reason: string;
+            changes: components["schemas"]["Changed"][];
         };
         CompartmentDue: {
             id: number;
@@ -633,6 +1198,16 @@ export interface components {
             level: number | null;
             in_service: number | null;
         };
+        CompartmentOils: {
+            compartment: number;
+            name: string;
+            sheet: string;
+            asks: string;
+            asked_basis: string;
+            limited_slip: boolean | null;
+            ask_limited_slip: boolean;
+            offers: components["schemas"]["OilOffer"][];
+        };
         CompartmentRequestRequest: {
             name: string;
             /**
@@ -661,10 +1236,20 @@ export interface components {
             content_ml: number | string;
             /** @default true */
             graduated: boolean;
+            /**
+             * @description * `bottle` - bottle
+             *     * `can` - can
+             *     * `drum` - drum
+             *     * `top-up bottle` - top-up bottle
+             * @default bottle
+             * @enum {string}
+             */
+            kind: "bottle" | "can" | "drum" | "top-up bottle";
         };
         ContainerView: {
             id: number;
             label: string;
+            kind: string;
             /** Format: double */
             size_ml: number;
             /** Format: double */
@@ -672,6 +1257,16 @@ export interface components {
             graduated: boolean;
             /** Format: date */
             opened_on: string | null;
+            vehicle_id: number | null;
+            carried_in: string;
+        };
+        Converted: {
+            field: string;
+            given: string;
+            read_as: string;
+        };
+        CopyRequestRequest: {
+            name: string;
         };
         CorrectionRequestRequest: {
             /**
@@ -709,7 +1304,7 @@ export interface components {
             rule: string;
             level: number;
             text: string;
-            basis?: string;
+            basis: string;
         };
         DebrisRule: {
             id: string;
@@ -720,6 +1315,21 @@ export interface components {
         DemoRequestRequest: {
             /** @default isla */
             username: string;
+        };
+        DoseOfRequestRequest: {
+            additive_id: number;
+            /** @description volume: canonical number, or text as typed */
+            volume_ml: number | string;
+        };
+        DoseRequestRequest: {
+            additive_id: number;
+            /** @description volume: canonical number, or text as typed */
+            volume_ml: number | string;
+        };
+        Doubt: {
+            field: string;
+            text: string;
+            usual: string;
         };
         DripAnswer: {
             /** Format: double */
@@ -738,6 +1348,18 @@ export interface components {
              * @default 10
              */
             wait_minutes: number;
+        };
+        Drum: {
+            pack: components["schemas"]["Pack"];
+            /** Format: double */
+            year_ml: number;
+            /** Format: double */
+            drum_cost: number;
+            /** Format: double */
+            packs_cost: number;
+            break_even_services: number;
+            pays: boolean;
+            working: components["schemas"]["Working"];
         };
         Due: {
             state: string;
@@ -763,6 +1385,11 @@ export interface components {
             counts: components["schemas"]["StateCount"][];
             vehicles: components["schemas"]["VehicleDue"][];
             follow_ups: components["schemas"]["FollowUpView"][];
+        };
+        EstimateRequestRequest: {
+            compartment: number;
+            /** @description volume: canonical number, or text as typed */
+            volume_ml: number | string;
         };
         EventRequestRequest: {
             /** Format: uuid */
@@ -794,6 +1421,32 @@ export interface components {
             default_number: number | null;
             shown: string;
         };
+        FigureView: {
+            figure: string;
+            now: string;
+            source: string;
+            trust: string;
+            note: string;
+            by: string;
+            claims: components["schemas"]["ClaimView"][];
+            conflict: boolean;
+            better: number | null;
+        };
+        FileReport: {
+            draft: {
+                [key: string]: unknown;
+            };
+            blank: string[];
+            converted: components["schemas"]["Converted"][];
+            implausible: components["schemas"]["Doubt"][];
+            problems: components["schemas"]["Problem"][];
+            foreign: components["schemas"]["Foreign"][];
+            targets: string[];
+            plug_targets: string[];
+        };
+        FileRequestRequest: {
+            text: string;
+        };
         FollowUpView: {
             id: number;
             vehicle_id: number;
@@ -806,6 +1459,41 @@ export interface components {
             due_meter: number | null;
             meter: string;
             stop: boolean;
+        };
+        Foreign: {
+            name: string;
+            place: string;
+            sample: string;
+            ours: string;
+            known: boolean;
+        };
+        Head: {
+            plug: string;
+            drive: string;
+            /** Format: double */
+            size_mm: number | null;
+            /** Format: double */
+            torque_nm: number | null;
+        };
+        HeadRequestRequest: {
+            plug: string;
+            /**
+             * @description * `hex socket` - hex socket
+             *     * `hex head` - hex head
+             *     * `square` - square
+             *     * `six-lobe` - six-lobe
+             *     * `multi-point` - multi-point
+             *     * `slot` - slot
+             *     * `by hand` - by hand
+             *     * `unknown` - unknown
+             * @default unknown
+             * @enum {string}
+             */
+            drive: "hex socket" | "hex head" | "square" | "six-lobe" | "multi-point" | "slot" | "by hand" | "unknown";
+            /** @description length: canonical number, or text as typed */
+            size_mm?: (number | string) | null;
+            /** @description torque: canonical number, or text as typed */
+            torque_nm?: (number | string) | null;
         };
         HistoryView: {
             compartment_id: number;
@@ -822,11 +1510,64 @@ export interface components {
             capacity_ml: number | null;
             records: components["schemas"]["RecordView"][];
         };
+        ItemRequestRequest: {
+            name: string;
+            /**
+             * @description * `seal` - seal
+             *     * `part` - part
+             *     * `tool` - tool
+             * @enum {string}
+             */
+            kind: "seal" | "part" | "tool";
+            count: number;
+            /** @default  */
+            place: string;
+        };
         JobRequestRequest: {
             compartment_id: number;
             lubricant_id: number;
             /** @default  */
             override: string;
+            /** @default  */
+            variant: string;
+            /**
+             * @description * `` -
+             *     * `yes` - yes
+             *     * `no` - no
+             *     * `unknown` - unknown
+             * @default
+             * @enum {string}
+             */
+            slip: "" | "yes" | "no" | "unknown";
+            doses?: components["schemas"]["DoseRequestRequest"][];
+        };
+        KitItem: {
+            name: string;
+            kind: string;
+            count: number;
+            mandatory: boolean;
+            use: string;
+        };
+        KitLine: {
+            item: components["schemas"]["KitItem"];
+            in_store: number | null;
+            state: string;
+        };
+        KitRequestRequest: {
+            name: string;
+            /**
+             * @description * `seal` - seal
+             *     * `part` - part
+             *     * `tool` - tool
+             * @enum {string}
+             */
+            kind: "seal" | "part" | "tool";
+            /** @default 1 */
+            count: number;
+            /** @default true */
+            mandatory: boolean;
+            /** @default  */
+            use: string;
         };
         LedgerView: {
             compartment: string;
@@ -884,9 +1625,10 @@ export interface components {
              *     * `clutch fluid` - clutch fluid
              *     * `hub` - hub
              *     * `chain case` - chain case
+             *     * `marine` - marine
              * @enum {string}
              */
-            family: "gear" | "atf" | "engine" | "ester turbine" | "clutch fluid" | "hub" | "chain case";
+            family: "gear" | "atf" | "engine" | "ester turbine" | "clutch fluid" | "hub" | "chain case" | "marine";
             /** @default  */
             grade: string;
             /** @default  */
@@ -899,6 +1641,40 @@ export interface components {
             safe_for_yellow_metal: boolean;
             /** @default false */
             settles: boolean;
+            /** Format: double */
+            kv40?: number | null;
+            /** Format: double */
+            kv100?: number | null;
+            /**
+             * @description * `` -
+             *     * `mineral` - mineral
+             *     * `part synthetic` - part synthetic
+             *     * `synthetic` - synthetic
+             *     * `ester` - ester
+             * @default
+             * @enum {string}
+             */
+            base: "" | "mineral" | "part synthetic" | "synthetic" | "ester";
+            /**
+             * @description * `` -
+             *     * `1a` - 1a
+             *     * `1b` - 1b
+             *     * `2a` - 2a
+             *     * `2b` - 2b
+             *     * `2c` - 2c
+             *     * `2d` - 2d
+             *     * `2e` - 2e
+             *     * `3a` - 3a
+             *     * `3b` - 3b
+             *     * `4a` - 4a
+             *     * `4b` - 4b
+             *     * `4c` - 4c
+             * @default
+             * @enum {string}
+             */
+            copper_strip: "" | "1a" | "1b" | "2a" | "2b" | "2c" | "2d" | "2e" | "3a" | "3b" | "4a" | "4b" | "4c";
+            approvals?: string[];
+            detergent?: boolean | null;
             packs?: components["schemas"]["PackRequestRequest"][];
         };
         LubricantView: {
@@ -912,6 +1688,17 @@ export interface components {
             friction_modifier: boolean;
             safe_for_yellow_metal: boolean;
             settles: boolean;
+            /** Format: double */
+            kv40: number | null;
+            /** Format: double */
+            kv100: number | null;
+            base: string;
+            copper_strip: string;
+            approvals: string[];
+            detergent: boolean | null;
+            thickness: components["schemas"]["Thickness"] | null;
+            /** Format: double */
+            viscosity_index: number | null;
             packs: components["schemas"]["PackView"][];
             containers: components["schemas"]["ContainerView"][];
             /** Format: double */
@@ -919,6 +1706,63 @@ export interface components {
         };
         Made: {
             id: number;
+        };
+        MarkRequestRequest: {
+            where: string;
+            /** @default  */
+            reads: string;
+            /** @default  */
+            tells: string;
+        };
+        MovementView: {
+            /** Format: double */
+            change_ml: number;
+            /** Format: double */
+            left_ml: number;
+            why: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        NamesRequestRequest: {
+            names: components["schemas"]["NamingRequestRequest"][];
+        };
+        NamingRequestRequest: {
+            name: string;
+            /**
+             * @description * `sheet` - sheet
+             *     * `plug` - plug
+             * @enum {string}
+             */
+            place: "sheet" | "plug";
+            /** @default  */
+            ours: string;
+        };
+        Need: {
+            /** Format: double */
+            total_ml: number;
+            parts: components["schemas"]["NeedPart"][];
+            uncertain: boolean;
+            working: components["schemas"]["Working"];
+        };
+        NeedLine: {
+            compartment: number;
+            name: string;
+            vehicle_id: number;
+            state: string;
+            /** Format: date */
+            on: string | null;
+            oil: string;
+            lubricant: number | null;
+            verdict: string;
+            why: string;
+            choices: components["schemas"]["OilChoice"][];
+            need: components["schemas"]["Need"] | null;
+        };
+        NeedPart: {
+            name: string;
+            /** Format: double */
+            volume_ml: number;
         };
         NextDueAnswer: {
             due: components["schemas"]["Due"];
@@ -945,11 +1789,28 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
-        OilOffer: {
+        OilChoice: {
             lubricant: number;
             name: string;
             verdict: string;
+        };
+        OilLine: {
+            name: string;
+            points: components["schemas"]["Point"][];
+            shown: components["schemas"]["Point"][];
+            estimated: boolean;
+            basis: string;
+        };
+        OilOffer: {
+            lubricant: number;
+            name: string;
+            label: string;
+            verdict: string;
             reasons: components["schemas"]["OilReason"][];
+            locked: boolean;
+            rinse: boolean;
+            /** Format: double */
+            off: number | null;
             /** Format: double */
             on_hand_ml: number;
             /** Format: double */
@@ -957,6 +1818,22 @@ export interface components {
             buy: components["schemas"]["PackCount"][];
             /** Format: double */
             buy_cost: number;
+            /** Format: double */
+            litre_price: number | null;
+        };
+        OilPolicy: {
+            dual_claim: string;
+            approval: string;
+            additives: string;
+            substitution: string;
+            category_weak: string;
+            j306_edition: string;
+            /** Format: double */
+            near_low: number;
+            /** Format: double */
+            near_high: number;
+            /** Format: double */
+            off: number;
         };
         OilReason: {
             rule: string;
@@ -964,6 +1841,26 @@ export interface components {
             text: string;
             compared: string;
             basis: string;
+            school: string;
+            working: components["schemas"]["Working"] | null;
+        };
+        OilToBuy: {
+            lubricant: number;
+            name: string;
+            /** Format: double */
+            need_ml: number;
+            needs: string[];
+            /** Format: double */
+            on_hand_ml: number;
+            /** Format: double */
+            short_ml: number;
+            buy: components["schemas"]["PackCount"][];
+            /** Format: double */
+            cost: number;
+            /** Format: double */
+            leftover_ml: number;
+            no_pack: boolean;
+            drum: components["schemas"]["Drum"] | null;
         };
         OpenService: {
             id: number;
@@ -984,6 +1881,12 @@ export interface components {
         };
         OutcomeRequestRequest: {
             outcome: string;
+        };
+        Pack: {
+            /** Format: double */
+            size_ml: number;
+            /** Format: double */
+            price: number;
         };
         PackCount: {
             /** Format: double */
@@ -1016,6 +1919,18 @@ export interface components {
              * @enum {string}
              */
             theme?: "day" | "night";
+        };
+        PlaceVerdict: {
+            compartment: number;
+            name: string;
+            vehicle_id: number;
+            asks: string;
+            verdict: string;
+            reasons: components["schemas"]["OilReason"][];
+        };
+        PlacesRequestRequest: {
+            /** @description temperature: canonical number, or text as typed */
+            coldest_c?: (number | string) | null;
         };
         PlugRequestRequest: {
             /**
@@ -1071,6 +1986,72 @@ export interface components {
             torque_nm: number | null;
             magnet: boolean;
         };
+        Point: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            temperature_c: number;
+            /** Format: double */
+            kv: number;
+        };
+        PolicyChange: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            why: string;
+        };
+        PolicyRequestRequest: {
+            /**
+             * @description * `with copper strip` - with copper strip
+             *     * `never` - never
+             * @enum {string}
+             */
+            dual_claim?: "with copper strip" | "never";
+            /**
+             * @description * `equivalent` - equivalent
+             *     * `maker's bottle` - maker's bottle
+             * @enum {string}
+             */
+            approval?: "equivalent" | "maker's bottle";
+            /**
+             * @description * `with dose` - with dose
+             *     * `never` - never
+             * @enum {string}
+             */
+            additives?: "with dose" | "never";
+            /**
+             * @description * `by viscosity` - by viscosity
+             *     * `sheet grade only` - sheet grade only
+             * @enum {string}
+             */
+            substitution?: "by viscosity" | "sheet grade only";
+            /**
+             * @description * `reject` - reject
+             *     * `caution without hypoid` - caution without hypoid
+             * @enum {string}
+             */
+            category_weak?: "reject" | "caution without hypoid";
+            /**
+             * @description * `2005` - 2005
+             *     * `2019` - 2019
+             * @enum {string}
+             */
+            j306_edition?: "2005" | "2019";
+            /** Format: double */
+            near_low?: number;
+            /** Format: double */
+            near_high?: number;
+            /** Format: double */
+            off?: number;
+            why: string;
+        };
+        PolicyView: {
+            oil: components["schemas"]["OilPolicy"];
+            switches: components["schemas"]["Switch"][];
+            history: components["schemas"]["PolicyChange"][];
+        };
         PourAction: {
             kind: string;
             label: string;
@@ -1107,6 +2088,11 @@ export interface components {
             /** Format: date-time */
             at: string;
             by: string;
+        };
+        Problem: {
+            field: string;
+            value: string;
+            text: string;
         };
         ReadAnswer: {
             /** Format: double */
@@ -1146,6 +2132,9 @@ export interface components {
             swap: boolean;
             source: string;
             by: string;
+        };
+        ReasonRequestRequest: {
+            reason: string;
         };
         RecordRef: {
             compartment: string;
@@ -1213,6 +2202,11 @@ export interface components {
             at: string;
             corrections: components["schemas"]["CorrectionView"][];
         };
+        RecountRequestRequest: {
+            /** @description volume: canonical number, or text as typed */
+            content_ml: number | string;
+            why: string;
+        };
         RevisionRequestRequest: {
             /** Format: date */
             effective_on?: string | null;
@@ -1226,9 +2220,10 @@ export interface components {
              *     * `clutch fluid` - clutch fluid
              *     * `hub` - hub
              *     * `chain case` - chain case
+             *     * `marine` - marine
              * @enum {string}
              */
-            family: "gear" | "atf" | "engine" | "ester turbine" | "clutch fluid" | "hub" | "chain case";
+            family: "gear" | "atf" | "engine" | "ester turbine" | "clutch fluid" | "hub" | "chain case" | "marine";
             /** @default  */
             grade: string;
             /** @default  */
@@ -1271,6 +2266,44 @@ export interface components {
             /** @description engine_hours: canonical number, or text as typed */
             interval_h?: (number | string) | null;
             interval_months?: number | null;
+            /** @description volume: canonical number, or text as typed */
+            total_ml?: (number | string) | null;
+            /** @description volume: canonical number, or text as typed */
+            residual_ml?: (number | string) | null;
+            /** @description volume: canonical number, or text as typed */
+            rinse_ml?: (number | string) | null;
+            /** @description volume: canonical number, or text as typed */
+            surplus_ml?: (number | string) | null;
+            /** @default 1 */
+            exchange_cycles: number;
+            /** @description volume: canonical number, or text as typed */
+            modifier_ml?: (number | string) | null;
+            also?: ("gear" | "atf" | "engine" | "ester turbine" | "clutch fluid" | "hub" | "chain case" | "marine")[];
+            approvals?: string[];
+            ambient?: components["schemas"]["AmbientRequestRequest"][];
+            /**
+             * @description * `` -
+             *     * `mineral` - mineral
+             *     * `part synthetic` - part synthetic
+             *     * `synthetic` - synthetic
+             *     * `ester` - ester
+             * @default
+             * @enum {string}
+             */
+            base: "" | "mineral" | "part synthetic" | "synthetic" | "ester";
+            /** @default false */
+            no_ep: boolean;
+            /** @default false */
+            wet_clutch: boolean;
+            /** @default false */
+            synchro: boolean;
+            /** @default false */
+            non_detergent: boolean;
+            variants?: components["schemas"]["VariantRequestRequest"][];
+            casing_marks?: components["schemas"]["MarkRequestRequest"][];
+            kit?: components["schemas"]["KitRequestRequest"][];
+            /** @default  */
+            hose: string;
             plugs: components["schemas"]["PlugRequestRequest"][];
             sources: components["schemas"]["SourceRequestRequest"][];
             reason: string;
@@ -1302,9 +2335,55 @@ export interface components {
             /** Format: double */
             interval_h: number | null;
             interval_months: number | null;
+            /** Format: double */
+            total_ml: number | null;
+            /** Format: double */
+            residual_ml: number | null;
+            /** Format: double */
+            rinse_ml: number | null;
+            /** Format: double */
+            surplus_ml: number | null;
+            exchange_cycles: number;
+            /** Format: double */
+            modifier_ml: number | null;
+            also: string[];
+            approvals: string[];
+            ambient: components["schemas"]["AmbientGrade"][];
+            base: string;
+            no_ep: boolean;
+            wet_clutch: boolean;
+            synchro: boolean;
+            non_detergent: boolean;
+            variants: components["schemas"]["Variant"][];
+            casing_marks: components["schemas"]["CasingMark"][];
+            kit: components["schemas"]["KitItem"][];
+            hose: string;
             plugs: components["schemas"]["PlugView"][];
             sources: components["schemas"]["SourceView"][];
             written_by: string;
+            /** Format: date-time */
+            written_at: string;
+        };
+        Scale: {
+            name: string;
+            standard: string;
+            note: string;
+            bands: components["schemas"]["ScaleBand"][];
+        };
+        ScaleBand: {
+            name: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number | null;
+            /** Format: double */
+            bottom: number;
+            /** Format: double */
+            top: number;
+        };
+        Scales: {
+            ticks: components["schemas"]["Tick"][];
+            scales: components["schemas"]["Scale"][];
         };
         ServicePourPlan: {
             compartment: string;
@@ -1364,9 +2443,10 @@ export interface components {
              *     * `clutch fluid` - clutch fluid
              *     * `hub` - hub
              *     * `chain case` - chain case
+             *     * `marine` - marine
              * @enum {string}
              */
-            family: "gear" | "atf" | "engine" | "ester turbine" | "clutch fluid" | "hub" | "chain case";
+            family: "gear" | "atf" | "engine" | "ester turbine" | "clutch fluid" | "hub" | "chain case" | "marine";
             /** @default  */
             grade: string;
             /** @default  */
@@ -1409,6 +2489,44 @@ export interface components {
             /** @description engine_hours: canonical number, or text as typed */
             interval_h?: (number | string) | null;
             interval_months?: number | null;
+            /** @description volume: canonical number, or text as typed */
+            total_ml?: (number | string) | null;
+            /** @description volume: canonical number, or text as typed */
+            residual_ml?: (number | string) | null;
+            /** @description volume: canonical number, or text as typed */
+            rinse_ml?: (number | string) | null;
+            /** @description volume: canonical number, or text as typed */
+            surplus_ml?: (number | string) | null;
+            /** @default 1 */
+            exchange_cycles: number;
+            /** @description volume: canonical number, or text as typed */
+            modifier_ml?: (number | string) | null;
+            also?: ("gear" | "atf" | "engine" | "ester turbine" | "clutch fluid" | "hub" | "chain case" | "marine")[];
+            approvals?: string[];
+            ambient?: components["schemas"]["AmbientRequestRequest"][];
+            /**
+             * @description * `` -
+             *     * `mineral` - mineral
+             *     * `part synthetic` - part synthetic
+             *     * `synthetic` - synthetic
+             *     * `ester` - ester
+             * @default
+             * @enum {string}
+             */
+            base: "" | "mineral" | "part synthetic" | "synthetic" | "ester";
+            /** @default false */
+            no_ep: boolean;
+            /** @default false */
+            wet_clutch: boolean;
+            /** @default false */
+            synchro: boolean;
+            /** @default false */
+            non_detergent: boolean;
+            variants?: components["schemas"]["VariantRequestRequest"][];
+            casing_marks?: components["schemas"]["MarkRequestRequest"][];
+            kit?: components["schemas"]["KitRequestRequest"][];
+            /** @default  */
+            hose: string;
             plugs: components["schemas"]["PlugRequestRequest"][];
             sources: components["schemas"]["SourceRequestRequest"][];
             name: string;
@@ -1436,6 +2554,17 @@ export interface components {
             kind: string;
             revisions: components["schemas"]["RevisionView"][];
             compartments: string[];
+        };
+        ShoppingList: {
+            /** Format: date */
+            made_on: string;
+            needs: components["schemas"]["NeedLine"][];
+            oils: components["schemas"]["OilToBuy"][];
+            /** Format: double */
+            cost: number;
+            kit: components["schemas"]["KitLine"][];
+            missing: string[];
+            unknown: string[];
         };
         SignInRequestRequest: {
             username: string;
@@ -1477,6 +2606,9 @@ export interface components {
             source: string;
             trust: string;
             note: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
         };
         StartJob: {
             compartment: number;
@@ -1484,12 +2616,21 @@ export interface components {
             kind: string;
             guided: boolean;
             sheet: string;
+            sheet_id: number;
             revision: number;
             /** Format: double */
             capacity_ml: number | null;
+            /** Format: double */
+            need_ml: number | null;
             doubtful: string[];
             last_oil: string;
             in_service: boolean;
+            asks: string;
+            ask_limited_slip: boolean;
+            variant: string;
+            variants: components["schemas"]["Variant"][];
+            casing_marks: components["schemas"]["CasingMark"][];
+            kit: components["schemas"]["KitLine"][];
             offers: components["schemas"]["OilOffer"][];
         };
         StartRequestRequest: {
@@ -1498,6 +2639,11 @@ export interface components {
             meter_value?: string | null;
             /** @description temperature: canonical number, or text as typed */
             ambient_c?: (number | string) | null;
+            /** @description temperature: canonical number, or text as typed */
+            coldest_c?: (number | string) | null;
+            /** @description temperature: canonical number, or text as typed */
+            warmest_c?: (number | string) | null;
+            at_hand?: string[];
         };
         StartView: {
             vehicle_id: number;
@@ -1505,6 +2651,7 @@ export interface components {
             meter: string;
             /** Format: double */
             meter_now: number | null;
+            additives: components["schemas"]["AdditiveView"][];
             jobs: components["schemas"]["StartJob"][];
         };
         StateCount: {
@@ -1540,6 +2687,52 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        StoreView: {
+            id: number;
+            name: string;
+            kind: string;
+            count: number;
+            place: string;
+            last: string;
+        };
+        SupersededFill: {
+            compartment: number;
+            name: string;
+            /** Format: date */
+            on: string;
+            /** Format: double */
+            poured_ml: number | null;
+            /** Format: double */
+            old_ml: number;
+            /** Format: double */
+            new_ml: number;
+            /** Format: double */
+            difference_ml: number;
+        };
+        Switch: {
+            name: string;
+            question: string;
+            options: string[];
+        };
+        TakeOutRequestRequest: {
+            /** @description volume: canonical number, or text as typed */
+            volume_ml: number | string;
+            why: string;
+        };
+        Thickness: {
+            /** Format: double */
+            kv40: number;
+            /** Format: double */
+            kv100: number;
+            estimated: boolean;
+            basis: string;
+        };
+        Tick: {
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            at: number;
+        };
         TorqueRequestRequest: {
             /** @description torque: canonical number, or text as typed */
             torque_nm: number | string;
@@ -1573,6 +2766,25 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        TrustRequestRequest: {
+            /**
+             * @description * `capacity` - capacity
+             *     * `oil` - oil
+             *     * `interval` - interval
+             *     * `torque` - torque
+             * @enum {string}
+             */
+            figure: "capacity" | "oil" | "interval" | "torque";
+            /**
+             * @description * `verified` - verified
+             *     * `remembered` - remembered
+             *     * `guessed` - guessed
+             *     * `unknown` - unknown
+             * @enum {string}
+             */
+            trust: "verified" | "remembered" | "guessed" | "unknown";
+            how: string;
+        };
         UnitShown: {
             kind: string;
             label: string;
@@ -1581,6 +2793,27 @@ export interface components {
             /** Format: double */
             offset: number;
             decimals: number;
+        };
+        Variant: {
+            name: string;
+            mark: string;
+            /** Format: double */
+            capacity_ml: number | null;
+            grade: string;
+            categories: string;
+            heads: components["schemas"]["Head"][];
+        };
+        VariantRequestRequest: {
+            name: string;
+            /** @default  */
+            mark: string;
+            /** @description volume: canonical number, or text as typed */
+            capacity_ml?: (number | string) | null;
+            /** @default  */
+            grade: string;
+            /** @default  */
+            categories: string;
+            heads?: components["schemas"]["HeadRequestRequest"][];
         };
         VehicleDue: {
             id: number;
@@ -1649,12 +2882,29 @@ export interface components {
             note: string;
             compartments: components["schemas"]["CompartmentRequestRequest"][];
         };
+        ViscosityChart: {
+            t_ticks: components["schemas"]["Tick"][];
+            kv_ticks: components["schemas"]["Tick"][];
+            lines: components["schemas"]["OilLine"][];
+            band: components["schemas"]["Band"] | null;
+            ambient: number[] | null;
+        };
         Vocabulary: {
             vehicle_kinds: string[];
             layouts: string[];
             slots: string[];
             compartment_kinds: string[];
             guided: string[];
+        };
+        WishRequestRequest: {
+            compartments?: number[];
+            weeks?: number | null;
+            /** @description volume: canonical number, or text as typed */
+            pump_ml?: (number | string) | null;
+            /** @description temperature: canonical number, or text as typed */
+            coldest_c?: (number | string) | null;
+            oils?: components["schemas"]["ChosenOilRequestRequest"][];
+            estimates?: components["schemas"]["EstimateRequestRequest"][];
         };
         Working: {
             formula: string;
@@ -1680,6 +2930,48 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    additives: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AdditiveView"][];
+                };
+            };
+        };
+    };
+    add_additive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdditiveRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
     bench_drip: {
         parameters: {
             query?: never;
@@ -1881,6 +3173,56 @@ export interface operations {
             };
         };
     };
+    choose_claim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                claim: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReasonRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    compartment_oils: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                compartment: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["AnswersRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompartmentOils"];
+                };
+            };
+        };
+    };
     stock_container: {
         parameters: {
             query?: never;
@@ -1900,6 +3242,102 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    movements: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                container: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovementView"][];
+                };
+            };
+        };
+    };
+    carry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                container: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CarryRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContainerView"];
+                };
+            };
+        };
+    };
+    recount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                container: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecountRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContainerView"];
+                };
+            };
+        };
+    };
+    take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                container: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeOutRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContainerView"];
                 };
             };
         };
@@ -2026,6 +3464,143 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    change_lubricant: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lubricant: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LubricantRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    oil_places: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lubricant: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PlacesRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceVerdict"][];
+                };
+            };
+        };
+    };
+    viscosity_chart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ChartRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViscosityChart"];
+                };
+            };
+        };
+    };
+    grade_scales: {
+        parameters: {
+            query?: {
+                /** @description of SAE J306: 2005 or 2019; the policy's when left out */
+                edition?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Scales"];
+                };
+            };
+        };
+    };
+    policy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PolicyView"];
+                };
+            };
+        };
+    };
+    set_policy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PolicyRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PolicyView"];
                 };
             };
         };
@@ -2475,6 +4050,324 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["RevisionRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    add_claim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClaimRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    compare_revisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                newer: number;
+                older: number;
+                sheet: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"];
+                };
+            };
+        };
+    };
+    copy_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    figures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FigureView"][];
+                };
+            };
+        };
+    };
+    sheet_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
+    superseded_fills: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupersededFill"][];
+                };
+            };
+        };
+    };
+    trust_figure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrustRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    read_sheet_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileReport"];
+                };
+            };
+        };
+    };
+    keep_field_names: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NamesRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    sheet_schema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
+    shopping_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["WishRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShoppingList"];
+                };
+            };
+        };
+    };
+    shopping_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["WishRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
+    store: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoreView"][];
+                };
+            };
+        };
+    };
+    count_item: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ItemRequestRequest"];
             };
         };
         responses: {

@@ -4,6 +4,7 @@ import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 import book from '../../../tests/fixtures/book.json';
 import due from '../../../tests/fixtures/due.json';
+import figures from '../../../tests/fixtures/figures.json';
 import history from '../../../tests/fixtures/history.json';
 import lubricants from '../../../tests/fixtures/lubricants.json';
 import sheets from '../../../tests/fixtures/sheets.json';
@@ -102,7 +103,13 @@ describe('book', () => {
 describe('shelf', () => {
   const sheet = sheets.find((s) => s.name === 'Brass box');
   const at = (path: string, routes: object = {}, role = 'lead') => {
-    const calls = serve({ [`GET /api/sheets/${sheet?.id}`]: sheet ?? {}, ...LISTS, ...routes });
+    const calls = serve({
+      [`GET /api/sheets/${sheet?.id}`]: sheet ?? {},
+      [`GET /api/sheets/${sheet?.id}/figures`]: figures,
+      [`GET /api/sheets/${sheet?.id}/superseded`]: [],
+      ...LISTS,
+      ...routes,
+    });
     show(<Shelf />, { path, role });
     return calls;
   };
@@ -150,7 +157,7 @@ describe('shelf', () => {
     const two = { ...sheet, revisions: [{ ...now, id: 99, number: 2, capacity_ml: 1800, reason: 'bulletin' }, now] };
     at(`/sheets/${sheet?.id}`, { [`GET /api/sheets/${sheet?.id}`]: two });
     expect(await screen.findByText(/before: 1\s850\smL/)).toBeInTheDocument();
-    expect(screen.getByText(/bulletin\. Took/)).toBeInTheDocument();
+    expect(screen.getByText(/bulletin\. Takes/)).toBeInTheDocument();
   });
 
   it('revises a sheet from what stands on it, with the reason', async () => {

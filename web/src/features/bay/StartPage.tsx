@@ -1,72 +1,60 @@
-/** Before a service: which compartments, which oil and why, what to fetch or buy, the meter. */
+/** Before a service: which compartments, which oil and why, what to fetch or buy, seals and tools, the meter, the weather. */
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
-import TextField from '@mui/material/TextField';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
-import { ask, client, Refused, type Schemas } from '../../app/api';
+import { ask, client, type Schemas } from '../../app/api';
 import { useShow } from '../../app/session';
 import { Bones } from '../../ui/Bones';
-import { Page } from '../../ui/Page';
-import { Pick } from '../../ui/Pick';
+import { problemAt } from '../../ui/LittleForm';
+import { Page, Section } from '../../ui/Page';
 import { QuantityField } from '../../ui/QuantityField';
 import { Trouble } from '../../ui/Trouble';
+import { StartJob } from './StartJob';
+import { type Choice, firstChoice, jobRequest } from './startChoice';
 
-type Choice = { on: boolean; oil: number; override: string };
-const VERDICTS: Record<string, string> = { meets: 'meets the sheet', equivalent: 'equivalent', caution: 'with caution', reject: 'must not go in' };
-
-function firstChoice(job: Schemas['StartJob'], wanted: number[]): Choice {
-  const best = job.offers[0]?.lubricant ?? 0;
-  const same = job.offers.find((o) => o.name === job.last_oil && o.verdict !== 'reject' && o.verdict !== 'caution');
-  return { on: wanted.includes(job.compartment) && job.guided && !job.in_service, oil: same?.lubricant ?? best, override: '' };
+/** What a chosen visit needs and the store lacks, each with the compartments that ask for it. */
+export function lacking(jobs: Schemas['StartJob'][]): Schemas['KitLine'][] {
+  const byName = new Map<string, Schemas['KitLine']>();
+  for (const job of jobs)
+    for (const line of job.kit) {
+      const had = byName.get(line.item.name);
+      const count = line.item.kind === 'tool' || !had ? line.item.count : had.item.count + line.item.count;
+      const use = [had?.item.use, `${job.name}: ${line.item.use}`].filter(Boolean).join('; ');
+      byName.set(line.item.name, { ...line, item: { ...line.item, count, use } });
+    }
+  return [...byName.values()].filter((l) => l.in_store !== null && l.in_store < l.item.count);
 }
 
-function Oil({ job, choice, change, problem }: { job: Schemas['StartJob']; choice: Choice; change: (c: Choice) => void; problem: string }) {
-  const { show } = useShow();
-  const offer = job.offers.find((o) => o.lubricant === choice.oil);
-  const bad = offer?.verdict === 'reject';
+function Kit({ lines, there, change }: { lines: Schemas['KitLine'][]; there: string[]; change: (names: string[]) => void }) {
+  if (!lines.length) return null;
+  const missing = lines.filter((l) => l.item.mandatory);
   return (
-    <Box sx={{ display: 'grid', gap: 0.5 }}>
-      <Pick
-        label={`Oil for ${job.name}`}
-        value={String(choice.oil)}
-        options={job.offers.map((o) => [String(o.lubricant), `${o.name}: ${VERDICTS[o.verdict]}`])}
-        onChange={(oil) => change({ ...choice, oil: Number(oil) })}
-        problem={problem}
-      />
-      {offer?.reasons.map((r) => (
-        <Box
-          key={r.rule}
-          sx={{ typography: 'body2', color: r.verdict === 'reject' ? 'error.main' : r.verdict === 'caution' ? (t) => t.tones.amberText : 'text.secondary' }}>
-          {r.text} ({r.compared})
-        </Box>
-      ))}
-      {bad && (
-        <TextField
-          label="Reason to use it all the same (goes on the record)"
-          value={choice.override}
-          onChange={(e) => change({ ...choice, override: e.target.value })}
-          slotProps={{ htmlInput: { maxLength: 300 } }}
-        />
-      )}
-      {offer && (
-        <Box sx={{ typography: 'body2' }}>
-          <b>{show(offer.on_hand_ml, 'volume')}</b> on the shelf
-          {offer.short_ml > 0 && (
-            <>
-              , <b>{show(offer.short_ml, 'volume')} short</b>
-              {offer.buy.length
-                ? `: buy ${offer.buy.map((b) => `${b.count} × ${show(b.size_ml, 'volume')}`).join(' and ')}, ${offer.buy_cost.toFixed(2)}`
-                : ': no pack is on offer'}
-            </>
-          )}
-          {job.capacity_ml === null && ' (the need is unknown)'}
-        </Box>
-      )}
-    </Box>
+    <Section title="Not in the store">
+      <Box sx={{ borderLeft: 6, borderColor: missing.length ? 'error.main' : 'divider', pl: 1.5, display: 'grid' }}>
+        {lines.map((l) => (
+          <FormControlLabel
+            key={l.item.name}
+            control={
+              <Checkbox
+                checked={there.includes(l.item.name)}
+                onChange={(e) => change(e.target.checked ? [...there, l.item.name] : there.filter((n) => n !== l.item.name))}
+              />
+            }
+            label={
+              <span>
+                {l.item.count} × <b>{l.item.name}</b>, {l.in_store ?? 0} counted ({l.item.use}){l.item.mandatory ? '' : ', if wanted'}: it is in my hand all the
+                same
+              </span>
+            }
+          />
+        ))}
+        {missing.length > 0 && <Box sx={{ color: 'text.secondary' }}>A missing seal or tool stops the start, not the middle.</Box>}
+      </Box>
+    </Section>
   );
 }
 
@@ -78,8 +66,8 @@ export function StartPage() {
   const cache = useQueryClient();
   const { show } = useShow();
   const [choices, setChoices] = useState<Record<number, Choice>>({});
-  const [meter, setMeter] = useState('');
-  const [ambient, setAmbient] = useState('');
+  const [d, setD] = useState({ meter: '', ambient: '', coldest: '', warmest: '' });
+  const [there, setThere] = useState<string[]>([]);
   const view = useQuery({
     queryKey: ['start', vehicle],
     queryFn: () => ask(client.GET('/api/services/start/{vehicle}', { params: { path: { vehicle } } })),
@@ -87,7 +75,11 @@ export function StartPage() {
   });
   const start = useMutation({
     mutationFn: (jobs: Schemas['JobRequestRequest'][]) =>
-      ask(client.POST('/api/services', { body: { vehicle_id: vehicle, jobs, meter_value: meter, ambient_c: ambient } })),
+      ask(
+        client.POST('/api/services', {
+          body: { vehicle_id: vehicle, jobs, meter_value: d.meter, ambient_c: d.ambient, coldest_c: d.coldest, warmest_c: d.warmest, at_hand: there },
+        }),
+      ),
     onSuccess: async (made) => {
       await cache.invalidateQueries();
       go(`/bay/${made.id}`);
@@ -98,14 +90,21 @@ export function StartPage() {
   const v = view.data;
   const choiceOf = (job: Schemas['StartJob']) => choices[job.compartment] ?? firstChoice(job, wanted);
   const chosen = v.jobs.filter((j) => choiceOf(j).on);
-  const at = (field: string) => (start.error instanceof Refused ? start.error.at(field) : '');
+  const at = problemAt(start);
   const kind = v.meter === 'h' ? 'engine_hours' : 'distance';
+  const asking = chosen.filter((j) => j.ask_limited_slip && !choiceOf(j).slip);
+  const words = !chosen.length
+    ? 'Choose a compartment'
+    : asking.length
+      ? `Answer for the ${asking[0]?.name.toLowerCase()} first`
+      : `Start on ${chosen.map((j) => j.name.toLowerCase()).join(', ')}`;
   return (
     <Page
       title={v.vehicle}
       note={
         <>
-          start a service · <Link to={`/due/vehicle/${v.vehicle_id}`}>the vehicle</Link>
+          start a service · <Link to={`/due/vehicle/${v.vehicle_id}`}>the vehicle</Link> ·{' '}
+          <Link to={`/shelf/shopping?c=${chosen.map((j) => j.compartment).join(',')}`}>what to fetch</Link>
         </>
       }>
       <Box
@@ -113,27 +112,44 @@ export function StartPage() {
         sx={{ display: 'grid', gap: 2, maxWidth: 1080 }}
         onSubmit={(e) => {
           e.preventDefault();
-          start.mutate(chosen.map((j) => ({ compartment_id: j.compartment, lubricant_id: choiceOf(j).oil, override: choiceOf(j).override })));
+          if (!start.isPending) start.mutate(chosen.map((j) => jobRequest(j.compartment, choiceOf(j))));
         }}>
-        <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', sm: '1fr 1fr auto' }, gap: 2, alignItems: 'start' }}>
+        <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', sm: '1fr 1fr', md: '1.3fr 1fr 1fr 1fr auto' }, gap: 1.5, alignItems: 'start' }}>
           <QuantityField
             label={v.meter === 'h' ? 'Engine hours now' : 'Odometer now'}
             kind={kind}
-            value={meter}
-            onChange={setMeter}
+            value={d.meter}
+            onChange={(meter) => setD({ ...d, meter })}
             problem={at('meter_value') || at('value')}
             hint={v.meter_now === null ? 'empty: unknown' : `last ${show(v.meter_now, kind)}; empty: unknown`}
           />
-          <QuantityField label="Air temperature" kind="temperature" value={ambient} onChange={setAmbient} problem={at('ambient_c')} hint="empty: unknown" />
+          <QuantityField
+            label="Air temperature"
+            kind="temperature"
+            value={d.ambient}
+            onChange={(ambient) => setD({ ...d, ambient })}
+            problem={at('ambient_c')}
+            hint="empty: unknown"
+          />
+          <QuantityField
+            label="Coldest expected"
+            kind="temperature"
+            value={d.coldest}
+            onChange={(coldest) => setD({ ...d, coldest })}
+            problem={at('coldest_c')}
+            hint="until the next change"
+          />
+          <QuantityField label="Warmest" kind="temperature" value={d.warmest} onChange={(warmest) => setD({ ...d, warmest })} problem={at('warmest_c')} />
           <Button
             type="submit"
             variant="contained"
-            disabled={start.isPending || !chosen.length}
+            disabled={start.isPending || !chosen.length || asking.length > 0}
             sx={{ justifySelf: 'start', minHeight: 56, fontSize: '1.4rem', px: 4 }}>
-            {chosen.length ? `Start on ${chosen.map((j) => j.name.toLowerCase()).join(', ')}` : 'Choose a compartment'}
+            {words}
           </Button>
         </Box>
         <Trouble error={start.error} />
+        <Kit lines={lacking(chosen)} there={there} change={setThere} />
         {v.jobs.map((job) => {
           const choice = choiceOf(job);
           const change = (next: Choice) => setChoices({ ...choices, [job.compartment]: next });
@@ -157,17 +173,24 @@ export function StartPage() {
                     ? 'in service already'
                     : !job.guided
                       ? `No guide for this kind (${job.kind}) yet: work by the maker's manual and write the change into the Book.`
-                      : `Takes ${job.capacity_ml === null ? 'an unknown amount' : show(job.capacity_ml, 'volume')} · ${job.sheet}, revision ${job.revision}`}
+                      : `Takes ${job.capacity_ml === null ? 'an unknown amount' : show(job.capacity_ml, 'volume')} · ${job.asks}`}
+                  {job.guided && (
+                    <Box>
+                      <Link to={`/shelf/sheets/${job.sheet_id}`}>{job.sheet}</Link>, revision {job.revision}
+                    </Box>
+                  )}
                   {job.guided && job.doubtful.length > 0 && <Box sx={{ color: (t) => t.tones.amberText }}>To confirm: {job.doubtful.join(', ')}</Box>}
                   {!job.guided && <Link to={`/book/${job.compartment}`}>Write it in</Link>}
                 </Box>
               </Box>
               {choice.on && (
-                <Oil
+                <StartJob
                   job={job}
                   choice={choice}
                   change={change}
-                  problem={index >= 0 ? at(`jobs.${index}.lubricant_id`) || at(`jobs.${index}.compartment_id`) : ''}
+                  at={(field) => (index >= 0 ? at(`jobs.${index}.${field}`) : '')}
+                  weather={{ coldest_c: d.coldest, warmest_c: d.warmest }}
+                  additives={v.additives}
                 />
               )}
             </Box>

@@ -15,21 +15,22 @@ import { Page, Section } from '../../ui/Page';
 import { Pick } from '../../ui/Pick';
 import { QuantityField } from '../../ui/QuantityField';
 import { Trouble } from '../../ui/Trouble';
-import { FAMILIES } from './AddOil';
+import { Words } from '../../ui/Words';
+import { BASES, FAMILIES } from './oilDraft';
+import { SheetRows } from './SheetRows';
+import { SOURCES, TRUSTS } from './Sources';
 import { blankPlug, blankSheet, draftOf, FIGURES, figuresRequest, type PlugDraft, type SheetDraft } from './sheetDraft';
 
 const ROLES = ['fill', 'drain', 'level', 'combination', 'dipstick'] as const;
 const SEALS = ['crush washer', 'O-ring', 'taper thread', 'PTFE tape', 'thread-lock', 'none', 'unknown'] as const;
 const DRIVES = ['hex socket', 'hex head', 'square', 'six-lobe', 'multi-point', 'slot', 'by hand', 'unknown'] as const;
-const SOURCES = ['bulletin', 'plate', 'manual', 'oil maker', 'forum', 'memory', 'guess'] as const;
-const TRUSTS = ['verified', 'remembered', 'guessed', 'unknown'] as const;
 const TRI = [
   { value: 'yes', label: 'yes' },
   { value: 'no', label: 'no' },
   { value: 'unknown', label: 'unknown' },
 ] as const;
 const pairs = (words: readonly string[]) => words.map((w) => [w, w] as const);
-const KEPT = 'barodex.new-sheet';
+export const KEPT = 'barodex.new-sheet';
 
 type At = (field: string) => string;
 
@@ -96,7 +97,14 @@ function Form({ start, sheet }: { start: SheetDraft; sheet: number }) {
   });
   const at: At = (field) => (send.error instanceof Refused ? send.error.at(field) : '');
   const set = (part: Partial<SheetDraft>) => setD({ ...d, ...part });
-  const line = (label: string, key: 'name' | 'reason' | 'grade' | 'categories' | 'minutes' | 'months' | 'note', field: string, hint = '') => (
+  type Line = 'name' | 'reason' | 'grade' | 'categories' | 'minutes' | 'months' | 'note' | 'approvals' | 'also' | 'cycles';
+  const tick = (label: string, key: 'hypoid' | 'noEp' | 'wetClutch' | 'synchro' | 'nonDetergent' | 'warmUp') => (
+    <FormControlLabel control={<Checkbox checked={d[key]} onChange={(e) => set({ [key]: e.target.checked })} />} label={label} />
+  );
+  const amount = (label: string, key: 'total' | 'residual' | 'rinse' | 'surplus' | 'modifier', field: string, hint = '') => (
+    <QuantityField label={label} kind="volume" value={d[key]} onChange={(text) => set({ [key]: text })} problem={at(field)} hint={hint} />
+  );
+  const line = (label: string, key: Line, field: string, hint = '') => (
     <TextField
       label={label}
       value={d[key]}
@@ -133,17 +141,40 @@ function Form({ start, sheet }: { start: SheetDraft; sheet: number }) {
           problem={at('capacity_ml')}
           hint="empty: unknown"
         />
+        <Words type="date" label="In force from" value={d.from} onChange={(from) => set({ from })} problem={at('effective_on')} hint="empty: today" />
       </Box>
       <Section title="Oil">
         <Box sx={three}>
           <Pick label="Family" value={d.family} options={pairs(FAMILIES)} onChange={(family) => set({ family: family as SheetDraft['family'] })} />
           {line('Grade', 'grade', 'grade', '75W-80, SAE 90')}
           {line('API categories', 'categories', 'categories', 'GL-4, GL-5; empty where none is named')}
+          {line('Approvals and fluids it asks for', 'approvals', 'approvals', 'set apart by commas; any one of them will do')}
+          {line('Other families that it lists', 'also', 'also', 'atf, engine')}
+          <Pick
+            label="Base that it insists on"
+            value={d.base}
+            options={BASES.map((b) => [b, b || 'none'])}
+            onChange={(base) => set({ base: base as SheetDraft['base'] })}
+          />
         </Box>
         <Box sx={{ display: 'flex', gap: 4, flexWrap: 'wrap' }}>
           <Choice label="Brass or bronze inside" value={d.yellow} options={TRI} onChange={(yellow) => set({ yellow })} />
           <Choice label="Clutch-type limited slip" value={d.limited} options={TRI} onChange={(limited) => set({ limited })} />
-          <FormControlLabel control={<Checkbox checked={d.hypoid} onChange={(e) => set({ hypoid: e.target.checked })} />} label="Hypoid gears" />
+        </Box>
+        <Box sx={{ display: 'flex', columnGap: 3, flexWrap: 'wrap' }}>
+          {tick('Hypoid gears', 'hypoid')}
+          {tick('Synchroniser rings', 'synchro')}
+          {tick('Wet clutches run in the oil', 'wetClutch')}
+          {tick('Forbids extreme-pressure oil', 'noEp')}
+          {tick('Asks non-detergent oil', 'nonDetergent')}
+        </Box>
+        <Box sx={three}>
+          {amount('Friction modifier dose', 'modifier', 'modifier_ml')}
+          {amount('Stays inside after draining', 'residual', 'residual_ml')}
+          {amount('Dry capacity', 'total', 'total_ml')}
+          {amount('Rinse poured through', 'rinse', 'rinse_ml')}
+          {amount('Planned surplus', 'surplus', 'surplus_ml', 'for a cooler or an overflow')}
+          {line('Drain-and-refill cycles', 'cycles', 'exchange_cycles')}
         </Box>
       </Section>
       <Section title="Opening and filling">
@@ -170,6 +201,7 @@ function Form({ start, sheet }: { start: SheetDraft; sheet: number }) {
           />
           {line('Minutes until it drips', 'minutes', 'drain_minutes', 'empty: common practice')}
           {line('Note on the level', 'note', 'level_note')}
+          {tick('Drained warm', 'warmUp')}
         </Box>
         {d.plugs.map((p, k) => (
           <PlugLine
@@ -200,6 +232,7 @@ function Form({ start, sheet }: { start: SheetDraft; sheet: number }) {
           {line('Months', 'months', 'interval_months')}
         </Box>
       </Section>
+      <SheetRows d={d} set={set} at={at} drives={pairs(DRIVES)} />
       <Section title="Where the figures are from">
         <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: { xs: '1fr 1fr', md: 'repeat(4, 1fr)' } }}>
           {FIGURES.map((f) => (

@@ -2,12 +2,19 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
-import { Link, useParams } from 'react-router';
+import { useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
 import { ask, client, type Schemas } from '../../app/api';
 import { date, useMay, useShow } from '../../app/session';
 import { Bones } from '../../ui/Bones';
+import { LittleForm } from '../../ui/LittleForm';
 import { Page, Section } from '../../ui/Page';
 import { Trouble } from '../../ui/Trouble';
+import { Words } from '../../ui/Words';
+import { Nav } from './Nav';
+import { Revisions } from './Revisions';
+import { SheetExtras } from './SheetExtras';
+import { Sources } from './Sources';
 
 type Revision = Schemas['RevisionView'];
 const YES = (value: boolean | null) => (value === null ? 'unknown' : value ? 'yes' : 'no');
@@ -16,8 +23,28 @@ const YES = (value: boolean | null) => (value === null ? 'unknown' : value ? 'ye
 export function figuresOf(r: Revision, show: ReturnType<typeof useShow>['show']): [string, string, string][] {
   const from = (figure: string) => {
     const source = r.sources.find((s) => s.figure === figure);
-    return source ? `${source.source}, ${source.trust}${source.note ? `: ${source.note}` : ''}` : 'no source noted';
+    return source ? `${source.source}, ${source.trust}${source.note ? `: ${source.note}` : ''}; ${source.by}, ${date(source.at)}` : 'no source noted';
   };
+  const part = (name: string, value: number | null) => (value === null ? '' : `${name} ${show(value, 'volume')}`);
+  const amounts = [
+    part('dry', r.total_ml),
+    part('stays inside', r.residual_ml),
+    part('rinse', r.rinse_ml),
+    part('surplus', r.surplus_ml),
+    r.exchange_cycles > 1 ? `${r.exchange_cycles} cycles` : '',
+  ]
+    .filter(Boolean)
+    .join(', ');
+  const oil = [
+    r.approvals.length ? `approval ${r.approvals.join(' or ')}` : '',
+    r.also.length ? `or ${r.also.join(', ')}` : '',
+    r.no_ep ? 'no extreme pressure' : '',
+    r.non_detergent ? 'non-detergent' : '',
+    r.wet_clutch ? 'wet clutches run in it' : '',
+    part('friction modifier', r.modifier_ml),
+  ]
+    .filter(Boolean)
+    .join(', ');
   const interval = [
     r.interval_km === null ? '' : show(r.interval_km, 'distance'),
     r.interval_h === null ? '' : show(r.interval_h, 'engine_hours'),
@@ -26,8 +53,9 @@ export function figuresOf(r: Revision, show: ReturnType<typeof useShow>['show'])
     .filter(Boolean)
     .join(' or ');
   return [
-    ['Takes', r.capacity_ml === null ? 'unknown' : show(r.capacity_ml, 'volume'), from('capacity')],
-    ['Oil', [r.family, r.grade, r.categories].filter(Boolean).join(' '), from('oil')],
+    ['Takes', r.capacity_ml === null ? 'unknown' : `${show(r.capacity_ml, 'volume')}${amounts ? ` (${amounts})` : ''}`, from('capacity')],
+    ['Oil', [r.family, r.grade, r.categories, r.base && `${r.base} base`].filter(Boolean).join(' '), from('oil')],
+    ...(oil ? [['', oil, ''] as [string, string, string]] : []),
     ['Change every', interval || 'not stated: common practice counts', from('interval')],
     ['Filled', `${r.fill_method}${r.level_note ? `. ${r.level_note}` : ''}`, ''],
     ['Drained', `by ${r.drain_method}${r.drain_minutes === null ? '' : `, about ${r.drain_minutes} min`}`, ''],
@@ -49,7 +77,7 @@ function Figures({ r, before }: { r: Revision; before?: Revision }) {
         sx={{ borderCollapse: 'collapse', maxWidth: 900, '& td': { borderTop: 1, borderColor: 'divider', py: 0.75, pr: 3, verticalAlign: 'top' } }}>
         <tbody>
           {figuresOf(r, show).map(([name, value, source], k) => (
-            <tr key={name}>
+            <tr key={name + value}>
               <td>{name}</td>
               <td>
                 <b>{value}</b>
@@ -104,9 +132,33 @@ function Figures({ r, before }: { r: Revision; before?: Revision }) {
   );
 }
 
+function Copy({ sheet }: { sheet: number }) {
+  const [name, setName] = useState('');
+  const go = useNavigate();
+  return (
+    <LittleForm
+      open="Copy it"
+      submit="Write the copy"
+      columns="1fr"
+      send={() => ask(client.POST('/api/sheets/{sheet}/copy', { params: { path: { sheet } }, body: { name } }))}
+      taken={(made) => go(`/shelf/sheets/${made.id}`)}>
+      {(at) => (
+        <Words
+          autoFocus
+          label="Name of the copy"
+          value={name}
+          onChange={setName}
+          problem={at('name')}
+          most={80}
+          hint="its figures count as remembered until verified"
+        />
+      )}
+    </LittleForm>
+  );
+}
+
 export function SheetPage() {
   const sheet = Number(useParams().sheet);
-  const { show } = useShow();
   const mayWrite = useMay('lead');
   const view = useQuery({ queryKey: ['sheet', sheet], queryFn: () => ask(client.GET('/api/sheets/{sheet}', { params: { path: { sheet } } })) });
   if (view.isPending) return <Bones lines={6} />;
@@ -119,24 +171,28 @@ export function SheetPage() {
       title={s.name}
       note={`${s.kind} · revision ${now.number}, in force from ${date(now.effective_on)}`}
       right={
-        mayWrite && (
-          <Button variant="outlined" component={Link} to={`/shelf/sheets/${s.id}/revise`}>
-            Revise it
+        <>
+          <Button variant="text" component="a" href={`/api/sheets/${s.id}/file`} download>
+            As JSON
           </Button>
-        )
+          {mayWrite && (
+            <Button variant="outlined" component={Link} to={`/shelf/sheets/${s.id}/revise`}>
+              Revise it
+            </Button>
+          )}
+        </>
       }>
-      <Figures r={now} before={older[0]} />
+      <Nav />
+      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: 'minmax(0, 1.15fr) minmax(0, 1fr)' }, gap: 4, alignItems: 'start' }}>
+        <Figures r={now} before={older[0]} />
+        <Box sx={{ display: 'grid', gap: 2.5 }}>
+          <SheetExtras r={now} />
+          <Sources sheet={s.id} />
+        </Box>
+      </Box>
       <Section title="Stands on it">{s.compartments.length ? <span>{s.compartments.join(' · ')}</span> : <span>No compartment yet.</span>}</Section>
-      {older.length > 0 && (
-        <Section title="Revisions">
-          {s.revisions.map((r) => (
-            <Box key={r.id} sx={{ borderTop: 1, borderColor: 'divider', pt: 0.75 }}>
-              <b>Revision {r.number}</b>, {date(r.effective_on)}, {r.written_by}: {r.reason}. Took{' '}
-              {r.capacity_ml === null ? 'an unknown amount' : show(r.capacity_ml, 'volume')}.
-            </Box>
-          ))}
-        </Section>
-      )}
+      <Revisions s={s} />
+      {mayWrite && <Copy sheet={s.id} />}
     </Page>
   );
 }

@@ -1,51 +1,18 @@
 /** What stands on the shelf: oils as their containers, and the sheets. */
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import { useTheme } from '@mui/material/styles';
 import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
-import { ask, client, type Schemas } from '../../app/api';
+import { ask, client } from '../../app/api';
 import { useMay, useShow } from '../../app/session';
 import { Bones } from '../../ui/Bones';
 import { Empty } from '../../ui/Empty';
-import { oilColour } from '../../ui/oil';
 import { Page, Section } from '../../ui/Page';
 import { Trouble } from '../../ui/Trouble';
 import { AddOil, Stock } from './AddOil';
-
-function Containers({ oil }: { oil: Schemas['LubricantView'] }) {
-  const { tones } = useTheme();
-  const { show } = useShow();
-  const fill = oilColour(oil.family, 'fresh');
-  return (
-    <Box sx={{ display: 'flex', gap: 0.5, alignItems: 'end', flexWrap: 'wrap' }}>
-      {oil.containers.map((c) => {
-        const tall = c.size_ml >= 5000 ? 46 : c.size_ml >= 500 ? 38 : 24;
-        const wide = c.size_ml >= 15_000 ? 40 : c.size_ml >= 5000 ? 30 : c.size_ml >= 500 ? 18 : 12;
-        const level = (tall - 8) * (c.content_ml / c.size_ml);
-        return (
-          <svg
-            key={c.id}
-            width={wide + 4}
-            height={tall + 4}
-            role="img"
-            aria-label={`${c.label}: ${show(c.content_ml, 'volume')} of ${show(c.size_ml, 'volume')}`}>
-            <title>{`${c.label}: ${show(c.content_ml, 'volume')} of ${show(c.size_ml, 'volume')}`}</title>
-            <rect x={2} y={tall + 1 - level} width={wide} height={level} fill={fill} />
-            <path
-              d={`M2 10V${tall + 1}H${wide + 2}V10L${wide * 0.68 + 2} 6V2H${wide * 0.32 + 2}V6z`}
-              fill="none"
-              stroke={tones.ink}
-              strokeWidth={2}
-              strokeDasharray={c.opened_on ? '4 2' : undefined}
-            />
-          </svg>
-        );
-      })}
-    </Box>
-  );
-}
+import { Bottle } from './Bottle';
+import { Nav } from './Nav';
 
 export function ShelfPage() {
   const { show } = useShow();
@@ -63,11 +30,17 @@ export function ShelfPage() {
       )} on hand; ${sheets.data.length} sheets`}
       right={
         mayWrite && (
-          <Button variant="contained" component={Link} to="/shelf/new">
-            Write a sheet
-          </Button>
+          <>
+            <Button variant="text" component={Link} to="/shelf/file">
+              Read a sheet file
+            </Button>
+            <Button variant="contained" component={Link} to="/shelf/new">
+              Write a sheet
+            </Button>
+          </>
         )
       }>
+      <Nav />
       <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', lg: '1fr 1fr' }, gap: 4 }}>
         <Section title="Oils">
           {!oils.data.length && (
@@ -81,7 +54,7 @@ export function ShelfPage() {
               sx={{ display: 'grid', gridTemplateColumns: '1fr auto 150px', gap: 2, alignItems: 'end', borderTop: 1, borderColor: 'divider', pt: 1 }}>
               <Box>
                 <Typography variant="h4" component="h3">
-                  {o.name}
+                  <Link to={`/shelf/oils/${o.id}`}>{o.name}</Link>
                 </Typography>
                 <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
                   {[o.family, o.grade, o.categories, o.friction_modifier ? 'with friction modifier' : '', o.settles ? 'shake it' : '']
@@ -90,7 +63,11 @@ export function ShelfPage() {
                 </Box>
                 <Stock oil={o} />
               </Box>
-              <Containers oil={o} />
+              <Box sx={{ display: 'flex', gap: 0.5, alignItems: 'end', flexWrap: 'wrap' }}>
+                {o.containers.map((c) => (
+                  <Bottle key={c.id} c={c} family={o.family} />
+                ))}
+              </Box>
               <Box sx={{ textAlign: 'right' }}>
                 <b>{show(o.on_hand_ml, 'volume')}</b>
                 <Box sx={{ color: 'text.secondary', typography: 'body2' }}>

@@ -32,18 +32,46 @@ describe('a sheet being written', () => {
       drain_method: 'plug',
       case_material: 'aluminium',
       drain_minutes: 25,
-      warm_up: true,
+      warm_up: false,
       level_note: 'n',
       cautions: ['c'],
       interval_km: 60000,
       interval_h: null,
       interval_months: 48,
+      total_ml: 2400,
+      residual_ml: null,
+      rinse_ml: null,
+      surplus_ml: null,
+      exchange_cycles: 2,
+      modifier_ml: null,
+      also: ['atf'],
+      approvals: ['A 1', 'B 2'],
+      ambient: [{ grade: 'SAE 80', min_c: null, max_c: 0 }],
+      base: 'synthetic',
+      no_ep: false,
+      wet_clutch: false,
+      synchro: true,
+      non_detergent: false,
+      variants: [
+        {
+          name: 'short',
+          mark: 'R2',
+          capacity_ml: 1700,
+          grade: '',
+          categories: '',
+          heads: [{ plug: 'drain plug', drive: 'square', size_mm: 17, torque_nm: 28 }],
+        },
+      ],
+      casing_marks: [{ where: 'pad', reads: 'R1', tells: 'long' }],
+      kit: [{ name: 'gasket', kind: 'seal', count: 2, mandatory: false, use: 'cover' }],
+      hose: '10 mm',
       plugs: [{ role: 'drain', label: 'drain plug', drive: 'square', size_mm: 14, seal: 'O-ring', torque_nm: 43, magnet: true }],
-      sources: [{ figure: 'torque', source: 'guess', trust: 'guessed', note: '' }],
+      sources: [{ figure: 'torque', source: 'guess', trust: 'guessed', note: 'n 1', by: '', at: '' }],
       written_by: '',
+      written_at: '',
     } as Schemas['RevisionView'];
     const sheet = { id: 1, name: 's', kind: 'manual gearbox', revisions: [revision], compartments: [] } as Schemas['SheetView'];
-    const request = figuresRequest(draftOf(sheet, (v, kind) => `${v} ${kind === 'volume' ? 'mL' : 'km'}`));
+    const request = figuresRequest(draftOf(sheet, (v, kind) => `${v} ${kind === 'volume' ? 'mL' : kind === 'temperature' ? '°C' : 'km'}`));
     expect(request).toMatchObject({
       capacity_ml: '1850 mL',
       yellow_metal: true,
@@ -54,8 +82,22 @@ describe('a sheet being written', () => {
       interval_km: '60000 km',
       interval_h: '',
       interval_months: 48,
+      warm_up: false,
+      total_ml: '2400 mL',
+      exchange_cycles: 2,
+      also: ['atf'],
+      approvals: ['A 1', 'B 2'],
+      ambient: [{ grade: 'SAE 80', min_c: '', max_c: '0 °C' }],
+      base: 'synthetic',
+      synchro: true,
+      variants: [
+        { name: 'short', mark: 'R2', capacity_ml: '1700 mL', heads: [{ plug: 'drain plug', drive: 'square', size_mm: '17 mm', torque_nm: '28 N·m' }] },
+      ],
+      casing_marks: [{ where: 'pad', reads: 'R1', tells: 'long' }],
+      kit: [{ name: 'gasket', kind: 'seal', count: 2, mandatory: false, use: 'cover' }],
+      hose: '10 mm',
     });
     expect(request.plugs[0]).toMatchObject({ drive: 'square', size_mm: '14 mm', seal: 'O-ring', torque_nm: '43 N·m', magnet: true });
-    expect(request.sources.find((s) => s.figure === 'torque')).toMatchObject({ source: 'guess', trust: 'guessed' });
+    expect(request.sources.find((s) => s.figure === 'torque')).toMatchObject({ source: 'guess', trust: 'guessed', note: 'n 1' });
   });
 });

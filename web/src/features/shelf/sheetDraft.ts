@@ -11,14 +11,20 @@ export type PlugDraft = {
   torque: string;
   magnet: boolean;
 };
-export type SourceDraft = { source: Schemas['SourceRequestRequest']['source']; trust: Schemas['SourceRequestRequest']['trust'] };
+export type SourceDraft = { source: Schemas['SourceRequestRequest']['source']; trust: Schemas['SourceRequestRequest']['trust']; note?: string };
 type Sheet = Schemas['SheetRequestRequest'];
+export type HeadDraft = { key: string; plug: string; drive: PlugDraft['drive']; size: string; torque: string };
+export type VariantDraft = { key: string; name: string; mark: string; capacity: string; grade: string; categories: string; heads: HeadDraft[] };
+export type MarkDraft = { key: string; where: string; reads: string; tells: string };
+export type KitDraft = { key: string; name: string; kind: 'seal' | 'part' | 'tool'; count: string; mandatory: boolean; use: string };
+export type AmbientDraft = { key: string; grade: string; min: string; max: string };
 export const FIGURES = ['capacity', 'oil', 'interval', 'torque'] as const;
 
 export type SheetDraft = {
   name: string;
   kind: Sheet['kind'];
   reason: string;
+  from: string;
   capacity: string;
   family: Sheet['family'];
   grade: string;
@@ -31,17 +37,42 @@ export type SheetDraft = {
   material: NonNullable<Sheet['case_material']>;
   minutes: string;
   note: string;
+  warmUp: boolean;
   cautions: string;
   km: string;
   hours: string;
   months: string;
+  total: string;
+  residual: string;
+  rinse: string;
+  surplus: string;
+  cycles: string;
+  modifier: string;
+  also: string;
+  approvals: string;
+  base: NonNullable<Sheet['base']>;
+  noEp: boolean;
+  wetClutch: boolean;
+  synchro: boolean;
+  nonDetergent: boolean;
+  hose: string;
+  ambient: AmbientDraft[];
+  variants: VariantDraft[];
+  marks: MarkDraft[];
+  kit: KitDraft[];
   plugs: PlugDraft[];
   sources: Record<(typeof FIGURES)[number], SourceDraft>;
 };
 
 let serial = 0;
+const key = () => `p${serial++}`;
+export const blankHead = (plug: string): HeadDraft => ({ key: key(), plug, drive: 'hex socket', size: '', torque: '' });
+export const blankVariant = (): VariantDraft => ({ key: key(), name: '', mark: '', capacity: '', grade: '', categories: '', heads: [] });
+export const blankMark = (): MarkDraft => ({ key: key(), where: '', reads: '', tells: '' });
+export const blankKit = (): KitDraft => ({ key: key(), name: '', kind: 'seal', count: '1', mandatory: true, use: '' });
+export const blankAmbient = (): AmbientDraft => ({ key: key(), grade: '', min: '', max: '' });
 export const blankPlug = (role: PlugDraft['role'], label: string): PlugDraft => ({
-  key: `p${serial++}`,
+  key: key(),
   role,
   label,
   drive: 'hex socket',
@@ -57,6 +88,7 @@ export function blankSheet(): SheetDraft {
     name: '',
     kind: 'manual gearbox',
     reason: '',
+    from: '',
     capacity: '',
     family: 'gear',
     grade: '',
@@ -69,10 +101,29 @@ export function blankSheet(): SheetDraft {
     material: 'unknown',
     minutes: '',
     note: '',
+    warmUp: true,
     cautions: '',
     km: '',
     hours: '',
     months: '',
+    total: '',
+    residual: '',
+    rinse: '',
+    surplus: '',
+    cycles: '1',
+    modifier: '',
+    also: '',
+    approvals: '',
+    base: '',
+    noEp: false,
+    wetClutch: false,
+    synchro: false,
+    nonDetergent: false,
+    hose: '',
+    ambient: [],
+    variants: [],
+    marks: [],
+    kit: [],
     plugs: [blankPlug('fill', 'fill plug'), blankPlug('drain', 'drain plug')],
     sources: { capacity: { ...source }, oil: { ...source }, interval: { ...source }, torque: { ...source } },
   };
@@ -84,7 +135,7 @@ const bool = (value: string) => (value === 'unknown' ? null : value === 'yes');
 /** A draft from a revision, its amounts as the person reads them. */
 export function draftOf(
   sheet: Schemas['SheetView'],
-  show: (v: number, kind: 'volume' | 'torque' | 'distance' | 'engine_hours' | 'length') => string,
+  show: (v: number, kind: 'volume' | 'torque' | 'distance' | 'engine_hours' | 'length' | 'temperature') => string,
 ): SheetDraft {
   const r = sheet.revisions[0];
   if (!r) return blankSheet();
@@ -106,10 +157,42 @@ export function draftOf(
     material: r.case_material as SheetDraft['material'],
     minutes: r.drain_minutes === null ? '' : String(r.drain_minutes),
     note: r.level_note,
+    warmUp: r.warm_up,
     cautions: r.cautions.join('\n'),
     km: text(r.interval_km, 'distance'),
     hours: text(r.interval_h, 'engine_hours'),
     months: r.interval_months === null ? '' : String(r.interval_months),
+    total: text(r.total_ml, 'volume'),
+    residual: text(r.residual_ml, 'volume'),
+    rinse: text(r.rinse_ml, 'volume'),
+    surplus: text(r.surplus_ml, 'volume'),
+    cycles: String(r.exchange_cycles),
+    modifier: text(r.modifier_ml, 'volume'),
+    also: r.also.join(', '),
+    approvals: r.approvals.join(', '),
+    base: r.base as SheetDraft['base'],
+    noEp: r.no_ep,
+    wetClutch: r.wet_clutch,
+    synchro: r.synchro,
+    nonDetergent: r.non_detergent,
+    hose: r.hose,
+    ambient: r.ambient.map((a) => ({ ...blankAmbient(), grade: a.grade, min: text(a.min_c, 'temperature'), max: text(a.max_c, 'temperature') })),
+    variants: r.variants.map((v) => ({
+      ...blankVariant(),
+      name: v.name,
+      mark: v.mark,
+      capacity: text(v.capacity_ml, 'volume'),
+      grade: v.grade,
+      categories: v.categories,
+      heads: v.heads.map((h) => ({
+        ...blankHead(h.plug),
+        drive: h.drive as PlugDraft['drive'],
+        size: h.size_mm === null ? '' : `${h.size_mm} mm`,
+        torque: h.torque_nm === null ? '' : `${h.torque_nm} N·m`,
+      })),
+    })),
+    marks: r.casing_marks.map((m) => ({ ...blankMark(), ...m })),
+    kit: r.kit.map((k) => ({ ...blankKit(), ...k, kind: k.kind as KitDraft['kind'], count: String(k.count) })),
     plugs: r.plugs.map((p) => ({
       ...blankPlug(p.role as PlugDraft['role'], p.label),
       drive: p.drive as PlugDraft['drive'],
@@ -118,13 +201,23 @@ export function draftOf(
       torque: p.torque_nm === null ? '' : `${p.torque_nm} N·m`,
       magnet: p.magnet,
     })),
-    sources: { ...base.sources, ...Object.fromEntries(r.sources.map((s) => [s.figure, { source: s.source, trust: s.trust }])) } as SheetDraft['sources'],
+    sources: {
+      ...base.sources,
+      ...Object.fromEntries(r.sources.map((s) => [s.figure, { source: s.source, trust: s.trust, note: s.note }])),
+    } as SheetDraft['sources'],
   };
 }
+
+const list = (typed: string) =>
+  typed
+    .split(',')
+    .map((t) => t.trim())
+    .filter(Boolean);
 
 /** The request that a draft becomes; empty is unknown. */
 export function figuresRequest(d: SheetDraft): Omit<Sheet, 'name' | 'kind'> {
   return {
+    effective_on: d.from || null,
     capacity_ml: d.capacity,
     family: d.family,
     grade: d.grade,
@@ -136,7 +229,7 @@ export function figuresRequest(d: SheetDraft): Omit<Sheet, 'name' | 'kind'> {
     drain_method: d.drain,
     case_material: d.material,
     drain_minutes: d.minutes.trim() ? Number(d.minutes.replace(',', '.')) : null,
-    warm_up: true,
+    warm_up: d.warmUp,
     level_note: d.note,
     cautions: d.cautions
       .split('\n')
@@ -145,7 +238,32 @@ export function figuresRequest(d: SheetDraft): Omit<Sheet, 'name' | 'kind'> {
     interval_km: d.km,
     interval_h: d.hours,
     interval_months: d.months.trim() ? Number(d.months) : null,
+    total_ml: d.total,
+    residual_ml: d.residual,
+    rinse_ml: d.rinse,
+    surplus_ml: d.surplus,
+    exchange_cycles: d.cycles.trim() ? Number(d.cycles) : 1,
+    modifier_ml: d.modifier,
+    also: list(d.also) as Sheet['also'],
+    approvals: list(d.approvals),
+    base: d.base,
+    no_ep: d.noEp,
+    wet_clutch: d.wetClutch,
+    synchro: d.synchro,
+    non_detergent: d.nonDetergent,
+    hose: d.hose,
+    ambient: d.ambient.map((a) => ({ grade: a.grade, min_c: a.min, max_c: a.max })),
+    variants: d.variants.map((v) => ({
+      name: v.name,
+      mark: v.mark,
+      capacity_ml: v.capacity,
+      grade: v.grade,
+      categories: v.categories,
+      heads: v.heads.map((h) => ({ plug: h.plug, drive: h.drive, size_mm: h.size, torque_nm: h.torque })),
+    })),
+    casing_marks: d.marks.map((m) => ({ where: m.where, reads: m.reads, tells: m.tells })),
+    kit: d.kit.map((k) => ({ name: k.name, kind: k.kind, count: Number(k.count || 1), mandatory: k.mandatory, use: k.use })),
     plugs: d.plugs.map((p) => ({ role: p.role, label: p.label, drive: p.drive, size_mm: p.size, seal: p.seal, torque_nm: p.torque, magnet: p.magnet })),
-    sources: FIGURES.map((figure) => ({ figure, ...d.sources[figure], note: '' })),
+    sources: FIGURES.map((figure) => ({ figure, ...d.sources[figure], note: d.sources[figure].note ?? '' })),
   };
 }

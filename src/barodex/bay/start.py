@@ -1,0 +1,103 @@
+"""What must be known before a service starts: oils judged, the need, the kit against the store, questions that are still open."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from barodex.core.kit import KitItem, KitLine, join_kits, readiness
+from barodex.core.sheet import GUIDED, CasingMark, Variant
+from barodex.fleet.models import Vehicle
+from barodex.shelf.judging import Answers, compartment_oils, last_oil, need_of, revision_of, variant_of
+from barodex.shelf.models import SheetRevision
+from barodex.shelf.queries import core_sheet, kit_for, marks_of, store_counts, variants_of
+from barodex.shelf.queries.oils import OilOffer
+from barodex.shelf.queries.stock import AdditiveView, additives
+
+from .models import ServiceJob
+
+
+@dataclass(frozen=True)
+class StartJob:
+    """A compartment as the start page shows it: sheet, variants, need, oils judged, questions open."""
+
+    compartment: int
+    name: str
+    kind: str
+    guided: bool
+    sheet: str
+    sheet_id: int
+    revision: int
+    capacity_ml: float | None
+    need_ml: float | None
+    doubtful: tuple[str, ...]
+    last_oil: str
+    in_service: bool
+    asks: str
+    ask_limited_slip: bool
+    variant: str
+    variants: tuple[Variant, ...]
+    casing_marks: tuple[CasingMark, ...]
+    kit: tuple[KitLine, ...]
+    offers: tuple[OilOffer, ...]
+
+
+@dataclass(frozen=True)
+class StartView:
+    """What must be known before a service starts."""
+
+    vehicle_id: int
+    vehicle: str
+    meter: str
+    meter_now: float | None
+    additives: tuple[AdditiveView, ...]
+    jobs: tuple[StartJob, ...]
+
+
+def start_view(vehicle_id: int) -> StartView:
+    """The start page of a vehicle; raises Vehicle.DoesNotExist."""
+    vehicle = Vehicle.objects.prefetch_related("compartments__sheet__revisions__plugs", "compartments__sheet__revisions__sources").get(
+        pk=vehicle_id
+    )
+    busy = set(ServiceJob.objects.filter(open=True, compartment__vehicle=vehicle).values_list("compartment_id", flat=True))
+    held = store_counts()
+    jobs = []
+    for c in vehicle.compartments.all():
+        revision = revision_of(c)
+        variant = variant_of(c, revision, Answers())
+        oils = compartment_oils(c.pk)
+        need = need_of(revision, variant)
+        jobs.append(
+            StartJob(
+                c.pk,
+                c.name,
+                c.sheet.kind,
+                c.sheet.kind in GUIDED,
+                c.sheet.name,
+                c.sheet_id,
+                revision.number,
+                core_sheet(revision, variant).capacity_ml,
+                need.total_ml if need else None,
+                tuple(f"{s.figure}: {s.trust}" for s in revision.sources.all() if s.trust != "verified"),
+                last_oil(c)[0],
+                c.pk in busy,
+                oils.asks,
+                oils.ask_limited_slip,
+                variant,
+                variants_of(revision),
+                marks_of(revision),
+                readiness(kit_for(revision, variant), held),
+                oils.offers,
+            )
+        )
+    newest = vehicle.readings.last()
+    return StartView(vehicle.pk, vehicle.name, vehicle.meter, newest.value if newest else None, tuple(additives()), tuple(jobs))
+
+
+def kit_lines(jobs: list[tuple[str, SheetRevision, str]]) -> tuple[KitLine, ...]:
+    """The kit of a visit, given as (compartment, revision, variant), against the store."""
+    return readiness(joined_kit(jobs), store_counts())
+
+
+def joined_kit(jobs: list[tuple[str, SheetRevision, str]]) -> tuple[KitItem, ...]:
+    """Everything that the compartments of a visit ask for, together."""
+    return join_kits((name, kit_for(revision, variant)) for name, revision, variant in jobs)

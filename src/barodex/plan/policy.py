@@ -1,0 +1,79 @@
+"""The workshop's policy: read, and changed with a reason."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import asdict, dataclass, fields
+from typing import Any
+
+from django.db import transaction
+
+from barodex import clock
+from barodex.accounts.actions import audit, require
+from barodex.accounts.models import Person
+from barodex.core.errors import Inconsistent
+from barodex.core.lubricant import SWITCHES, OilPolicy, check_policy
+
+from .models import PolicyRevision
+
+
+def oil_policy() -> OilPolicy:
+    """The policy in force; the core's first values where the workshop has not spoken."""
+    newest = PolicyRevision.objects.order_by("-id").first()
+    known = {f.name for f in fields(OilPolicy)}
+    return OilPolicy(**{k: v for k, v in newest.oil.items() if k in known}) if newest else OilPolicy()
+
+
+@dataclass(frozen=True)
+class Switch:
+    """A question on which practitioners differ, and the schools."""
+
+    name: str
+    question: str
+    options: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class PolicyChange:
+    at: dt.datetime
+    by: str
+    why: str
+
+
+@dataclass(frozen=True)
+class PolicyView:
+    """The policy, what may be chosen, and its changes, the latest first."""
+
+    oil: OilPolicy
+    switches: tuple[Switch, ...]
+    history: tuple[PolicyChange, ...]
+
+
+QUESTIONS = {
+    "dual_claim": "An oil that claims GL-4 and GL-5, into a box with brass",
+    "approval": "An oil that does not claim the maker's approval but has its properties",
+    "additives": "After-market additives",
+    "substitution": "Another grade than the sheet's",
+    "category_weak": "A weaker category than asked",
+    "j306_edition": "Edition of SAE J306 by which grades are read",
+}
+
+
+def policy_view() -> PolicyView:
+    """The policy as the page shows it."""
+    switches = tuple(Switch(name, QUESTIONS[name], options) for name, options in SWITCHES.items())
+    history = tuple(PolicyChange(r.at, r.by.shown_name, r.why) for r in PolicyRevision.objects.select_related("by").order_by("-id")[:20])
+    return PolicyView(oil_policy(), switches, history)
+
+
+@transaction.atomic
+def set_oil_policy(by: Person, changes: dict[str, Any], why: str) -> OilPolicy:
+    """Change the policy from now on; services on record keep the verdict that they had."""
+    require(by, "lead")
+    if len(why.strip()) < 4:
+        raise Inconsistent("Say why the policy changes.", field="why", value=why)
+    policy = OilPolicy(**{**asdict(oil_policy()), **changes})
+    check_policy(policy)
+    made = PolicyRevision.objects.create(oil=asdict(policy), why=why.strip(), by=by, at=clock.now())
+    audit(by, "policy changed", made, why=why, **{k: str(v) for k, v in changes.items()})
+    return policy

@@ -1,0 +1,125 @@
+"""Changes of the list of oils and additives."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, fields
+from decimal import Decimal
+from typing import Any
+
+from django.core.exceptions import PermissionDenied
+from django.db import transaction
+
+from barodex.accounts.actions import audit, require
+from barodex.accounts.models import Person
+from barodex.core.errors import Inconsistent, in_range
+from barodex.core.lubricant import ADDITIVE_KINDS, check_lubricant
+
+from ..models import Additive, Lubricant, Pack
+from ..queries import core_lubricant
+
+
+@dataclass(frozen=True)
+class Oil:
+    """An oil as its label and data sheet state it; packs as (mL, price). Empty and None are not stated."""
+
+    name: str
+    family: str
+    grade: str = ""
+    categories: str = ""
+    density15: float | None = None
+    friction_modifier: bool = False
+    safe_for_yellow_metal: bool = False
+    settles: bool = False
+    kv40: float | None = None
+    kv100: float | None = None
+    base: str = ""
+    copper_strip: str = ""
+    approvals: tuple[str, ...] = ()
+    detergent: bool | None = None
+    packs: tuple[tuple[float, Decimal], ...] = field(default=())
+
+
+_PLAIN = tuple(f.name for f in fields(Oil) if f.name not in ("packs", "approvals"))
+
+
+def _check(oil: Lubricant, packs: tuple[tuple[float, Decimal], ...]) -> None:
+    if not oil.name:
+        raise Inconsistent("What does the label call it?", field="name", value=oil.name)
+    check_lubricant(core_lubricant(oil))
+    for k, (size, price) in enumerate(packs):
+        in_range(f"packs.{k}.size_ml", size, 10, 250_000, "mL")
+        in_range(f"packs.{k}.price", float(price), 0, 100_000)
+        if size != round(size):
+            raise Inconsistent("A pack's size is in whole mL.", field=f"packs.{k}.size_ml", value=size)
+
+
+def _row(oil: Oil) -> Lubricant:
+    plain = {f: getattr(oil, f) for f in _PLAIN}
+    return Lubricant(**{**plain, "name": oil.name.strip()}, approvals=[a.strip() for a in oil.approvals if a.strip()])
+
+
+@transaction.atomic
+def add_lubricant(by: Person, oil: Oil) -> Lubricant:
+    """Add an oil to the shelf's list."""
+    require(by, "lead")
+    made = _row(oil)
+    _check(made, oil.packs)
+    if Lubricant.objects.filter(name__iexact=made.name).exists():
+        raise Inconsistent(f"“{oil.name}” is on the list already.", field="name", value=oil.name)
+    made.save()
+    Pack.objects.bulk_create(Pack(lubricant=made, size_ml=size, price=price) for size, price in oil.packs)
+    audit(by, "oil added", made, name=oil.name)
+    return made
+
+
+def _unknown(value: Any) -> bool:
+    return value is None or value == "" or value == [] or value == ()
+
+
+@transaction.atomic
+def change_lubricant(by: Person, lubricant_id: int, oil: Oil) -> Lubricant:
+    """Correct an oil from its data sheet. The lead may change anything; a technician may only fill in what was missing."""
+    require(by, "technician")
+    old = Lubricant.objects.get(pk=lubricant_id)
+    new = _row(oil)
+    _check(new, oil.packs)
+    if Lubricant.objects.filter(name__iexact=new.name).exclude(pk=old.pk).exists():
+        raise Inconsistent(f"“{oil.name}” is another oil on the list.", field="name", value=oil.name)
+    changed = {f: (getattr(old, f), getattr(new, f)) for f in (*_PLAIN, "approvals") if getattr(old, f) != getattr(new, f)}
+    packs = tuple((p.size_ml, p.price) for p in old.packs.all())
+    if not by.may("lead") and (packs != oil.packs or any(not _unknown(before) for before, _ in changed.values())):
+        raise PermissionDenied("A technician can fill in what is missing on an oil; changing what stands there is for the lead.")
+    new.pk = old.pk
+    new.save()
+    if packs != oil.packs:
+        old.packs.all().delete()
+        Pack.objects.bulk_create(Pack(lubricant=old, size_ml=size, price=price) for size, price in oil.packs)
+    audit(by, "oil changed", old, **{f: [str(before), str(after)] for f, (before, after) in changed.items()})
+    return new
+
+
+@dataclass(frozen=True)
+class Tonic:
+    """An additive as its label states it; ``max_share`` is the most of a fill that its maker allows."""
+
+    name: str
+    kind: str
+    max_share: float | None = None
+    note: str = ""
+
+
+@transaction.atomic
+def add_additive(by: Person, tonic: Tonic) -> Additive:
+    """Add an additive to the list."""
+    require(by, "lead")
+    if tonic.kind not in ADDITIVE_KINDS:
+        raise Inconsistent(f"“{tonic.kind}” is not a kind of additive.", field="kind", value=tonic.kind, allowed=", ".join(ADDITIVE_KINDS))
+    if not tonic.name.strip():
+        raise Inconsistent("What does the label call it?", field="name", value=tonic.name)
+    if Additive.objects.filter(name__iexact=tonic.name.strip()).exists():
+        raise Inconsistent(f"“{tonic.name}” is on the list already.", field="name", value=tonic.name)
+    if tonic.max_share is not None:
+        in_range("max_share", tonic.max_share, 0.001, 1)
+    made = Additive.objects.create(name=tonic.name.strip(), kind=tonic.kind, max_share=tonic.max_share, note=tonic.note)
+    audit(by, "additive added", made, name=made.name)
+    return made

@@ -1,0 +1,393 @@
+"""Changes of sheets: written, revised, copied; what other sources say of a figure, and which is chosen."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import asdict, dataclass, replace
+
+from django.db import transaction
+
+from barodex import clock
+from barodex.accounts.actions import audit, require
+from barodex.accounts.models import Person
+from barodex.core.errors import CoreError, Inconsistent, Unreadable, in_range
+from barodex.core.grades import parse_category, parse_grade
+from barodex.core.kit import KitItem, check_item
+from barodex.core.lubricant import BASES, FAMILIES, AmbientGrade, Requirement
+from barodex.core.quantity import parse_quantity
+from barodex.core.sheet import KINDS, SOURCES, TRUSTS, CasingMark, Sheet, Variant, check_sheet
+from barodex.core.sheet import Plug as CorePlug
+
+from ..models import FigureSource, Plug, SheetRevision, SourceClaim, SpecSheet
+from ..queries import ambient_of, kit_items_of, marks_of, variants_of
+
+
+@dataclass(frozen=True)
+class Source:
+    """Where a figure comes from."""
+
+    figure: str
+    source: str
+    trust: str
+    note: str = ""
+    by: Person | None = None
+    at: dt.datetime | None = None
+
+
+@dataclass(frozen=True)
+class Figures:
+    """What stands on a revision. Amounts in mL, intervals in km, h, months; None is unknown."""
+
+    family: str
+    capacity_ml: float | None = None
+    grade: str = ""
+    categories: str = ""
+    hypoid: bool = False
+    yellow_metal: bool | None = None
+    limited_slip: bool | None = None
+    fill_method: str = "to the lip"
+    drain_method: str = "plug"
+    case_material: str = "unknown"
+    drain_minutes: float | None = None
+    warm_up: bool = True
+    level_note: str = ""
+    cautions: tuple[str, ...] = ()
+    interval_km: float | None = None
+    interval_h: float | None = None
+    interval_months: int | None = None
+    total_ml: float | None = None
+    residual_ml: float | None = None
+    rinse_ml: float | None = None
+    surplus_ml: float | None = None
+    exchange_cycles: int = 1
+    modifier_ml: float | None = None
+    also: tuple[str, ...] = ()
+    approvals: tuple[str, ...] = ()
+    ambient: tuple[AmbientGrade, ...] = ()
+    base: str = ""
+    no_ep: bool = False
+    wet_clutch: bool = False
+    synchro: bool = False
+    non_detergent: bool = False
+    variants: tuple[Variant, ...] = ()
+    casing_marks: tuple[CasingMark, ...] = ()
+    kit: tuple[KitItem, ...] = ()
+    hose: str = ""
+    plugs: tuple[CorePlug, ...] = ()
+    sources: tuple[Source, ...] = ()
+    effective_on: dt.date | None = None
+
+
+FIGURES_WITH_SOURCE = ("capacity", "oil", "interval", "torque")
+
+
+def _check(kind: str, figures: Figures) -> None:
+    if figures.family not in FAMILIES:
+        raise Inconsistent(f"“{figures.family}” is not an oil family.", field="family", value=figures.family, allowed=", ".join(FAMILIES))
+    parse_category(figures.categories)
+    if figures.grade and figures.family == "gear":
+        parse_grade(figures.grade)
+    _check_oil(figures)
+    for k, item in enumerate(figures.kit):
+        check_item(item, f"kit.{k}.")
+    for name, value, high, unit in (
+        ("interval_km", figures.interval_km, 1_000_000, "km"),
+        ("interval_h", figures.interval_h, 20_000, "h"),
+        ("interval_months", figures.interval_months, 240, "months"),
+    ):
+        if value is not None:
+            in_range(name, value, 1, high, unit)
+    for k, source in enumerate(figures.sources):
+        if source.source not in SOURCES or source.trust not in TRUSTS:
+            raise Inconsistent(
+                "A source is one of " + ", ".join(SOURCES) + "; trust one of " + ", ".join(TRUSTS) + ".",
+                field=f"sources.{k}.source",
+                value=source.source,
+            )
+    asked = Requirement(figures.family, figures.grade, figures.categories, figures.hypoid, figures.yellow_metal, figures.limited_slip)
+    check_sheet(
+        Sheet(
+            kind,
+            asked,
+            figures.capacity_ml,
+            figures.fill_method,
+            figures.drain_method,
+            figures.plugs,
+            case_material=figures.case_material,
+            drain_minutes=figures.drain_minutes,
+            variants=figures.variants,
+            casing_marks=figures.casing_marks,
+        )
+    )
+
+
+def _check_oil(figures: Figures) -> None:
+    for k, family in enumerate(figures.also):
+        if family not in FAMILIES:
+            raise Inconsistent(f"“{family}” is not an oil family.", field=f"also.{k}", value=family, allowed=", ".join(FAMILIES))
+    if figures.base not in BASES:
+        raise Inconsistent(
+            f"“{figures.base}” is not a base stock.", field="base", value=figures.base, allowed=", ".join(b for b in BASES if b)
+        )
+    graded = [(f"ambient.{k}.grade", a.grade) for k, a in enumerate(figures.ambient)]
+    graded += [(f"variants.{k}.grade", v.grade) for k, v in enumerate(figures.variants) if v.grade]
+    for at, grade in graded:
+        if figures.family not in ("gear", "engine"):
+            continue
+        try:
+            parse_grade(grade, "engine" if figures.family == "engine" else "gear")
+        except Unreadable as error:
+            error.field = at
+            raise
+    for k, variant in enumerate(figures.variants):
+        try:
+            parse_category(variant.categories)
+        except Unreadable as error:
+            error.field = f"variants.{k}.categories"
+            raise
+    for k, a in enumerate(figures.ambient):
+        if a.min_c is not None and a.max_c is not None and a.min_c >= a.max_c:
+            raise Inconsistent("The colder end must lie below the warmer one.", field=f"ambient.{k}.min_c", value=a.min_c)
+    for name, value, low, high in (
+        ("total_ml", figures.total_ml, 5, 120_000),
+        ("residual_ml", figures.residual_ml, 0, 60_000),
+        ("rinse_ml", figures.rinse_ml, 0, 20_000),
+        ("surplus_ml", figures.surplus_ml, 0, 20_000),
+        ("modifier_ml", figures.modifier_ml, 1, 2_000),
+    ):
+        if value is not None:
+            in_range(name, value, low, high, "mL")
+    in_range("exchange_cycles", figures.exchange_cycles, 1, 12)
+    if figures.total_ml is not None and figures.capacity_ml is not None and figures.total_ml < figures.capacity_ml:
+        raise Inconsistent(
+            "The dry capacity cannot be less than the service fill.",
+            field="total_ml",
+            value=figures.total_ml,
+            allowed=f"from {figures.capacity_ml:g} mL",
+        )
+
+
+_AS_ROWS = ("ambient", "variants", "casing_marks", "kit")
+_AS_LISTS = ("cautions", "also", "approvals")
+
+
+def _write_revision(by: Person, sheet: SpecSheet, number: int, figures: Figures, reason: str) -> SheetRevision:
+    apart = ("plugs", "sources", "effective_on", *_AS_ROWS, *_AS_LISTS)
+    plain = {f: getattr(figures, f) for f in Figures.__dataclass_fields__ if f not in apart}
+    plain |= {f: [asdict(row) for row in getattr(figures, f)] for f in _AS_ROWS}
+    plain |= {f: list(getattr(figures, f)) for f in _AS_LISTS}
+    revision = SheetRevision.objects.create(
+        sheet=sheet, number=number, reason=reason, by=by, at=clock.now(), effective_on=figures.effective_on or clock.today(), **plain
+    )
+    Plug.objects.bulk_create(
+        Plug(
+            revision=revision,
+            role=p.role,
+            label=p.label,
+            drive=p.drive,
+            size_mm=p.size_mm,
+            seal=p.seal,
+            torque_nm=p.torque_nm,
+            magnet=p.magnet,
+        )
+        for p in figures.plugs
+    )
+    FigureSource.objects.bulk_create(
+        FigureSource(revision=revision, figure=s.figure, source=s.source, trust=s.trust, note=s.note, by=s.by or by, at=s.at or clock.now())
+        for s in figures.sources
+    )
+    return revision
+
+
+@transaction.atomic
+def write_sheet(by: Person, name: str, kind: str, figures: Figures) -> SpecSheet:
+    """Write a new sheet with its first revision."""
+    require(by, "lead")
+    if kind not in KINDS:
+        raise Inconsistent(f"“{kind}” is not a kind of compartment.", field="kind", value=kind, allowed=", ".join(KINDS))
+    if SpecSheet.objects.filter(name__iexact=name.strip()).exists():
+        raise Inconsistent(f"There is a sheet “{name}” already: revise that one.", field="name", value=name)
+    _check(kind, figures)
+    sheet = SpecSheet.objects.create(name=name.strip(), kind=kind)
+    _write_revision(by, sheet, 1, figures, "first written")
+    audit(by, "sheet written", sheet, name=name)
+    return sheet
+
+
+@transaction.atomic
+def revise_sheet(by: Person, sheet_id: int, figures: Figures, reason: str) -> SheetRevision:
+    """Add a revision; the superseded figures stay on record."""
+    require(by, "lead")
+    sheet = SpecSheet.objects.get(pk=sheet_id)
+    if len(reason.strip()) < 4:
+        raise Inconsistent("Say why the sheet changes.", field="reason", value=reason)
+    return _next_revision(by, _newest(sheet.pk), figures, reason.strip())
+
+
+def _next_revision(by: Person, newest: SheetRevision, figures: Figures, reason: str) -> SheetRevision:
+    _check(newest.sheet.kind, figures)
+    revision = _write_revision(by, newest.sheet, newest.number + 1, figures, reason)
+    audit(by, "sheet revised", newest.sheet, number=revision.number, reason=reason)
+    return revision
+
+
+def figures_of(revision: SheetRevision) -> Figures:
+    """The figures of a revision, to write the next one from."""
+    apart = ("plugs", "sources", "effective_on", *_AS_ROWS, *_AS_LISTS)
+    plain = {f: getattr(revision, f) for f in Figures.__dataclass_fields__ if f not in apart}
+    return Figures(
+        **plain,
+        **{f: tuple(getattr(revision, f)) for f in _AS_LISTS},
+        ambient=ambient_of(revision),
+        variants=variants_of(revision),
+        casing_marks=marks_of(revision),
+        kit=kit_items_of(revision),
+        plugs=tuple(CorePlug(p.role, p.label, p.drive, p.size_mm, p.seal, p.torque_nm, p.magnet) for p in revision.plugs.all()),
+        sources=tuple(Source(s.figure, s.source, s.trust, s.note, s.by, s.at) for s in revision.sources.all()),
+    )
+
+
+def _newest(sheet_id: int) -> SheetRevision:
+    sheet = SpecSheet.objects.get(pk=sheet_id)
+    return sheet.revisions.order_by("-number")[0]
+
+
+@transaction.atomic
+def copy_sheet(by: Person, sheet_id: int, name: str) -> SpecSheet:
+    """Write a new sheet with the figures of another; none of them counts as verified for it."""
+    require(by, "lead")
+    newest = _newest(sheet_id)
+    figures = figures_of(newest)
+    doubted = tuple(
+        replace(
+            s,
+            trust="remembered" if s.trust == "verified" else s.trust,
+            note=f"copied from {newest.sheet.name}"[:200],
+            by=by,
+            at=clock.now(),
+        )
+        for s in figures.sources
+    )
+    return write_sheet(by, name, newest.sheet.kind, replace(figures, sources=doubted))
+
+
+# --- several sources for one figure ----------------------------------------------------------------------------------
+
+# figure -> (kind of quantity or words, field of the figures, group whose source it is)
+CLAIMABLE = {
+    "capacity": ("volume", "capacity_ml", "capacity"),
+    "grade": ("words", "grade", "oil"),
+    "categories": ("words", "categories", "oil"),
+    "interval by distance": ("distance", "interval_km", "interval"),
+    "interval by hours": ("engine_hours", "interval_h", "interval"),
+    "interval by months": ("months", "interval_months", "interval"),
+}
+
+
+def claimable(revision: SheetRevision) -> dict[str, tuple[str, str, str]]:
+    """Every figure of a sheet of which sources can say something: the table, and the torque of each plug."""
+    return {**CLAIMABLE, **{f"torque, {p.label}": ("torque", p.label, "torque") for p in revision.plugs.all()}}
+
+
+@dataclass(frozen=True)
+class Said:
+    """What a source says: the figure, as typed, the kind of source, when it was published, how far it is trusted."""
+
+    figure: str
+    text: str
+    source: str
+    trust: str = "unknown"
+    published: dt.date | None = None
+    note: str = ""
+
+
+@transaction.atomic
+def add_claim(by: Person, sheet_id: int, said: Said) -> SourceClaim:
+    """Keep what a source says of a figure, beside what the sheet says."""
+    require(by, "technician")
+    newest = _newest(sheet_id)
+    known = claimable(newest)
+    if said.figure not in known:
+        raise Inconsistent(f"The sheet has no figure “{said.figure}”.", field="figure", value=said.figure, allowed=", ".join(known))
+    if said.source not in SOURCES or said.trust not in TRUSTS:
+        raise Inconsistent("Say what kind of source it is.", field="source", value=said.source, allowed=", ".join(SOURCES))
+    if said.published and said.published > clock.today():
+        raise Inconsistent("That lies in the future.", field="published", value=str(said.published))
+    kind, text = known[said.figure][0], said.text.strip()
+    number: float | None = None
+    try:
+        if kind == "words":
+            (parse_category if said.figure == "categories" else parse_grade)(text)
+        elif kind == "months":
+            if not text.isdigit():
+                raise Unreadable("A whole number of months.", field="text", value=text)
+            number = in_range("months", int(text), 1, 240, "months")
+        else:
+            number = parse_quantity(text, kind, by.unit_system)
+        made_of = _with(newest, said.figure, number, text)
+        _check(newest.sheet.kind, made_of)
+    except CoreError as error:
+        error.field = "text"
+        raise
+    made = SourceClaim.objects.create(
+        sheet_id=sheet_id,
+        figure=said.figure,
+        source=said.source,
+        number=number,
+        words="" if number is not None else text,
+        as_typed=text,
+        published=said.published,
+        trust=said.trust,
+        note=said.note.strip(),
+        by=by,
+        at=clock.now(),
+    )
+    audit(by, "source noted", made, sheet=sheet_id, figure=said.figure, text=text)
+    return made
+
+
+def _with(revision: SheetRevision, figure: str, number: float | None, words: str) -> Figures:
+    """The figures of a revision with one of them as a source says it."""
+    kind, field, group = claimable(revision)[figure]
+    figures = figures_of(revision)
+    if group == "torque":
+        return replace(figures, plugs=tuple(replace(p, torque_nm=number) if p.label == field else p for p in figures.plugs))
+    value = words if kind == "words" else int(number or 0) if kind == "months" else number
+    return replace(figures, **{field: value})
+
+
+@transaction.atomic
+def choose_claim(by: Person, claim_id: int, reason: str) -> SheetRevision:
+    """Make what a source says the sheet's figure: a new revision, with the reason."""
+    require(by, "lead")
+    claim = SourceClaim.objects.select_related("sheet").get(pk=claim_id)
+    if len(reason.strip()) < 4:
+        raise Inconsistent("Say why this source is the one to go by.", field="reason", value=reason)
+    newest = _newest(claim.sheet_id)
+    group = claimable(newest)[claim.figure][2] if claim.figure in claimable(newest) else ""
+    if not group:
+        raise Inconsistent("The sheet has no such figure any more.", field="figure", value=claim.figure)
+    figures = _with(newest, claim.figure, claim.number, claim.words)
+    kept = tuple(s for s in figures.sources if s.figure != group)
+    chosen = Source(group, claim.source, claim.trust, f"{claim.figure} {claim.as_typed}: {reason.strip()}"[:200], by, clock.now())
+    return revise_sheet(
+        by, claim.sheet_id, replace(figures, sources=(*kept, chosen)), f"{claim.figure} by {claim.source}: {reason.strip()}"[:200]
+    )
+
+
+@transaction.atomic
+def trust_figure(by: Person, sheet_id: int, figure: str, trust: str, how: str) -> SheetRevision:
+    """Say how far a figure can be trusted from now on: verified at the vehicle, or doubted after all."""
+    require(by, "technician")
+    newest = _newest(sheet_id)
+    if figure not in FIGURES_WITH_SOURCE:
+        raise Inconsistent("There is no such figure.", field="figure", value=figure, allowed=", ".join(FIGURES_WITH_SOURCE))
+    if trust not in TRUSTS:
+        raise Inconsistent(f"“{trust}” is not one of: {', '.join(TRUSTS)}.", field="trust", value=trust, allowed=", ".join(TRUSTS))
+    if len(how.strip()) < 4:
+        raise Inconsistent("Say how you know.", field="how", value=how)
+    figures = figures_of(newest)
+    was = next((s for s in figures.sources if s.figure == figure), None)
+    now = Source(figure, was.source if was else "memory", trust, how.strip()[:200], by, clock.now())
+    others = tuple(s for s in figures.sources if s.figure != figure)
+    return _next_revision(by, newest, replace(figures, sources=(*others, now)), f"{figure} {trust}: {how.strip()}"[:200])

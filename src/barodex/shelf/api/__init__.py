@@ -1,0 +1,50 @@
+"""Sheets, oils, stock and shopping over HTTP."""
+
+from .oils import Additives, Chart, CompartmentOils, Lubricant, Lubricants, Places, Scales
+from .sheets import (
+    ChooseClaim,
+    Claims,
+    Compare,
+    CopySheet,
+    Figures,
+    Sheet,
+    SheetFile,
+    SheetNames,
+    SheetReading,
+    Sheets,
+    SheetSchema,
+    Superseded,
+    Trust,
+)
+from .stock import Carry, Container, Containers, Recount, Shopping, ShoppingFile, Store, TakeOut
+
+__all__ = [
+    "Additives",
+    "Carry",
+    "Chart",
+    "ChooseClaim",
+    "Claims",
+    "Compare",
+    "CompartmentOils",
+    "Container",
+    "Containers",
+    "CopySheet",
+    "Figures",
+    "Lubricant",
+    "Lubricants",
+    "Places",
+    "Recount",
+    "Scales",
+    "Sheet",
+    "SheetFile",
+    "SheetNames",
+    "SheetReading",
+    "SheetSchema",
+    "Sheets",
+    "Shopping",
+    "ShoppingFile",
+    "Store",
+    "Superseded",
+    "TakeOut",
+    "Trust",
+]

@@ -1,0 +1,314 @@
+"""Sheets over HTTP: written, revised, copied, compared, their sources, and as files."""
+
+from __future__ import annotations
+
+from drf_spectacular.utils import OpenApiTypes, extend_schema
+from rest_framework import serializers
+
+from barodex import clock
+from barodex.config.api import Endpoint, Made, Quantity, Words, answer, shape
+from barodex.core import kit, lubricant, sheet
+
+from .. import actions, files
+from ..queries import sheets as queries
+
+
+class PlugRequest(serializers.Serializer):
+    role = serializers.ChoiceField(choices=sheet.ROLES)
+    label = serializers.CharField(max_length=40)
+    drive = serializers.ChoiceField(choices=sheet.DRIVES, default="unknown")
+    size_mm = Quantity("length")
+    seal = serializers.ChoiceField(choices=sheet.SEALS, default="unknown")
+    torque_nm = Quantity("torque")
+    magnet = serializers.BooleanField(default=False)
+
+
+class SourceRequest(serializers.Serializer):
+    figure = serializers.ChoiceField(choices=actions.FIGURES_WITH_SOURCE)
+    source = serializers.ChoiceField(choices=sheet.SOURCES)
+    trust = serializers.ChoiceField(choices=sheet.TRUSTS)
+    note = Words(200)
+
+
+class AmbientRequest(serializers.Serializer):
+    grade = serializers.CharField(max_length=40)
+    min_c = Quantity("temperature", default=None)
+    max_c = Quantity("temperature", default=None)
+
+
+class HeadRequest(serializers.Serializer):
+    plug = serializers.CharField(max_length=40)
+    drive = serializers.ChoiceField(choices=sheet.DRIVES, default="unknown")
+    size_mm = Quantity("length", default=None)
+    torque_nm = Quantity("torque", default=None)
+
+
+class VariantRequest(serializers.Serializer):
+    name = serializers.CharField(max_length=60)
+    mark = Words(60)
+    capacity_ml = Quantity("volume", default=None)
+    grade = Words(40)
+    categories = Words(40)
+    heads = HeadRequest(many=True, default=list)
+
+
+class MarkRequest(serializers.Serializer):
+    where = serializers.CharField(max_length=80)
+    reads = Words(80)
+    tells = Words(120)
+
+
+class KitRequest(serializers.Serializer):
+    name = serializers.CharField(max_length=80)
+    kind = serializers.ChoiceField(choices=kit.KIT_KINDS)
+    count = serializers.IntegerField(min_value=1, max_value=200, default=1)
+    mandatory = serializers.BooleanField(default=True)
+    use = Words(80)
+
+
+class FiguresRequest(serializers.Serializer):
+    effective_on = serializers.DateField(required=False, allow_null=True)
+    capacity_ml = Quantity("volume")
+    family = serializers.ChoiceField(choices=lubricant.FAMILIES)
+    grade = Words(40)
+    categories = Words(40)
+    hypoid = serializers.BooleanField(default=False)
+    yellow_metal = serializers.BooleanField(allow_null=True, default=None)
+    limited_slip = serializers.BooleanField(allow_null=True, default=None)
+    fill_method = serializers.ChoiceField(choices=sheet.FILL_METHODS)
+    drain_method = serializers.ChoiceField(choices=sheet.DRAIN_METHODS)
+    case_material = serializers.ChoiceField(choices=sheet.CASES, default="unknown")
+    drain_minutes = serializers.FloatField(required=False, allow_null=True, default=None)
+    warm_up = serializers.BooleanField(default=True)
+    level_note = Words(200)
+    cautions = serializers.ListField(child=serializers.CharField(max_length=200), max_length=12, default=list)
+    interval_km = Quantity("distance")
+    interval_h = Quantity("engine_hours")
+    interval_months = serializers.IntegerField(required=False, allow_null=True, default=None, min_value=1, max_value=240)
+    total_ml = Quantity("volume")
+    residual_ml = Quantity("volume")
+    rinse_ml = Quantity("volume")
+    surplus_ml = Quantity("volume")
+    exchange_cycles = serializers.IntegerField(min_value=1, max_value=12, default=1)
+    modifier_ml = Quantity("volume")
+    also = serializers.ListField(child=serializers.ChoiceField(choices=lubricant.FAMILIES), max_length=8, default=list)
+    approvals = serializers.ListField(child=serializers.CharField(max_length=40), max_length=12, default=list)
+    ambient = AmbientRequest(many=True, default=list)
+    base = serializers.ChoiceField(choices=lubricant.BASES, default="", allow_blank=True)
+    no_ep = serializers.BooleanField(default=False)
+    wet_clutch = serializers.BooleanField(default=False)
+    synchro = serializers.BooleanField(default=False)
+    non_detergent = serializers.BooleanField(default=False)
+    variants = VariantRequest(many=True, default=list)
+    casing_marks = MarkRequest(many=True, default=list)
+    kit = KitRequest(many=True, default=list)
+    hose = Words(60)
+    plugs = PlugRequest(many=True)
+    sources = SourceRequest(many=True)
+
+
+class SheetRequest(FiguresRequest):
+    name = serializers.CharField(max_length=80)
+    kind = serializers.ChoiceField(choices=sheet.KINDS)
+
+
+class RevisionRequest(FiguresRequest):
+    reason = serializers.CharField(max_length=200)
+
+
+def _figures(given: dict) -> actions.Figures:
+    plugs = tuple(
+        sheet.Plug(p["role"], p["label"], p["drive"], p.get("size_mm"), p["seal"], p.get("torque_nm"), p["magnet"])
+        for p in given.pop("plugs")
+    )
+    sources = tuple(actions.Source(**s) for s in given.pop("sources"))
+    lists = {name: tuple(given.pop(name)) for name in ("cautions", "also", "approvals")}
+    rows = {
+        "ambient": tuple(lubricant.AmbientGrade(**a) for a in given.pop("ambient")),
+        "variants": tuple(sheet.Variant(**{**v, "heads": tuple(sheet.Head(**h) for h in v["heads"])}) for v in given.pop("variants")),
+        "casing_marks": tuple(sheet.CasingMark(**m) for m in given.pop("casing_marks")),
+        "kit": tuple(kit.KitItem(**k) for k in given.pop("kit")),
+    }
+    return actions.Figures(**given, **lists, **rows, plugs=plugs, sources=sources)
+
+
+class Sheets(Endpoint):
+    """Every sheet; write a new one."""
+
+    roles = {"GET": "viewer", "POST": "lead"}
+
+    @extend_schema(operation_id="sheets", responses=shape(queries.SheetView, many=True))
+    def get(self, request):
+        return answer(queries.sheets())
+
+    @extend_schema(operation_id="write_sheet", request=SheetRequest, responses={201: shape(Made)})
+    def post(self, request):
+        given = self.read(SheetRequest)
+        name, kind = given.pop("name"), given.pop("kind")
+        return answer(Made(actions.write_sheet(request.user, name, kind, _figures(given)).pk), 201)
+
+
+class Sheet(Endpoint):
+    """One sheet; revise it."""
+
+    roles = {"GET": "viewer", "POST": "lead"}
+
+    @extend_schema(operation_id="sheet", responses=shape(queries.SheetView))
+    def get(self, request, sheet: int):
+        return answer(queries.sheet(sheet))
+
+    @extend_schema(operation_id="revise_sheet", request=RevisionRequest, responses={201: shape(Made)})
+    def post(self, request, sheet: int):
+        given = self.read(RevisionRequest)
+        reason = given.pop("reason")
+        return answer(Made(actions.revise_sheet(request.user, sheet, _figures(given), reason).pk), 201)
+
+
+class CopyRequest(serializers.Serializer):
+    name = serializers.CharField(max_length=80)
+
+
+class CopySheet(Endpoint):
+    """Write a new sheet with the figures of another."""
+
+    roles = {"POST": "lead"}
+
+    @extend_schema(operation_id="copy_sheet", request=CopyRequest, responses={201: shape(Made)})
+    def post(self, request, sheet: int):
+        return answer(Made(actions.copy_sheet(request.user, sheet, self.read(CopyRequest)["name"]).pk), 201)
+
+
+class Figures(Endpoint):
+    """Every figure of a sheet with its sources side by side."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="figures", responses=shape(queries.FigureView, many=True))
+    def get(self, request, sheet: int):
+        return answer(queries.figures(sheet, request.user.unit_system))
+
+
+class ClaimRequest(serializers.Serializer):
+    figure = serializers.CharField(max_length=60)
+    text = serializers.CharField(max_length=60)
+    source = serializers.ChoiceField(choices=sheet.SOURCES)
+    trust = serializers.ChoiceField(choices=sheet.TRUSTS, default="unknown")
+    published = serializers.DateField(required=False, allow_null=True, default=None)
+    note = Words(200)
+
+
+class Claims(Endpoint):
+    """Keep what a source says of a figure."""
+
+    roles = {"POST": "technician"}
+
+    @extend_schema(operation_id="add_claim", request=ClaimRequest, responses={201: shape(Made)})
+    def post(self, request, sheet: int):
+        return answer(Made(actions.add_claim(request.user, sheet, actions.Said(**self.read(ClaimRequest))).pk), 201)
+
+
+class ReasonRequest(serializers.Serializer):
+    reason = serializers.CharField(max_length=200)
+
+
+class ChooseClaim(Endpoint):
+    """Make what a source says the sheet's figure."""
+
+    roles = {"POST": "lead"}
+
+    @extend_schema(operation_id="choose_claim", request=ReasonRequest, responses={201: shape(Made)})
+    def post(self, request, claim: int):
+        return answer(Made(actions.choose_claim(request.user, claim, self.read(ReasonRequest)["reason"]).number), 201)
+
+
+class TrustRequest(serializers.Serializer):
+    figure = serializers.ChoiceField(choices=actions.FIGURES_WITH_SOURCE)
+    trust = serializers.ChoiceField(choices=sheet.TRUSTS)
+    how = serializers.CharField(max_length=200)
+
+
+class Trust(Endpoint):
+    """Say how far a figure can be trusted."""
+
+    roles = {"POST": "technician"}
+
+    @extend_schema(operation_id="trust_figure", request=TrustRequest, responses={201: shape(Made)})
+    def post(self, request, sheet: int):
+        given = self.read(TrustRequest)
+        return answer(Made(actions.trust_figure(request.user, sheet, given["figure"], given["trust"], given["how"]).number), 201)
+
+
+class Compare(Endpoint):
+    """What changed from one revision to another."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="compare_revisions", responses=shape(queries.Comparison))
+    def get(self, request, sheet: int, older: int, newer: int):
+        return answer(queries.compare(sheet, older, newer, request.user.unit_system))
+
+
+class Superseded(Endpoint):
+    """Compartments whose last fill followed a superseded capacity."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="superseded_fills", responses=shape(queries.SupersededFill, many=True))
+    def get(self, request, sheet: int):
+        return answer(queries.superseded_fills(sheet, clock.today()))
+
+
+class SheetFile(Endpoint):
+    """A sheet as a JSON file."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="sheet_file", responses=OpenApiTypes.OBJECT)
+    def get(self, request, sheet: int):
+        response = answer(files.write_file(sheet))
+        response["Content-Disposition"] = f'attachment; filename="sheet-{sheet}.json"'
+        return response
+
+
+class SheetSchema(Endpoint):
+    """The JSON Schema of a sheet file."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="sheet_schema", responses=OpenApiTypes.OBJECT)
+    def get(self, request):
+        return answer(files.schema())
+
+
+class FileRequest(serializers.Serializer):
+    text = serializers.CharField(max_length=files.MOST_CHARACTERS, trim_whitespace=False)
+
+
+class SheetReading(Endpoint):
+    """Read a sheet file for review; nothing is written."""
+
+    roles = {"POST": "lead"}
+
+    @extend_schema(operation_id="read_sheet_file", request=FileRequest, responses=shape(files.FileReport))
+    def post(self, request):
+        return answer(files.read_file(self.read(FileRequest)["text"], request.user.unit_system))
+
+
+class NamingRequest(serializers.Serializer):
+    name = serializers.CharField(max_length=60)
+    place = serializers.ChoiceField(choices=("sheet", "plug"))
+    ours = Words(40)
+
+
+class NamesRequest(serializers.Serializer):
+    names = NamingRequest(many=True)
+
+
+class SheetNames(Endpoint):
+    """Keep what the field names of other people's files mean."""
+
+    roles = {"POST": "lead"}
+
+    @extend_schema(operation_id="keep_field_names", request=NamesRequest, responses={201: shape(Made)})
+    def post(self, request):
+        return answer(Made(files.keep_names(request.user, tuple(files.Naming(**n) for n in self.read(NamesRequest)["names"]))), 201)

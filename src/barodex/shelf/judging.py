@@ -1,0 +1,166 @@
+"""Oils held against the compartments of the fleet: the shelf ordered for one compartment, and where one oil may go."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from barodex import clock
+from barodex.bay.queries import reserved_ml
+from barodex.book.models import OilRecord
+from barodex.book.queries import corrected
+from barodex.core.errors import Inconsistent, Unreadable, in_range
+from barodex.core.grades import Grade, parse_grade
+from barodex.core.lubricant import Dose, OilConditions, Requirement, grade_for_ambient
+from barodex.core.purchase import Need, service_need
+from barodex.core.sheet import candidates_ml
+from barodex.fleet.models import Compartment
+from barodex.plan.policy import oil_policy
+
+from .models import Additive, Lubricant, SheetRevision
+from .queries import conditions_for, core_lubricant, core_sheet, current_revision, offers, requirement, residue_of
+from .queries.oils import CompartmentOils, PlaceVerdict, asks_limited_slip, places
+
+COMPARTMENTS = Compartment.objects.select_related("vehicle", "sheet").prefetch_related(
+    "sheet__revisions__plugs", "sheet__revisions__sources", "sheet__revisions__sheet"
+)
+
+
+@dataclass(frozen=True)
+class DoseChoice:
+    """An additive chosen from the list, and its dose in mL."""
+
+    additive_id: int
+    volume_ml: float
+
+
+@dataclass(frozen=True)
+class Answers:
+    """What is known or asked before an oil is chosen: variant, limited slip, air temperatures in °C, additives.
+
+    ``slip``: yes, no, unknown, or empty when it has not been asked.
+    """
+
+    variant: str = ""
+    slip: str = ""
+    coldest_c: float | None = None
+    warmest_c: float | None = None
+    doses: tuple[DoseChoice, ...] = ()
+
+    @property
+    def limited_slip(self) -> bool | None:
+        return {"yes": True, "no": False}.get(self.slip)
+
+
+def revision_of(c: Compartment) -> SheetRevision:
+    """The revision in force today."""
+    return current_revision(c.sheet.revisions.all(), clock.today())
+
+
+def variant_of(c: Compartment, revision: SheetRevision, answers: Answers) -> str:
+    """The variant that a compartment is: as answered, or as found out before; refuses one that the sheet does not list."""
+    names = [v["name"] for v in revision.variants]
+    if answers.variant and answers.variant not in names:
+        raise Inconsistent("The sheet lists no such variant.", field="variant", value=answers.variant, allowed=", ".join(names))
+    return answers.variant or (c.variant if c.variant in names else "")
+
+
+def asked_of(c: Compartment, revision: SheetRevision, answers: Answers) -> Requirement:
+    """What a compartment asks of an oil, with what was found out about this very one."""
+    slip = answers.limited_slip if answers.slip else c.limited_slip
+    return requirement(revision, variant_of(c, revision, answers), slip)
+
+
+def core_doses(choices: tuple[DoseChoice, ...]) -> tuple[Dose, ...]:
+    """The chosen additives as the core sees them."""
+    rows = Additive.objects.in_bulk([d.additive_id for d in choices])
+    found = []
+    for k, d in enumerate(choices):
+        if d.additive_id not in rows:
+            raise Inconsistent("Choose the additive from the list.", field=f"doses.{k}.additive_id", value=d.additive_id)
+        volume_ml = in_range("volume_ml", d.volume_ml, 1, 5000, "mL")
+        found.append(Dose(rows[d.additive_id].name, rows[d.additive_id].kind, volume_ml, rows[d.additive_id].max_share))
+    return tuple(found)
+
+
+def last_oil(c: Compartment) -> tuple[str, Lubricant | None]:
+    """The oil of the last record: its name as corrected, and the oil of the list that it is."""
+    last = OilRecord.objects.filter(compartment=c).select_related("lubricant").prefetch_related("corrections").order_by("on", "id").last()
+    if last is None:
+        return "", None
+    name = corrected(last)["oil"]
+    return name, last.lubricant if last.lubricant and last.lubricant.name == name else Lubricant.objects.filter(name=name).first()
+
+
+def day_of(c: Compartment, revision: SheetRevision, answers: Answers) -> OilConditions:
+    """The conditions by which an oil is judged for a compartment."""
+    asked = asked_of(c, revision, answers)
+    capacity = core_sheet(revision, variant_of(c, revision, answers)).capacity_ml
+    residue = residue_of(asked, last_oil(c)[1]) if asked.residual_ml else None
+    return conditions_for(answers.coldest_c, answers.warmest_c, capacity, core_doses(answers.doses), residue)
+
+
+def need_of(
+    revision: SheetRevision, variant: str, doses: tuple[Dose, ...] = (), pump_ml: float = 0.0, estimate_ml: float | None = None
+) -> Need | None:
+    """What a service of a compartment takes from the shelf; None when there is nothing to go by."""
+    sheet = core_sheet(revision, variant)
+    candidates = candidates_ml(sheet)
+    if sheet.capacity_ml is None and not candidates and estimate_ml is None:
+        return None
+    fill = sheet.capacity_ml or max(candidates, default=estimate_ml or 0.0)
+    return service_need(
+        sheet.capacity_ml,
+        candidates,
+        revision.rinse_ml or 0.0,
+        (fill,) * (revision.exchange_cycles - 1),
+        pump_ml,
+        revision.surplus_ml or 0.0,
+        sum(d.volume_ml for d in doses),
+        estimate_ml,
+    )
+
+
+def asks_in_words(asked: Requirement) -> str:
+    """What a compartment asks, in one line."""
+    parts = [asked.family, asked.grade, asked.categories, ", ".join(asked.approvals)]
+    flags = [
+        "brass inside" if asked.yellow_metal else "",
+        "clutch-type limited slip" if asked.limited_slip else "",
+        "wet clutches" if asked.wet_clutch else "",
+        "no extreme pressure" if asked.no_ep else "",
+    ]
+    return " · ".join(filter(None, (" ".join(filter(None, parts)), *flags)))
+
+
+def compartment_oils(compartment_id: int, answers: Answers = Answers()) -> CompartmentOils:
+    """The shelf ordered for a compartment, best first; raises Compartment.DoesNotExist."""
+    c = COMPARTMENTS.get(pk=compartment_id)
+    revision = revision_of(c)
+    asked, day = asked_of(c, revision, answers), day_of(c, revision, answers)
+    need = need_of(revision, variant_of(c, revision, answers), day.doses)
+    choice = grade_for_ambient(asked, day.ambient_min_c, day.ambient_max_c)
+    shown = offers(asked, need.total_ml if need else None, day, oil_policy(), reserved_ml())
+    ask = asks_limited_slip(c.sheet.kind, asked) and not answers.slip
+    name = f"{c.vehicle.name}, {c.name}"
+    return CompartmentOils(c.pk, name, c.sheet.name, asks_in_words(asked), choice.text, asked.limited_slip, ask, tuple(shown))
+
+
+def oil_places(lubricant_id: int, coldest_c: float | None = None) -> list[PlaceVerdict]:
+    """Where an oil may go and where it must not, over the whole fleet; raises Lubricant.DoesNotExist."""
+    oil = core_lubricant(Lubricant.objects.get(pk=lubricant_id))
+    boxes = []
+    for c in COMPARTMENTS.all():
+        asked = replace(asked_of(c, revision_of(c), Answers()), residual_ml=None)
+        boxes.append((c.pk, f"{c.vehicle.name}, {c.name}", c.vehicle_id, asks_in_words(asked), asked))
+    return places(oil, boxes, conditions_for(coldest_c), oil_policy())
+
+
+def asked_grade(compartment_id: int, coldest_c: float | None = None, warmest_c: float | None = None) -> Grade | None:
+    """The grade that a compartment asks for on such days; None where its sheet names none that has a band."""
+    c = COMPARTMENTS.get(pk=compartment_id)
+    asked = asked_of(c, revision_of(c), Answers(coldest_c=coldest_c, warmest_c=warmest_c))
+    text = grade_for_ambient(asked, coldest_c, warmest_c).grade
+    try:
+        return parse_grade(text, "engine" if asked.family == "engine" else "gear", oil_policy().j306_edition) if text else None
+    except Unreadable:
+        return None

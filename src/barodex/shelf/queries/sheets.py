@@ -1,0 +1,438 @@
+"""Reads of sheets, as the core and the page want them."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+
+from barodex.core.claims import Changed, Claim, conflicts, fill_difference_ml, rank_claims, what_changed
+from barodex.core.kit import KitItem, kit_of
+from barodex.core.lubricant import AmbientGrade, Requirement
+from barodex.core.quantity import format_quantity
+from barodex.core.sheet import CasingMark, Head, Sheet, Variant, resolve
+from barodex.core.sheet import Plug as CorePlug
+
+from ..models import SheetRevision, SourceClaim, SpecSheet
+
+WET_KINDS = ("clutch transfer case", "electronic differential")
+
+
+def ambient_of(revision: SheetRevision) -> tuple[AmbientGrade, ...]:
+    """The grades of a revision by air temperature."""
+    return tuple(AmbientGrade(**row) for row in revision.ambient)
+
+
+def variants_of(revision: SheetRevision) -> tuple[Variant, ...]:
+    """The variants of a revision."""
+    return tuple(Variant(**{**row, "heads": tuple(Head(**h) for h in row.get("heads", ()))}) for row in revision.variants)
+
+
+def marks_of(revision: SheetRevision) -> tuple[CasingMark, ...]:
+    """What to read on the casing."""
+    return tuple(CasingMark(**row) for row in revision.casing_marks)
+
+
+def kit_items_of(revision: SheetRevision) -> tuple[KitItem, ...]:
+    """The seals, parts and tools that a revision lists beside its plugs."""
+    return tuple(KitItem(**row) for row in revision.kit)
+
+
+def kit_for(revision: SheetRevision, variant: str = "") -> tuple[KitItem, ...]:
+    """Everything that a revision asks for, its plugs' seals and keys among it."""
+    return kit_of(core_sheet(revision, variant), kit_items_of(revision), revision.hose)
+
+
+def core_sheet(revision: SheetRevision, variant: str = "") -> Sheet:
+    """The core's view of a revision, of one variant where it is known (prefetch ``plugs`` and ``sources`` for many)."""
+    plugs = tuple(CorePlug(p.role, p.label, p.drive, p.size_mm, p.seal, p.torque_nm, p.magnet) for p in revision.plugs.all())
+    whole = Sheet(
+        revision.sheet.kind,
+        _asked(revision, revision.limited_slip),
+        revision.capacity_ml,
+        revision.fill_method,
+        revision.drain_method,
+        plugs,
+        revision.number,
+        revision.case_material,
+        revision.drain_minutes,
+        revision.warm_up,
+        revision.level_note,
+        tuple(revision.cautions),
+        {s.figure: s.trust for s in revision.sources.all()},
+        variants_of(revision),
+        marks_of(revision),
+    )
+    return resolve(whole, variant if variant in {v.name for v in whole.variants} else "")
+
+
+def _asked(r: SheetRevision, limited_slip: bool | None) -> Requirement:
+    return Requirement(
+        r.family,
+        r.grade,
+        r.categories,
+        r.hypoid,
+        r.yellow_metal,
+        limited_slip,
+        tuple(r.also),
+        r.no_ep,
+        r.wet_clutch or r.sheet.kind in WET_KINDS,
+        r.synchro,
+        r.non_detergent,
+        tuple(r.approvals),
+        ambient_of(r),
+        r.base,
+        r.modifier_ml,
+        r.residual_ml,
+    )
+
+
+def requirement(revision: SheetRevision, variant: str = "", limited_slip: bool | None = None) -> Requirement:
+    """What a revision asks of an oil, for a variant; ``limited_slip`` answers what the sheet leaves open."""
+    known = revision.limited_slip if revision.limited_slip is not None else limited_slip
+    asked = _asked(revision, known)
+    chosen = next((v for v in variants_of(revision) if v.name == variant), None)
+    if chosen is None:
+        return asked
+    return replace(asked, grade=chosen.grade or asked.grade, categories=chosen.categories or asked.categories)
+
+
+def current_revision(revisions: Iterable[SheetRevision], as_of: dt.date) -> SheetRevision:
+    """The newest revision in force on a day, or the first one when none is yet."""
+    ordered = sorted(revisions, key=lambda r: r.number)
+    return next((r for r in reversed(ordered) if r.effective_on <= as_of), ordered[0])
+
+
+@dataclass(frozen=True)
+class PlugView:
+    role: str
+    label: str
+    drive: str
+    size_mm: float | None
+    seal: str
+    torque_nm: float | None
+    magnet: bool
+
+
+@dataclass(frozen=True)
+class SourceView:
+    figure: str
+    source: str
+    trust: str
+    note: str
+    by: str
+    at: dt.datetime
+
+
+@dataclass(frozen=True)
+class RevisionView:
+    """A revision with everything on it."""
+
+    id: int
+    number: int
+    effective_on: dt.date
+    reason: str
+    capacity_ml: float | None
+    family: str
+    grade: str
+    categories: str
+    hypoid: bool
+    yellow_metal: bool | None
+    limited_slip: bool | None
+    fill_method: str
+    drain_method: str
+    case_material: str
+    drain_minutes: float | None
+    warm_up: bool
+    level_note: str
+    cautions: tuple[str, ...]
+    interval_km: float | None
+    interval_h: float | None
+    interval_months: int | None
+    total_ml: float | None
+    residual_ml: float | None
+    rinse_ml: float | None
+    surplus_ml: float | None
+    exchange_cycles: int
+    modifier_ml: float | None
+    also: tuple[str, ...]
+    approvals: tuple[str, ...]
+    ambient: tuple[AmbientGrade, ...]
+    base: str
+    no_ep: bool
+    wet_clutch: bool
+    synchro: bool
+    non_detergent: bool
+    variants: tuple[Variant, ...]
+    casing_marks: tuple[CasingMark, ...]
+    kit: tuple[KitItem, ...]
+    hose: str
+    plugs: tuple[PlugView, ...]
+    sources: tuple[SourceView, ...]
+    written_by: str
+    written_at: dt.datetime
+
+
+@dataclass(frozen=True)
+class SheetView:
+    """A sheet, its revisions newest first, and the compartments that stand on it."""
+
+    id: int
+    name: str
+    kind: str
+    revisions: tuple[RevisionView, ...]
+    compartments: tuple[str, ...]
+
+
+_APART = ("cautions", "also", "approvals", "ambient", "variants", "casing_marks", "kit", "plugs", "sources", "written_by", "written_at")
+
+
+def _revision_view(r: SheetRevision) -> RevisionView:
+    plain = {f: getattr(r, f) for f in RevisionView.__dataclass_fields__ if f not in _APART}
+    return RevisionView(
+        **plain,
+        **{f: tuple(getattr(r, f)) for f in ("cautions", "also", "approvals")},
+        ambient=ambient_of(r),
+        variants=variants_of(r),
+        casing_marks=marks_of(r),
+        kit=kit_items_of(r),
+        plugs=tuple(PlugView(*(getattr(p, f) for f in PlugView.__dataclass_fields__)) for p in r.plugs.all()),
+        sources=tuple(SourceView(s.figure, s.source, s.trust, s.note, (s.by or r.by).shown_name, s.at or r.at) for s in r.sources.all()),
+        written_by=r.by.shown_name,
+        written_at=r.at,
+    )
+
+
+def sheets() -> list[SheetView]:
+    """Every sheet by name."""
+    rows = SpecSheet.objects.prefetch_related("revisions__plugs", "revisions__sources__by", "revisions__by", "compartments__vehicle")
+    return [
+        SheetView(
+            s.pk,
+            s.name,
+            s.kind,
+            tuple(_revision_view(r) for r in sorted(s.revisions.all(), key=lambda r: -r.number)),
+            tuple(f"{c.vehicle.name}, {c.name}" for c in s.compartments.all()),
+        )
+        for s in rows
+    ]
+
+
+def sheet(pk: int) -> SheetView:
+    """One sheet; raises SpecSheet.DoesNotExist."""
+    found = [s for s in sheets() if s.id == pk]
+    if not found:
+        raise SpecSheet.DoesNotExist
+    return found[0]
+
+
+# --- several sources for one figure ----------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class ClaimView:
+    """What a source says; ``shown`` in the reader's units, ``as_typed`` as it was given; ``agrees`` with what the sheet says now."""
+
+    id: int
+    source: str
+    trust: str
+    shown: str
+    as_typed: str
+    published: dt.date | None
+    note: str
+    by: str
+    at: dt.datetime
+    agrees: bool
+
+
+@dataclass(frozen=True)
+class FigureView:
+    """A figure of a sheet: what it says now and on whose word, and what other sources say, the most to be trusted first."""
+
+    figure: str
+    now: str
+    source: str
+    trust: str
+    note: str
+    by: str
+    claims: tuple[ClaimView, ...]
+    conflict: bool
+    better: int | None
+
+
+_QUANTITIES = {"capacity": ("volume", "capacity_ml"), "interval by distance": ("distance", "interval_km")}
+_QUANTITIES |= {"interval by hours": ("engine_hours", "interval_h")}
+_GROUPS = {"capacity": "capacity", "grade": "oil", "categories": "oil"}
+
+
+def _said(revision: SheetRevision, figure: str) -> tuple[str, float | None, str]:
+    """(kind, number, words) that the sheet itself says of a figure."""
+    if figure in _QUANTITIES:
+        kind, name = _QUANTITIES[figure]
+        return kind, getattr(revision, name), ""
+    if figure == "interval by months":
+        return "months", revision.interval_months, ""
+    if figure in ("grade", "categories"):
+        return "words", None, getattr(revision, figure)
+    plug = next((p for p in revision.plugs.all() if f"torque, {p.label}" == figure), None)
+    return "torque", plug.torque_nm if plug else None, ""
+
+
+def in_words(kind: str, number: float | None, words: str, system: str) -> str:
+    """A figure as the reader sees it; empty when unknown."""
+    if kind == "words":
+        return words
+    if number is None:
+        return ""
+    return f"{number:g} months" if kind == "months" else format_quantity(number, kind, system)
+
+
+def figures(sheet_id: int, system: str) -> list[FigureView]:
+    """Every figure of a sheet with its sources side by side; raises SpecSheet.DoesNotExist."""
+    sheet = SpecSheet.objects.get(pk=sheet_id)
+    revision = current_revision(sheet.revisions.prefetch_related("plugs", "sources__by").select_related("by"), dt.date.max)
+    names = [*_QUANTITIES, "interval by months", "grade", "categories", *(f"torque, {p.label}" for p in revision.plugs.all())]
+    by_figure: dict[str, list[SourceClaim]] = {}
+    for row in SourceClaim.objects.filter(sheet=sheet).select_related("by"):
+        by_figure.setdefault(row.figure, []).append(row)
+    found = []
+    for name in names:
+        kind, number, words = _said(revision, name)
+        group = _GROUPS.get(name, "torque" if kind == "torque" else "interval")
+        backing = next((s for s in revision.sources.all() if s.figure == group), None)
+        rows = by_figure.get(name, [])
+        own = Claim(backing.source if backing else "guess", number, words)
+        said = [Claim(r.source, r.number, r.words, r.published) for r in rows]
+        order = rank_claims(said)
+        clash = {i for pair in conflicts([own, *said]) for i in pair} if number is not None or words else set()
+        views = tuple(
+            ClaimView(
+                rows[k].pk,
+                rows[k].source,
+                rows[k].trust,
+                in_words(kind, rows[k].number, rows[k].words, system),
+                rows[k].as_typed,
+                rows[k].published,
+                rows[k].note,
+                rows[k].by.shown_name,
+                rows[k].at,
+                not conflicts([own, said[k]]),
+            )
+            for k in order
+        )
+        best = order[0] if order and rank_claims([own, said[order[0]]])[0] == 1 and conflicts([own, said[order[0]]]) else None
+        found.append(
+            FigureView(
+                name,
+                in_words(kind, number, words, system),
+                backing.source if backing else "",
+                backing.trust if backing else "unknown",
+                backing.note if backing else "",
+                (backing.by or revision.by).shown_name if backing else "",
+                views,
+                bool(clash),
+                rows[best].pk if best is not None else None,
+            )
+        )
+    return found
+
+
+# --- what a revision changed -----------------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class SupersededFill:
+    """A compartment whose last fill followed a superseded capacity; ``difference_ml`` above 0: too much is inside."""
+
+    compartment: int
+    name: str
+    on: dt.date
+    poured_ml: float | None
+    old_ml: float
+    new_ml: float
+    difference_ml: float
+
+
+@dataclass(frozen=True)
+class Comparison:
+    """Two revisions of a sheet: what changed between them."""
+
+    older: int
+    newer: int
+    reason: str
+    changes: tuple[Changed, ...]
+
+
+def _words_of(r: SheetRevision, system: str) -> dict[str, str]:
+    def amount(value: float | None, kind: str) -> str:
+        return "" if value is None else format_quantity(value, kind, system)
+
+    tri = {True: "yes", False: "no", None: "unknown"}
+    words = {
+        "service capacity": amount(r.capacity_ml, "volume"),
+        "dry capacity": amount(r.total_ml, "volume"),
+        "stays inside": amount(r.residual_ml, "volume"),
+        "oil family": ", ".join([r.family, *r.also]),
+        "grade": r.grade,
+        "API categories": r.categories,
+        "approvals": ", ".join(r.approvals),
+        "brass inside": tri[r.yellow_metal],
+        "clutch-type limited slip": tri[r.limited_slip],
+        "friction modifier": amount(r.modifier_ml, "volume"),
+        "filled": r.fill_method,
+        "drained by": r.drain_method,
+        "note on the level": r.level_note,
+        "interval by distance": amount(r.interval_km, "distance"),
+        "interval by hours": amount(r.interval_h, "engine_hours"),
+        "interval by months": "" if r.interval_months is None else f"{r.interval_months} months",
+        "cautions": " ".join(r.cautions),
+    }
+    for p in r.plugs.all():
+        key = f"{p.size_mm:g} mm {p.drive}" if p.size_mm else p.drive
+        words[p.label] = f"{key}, {p.seal}, {amount(p.torque_nm, 'torque') or 'torque unknown'}" + (", magnet" if p.magnet else "")
+    for v in variants_of(r):
+        words[f"variant {v.name}"] = ", ".join(filter(None, (v.mark, amount(v.capacity_ml, "volume"), v.grade, v.categories)))
+    for s in r.sources.all():
+        words[f"source of {s.figure}"] = f"{s.source}, {s.trust}"
+    return words
+
+
+def compare(sheet_id: int, older: int, newer: int, system: str) -> Comparison:
+    """What changed from one revision to another; raises SheetRevision.DoesNotExist."""
+    rows = {
+        r.number: r for r in SheetRevision.objects.filter(sheet_id=sheet_id, number__in=(older, newer)).prefetch_related("plugs", "sources")
+    }
+    if older not in rows or newer not in rows:
+        raise SheetRevision.DoesNotExist
+    return Comparison(older, newer, rows[newer].reason, what_changed(_words_of(rows[older], system), _words_of(rows[newer], system)))
+
+
+def superseded_fills(sheet_id: int, as_of: dt.date) -> list[SupersededFill]:
+    """Compartments of a sheet whose last fill followed a capacity that has been revised since."""
+    from barodex.book.models import OilRecord
+
+    sheet = SpecSheet.objects.prefetch_related("revisions").get(pk=sheet_id)
+    now = current_revision(sheet.revisions.all(), as_of)
+    found = []
+    for c in sheet.compartments.select_related("vehicle"):
+        last = OilRecord.objects.filter(compartment=c).select_related("revision").order_by("-on", "-id").first()
+        by = last.revision if last and last.revision and last.revision.sheet_id == sheet.pk else None
+        if last is None or now.capacity_ml is None:
+            continue
+        # A record on paper carries no revision: it followed the one in force on its day.
+        by = by or current_revision(sheet.revisions.all(), last.on)
+        if by.number == now.number or by.capacity_ml is None or by.capacity_ml == now.capacity_ml:
+            continue
+        net = None if last.poured_ml is None else last.poured_ml - last.run_out_ml
+        found.append(
+            SupersededFill(
+                c.pk,
+                f"{c.vehicle.name}, {c.name}",
+                last.on,
+                net,
+                by.capacity_ml,
+                now.capacity_ml,
+                fill_difference_ml(net, by.capacity_ml, now.capacity_ml),
+            )
+        )
+    return found

@@ -1,0 +1,35 @@
+/** What is chosen on the start page for one compartment, and the request that it becomes. */
+import type { Schemas } from '../../app/api';
+
+export type Slip = '' | 'yes' | 'no' | 'unknown';
+export type DoseDraft = { key: string; additive: number; amount: string };
+export type Choice = { on: boolean; oil: number; override: string; variant: string; slip: Slip; doses: DoseDraft[] };
+
+let serial = 0;
+export const blankDose = (additive: number): DoseDraft => ({ key: `dose${serial++}`, additive, amount: '' });
+
+/** The oil to begin with: the one used last where it is as good as the best, an equally good one on hand, else the best. */
+export function firstOil(offers: Schemas['OilOffer'][], last: string): number {
+  const fine = offers.filter((o) => o.verdict === 'meets' || o.verdict === 'equivalent');
+  const best = fine.filter((o) => o.verdict === fine[0]?.verdict);
+  return (fine.find((o) => o.name === last) ?? best.find((o) => o.on_hand_ml > 0) ?? offers[0])?.lubricant ?? 0;
+}
+
+export function firstChoice(job: Schemas['StartJob'], wanted: number[]): Choice {
+  return {
+    on: wanted.includes(job.compartment) && job.guided && !job.in_service,
+    oil: firstOil(job.offers, job.last_oil),
+    override: '',
+    variant: job.variant,
+    slip: '',
+    doses: [],
+  };
+}
+
+export function jobRequest(compartment: number, c: Choice): Schemas['JobRequestRequest'] {
+  return { compartment_id: compartment, lubricant_id: c.oil, override: c.override, variant: c.variant, slip: c.slip, doses: dosesOf(c) };
+}
+
+export function dosesOf(c: Choice) {
+  return c.doses.filter((d) => d.additive && d.amount.trim()).map((d) => ({ additive_id: d.additive, volume_ml: d.amount }));
+}
