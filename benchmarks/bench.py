@@ -1,4 +1,4 @@
-"""The speed and size figures of the first slice: one line a figure (name, median, limit, ok or over); ends non-zero when one is over.
+"""The speed and size figures: one line a figure (name, median, limit, ok or over); ends non-zero when one is over.
 
 Everything runs against a real server with the demo fleet on this machine. QUICK=1 leaves out the clean clone.
 """
@@ -21,6 +21,8 @@ import time
 import urllib.request
 import uuid
 from pathlib import Path
+
+import shelf
 
 ROOT = Path(__file__).resolve().parents[1]
 OVER: list[str] = []
@@ -113,8 +115,9 @@ def start_more(person: Person, wanted: int) -> list[int]:
     for vehicle in person.call("GET", "/api/due")["vehicles"]:
         for job in person.call("GET", f"/api/services/start/{vehicle['id']}")["jobs"]:
             if len(made) < wanted and job["guided"] and not job["in_service"] and job["offers"][0]["verdict"] != "reject":
-                jobs = [{"compartment_id": job["compartment"], "lubricant_id": job["offers"][0]["lubricant"]}]
-                made.append(person.call("POST", "/api/services", {"vehicle_id": vehicle["id"], "jobs": jobs})["id"])
+                jobs = [{"compartment_id": job["compartment"], "lubricant_id": job["offers"][0]["lubricant"], "slip": "unknown"}]
+                there = [line["item"]["name"] for line in job["kit"]]
+                made.append(person.call("POST", "/api/services", {"vehicle_id": vehicle["id"], "jobs": jobs, "at_hand": there})["id"])
     return made
 
 
@@ -229,6 +232,7 @@ def main() -> int:
     finally:
         server.stop()
     page_size()
+    shelf.run(report)
     began = time.perf_counter()
     if os.environ.get("QUICK") != "1":
         with tempfile.TemporaryDirectory(prefix="barodex-clone-") as folder:

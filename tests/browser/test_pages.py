@@ -22,7 +22,16 @@ PAGES = [
     "/book/7",
     "/shelf",
     "/shelf/sheets/4",
+    "/shelf/sheets/10",
+    "/shelf/sheets/10/revise",
     "/shelf/new",
+    "/shelf/oils/3",
+    "/shelf/choose?c=7",
+    "/shelf/shopping",
+    "/shelf/store",
+    "/shelf/scales",
+    "/shelf/policy",
+    "/shelf/file",
     "/bench",
     "/settings",
 ]
@@ -58,7 +67,7 @@ def test_due_and_bay_on_a_tablet_and_a_phone(signed_in: Page, path, width, heigh
 def test_night_is_readable_too(signed_in: Page):
     signed_in.goto("/settings")
     signed_in.get_by_text("Night", exact=True).click()
-    for path in ("/due", "/bay/2", "/book/7", "/bench"):
+    for path in ("/due", "/bay/2", "/book/7", "/bench", "/bay/start/2?c=7", "/shelf/choose?c=7", "/shelf/scales", "/shelf/shopping"):
         signed_in.goto(path)
         signed_in.get_by_role("heading", level=1).wait_for()
         signed_in.wait_for_load_state("networkidle")
@@ -161,15 +170,6 @@ def test_two_tabs_see_each_other(signed_in: Page):
     page.get_by_label("Why is it given up?").fill("only a test")
     page.get_by_role("button", name="Give it up", exact=True).click()
     expect(page.get_by_role("heading", level=1, name="Bay")).to_be_visible()
-
-
-def test_an_oil_that_would_harm_is_stopped_until_the_reason_is_written(signed_in: Page):
-    page = signed_in
-    page.goto("/bay/start/4?c=14")
-    page.get_by_label("Oil for Gearbox").select_option(label="Corrie 80W-90: must not go in")
-    expect(page.get_by_text(re.compile("bonds to brass"))).to_be_visible()
-    page.get_by_role("button", name=re.compile("Start on")).click()
-    expect(page.get_by_role("alert")).to_contain_text("must not go into Gearbox")
 
 
 def test_a_viewer_reads_and_changes_nothing(watched: Page, server):

@@ -12,7 +12,7 @@ type Props<R> = {
   send: () => Promise<R>;
   taken?: (result: R) => void;
   children: (at: (field: string) => string) => ReactNode;
-  label?: string;
+  of?: string;
   columns?: string;
   small?: boolean;
   start?: boolean;
@@ -24,8 +24,9 @@ export function problemAt(send: Pick<UseMutationResult<unknown>, 'error'>): (fie
   return (field) => (send.error instanceof Refused ? send.error.at(field) : '');
 }
 
-export function LittleForm<R>({ open, submit, send, taken, children, label, columns = '1fr 1fr', small = false, start = false, disabled = false }: Props<R>) {
+export function LittleForm<R>({ open, submit, send, taken, children, of, columns = '1fr 1fr', small = false, start = false, disabled = false }: Props<R>) {
   const [shown, setShown] = useState(start);
+  const name = of ? `${open}: ${of}` : open; // what it is called begins with what is written on it
   const cache = useQueryClient();
   const act = useMutation({
     mutationFn: send,
@@ -40,7 +41,7 @@ export function LittleForm<R>({ open, submit, send, taken, children, label, colu
       <Button
         variant="text"
         size={small ? 'small' : 'medium'}
-        aria-label={label}
+        aria-label={of ? name : undefined}
         onClick={() => {
           act.reset();
           setShown(true);
@@ -52,7 +53,7 @@ export function LittleForm<R>({ open, submit, send, taken, children, label, colu
   return (
     <Box
       component="form"
-      aria-label={label ?? open}
+      aria-label={name}
       sx={{ bgcolor: (t) => t.tones.pan, p: 2, borderRadius: 2, display: 'grid', gap: 1, gridTemplateColumns: { xs: '1fr', sm: columns }, alignItems: 'start' }}
       onSubmit={(e) => {
         e.preventDefault();

@@ -31,7 +31,7 @@ export function Stock({ oil }: { oil: Pick<Schemas['LubricantView'], 'id' | 'nam
     <LittleForm
       small
       open="Put one on the shelf"
-      label={`Put one on the shelf: ${oil.name}`}
+      of={oil.name}
       submit="Put it there"
       columns="1fr"
       send={() =>

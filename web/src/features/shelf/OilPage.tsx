@@ -102,7 +102,7 @@ function Handle({ c, vehicles }: { c: Schemas['ContainerView']; vehicles: Schema
       <LittleForm
         small
         open="Take out"
-        label={`Take out of ${c.label}`}
+        of={c.label}
         submit="Take it out"
         send={() => ask(client.POST('/api/containers/{container}/take', { ...path, body: { volume_ml: amount, why } }))}
         taken={clear}>
@@ -116,7 +116,7 @@ function Handle({ c, vehicles }: { c: Schemas['ContainerView']; vehicles: Schema
       <LittleForm
         small
         open="Count it"
-        label={`Count ${c.label}`}
+        of={c.label}
         submit="That is in it"
         send={() => ask(client.POST('/api/containers/{container}/count', { ...path, body: { content_ml: amount, why } }))}
         taken={clear}>
@@ -130,7 +130,7 @@ function Handle({ c, vehicles }: { c: Schemas['ContainerView']; vehicles: Schema
       <LittleForm
         small
         open={c.carried_in ? 'Back on the shelf' : 'Carry it in a vehicle'}
-        label={`Where ${c.label} is`}
+        of={c.label}
         submit="It is there"
         send={() => ask(client.POST('/api/containers/{container}/carry', { ...path, body: { vehicle_id: vehicle ? Number(vehicle) : null } }))}>
         {(at) => (

@@ -253,7 +253,7 @@ export function ShoppingPage() {
                 label={<b>{v.name}</b>}
               />
               {v.together.length > 1 && (
-                <Button variant="text" size="small" sx={{ minHeight: 32 }} onClick={() => toggle(v.together, true)} aria-label={`The next visit of ${v.name}`}>
+                <Button variant="text" size="small" sx={{ minHeight: 32 }} onClick={() => toggle(v.together, true)} aria-label={`the next visit of ${v.name}`}>
                   the next visit
                 </Button>
               )}

@@ -24,7 +24,7 @@ function Choose({ claim, figure }: { claim: Schemas['ClaimView']; figure: string
     <LittleForm
       small
       open="Go by this one"
-      label={`Go by ${claim.source} for ${figure}`}
+      of={`${claim.source}, ${figure}`}
       submit="Make it the sheet's figure"
       columns="1fr"
       send={() => ask(client.POST('/api/claims/{claim}/choose', { params: { path: { claim: claim.id } }, body: { reason } }))}>

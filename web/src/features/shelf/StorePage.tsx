@@ -24,7 +24,7 @@ function Count({ item }: { item?: Schemas['StoreView'] }) {
     <LittleForm
       small={Boolean(item)}
       open={item ? 'Count' : 'Count something new'}
-      label={item ? `Count ${item.name}` : undefined}
+      of={item?.name}
       submit="So many"
       send={() => ask(client.POST('/api/store', { body: { ...d, count: Number(d.count || 'x') } }))}
       taken={() => !item && setD({ name: '', kind: 'seal', count: '', place: '' })}>

@@ -109,7 +109,7 @@ describe('an oil', () => {
       ...routes,
       [`POST /api/containers/${c?.id}/take`]: () => ({ status: 422, body: problem('out-of-range', 'It holds 640 mL by the book.', 422, 'volume_ml') }),
     });
-    await userEvent.click(await screen.findByRole('button', { name: `Take out of ${c?.label}` }));
+    await userEvent.click(await screen.findByRole('button', { name: `Take out: ${c?.label}` }));
     fireEvent.change(screen.getByLabelText('How much'), { target: { value: '9 L' } });
     fireEvent.change(screen.getByLabelText('What for'), { target: { value: 'top-up' } });
     await userEvent.click(screen.getByRole('button', { name: 'Take it out' }));
@@ -195,7 +195,7 @@ describe('a sheet with several sources', () => {
     const calls = at(`/sheets/${sheet}`, { [`POST /api/claims/${claim?.id}/choose`]: { id: 3 } });
     expect(await screen.findByText('the sources contradict each other')).toBeInTheDocument();
     expect(screen.getByText(/ranks above the sheet/)).toBeInTheDocument();
-    await userEvent.click(screen.getByRole('button', { name: 'Go by bulletin for capacity' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Go by this one: bulletin, capacity' }));
     fireEvent.change(screen.getByLabelText('Why this one'), { target: { value: 'newest' } });
     await userEvent.click(screen.getByRole('button', { name: "Make it the sheet's figure" }));
     await waitFor(() => expect(sent(calls, 'POST', `/api/claims/${claim?.id}/choose`)).toEqual([{ reason: 'newest' }]));
@@ -325,7 +325,7 @@ describe('store and policy', () => {
     const calls = at('/store', { 'POST /api/store': { id: 1 } });
     const items = await screen.findAllByText(/crush washer|torque wrench/);
     expect(items[0]).toHaveTextContent('crush washer for 12 mm drain plug');
-    await userEvent.click(screen.getByRole('button', { name: 'Count crush washer for 12 mm drain plug' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Count: crush washer for 12 mm drain plug' }));
     fireEvent.change(screen.getByLabelText('How many'), { target: { value: '6' } });
     await userEvent.click(screen.getByRole('button', { name: 'So many' }));
     await waitFor(() => expect(sent(calls, 'POST', '/api/store')[0]).toMatchObject({ name: 'crush washer for 12 mm drain plug', kind: 'seal', count: 6 }));
