@@ -48,6 +48,16 @@ def to_the_pour(page: Page) -> None:
     page.get_by_role("heading", name="Pour by the plan").wait_for()
 
 
+def weather(page: Page) -> None:
+    page.get_by_label("Coldest air expected").fill("-12 °C")
+    page.get_by_label("Warmest").fill("28 °C")
+    page.wait_for_timeout(1200)
+
+
+def wrong_oil(page: Page) -> None:
+    page.get_by_label("Oil for Gearbox").select_option(label="Corrie 75W-80 HD: must not go in")
+
+
 def night(page: Page) -> None:
     page.get_by_text("Night", exact=True).click()
     page.wait_for_timeout(300)
@@ -62,7 +72,7 @@ def day(page: Page) -> None:
 PICTURES = [
     ("due", "/due", None),
     ("vehicle", "/due/vehicle/2", None),
-    ("bay-start", "/bay/start/2?c=7,8", None),
+    ("bay-start", "/bay/start/2?c=7,9", wrong_oil),
     ("bay-measure", "/bay/2", measure),
     ("bay-findings", "/bay/2", findings),
     ("bay-locked", "/bay/2", lambda page: steps(page, "Pour by the plan")),
@@ -70,6 +80,9 @@ PICTURES = [
     ("book", "/book/7", None),
     ("shelf", "/shelf", None),
     ("sheet", "/shelf/sheets/10", None),
+    ("choose", "/shelf/choose?c=7", weather),
+    ("shopping", "/shelf/shopping", None),
+    ("scales", "/shelf/scales", None),
     ("bench", "/bench", None),
     ("due-night", "/settings", night),
     ("", "/settings", day),

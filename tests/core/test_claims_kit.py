@@ -59,7 +59,7 @@ def sheet(drain="plug", plugs=PLUGS):
 def test_the_kit_follows_from_the_plugs():
     kit = {i.name: i for i in kit_of(sheet(), (KitItem("cover gasket", "part", 1, False),), "12 mm, 60 cm")}
     assert kit["12 mm hex socket"].count == 1  # one key serves both
-    assert kit["12 mm hex socket"].use.startswith("fill plug, short and long")
+    assert kit["12 mm hex socket"].use == "fill plug, drain plug; short and long"
     assert kit["crush washer for 12 mm drain plug"].mandatory
     assert not kit["thread-lock"].mandatory
     assert kit["torque wrench"].use == "37 to 43 N·m"

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from .errors import Inconsistent, in_range
 from .sheet import Sheet
@@ -88,11 +88,11 @@ def kit_of(sheet: Sheet, extra: Iterable[KitItem] = (), hose: str = "") -> tuple
                 KitItem(plug.seal if plug.seal in _REUSED else f"{plug.seal}{size}", "seal", 1, plug.seal != "thread-lock", plug.label)
             )
         if plug.drive not in ("by hand", "unknown"):
-            lengths = ", short and long: see which one reaches" if plug.drive == "hex socket" else ""
-            found.append(KitItem(plug.key, "tool", 1, True, plug.label + lengths))
+            found.append(KitItem(plug.key, "tool", 1, True, plug.label))
     if any(p.torque_nm is not None for p in sheet.plugs):
         torques = [p.torque_nm for p in sheet.plugs if p.torque_nm is not None]
-        found.append(KitItem("torque wrench", "tool", 1, True, f"{min(torques):g} to {max(torques):g} N·m"))
+        span = f"{min(torques):g} N·m" if min(torques) == max(torques) else f"{min(torques):g} to {max(torques):g} N·m"
+        found.append(KitItem("torque wrench", "tool", 1, True, span))
     if sheet.drain_method == "suction":
         found.append(KitItem("suction pump", "tool", 1, True, f"hose {hose}" if hose else "hose: size not stated, measure the hole"))
     if hose and sheet.drain_method != "suction":
@@ -109,7 +109,7 @@ def kit_of(sheet: Sheet, extra: Iterable[KitItem] = (), hose: str = "") -> tuple
         count = max(had.count, item.count) if item.kind == "tool" or item.name in _REUSED else had.count + item.count
         uses = [u for u in (had.use, item.use) if u]
         merged[key] = KitItem(had.name, had.kind, count, had.mandatory or item.mandatory, ", ".join(dict.fromkeys(uses)))
-    return tuple(merged.values())
+    return tuple(replace(i, use=f"{i.use}; short and long") if i.kind == "tool" and "hex socket" in i.name else i for i in merged.values())
 
 
 def join_kits(kits: Iterable[tuple[str, Iterable[KitItem]]]) -> tuple[KitItem, ...]:

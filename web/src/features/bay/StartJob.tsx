@@ -57,6 +57,7 @@ function Fetch({ offer, job }: { offer: Schemas['OilOffer']; job: Job }) {
 
 function Additives({ choice, change, at, additives }: DoseProps) {
   if (!additives.length) return null;
+  const wanted = choice.slip === 'yes' ? additives.find((a) => a.kind === 'friction modifier') : undefined;
   return (
     <Box sx={{ display: 'grid', gap: 0.5 }}>
       {choice.doses.map((d, k) => {
@@ -81,7 +82,7 @@ function Additives({ choice, change, at, additives }: DoseProps) {
         variant="text"
         size="small"
         sx={{ justifySelf: 'start', px: 0, minHeight: 32 }}
-        onClick={() => change({ ...choice, doses: [...choice.doses, blankDose(additives[0]?.id ?? 0)] })}>
+        onClick={() => change({ ...choice, doses: [...choice.doses, blankDose((wanted ?? additives[0])?.id ?? 0)] })}>
         Put an additive in
       </Button>
     </Box>

@@ -180,7 +180,11 @@ export function StartPage() {
                     </Box>
                   )}
                   {job.guided && job.doubtful.length > 0 && <Box sx={{ color: (t) => t.tones.amberText }}>To confirm: {job.doubtful.join(', ')}</Box>}
-                  {!job.guided && <Link to={`/book/${job.compartment}`}>Write it in</Link>}
+                  {!job.guided && (
+                    <Box>
+                      <Link to={`/book/${job.compartment}`}>Write it in</Link>
+                    </Box>
+                  )}
                 </Box>
               </Box>
               {choice.on && (

@@ -98,6 +98,9 @@ export function ChoosePage() {
   if (due.isError) return <Trouble error={due.error} />;
   const boxes = due.data.vehicles.flatMap((v) => v.compartments.map((c) => [String(c.id), `${v.name}, ${c.name.toLowerCase()}`] as const));
   const o = oils.data;
+  const drawn = chart.data?.lines.map((l) => l.name) ?? [];
+  const undrawn =
+    chart.data && !chart.isPlaceholderData ? (o?.offers.filter((x) => shown.includes(x.lubricant) && !drawn.includes(x.name)).map((x) => x.name) ?? []) : [];
   return (
     <Page title="Which oil?" note="pick a compartment and see the shelf in order, best first">
       <Nav />
@@ -151,8 +154,9 @@ export function ChoosePage() {
               ))}
             </Box>
           </Box>
-          <Box sx={{ display: 'grid', gap: 1, alignContent: 'start' }}>
+          <Box sx={{ display: 'grid', gap: 1, alignContent: 'start', alignSelf: 'start', position: { lg: 'sticky' }, top: 16 }}>
             {chart.data && <ViscosityChart chart={chart.data} />}
+            {undrawn.length > 0 && <Typography variant="body2">No viscosity is known of {undrawn.join(', ')}.</Typography>}
             <Trouble error={chart.error} />
             {o.offers[0] && o.offers[0].short_ml > 0 && (
               <Typography variant="body2">

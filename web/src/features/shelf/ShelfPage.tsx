@@ -51,7 +51,7 @@ export function ShelfPage() {
           {oils.data.map((o) => (
             <Box
               key={o.id}
-              sx={{ display: 'grid', gridTemplateColumns: '1fr auto 150px', gap: 2, alignItems: 'end', borderTop: 1, borderColor: 'divider', pt: 1 }}>
+              sx={{ display: 'grid', gridTemplateColumns: '1fr auto 150px', gap: 2, alignItems: 'start', borderTop: 1, borderColor: 'divider', pt: 1 }}>
               <Box>
                 <Typography variant="h4" component="h3">
                   <Link to={`/shelf/oils/${o.id}`}>{o.name}</Link>

@@ -145,7 +145,9 @@ function Kit({ list }: { list: Schemas['ShoppingList'] }) {
         <tbody>
           {list.kit.map((k) => (
             <tr key={k.item.kind + k.item.name}>
-              <td>{k.item.count} ×</td>
+              <Box component="td" sx={{ whiteSpace: 'nowrap' }}>
+                {k.item.count} ×
+              </Box>
               <td>
                 <b>{k.item.name}</b> {k.item.mandatory ? '' : '(if wanted)'}
                 <Box sx={{ color: 'text.secondary' }}>{k.item.use}</Box>
