@@ -74,15 +74,6 @@ def test_a_start_is_refused_whole(api, depot):
     assert not ServiceJob.objects.exists()
 
 
-def test_a_kind_without_a_guide_is_sent_to_the_book(api, depot, people):
-    from barodex.core.sheet import KINDS
-    from barodex.shelf.models import SpecSheet
-
-    assert "automatic" in KINDS
-    SpecSheet.objects.filter(pk=depot.box.pk).update(kind="automatic")
-    assert "no guide for this kind" in start(api, depot, 422)["detail"]
-
-
 def test_gates_over_http(api, service):
     view = api.technician.get(f"/api/services/{service}")
     drain = step_of(view, "drain.")

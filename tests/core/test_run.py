@@ -340,12 +340,6 @@ def test_no_order_of_acts_drains_before_the_fill_plug_or_signs_with_an_open_gate
             break
 
 
-@pytest.mark.parametrize("kind", ["automatic", "hub gear", "supercharger"])
-def test_a_kind_without_a_guide_is_refused_not_guided_wrongly(kind):
-    with pytest.raises(Inconsistent, match="no guide for this kind"):
-        procedure(Sheet(kind, ASKED, 1000, "measured", "plug", PLUGS))
-
-
 @pytest.mark.parametrize(
     ("changed", "words"),
     [

@@ -311,12 +311,12 @@ def _close(by: Person, service: Service, procedure: guide.Procedure, state: run.
         if job.oil_override:
             gaps[key].append(f"Oil against the rules: {job.oil_override}")
         gaps[key] += [f"Additive: {d['volume_ml']:g} mL {d['name']} ({d['kind']})" for d in job.doses]
-        for pour in ledger.pours:
+        for pour in ledger.all_pours:
             if pour.values.get("container"):
                 wanted = float(pour.values["volume_ml"])
                 if draw(by, int(pour.values["container"]), wanted, f"service {service.pk}, {job.compartment.name}") < wanted - 0.5:
                     gaps[key].append("A container held less than was poured: its count was off.")
-        for container in {int(p.values["container"]) for p in ledger.pours if p.values.get("container")}:
+        for container in {int(p.values["container"]) for p in ledger.all_pours if p.values.get("container")}:
             audit(by, "oil drawn", Container.objects.get(pk=container), service=service.pk)
         torques = tuple(
             _torque_text(procedure, state, s)
@@ -340,7 +340,7 @@ def _close(by: Person, service: Service, procedure: guide.Procedure, state: run.
                 ledger.assessment,
                 tuple(gaps[key]),
                 torques,
-                " · ".join(t for t in (notes, feel) if t),
+                " · ".join(t for t in (notes, feel, _exchanged(procedure, ledger, key)) if t),
             ),
             service.pk,
         )
@@ -350,6 +350,16 @@ def _close(by: Person, service: Service, procedure: guide.Procedure, state: run.
     service.state, service.ended_at = "signed", clock.now()
     service.save(update_fields=["state", "ended_at"])
     audit(by, "service signed", service)
+
+
+def _exchanged(procedure: guide.Procedure, ledger: run.Ledger, key: str) -> str:
+    """What the cycles came to, in words; empty where there was only one change."""
+    if not ledger.cycles:
+        return ""
+    oil = sum(c.poured_ml for c in ledger.cycles) + ledger.poured_ml
+    fresh = run.fresh_share(procedure.job(key), ledger)
+    share = f", {fresh:.0%} fresh" if fresh is not None else ""
+    return f"exchanged in {len(ledger.cycles) + 1} cycles, {oil:.0f} mL in all{share}"
 
 
 def _torque_text(procedure: guide.Procedure, state: run.State, step: guide.Step) -> str:

@@ -16,7 +16,9 @@ from barodex.core import procedure as guide
 from barodex.core import run
 from barodex.core.debris import RULES, Assessment
 from barodex.core.drained import Amount, Loss, poured_sigma_ml
+from barodex.core.errors import CoreError
 from barodex.core.expansion import DEFAULT_DENSITY15
+from barodex.core.level import FEWEST_SAMPLES, WarmUp, warmup_eta
 from barodex.core.lubricant import Dose
 from barodex.core.pour import PourPlan, pour_plan
 from barodex.core.usage import MeterReading, run_since
@@ -155,6 +157,8 @@ class StepView:
     done_by: str
     done_at: dt.datetime | None
     values: dict[str, Any]
+    window_low_c: float | None
+    window_high_c: float | None
 
 
 @dataclass(frozen=True)
@@ -163,6 +167,22 @@ class PourView:
     volume_ml: float
     at: dt.datetime
     by: str
+
+
+@dataclass(frozen=True)
+class CycleView:
+    """A drain-and-refill cycle as done, mL."""
+
+    drained_ml: float
+    poured_ml: float
+
+
+@dataclass(frozen=True)
+class TemperatureReading:
+    """A temperature reading, °C."""
+
+    at: dt.datetime
+    temperature_c: float
 
 
 @dataclass(frozen=True)
@@ -189,6 +209,13 @@ class LedgerView:
     pours: tuple[PourView, ...]
     fill_method: str
     tolerance: float
+    cycles: tuple[CycleView, ...]
+    cycles_planned: int
+    fresh: float | None
+    window_low_c: float | None
+    window_high_c: float | None
+    readings: tuple[TemperatureReading, ...]
+    warmup: WarmUp | None
 
 
 @dataclass(frozen=True)
@@ -266,6 +293,8 @@ def _step_view(step: guide.Step, state: run.State) -> StepView:
         event.by if event else "",
         event.at if event else None,
         dict(event.values) if event else {},
+        step.window.low_c if step.window else None,
+        step.window.high_c if step.window else None,
     )
 
 
@@ -292,7 +321,28 @@ def _ledger_view(job: guide.Job, ledger: run.Ledger) -> LedgerView:
         tuple(PourView(e.id, float(e.values["volume_ml"]), e.at, e.by) for e in ledger.pours),
         job.sheet.fill_method,
         guide.POUR_TOLERANCE[job.sheet.fill_method],
+        tuple(CycleView(c.drained_ml, c.poured_ml) for c in ledger.cycles),
+        job.sheet.exchange_cycles,
+        run.fresh_share(job, ledger),
+        job.sheet.level.window_low_c,
+        job.sheet.level.window_high_c,
+        tuple(TemperatureReading(e.at, float(e.values["temperature_c"])) for e in ledger.readings[-MOST_READINGS:]),
+        _warmup(job, ledger),
     )
+
+
+MOST_READINGS = 200  # drawn and fitted; older ones say nothing of the present rate
+
+
+def _warmup(job: guide.Job, ledger: run.Ledger) -> WarmUp | None:
+    """When the window opens and closes, from the latest readings; None while they are too few or do not fit a law."""
+    window, rows = job.sheet.level.window, ledger.readings[-MOST_READINGS:]
+    if window is None or len(rows) < FEWEST_SAMPLES:
+        return None
+    try:
+        return warmup_eta([(e.at.timestamp() - rows[0].at.timestamp(), float(e.values["temperature_c"])) for e in rows], window)
+    except CoreError:
+        return None
 
 
 def service_view(service: Service, procedure: guide.Procedure, state: run.State, events: list[run.Event]) -> ServiceView:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from barodex.core.kit import KitItem, KitLine, join_kits, readiness
-from barodex.core.sheet import GUIDED, CasingMark, Variant
+from barodex.core.sheet import CasingMark, Variant
 from barodex.fleet.models import Vehicle
 from barodex.shelf.judging import Answers, compartment_oils, last_oil, need_of, revision_of, variant_of
 from barodex.shelf.models import SheetRevision
@@ -23,7 +23,6 @@ class StartJob:
     compartment: int
     name: str
     kind: str
-    guided: bool
     sheet: str
     sheet_id: int
     revision: int
@@ -71,7 +70,6 @@ def start_view(vehicle_id: int) -> StartView:
                 c.pk,
                 c.name,
                 c.sheet.kind,
-                c.sheet.kind in GUIDED,
                 c.sheet.name,
                 c.sheet_id,
                 revision.number,

@@ -13,7 +13,9 @@ from typing import Any
 from . import debris
 from .drained import Amount, Loss, at_reference, drained_sigma_ml, loss_since_last_fill
 from .errors import CoreError, GateClosed, Inconsistent, NeedsReason, OutOfRange, in_range
+from .exchange import drain_refill
 from .expansion import volume_from_mass
+from .level import check_reading, level_shift_ml
 from .steps import POUR_TOLERANCE, Job, Procedure, Step
 from .working import grouped
 
@@ -51,6 +53,14 @@ class StepState:
     timer_stopped: dt.datetime | None = None
 
 
+@dataclass(frozen=True)
+class Cycle:
+    """A drain-and-refill cycle as it was really done, mL."""
+
+    drained_ml: float
+    poured_ml: float
+
+
 @dataclass
 class Ledger:
     """What is known of one compartment so far; volumes in mL as measured, ``*_15`` brought to 15 °C."""
@@ -65,6 +75,15 @@ class Ledger:
     poured_ml: float = 0.0
     run_out_ml: float = 0.0
     pours: list[Event] = field(default_factory=list)
+    cycle_out_ml: float | None = None
+    cycles: list[Cycle] = field(default_factory=list)
+    past_pours: list[Event] = field(default_factory=list)
+    readings: list[Event] = field(default_factory=list)
+
+    @property
+    def all_pours(self) -> list[Event]:
+        """Every pour, those of earlier cycles first."""
+        return [*self.past_pours, *self.pours]
 
 
 @dataclass
@@ -244,6 +263,9 @@ def target_of(job: Job) -> tuple[float | None, str]:
     if job.sheet.capacity_ml is None:
         return None, "unknown: what comes out is the first estimate"
     basis = f"sheet revision {job.sheet.number}" + (f", variant {job.sheet.variant}" if job.sheet.variant else "")
+    if job.sheet.fill_method == "overflow" and job.sheet.surplus_ml:
+        surplus = job.sheet.surplus_ml
+        return job.sheet.capacity_ml + surplus - job.additive_ml, f"{basis}, with {grouped(surplus)} mL that runs out again"
     if job.doses:
         names = ", ".join(f"{d.volume_ml:g} mL {d.name}" for d in job.doses)
         return job.sheet.capacity_ml - job.additive_ml, f"{basis}, less {names}"
@@ -276,7 +298,56 @@ def refuse_unreasoned(values: Mapping[str, Any], message: str, field_name: str, 
     return f"{message} Reason: {reason[:300]}"
 
 
+def fresh_share(job: Job, ledger: Ledger) -> float | None:
+    """Give the share of fresh oil inside, from what was really drained and poured.
+
+    Parameters
+    ----------
+    job : the compartment; its sheet states the total amount, mL
+    ledger : what is known of it so far
+
+    Returns
+    -------
+    float, 0 to 1; None where the total is not stated, or nothing was done yet
+
+    References
+    ----------
+    As :func:`barodex.core.exchange.drain_refill`.
+    """
+    done = [(c.drained_ml, c.poured_ml) for c in ledger.cycles]
+    if ledger.drained is not None and ledger.poured_ml > 0:
+        done.append((ledger.drained.volume_ml, max(0.0, ledger.poured_ml - ledger.run_out_ml)))
+    if job.sheet.total_ml is None or not done:
+        return None
+    try:
+        return drain_refill(job.sheet.total_ml, done)[-1].fresh
+    except CoreError:
+        return None
+
+
+def _apply_cycle_measure(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:
+    """What came out in a cycle: as much goes in again."""
+    amount, ledger = measured_amount(job, values), state.ledgers[job.key]
+    most = job.sheet.total_ml or (job.sheet.capacity_ml or amount.volume_ml) * 1.5
+    if amount.volume_ml > most:
+        raise OutOfRange(
+            f"{grouped(amount.volume_ml)} mL cannot come out: at most {grouped(most)} mL are inside.",
+            field="pan_ml",
+            value=amount.volume_ml,
+            allowed=f"up to {most:.0f} mL",
+        )
+    number = int(step.id.rsplit(".", 1)[1])
+    if number <= len(ledger.cycles):  # said again after its pour
+        ledger.cycles[number - 1] = Cycle(amount.volume_ml, ledger.cycles[number - 1].poured_ml)
+        return
+    ledger.cycle_out_ml = amount.volume_ml
+    ledger.target_ml, ledger.target_basis = amount.volume_ml, f"what came out in cycle {number}"
+
+
 def _apply_measure(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:
+    if step.phase == "exchange":
+        _apply_cycle_measure(state, step, job, values)
+        return
     amount = measured_amount(job, values)
     ledger = state.ledgers[job.key]
     capacity = job.sheet.capacity_ml
@@ -355,6 +426,88 @@ def _apply_pour_done(state: State, step: Step, job: Job, values: Mapping[str, An
                 ledger.poured_ml,
             ),
         )
+    if step.phase == "exchange":
+        ledger.cycles.append(Cycle(ledger.cycle_out_ml or 0.0, ledger.poured_ml))
+        ledger.past_pours += ledger.pours
+        ledger.pours, ledger.poured_ml = [], 0.0
+        ledger.target_ml, ledger.target_basis = target_of(job)
+
+
+def _apply_level(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:
+    """A level as it was read: engine, window and stream as they must be, or refused with the reason."""
+    level = job.sheet.level
+    if job.sheet.fill_method == "overflow":
+        if level.engine and values.get("engine") != level.engine:
+            why = (
+                "With the engine off the pump holds no oil up: what runs out then is not the level."
+                if level.engine == "running"
+                else "This one is read with the engine off: running, it throws the oil about."
+            )
+            raise GateClosed(f"{why} The sheet says: engine {level.engine}.", field="engine", value=values.get("engine"))
+        if values.get("outcome") == "nothing comes":
+            raise GateClosed(
+                "Nothing comes: too little is inside. Add oil slowly through the filler, then look again.",
+                field="outcome",
+                value="nothing comes",
+            )
+        if values.get("outcome") == "still a stream":
+            raise GateClosed("Wait until the stream breaks into drips, then close at once.", field="outcome", value="still a stream")
+        if level.window is None:
+            text = (
+                f"{job.name}: the sheet states no window; the level was set at {float(values['temperature_c']):g} °C. Where is that from?"
+            )
+            note_gap(state, step, refuse_unreasoned(values, text, "temperature_c", values["temperature_c"]))
+    ledger = state.ledgers[job.key]
+    run_out = in_range("run_out_ml", float(values.get("run_out_ml") or 0), 0, 20_000, "mL")
+    if run_out > ledger.poured_ml:
+        raise OutOfRange("More ran out than was poured?", field="run_out_ml", value=run_out)
+    ledger.run_out_ml = run_out
+
+
+def _check_window(step: Step, job: Job, temperature_c: float) -> None:
+    """Refuse a temperature outside the step's window, and say what it would do to the level."""
+    window = step.window
+    if window is None or window.holds(in_range("temperature_c", temperature_c, -40, 200, "°C")):
+        return
+    warm = temperature_c > window.high_c
+    if step.kind != "level":
+        text = f"{temperature_c:g} °C is too warm to begin: at most {window.high_c:g} °C. Let it stand, in the shade."
+    else:
+        inside = job.sheet.total_ml or job.sheet.capacity_ml or 1000.0
+        shift = level_shift_ml(inside, temperature_c, window.high_c if warm else window.low_c, job.density15)
+        what = f"about {grouped(abs(shift))} mL too {'little' if shift < 0 else 'much'} would stay inside"
+        then = "let it cool back into the window" if warm else "wait until it is warmer"
+        text = f"{temperature_c:g} °C is outside {window.low_c:g} to {window.high_c:g} °C: {what}. Close nothing yet; {then}."
+    raise GateClosed(text, field="temperature_c", value=temperature_c)
+
+
+def note_reading(state: State, step: Step, event: Event) -> None:
+    """Keep a temperature reading of a compartment, or refuse one that no oil has.
+
+    Parameters
+    ----------
+    state : changed in place
+    step : a step that has a temperature to note
+    event : with ``temperature_c`` in °C
+
+    Raises
+    ------
+    Inconsistent : a step without a temperature, or a jump that no oil makes
+    OutOfRange : a dead sensor
+
+    References
+    ----------
+    As :func:`barodex.core.level.check_reading`.
+    """
+    value = event.values.get("temperature_c")
+    if not step.compartment or not any(f.kind == "temperature" for f in step.fields):
+        raise Inconsistent("This step has no temperature.", field="step", value=step.id)
+    if value is None:
+        raise OutOfRange("Say what the thermometer shows.", field="temperature_c", value=None)
+    readings = state.ledgers[step.compartment].readings
+    before = (readings[-1].at.timestamp(), float(readings[-1].values["temperature_c"])) if readings else None
+    check_reading(before, float(value), event.at.timestamp())
+    readings.append(event)
 
 
 def _check_fields(step: Step, values: Mapping[str, Any]) -> None:
@@ -390,6 +543,8 @@ def apply_done(state: State, procedure: Procedure, step: Step, event: Event) -> 
     values = event.values
     _check_fields(step, values)
     job = procedure.job(step.compartment) if step.compartment else None
+    if job and step.window and values.get("temperature_c") is not None:
+        _check_window(step, job, float(values["temperature_c"]))
     if job and step.kind == "measure":
         _apply_measure(state, step, job, values)
     elif job and step.kind == "torque":
@@ -403,10 +558,7 @@ def apply_done(state: State, procedure: Procedure, step: Step, event: Event) -> 
     elif job and step.kind == "pour":
         _apply_pour_done(state, step, job, values)
     elif job and step.kind == "level":
-        run_out = in_range("run_out_ml", float(values.get("run_out_ml") or 0), 0, 20_000, "mL")
-        if run_out > state.ledgers[job.key].poured_ml:
-            raise OutOfRange("More ran out than was poured?", field="run_out_ml", value=run_out)
-        state.ledgers[job.key].run_out_ml = run_out
+        _apply_level(state, step, job, values)
     elif step.id == "access":
         state.refit = tuple(line.strip()[:80] for line in str(values.get("came_off") or "").splitlines() if line.strip())
     elif step.id == "wipe" and state.refit:

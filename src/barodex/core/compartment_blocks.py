@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from .kind_blocks import at_temperature, chain, cycles, flush
 from .sheet import Plug
 from .steps import DEFAULT_DRAIN_MIN, PAN_RESERVE, Conditions, Field, Job, Step, millilitres, torque_words
 
@@ -51,7 +52,7 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
     """
     c, sheet = job.key, job.sheet
     fill = sheet.plug("fill", "level", "combination")
-    drain = sheet.plug("drain", "combination")
+    drain = sheet.way_out
     pan = (
         f"Pan for {millilitres(sheet.capacity_ml * PAN_RESERVE)} under it."
         if sheet.capacity_ml
@@ -88,6 +89,13 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
                 ),
             )
         )
+    flushed = flush(job)
+    steps += flushed
+    ready = (*all_proofs, f"clean.{c}", *((flushed[-1].id,) if flushed else ()))
+    if job.sheet.exchange_cycles > 1:
+        between = cycles(job, ready)
+        steps += between
+        ready = (between[-1].id,)
     if sheet.drain_method == "suction":
         steps.append(
             Step(
@@ -98,9 +106,25 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
                 "Far less than expected means the hose was not at the bottom.",
                 c,
                 hot,
-                needs=(*all_proofs, f"clean.{c}"),
+                needs=ready,
                 gate=True,
-                advice=(pan,),
+                advice=(pan, *((f"Hose: {sheet.hose}",) if sheet.hose else ())),
+            )
+        )
+    elif sheet.drain_method == "cover":
+        label = drain.label if drain else "cover"
+        steps.append(
+            Step(
+                f"drain.{c}",
+                "drain",
+                "confirm",
+                f"{job.name}: pan under, {label} off: it is the drain",
+                "Lower edge first, so that it runs where the pan stands.",
+                c,
+                hot,
+                needs=ready,
+                gate=True,
+                advice=(pan, f"Key: {drain.key}" if drain else "", "Bolts laid out in their order: some are longer."),
             )
         )
     else:
@@ -114,7 +138,7 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
                 "Last threads by hand, pressing in, then away quickly.",
                 c,
                 hot,
-                needs=(*all_proofs, f"clean.{c}"),
+                needs=ready,
                 gate=True,
                 advice=(pan, f"Key: {drain.key}" if drain else ""),
             )
@@ -188,7 +212,10 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
                 advice=("Common practice: poured through until it comes out as it went in. It counts as used oil.",),
             )
         )
-    if sheet.drain_method == "plug" and drain:
+    steps += chain(job)
+    if drain:
+        cover = sheet.drain_method == "cover"
+        pattern = ("Cross pattern, in three rounds: by hand, half, full torque.",) if cover else ()
         steps.append(
             Step(
                 f"shut.{c}",
@@ -197,17 +224,22 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
                 f"{job.name}: shut the {drain.label}, {torque_words(drain.torque_nm)}",
                 "Filling with the drain still open is a real and repeated mistake.",
                 c,
-                needs=(f"drain.{c}", f"look.{c}", *((f"rinse.{c}",) if job.rinse else ())),
+                needs=(
+                    f"drain.{c}",
+                    f"look.{c}",
+                    *((f"rinse.{c}",) if job.rinse else ()),
+                    *((f"tension.{c}",) if sheet.kind == "chain case" else ()),
+                ),
                 gate=True,
                 caution="Never by feel into aluminium or magnesium when a figure exists." if sheet.case_material != "iron" else "",
                 fields=(*_plug_torque_fields(drain), Field("reason", "text", "Reason", required=False)),
-                advice=(f"Key: {drain.key}", *_other_heads(drain)),
+                advice=(f"Key: {drain.key}", *pattern, *_other_heads(drain)),
             )
         )
     return steps
 
 
-_LEVEL_WORDS = {
+_LEVEL_WORDS: dict[str, tuple[str, str, tuple[str, ...]]] = {
     "to the lip": (
         "trickle, then drips: it stands at the lip",
         "The lip sets the level; the poured amount is the cross-check.",
@@ -219,7 +251,45 @@ _LEVEL_WORDS = {
         "Oil needs time to settle before the stick tells the truth.",
         ("between the marks", "at the upper mark"),
     ),
+    "dribble": (
+        "until it dribbles at the hole",
+        "This one is filled to the hole, slowly: the case breathes through it.",
+        ("dribbles, then only drips",),
+    ),
+    "syringe": (
+        "the dose is the level; draw the same air back",
+        "Too much pushes the seals out, and no plug tells you.",
+        ("the full dose is in, the air is back",),
+    ),
+    "below the lip": (
+        "stands below the hole as deep as the sheet says",
+        "Filled to the lip it would be overfull.",
+        ("stands at the stated depth by the gauge", "stands at the stated depth by finger"),
+    ),
 }
+
+
+def _level_step(job: Job) -> Step:
+    """The reading of a level that needs no temperature."""
+    c, sheet = job.key, job.sheet
+    words, why, outcomes = _LEVEL_WORDS[sheet.fill_method]
+    fields: tuple[Field, ...] = (Field("outcome", "choice", "What you see", choices=outcomes),)
+    if sheet.fill_method in ("to the lip", "dribble", "below the lip"):
+        fields += (Field("run_out_ml", "volume", "Ran out at the plug", required=False),)
+    depth = sheet.level.below_lip_mm
+    advice = (f"{depth:g} mm below the lower lip.",) if depth is not None and sheet.fill_method == "below the lip" else ()
+    return Step(
+        f"level.{c}",
+        "level",
+        "level",
+        f"{job.name}: {words}",
+        why,
+        c,
+        needs=(f"pour.{c}", "levelled"),
+        gate=True,
+        fields=fields,
+        advice=(*advice, *((sheet.level_note,) if sheet.level_note else ())),
+    )
 
 
 def fill_and_level(job: Job) -> list[Step]:
@@ -238,7 +308,7 @@ def fill_and_level(job: Job) -> list[Step]:
     Order of work and cautions: common practice.
     """
     c, sheet = job.key, job.sheet
-    closed = (f"shut.{c}",) if sheet.drain_method == "plug" else (f"measure.{c}", f"look.{c}")
+    closed = (f"shut.{c}",) if sheet.way_out else (f"measure.{c}", f"look.{c}")
     if job.rinse:
         closed = (*closed, f"rinse.{c}")
     fill = sheet.plug("fill", "level", "combination", "dipstick")
@@ -267,24 +337,11 @@ def fill_and_level(job: Job) -> list[Step]:
             fields=(Field("volume_ml", "volume", "Poured", required=False), Field("reason", "text", "Reason", required=False)),
         ),
     ]
-    words, why, outcomes = _LEVEL_WORDS[sheet.fill_method]
-    fields: tuple[Field, ...] = (Field("outcome", "choice", "What you see", choices=outcomes),)
-    if sheet.fill_method == "to the lip":
-        fields += (Field("run_out_ml", "volume", "Ran out at the plug", required=False),)
-    steps.append(
-        Step(
-            f"level.{c}",
-            "level",
-            "level",
-            f"{job.name}: {words}",
-            why,
-            c,
-            needs=(f"pour.{c}", "levelled"),
-            gate=True,
-            fields=fields,
-            advice=(sheet.level_note,) if sheet.level_note else (),
-        )
-    )
+    if sheet.fill_method == "overflow":
+        steps += at_temperature(job)
+    else:
+        steps.append(_level_step(job))
+    last = steps[-1].id
     if fill and fill.role != "dipstick":
         steps.append(
             Step(
@@ -294,7 +351,7 @@ def fill_and_level(job: Job) -> list[Step]:
                 f"{job.name}: close the {fill.label}, {torque_words(fill.torque_nm)}",
                 "Some makers want this plug itself renewed.",
                 c,
-                needs=(f"level.{c}",),
+                needs=(last,),
                 gate=True,
                 fields=(*_plug_torque_fields(fill), Field("reason", "text", "Reason", required=False)),
                 advice=(f"Key: {fill.key}", *_other_heads(fill)),
@@ -306,10 +363,10 @@ def fill_and_level(job: Job) -> list[Step]:
                 f"closefill.{c}",
                 "level",
                 "confirm",
-                f"{job.name}: dipstick in and seated",
+                f"{job.name}: dipstick in and seated" if fill else f"{job.name}: filler closed",
                 "An open hole breathes dirt and water.",
                 c,
-                needs=(f"level.{c}",),
+                needs=(last,),
                 gate=True,
             )
         )

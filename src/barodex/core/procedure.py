@@ -10,7 +10,7 @@ from dataclasses import replace
 
 from .compartment_blocks import fill_and_level, open_and_drain
 from .errors import Inconsistent
-from .sheet import GUIDED
+from .kind_blocks import before_opening, resets
 from .steps import DEFAULT_DRAIN_MIN, PHASES, POUR_TOLERANCE, Conditions, Field, Job, Procedure, Step, torque_words
 from .visit_blocks import common_end, common_start
 
@@ -31,7 +31,7 @@ def build(jobs: tuple[Job, ...], conditions: Conditions) -> Procedure:
 
     Raises
     ------
-    Inconsistent : no job, a key twice, or a kind of compartment whose guide does not exist
+    Inconsistent : no job, or a key twice
 
     References
     ----------
@@ -39,30 +39,38 @@ def build(jobs: tuple[Job, ...], conditions: Conditions) -> Procedure:
     """
     if not jobs or len(jobs) > 12 or len({j.key for j in jobs}) != len(jobs):
         raise Inconsistent("A visit has one to twelve compartments, each once.", field="jobs", value=len(jobs))
-    for job in jobs:
-        if job.sheet.kind not in GUIDED:
-            raise Inconsistent(
-                f"{job.name}: there is no guide for this kind ({job.sheet.kind}) yet. Work by the maker's manual and write the change into the Book.",
-                field="jobs",
-                value=job.sheet.kind,
-                allowed=", ".join(GUIDED),
-            )
     jobs = tuple(sorted(jobs, key=lambda j: -(j.sheet.drain_minutes or DEFAULT_DRAIN_MIN[j.sheet.drain_method])))
     fill_plugs = {j.key: j.sheet.plug("fill", "level", "combination") for j in jobs}
-    proofs = tuple(f"prove.{j.key}" for j in jobs if (p := fill_plugs[j.key]) and p is not j.sheet.plug("drain", "combination"))
+    proofs = tuple(f"prove.{j.key}" for j in jobs if (p := fill_plugs[j.key]) and p is not j.sheet.way_out)
     steps = common_start(jobs, conditions)
+    for job in jobs:
+        early = before_opening(job)
+        steps += early
+        proofs += tuple(s.id for s in early if s.gate)
     for job in jobs:
         steps += open_and_drain(job, (*proofs, "safe", *(f"sheet.{j.key}" for j in jobs)), conditions)
         steps += fill_and_level(job)
+        steps += resets(job)
+    levelled_early = any(j.sheet.exchange_cycles > 1 for j in jobs)
     on_level = (
         "Upright on level ground, not on its side stand"
         if conditions.vehicle_kind == "motorcycle"
         else "Level: floor or hoist, checked with a spirit level"
     )
-    steps.append(Step("levelled", "fill", "confirm", on_level, "A level is read only on a level vehicle.", needs=("safe",), gate=True))
+    steps.append(
+        Step(
+            "levelled",
+            "open" if levelled_early else "fill",
+            "confirm",
+            on_level,
+            "A level is read only on a level vehicle.",
+            needs=("safe",),
+            gate=True,
+        )
+    )
     steps += common_end(jobs, conditions)
     order = {"drain": 0, "wait": 1, "measure": 1, "levelled": -1}
-    steps.sort(key=lambda s: (PHASES.index(s.phase), order.get(s.id.split(".")[0], 0)))
+    steps.sort(key=lambda s: (PHASES.index(s.phase), 0 if s.phase == "exchange" else order.get(s.id.split(".")[0], 0)))
     required = tuple(s.id for s in steps if s.required and s.id not in ("sign", "stop"))
     steps = [replace(s, needs=required) if s.id == "sign" else s for s in steps]
     return Procedure(jobs, tuple(steps), {s.id: s for s in steps})

@@ -19,18 +19,20 @@ from .acts import (
     assess_finding,
     drained_loss,
     finding_from,
+    fresh_share,
     measured_amount,
     note_gap,
+    note_reading,
     refuse_unreasoned,
     target_of,
 )
 from .errors import CoreError, GateClosed, Inconsistent, OutOfRange, in_range
 from .procedure import Procedure
 
-__all__ = ["Event", "State", "accept", "assess_finding", "drained_loss", "finding_from", "fold", "measured_amount"]
+__all__ = ["Event", "Ledger", "State", "accept", "assess_finding", "drained_loss", "finding_from", "fold", "fresh_share", "measured_amount"]
 
 AMENDABLE = ("measure", "inspect", "note")  # said again, the later one counts; nothing else reopens
-EVENT_KINDS = ("done", "skip", "add", "timer_start", "timer_stop", "note", "undo")
+EVENT_KINDS = ("done", "skip", "add", "timer_start", "timer_stop", "note", "undo", "reading")
 
 
 def _settled(state: State, step_id: str) -> bool:
@@ -101,6 +103,9 @@ def _act(state: State, procedure: Procedure, event: Event) -> None:
     if step is None:
         raise Inconsistent(f"This service has no step “{event.step}”.", field="step", value=event.step)
     here = state.steps[step.id]
+    if event.kind == "reading":
+        note_reading(state, step, event)
+        return
     if here.status == "off":
         raise GateClosed(here.why_locked or "This step does not apply here.", field="step", value=step.id)
     if here.status == "locked":
@@ -117,7 +122,7 @@ def _act(state: State, procedure: Procedure, event: Event) -> None:
     if here.status in ("done", "skipped") and not amends:
         raise GateClosed(f"“{step.title}” is done already; undo it first to change it.", field="step", value=step.id)
     if event.kind == "add":
-        if step.kind != "pour":
+        if step.kind not in ("pour", "level"):
             raise Inconsistent("Only a pour is added up.", field="step", value=step.id)
         volume = event.values.get("volume_ml")
         if volume is None:

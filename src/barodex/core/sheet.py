@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
 from .errors import Inconsistent, OutOfRange, in_range
+from .level import TemperatureWindow, check_window
 from .lubricant import Requirement
 
 KINDS = (
@@ -23,13 +24,12 @@ KINDS = (
     "chain case",
     "marine gearbox",
 )
-# The kinds whose guide exists; a change of another kind is written into the Book by hand.
-GUIDED = ("manual gearbox", "transaxle", "axle", "transfer case", "bevel drive", "marine gearbox")
-ROLES = ("fill", "drain", "level", "combination", "dipstick")
-SEALS = ("crush washer", "O-ring", "taper thread", "PTFE tape", "thread-lock", "none", "unknown")
+ROLES = ("fill", "drain", "level", "combination", "dipstick", "cover")
+SEALS = ("crush washer", "O-ring", "taper thread", "PTFE tape", "thread-lock", "gasket", "sealant", "new plug", "none", "unknown")
 DRIVES = ("hex socket", "hex head", "square", "six-lobe", "multi-point", "slot", "by hand", "unknown")
-FILL_METHODS = ("to the lip", "measured", "dipstick")
-DRAIN_METHODS = ("plug", "suction")
+FILL_METHODS = ("to the lip", "measured", "dipstick", "overflow", "dribble", "syringe", "below the lip")
+DRAIN_METHODS = ("plug", "suction", "cover")
+ENGINES = ("", "running", "off")
 TRUSTS = ("verified", "remembered", "guessed", "unknown")
 SOURCES = ("bulletin", "plate", "manual", "oil maker", "forum", "memory", "guess")
 CASES = ("iron", "aluminium", "magnesium", "unknown")
@@ -93,6 +93,28 @@ class Plug:
 
 
 @dataclass(frozen=True)
+class LevelSpec:
+    """When a level is read: the oil's window in °C, engine running or off, selector, thermostat of a cooler in °C, depth below the lip in mm.
+
+    None and empty: the sheet does not say.
+    """
+
+    window_low_c: float | None = None
+    window_high_c: float | None = None
+    engine: str = ""
+    selector: str = ""
+    thermostat_c: float | None = None
+    below_lip_mm: float | None = None
+
+    @property
+    def window(self) -> TemperatureWindow | None:
+        """The window, where both ends are stated."""
+        if self.window_low_c is None or self.window_high_c is None:
+            return None
+        return TemperatureWindow(self.window_low_c, self.window_high_c)
+
+
+@dataclass(frozen=True)
 class Sheet:
     """A revision. None means unknown and is carried as such; ``trust`` maps a figure's name to verified … unknown."""
 
@@ -112,6 +134,20 @@ class Sheet:
     variants: tuple[Variant, ...] = ()
     casing_marks: tuple[CasingMark, ...] = ()
     variant: str = ""
+    level: LevelSpec = LevelSpec()
+    total_ml: float | None = None
+    exchange_cycles: int = 1
+    surplus_ml: float = 0.0
+    flush_ml: float | None = None
+    resets: tuple[str, ...] = ()
+    hose: str = ""
+
+    @property
+    def way_out(self) -> Plug | None:
+        """The plug or cover that lets the oil out; None when it is sucked out."""
+        if self.drain_method == "suction":
+            return None
+        return self.plug("cover") if self.drain_method == "cover" else self.plug("drain", "combination")
 
     def plug(self, *roles: str) -> Plug | None:
         """The first plug with one of the roles, or None."""
@@ -253,9 +289,20 @@ def check_sheet(sheet: Sheet) -> None:
     for k, mark in enumerate(sheet.casing_marks):
         if not mark.where.strip():
             raise Inconsistent("Say where on the casing to look.", field=f"casing_marks.{k}.where", value=mark.where)
+    if sheet.level.window:
+        check_window(sheet.level.window)
+    elif sheet.level.window_low_c is not None or sheet.level.window_high_c is not None:
+        raise Inconsistent("A window has two ends.", field="window_low_c", value=sheet.level.window_low_c)
+    _among("level_engine", sheet.level.engine, ENGINES)
+    if sheet.level.thermostat_c is not None:
+        in_range("thermostat_c", sheet.level.thermostat_c, 20, 120, "°C")
+    if sheet.level.below_lip_mm is not None:
+        in_range("below_lip_mm", sheet.level.below_lip_mm, 1, 200, "mm")
+    if sheet.drain_method == "cover" and sheet.plug("cover") is None:
+        raise Inconsistent("Drained by taking a cover off, but the sheet lists no cover.", field="plugs", value="")
     if sheet.drain_method == "plug" and sheet.plug("drain", "combination") is None:
         raise Inconsistent("Drained by a plug, but the sheet lists no drain plug.", field="plugs", value="")
-    if sheet.fill_method == "to the lip" and sheet.plug("fill", "level", "combination") is None:
-        raise Inconsistent("Filled to the lip, but the sheet lists no fill or level plug.", field="plugs", value="")
+    if sheet.fill_method in ("to the lip", "below the lip", "overflow", "dribble") and sheet.plug("fill", "level", "combination") is None:
+        raise Inconsistent("Filled to a hole, but the sheet lists no fill or level plug.", field="plugs", value="")
     if sheet.fill_method == "dipstick" and sheet.plug("dipstick") is None:
         raise Inconsistent("Levelled by dipstick, but the sheet lists no dipstick.", field="plugs", value="")

@@ -8,15 +8,25 @@ from dataclasses import dataclass, field
 
 from .debris import Finding
 from .drained import Amount
+from .level import TemperatureWindow
 from .lubricant import Dose
 from .sheet import Sheet
 from .torque import nm_to_lbf_ft
 from .working import grouped
 
-PHASES = ("prepare", "access", "open", "drain", "inspect", "close", "fill", "level", "finish", "after")
+PHASES = ("prepare", "access", "open", "exchange", "drain", "inspect", "close", "fill", "level", "finish", "after")
 PAN_RESERVE = 1.25  # a pan holds a quarter more than what comes (common practice)
-DEFAULT_DRAIN_MIN = {"plug": 20.0, "suction": 5.0}  # common practice
-POUR_TOLERANCE = {"measured": 0.05, "to the lip": 0.12, "dipstick": 0.20}  # share of the target, common practice
+DEFAULT_DRAIN_MIN = {"plug": 20.0, "suction": 5.0, "cover": 10.0}  # common practice
+# share of the target, common practice; what runs out at a hole is let go on purpose
+POUR_TOLERANCE = {
+    "measured": 0.05,
+    "to the lip": 0.12,
+    "dipstick": 0.20,
+    "overflow": 0.25,
+    "dribble": 0.25,
+    "syringe": 0.05,
+    "below the lip": 0.12,
+}
 
 
 @dataclass(frozen=True)
@@ -53,6 +63,7 @@ class Step:
     required: bool = True
     timer_s: int = 0
     advice: tuple[str, ...] = ()
+    window: TemperatureWindow | None = None  # the temperature that it notes must lie inside
 
 
 @dataclass(frozen=True)

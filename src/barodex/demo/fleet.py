@@ -107,7 +107,7 @@ class Demo:
 def _figures(raw: dict[str, Any]) -> Figures:
     sources = tuple(Source(figure, *where) for figure, where in raw.pop("sources").items())
     plugs = tuple(Plug(**p) for p in raw.pop("plugs"))
-    lists = {name: tuple(raw.get(name, ())) for name in ("cautions", "also", "approvals")}
+    lists = {name: tuple(raw.get(name, ())) for name in ("cautions", "also", "approvals", "resets")}
     rows = {
         "variants": tuple(Variant(**{**v, "heads": tuple(Head(**h) for h in v.get("heads", ()))}) for v in raw.get("variants", ())),
         "casing_marks": tuple(CasingMark(**m) for m in raw.get("casing_marks", ())),

@@ -45,9 +45,16 @@ def _values(step: StepView, outcome: Outcome, capacity: float | None) -> dict[st
             values[f.name] = dict(outcome.finding)
         elif f.default_number is not None:
             values[f.name] = f.default_number
+        elif f.kind == "temperature" and step.window_high_c is not None:
+            values[f.name] = step.window_high_c - 2
+        elif f.kind == "number" and f.required:
+            values[f.name] = 3
+        elif f.kind == "text" and f.required:
+            values[f.name] = "as before"
         elif f.kind == "torque":
             values |= {f.name: 30.0, "reason": "asked the dealer by telephone"}
     if step.kind == "measure":
+        values.pop("temperature_c", None)
         drained = outcome.drained_ml if outcome.drained_ml is not None else (capacity or 1000.0) * 0.98
         values |= {"pan_ml": drained, "temperature_c": outcome.temperature_c}
     return values
@@ -75,7 +82,7 @@ def walk(by: Person, service: int, outcomes: Mapping[str, Outcome], stop_before:
             return state
         ledger = next((x for x in state.ledgers if x.compartment == step.compartment), None)
         if step.kind == "timer":
-            state = _post(by, service, step.id, "skip")
+            state = _post(by, service, step.id, "skip" if step.skip == "free" else "done")
             continue
         if step.kind == "pour" and ledger:
             _pour(by, service, step, ledger.poured_ml, ledger.target_ml)

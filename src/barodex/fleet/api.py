@@ -13,7 +13,6 @@ from rest_framework.response import Response
 from barodex import clock
 from barodex.config.api import Endpoint, Made, Words, answer, read_meter, shape
 from barodex.core.errors import Inconsistent
-from barodex.core.sheet import GUIDED
 from barodex.core.sheet import KINDS as COMPARTMENT_KINDS
 
 from . import actions
@@ -56,7 +55,6 @@ class Vocabulary:
     layouts: tuple[str, ...]
     slots: tuple[str, ...]
     compartment_kinds: tuple[str, ...]
-    guided: tuple[str, ...]
 
 
 @dataclasses.dataclass(frozen=True)
@@ -78,7 +76,7 @@ class Vocabularies(Endpoint):
 
     @extend_schema(operation_id="vocabulary", responses=shape(Vocabulary))
     def get(self, request):
-        return answer(Vocabulary(KINDS, LAYOUTS, SLOTS, COMPARTMENT_KINDS, GUIDED))
+        return answer(Vocabulary(KINDS, LAYOUTS, SLOTS, COMPARTMENT_KINDS))
 
 
 class Vehicles(Endpoint):

@@ -34,6 +34,11 @@ AMOUNTS = {
     "rinse": ("rinse_ml", "volume"),
     "surplus": ("surplus_ml", "volume"),
     "friction_modifier_dose": ("modifier_ml", "volume"),
+    "flush": ("flush_ml", "volume"),
+    "window_from": ("window_low_c", "temperature"),
+    "window_to": ("window_high_c", "temperature"),
+    "thermostat": ("thermostat_c", "temperature"),
+    "below_lip": ("below_lip_mm", "length"),
     "interval_distance": ("interval_km", "distance"),
     "interval_hours": ("interval_h", "engine_hours"),
 }
@@ -61,6 +66,9 @@ PLAIN = (
     "synchro",
     "non_detergent",
     "hose",
+    "level_engine",
+    "selector",
+    "resets",
 )
 ROWS = ("plugs", "variants", "casing_marks", "ambient", "kit", "sources")
 HEAD = ("format", "version", "name", "kind")

@@ -1300,6 +1300,12 @@ export interface components {
             added: number;
             known: number;
         };
+        CycleView: {
+            /** Format: double */
+            drained_ml: number;
+            /** Format: double */
+            poured_ml: number;
+        };
         DebrisReason: {
             rule: string;
             level: number;
@@ -1402,9 +1408,10 @@ export interface components {
              *     * `timer_stop` - timer_stop
              *     * `note` - note
              *     * `undo` - undo
+             *     * `reading` - reading
              * @enum {string}
              */
-            kind: "done" | "skip" | "add" | "timer_start" | "timer_stop" | "note" | "undo";
+            kind: "done" | "skip" | "add" | "timer_start" | "timer_stop" | "note" | "undo" | "reading";
             /** @default  */
             step: string;
             values?: {
@@ -1600,6 +1607,16 @@ export interface components {
             fill_method: string;
             /** Format: double */
             tolerance: number;
+            cycles: components["schemas"]["CycleView"][];
+            cycles_planned: number;
+            /** Format: double */
+            fresh: number | null;
+            /** Format: double */
+            window_low_c: number | null;
+            /** Format: double */
+            window_high_c: number | null;
+            readings: components["schemas"]["TemperatureReading"][];
+            warmup: components["schemas"]["WarmUp"] | null;
         };
         Loss: {
             /** Format: double */
@@ -1939,9 +1956,10 @@ export interface components {
              *     * `level` - level
              *     * `combination` - combination
              *     * `dipstick` - dipstick
+             *     * `cover` - cover
              * @enum {string}
              */
-            role: "fill" | "drain" | "level" | "combination" | "dipstick";
+            role: "fill" | "drain" | "level" | "combination" | "dipstick" | "cover";
             label: string;
             /**
              * @description * `hex socket` - hex socket
@@ -1964,12 +1982,15 @@ export interface components {
              *     * `taper thread` - taper thread
              *     * `PTFE tape` - PTFE tape
              *     * `thread-lock` - thread-lock
+             *     * `gasket` - gasket
+             *     * `sealant` - sealant
+             *     * `new plug` - new plug
              *     * `none` - none
              *     * `unknown` - unknown
              * @default unknown
              * @enum {string}
              */
-            seal: "crush washer" | "O-ring" | "taper thread" | "PTFE tape" | "thread-lock" | "none" | "unknown";
+            seal: "crush washer" | "O-ring" | "taper thread" | "PTFE tape" | "thread-lock" | "gasket" | "sealant" | "new plug" | "none" | "unknown";
             /** @description torque: canonical number, or text as typed */
             torque_nm?: (number | string) | null;
             /** @default false */
@@ -2236,15 +2257,20 @@ export interface components {
              * @description * `to the lip` - to the lip
              *     * `measured` - measured
              *     * `dipstick` - dipstick
+             *     * `overflow` - overflow
+             *     * `dribble` - dribble
+             *     * `syringe` - syringe
+             *     * `below the lip` - below the lip
              * @enum {string}
              */
-            fill_method: "to the lip" | "measured" | "dipstick";
+            fill_method: "to the lip" | "measured" | "dipstick" | "overflow" | "dribble" | "syringe" | "below the lip";
             /**
              * @description * `plug` - plug
              *     * `suction` - suction
+             *     * `cover` - cover
              * @enum {string}
              */
-            drain_method: "plug" | "suction";
+            drain_method: "plug" | "suction" | "cover";
             /**
              * @description * `iron` - iron
              *     * `aluminium` - aluminium
@@ -2304,6 +2330,27 @@ export interface components {
             kit?: components["schemas"]["KitRequestRequest"][];
             /** @default  */
             hose: string;
+            /** @description temperature: canonical number, or text as typed */
+            window_low_c?: (number | string) | null;
+            /** @description temperature: canonical number, or text as typed */
+            window_high_c?: (number | string) | null;
+            /**
+             * @description * `` -
+             *     * `running` - running
+             *     * `off` - off
+             * @default
+             * @enum {string}
+             */
+            level_engine: "" | "running" | "off";
+            /** @default  */
+            selector: string;
+            /** @description temperature: canonical number, or text as typed */
+            thermostat_c?: (number | string) | null;
+            /** @description length: canonical number, or text as typed */
+            below_lip_mm?: (number | string) | null;
+            /** @description volume: canonical number, or text as typed */
+            flush_ml?: (number | string) | null;
+            resets?: string[];
             plugs: components["schemas"]["PlugRequestRequest"][];
             sources: components["schemas"]["SourceRequestRequest"][];
             reason: string;
@@ -2358,6 +2405,19 @@ export interface components {
             casing_marks: components["schemas"]["CasingMark"][];
             kit: components["schemas"]["KitItem"][];
             hose: string;
+            /** Format: double */
+            window_low_c: number | null;
+            /** Format: double */
+            window_high_c: number | null;
+            level_engine: string;
+            selector: string;
+            /** Format: double */
+            thermostat_c: number | null;
+            /** Format: double */
+            below_lip_mm: number | null;
+            /** Format: double */
+            flush_ml: number | null;
+            resets: string[];
             plugs: components["schemas"]["PlugView"][];
             sources: components["schemas"]["SourceView"][];
             written_by: string;
@@ -2459,15 +2519,20 @@ export interface components {
              * @description * `to the lip` - to the lip
              *     * `measured` - measured
              *     * `dipstick` - dipstick
+             *     * `overflow` - overflow
+             *     * `dribble` - dribble
+             *     * `syringe` - syringe
+             *     * `below the lip` - below the lip
              * @enum {string}
              */
-            fill_method: "to the lip" | "measured" | "dipstick";
+            fill_method: "to the lip" | "measured" | "dipstick" | "overflow" | "dribble" | "syringe" | "below the lip";
             /**
              * @description * `plug` - plug
              *     * `suction` - suction
+             *     * `cover` - cover
              * @enum {string}
              */
-            drain_method: "plug" | "suction";
+            drain_method: "plug" | "suction" | "cover";
             /**
              * @description * `iron` - iron
              *     * `aluminium` - aluminium
@@ -2527,6 +2592,27 @@ export interface components {
             kit?: components["schemas"]["KitRequestRequest"][];
             /** @default  */
             hose: string;
+            /** @description temperature: canonical number, or text as typed */
+            window_low_c?: (number | string) | null;
+            /** @description temperature: canonical number, or text as typed */
+            window_high_c?: (number | string) | null;
+            /**
+             * @description * `` -
+             *     * `running` - running
+             *     * `off` - off
+             * @default
+             * @enum {string}
+             */
+            level_engine: "" | "running" | "off";
+            /** @default  */
+            selector: string;
+            /** @description temperature: canonical number, or text as typed */
+            thermostat_c?: (number | string) | null;
+            /** @description length: canonical number, or text as typed */
+            below_lip_mm?: (number | string) | null;
+            /** @description volume: canonical number, or text as typed */
+            flush_ml?: (number | string) | null;
+            resets?: string[];
             plugs: components["schemas"]["PlugRequestRequest"][];
             sources: components["schemas"]["SourceRequestRequest"][];
             name: string;
@@ -2614,7 +2700,6 @@ export interface components {
             compartment: number;
             name: string;
             kind: string;
-            guided: boolean;
             sheet: string;
             sheet_id: number;
             revision: number;
@@ -2686,6 +2771,10 @@ export interface components {
             values: {
                 [key: string]: unknown;
             };
+            /** Format: double */
+            window_low_c: number | null;
+            /** Format: double */
+            window_high_c: number | null;
         };
         StoreView: {
             id: number;
@@ -2718,6 +2807,12 @@ export interface components {
             /** @description volume: canonical number, or text as typed */
             volume_ml: number | string;
             why: string;
+        };
+        TemperatureReading: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            temperature_c: number;
         };
         Thickness: {
             /** Format: double */
@@ -2757,10 +2852,11 @@ export interface components {
              *     * `timer_stop` - timer_stop
              *     * `note` - note
              *     * `undo` - undo
+             *     * `reading` - reading
              * @default done
              * @enum {string}
              */
-            kind: "done" | "skip" | "add" | "timer_start" | "timer_stop" | "note" | "undo";
+            kind: "done" | "skip" | "add" | "timer_start" | "timer_stop" | "note" | "undo" | "reading";
             step: string;
             values?: {
                 [key: string]: unknown;
@@ -2894,7 +2990,27 @@ export interface components {
             layouts: string[];
             slots: string[];
             compartment_kinds: string[];
-            guided: string[];
+        };
+        WarmUp: {
+            /** Format: double */
+            temperature_c: number;
+            /** Format: double */
+            rate_c_per_min: number;
+            /** Format: double */
+            settles_at_c: number;
+            /** Format: double */
+            tau_s: number;
+            reaches: boolean;
+            /** Format: double */
+            opens_in_s: number | null;
+            /** Format: double */
+            opens_sigma_s: number | null;
+            /** Format: double */
+            closes_in_s: number | null;
+            /** Format: double */
+            closes_sigma_s: number | null;
+            text: string;
+            working: components["schemas"]["Working"];
         };
         WishRequestRequest: {
             compartments?: number[];

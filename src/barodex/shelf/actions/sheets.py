@@ -15,7 +15,7 @@ from barodex.core.grades import parse_category, parse_grade
 from barodex.core.kit import KitItem, check_item
 from barodex.core.lubricant import BASES, FAMILIES, AmbientGrade, Requirement
 from barodex.core.quantity import parse_quantity
-from barodex.core.sheet import KINDS, SOURCES, TRUSTS, CasingMark, Sheet, Variant, check_sheet
+from barodex.core.sheet import KINDS, SOURCES, TRUSTS, CasingMark, LevelSpec, Sheet, Variant, check_sheet
 from barodex.core.sheet import Plug as CorePlug
 
 from ..models import FigureSource, Plug, SheetRevision, SourceClaim, SpecSheet
@@ -73,6 +73,14 @@ class Figures:
     casing_marks: tuple[CasingMark, ...] = ()
     kit: tuple[KitItem, ...] = ()
     hose: str = ""
+    window_low_c: float | None = None
+    window_high_c: float | None = None
+    level_engine: str = ""
+    selector: str = ""
+    thermostat_c: float | None = None
+    below_lip_mm: float | None = None
+    flush_ml: float | None = None
+    resets: tuple[str, ...] = ()
     plugs: tuple[CorePlug, ...] = ()
     sources: tuple[Source, ...] = ()
     effective_on: dt.date | None = None
@@ -117,6 +125,14 @@ def _check(kind: str, figures: Figures) -> None:
             drain_minutes=figures.drain_minutes,
             variants=figures.variants,
             casing_marks=figures.casing_marks,
+            level=LevelSpec(
+                figures.window_low_c,
+                figures.window_high_c,
+                figures.level_engine,
+                figures.selector,
+                figures.thermostat_c,
+                figures.below_lip_mm,
+            ),
         )
     )
 
@@ -154,6 +170,7 @@ def _check_oil(figures: Figures) -> None:
         ("rinse_ml", figures.rinse_ml, 0, 20_000),
         ("surplus_ml", figures.surplus_ml, 0, 20_000),
         ("modifier_ml", figures.modifier_ml, 1, 2_000),
+        ("flush_ml", figures.flush_ml, 1, 20_000),
     ):
         if value is not None:
             in_range(name, value, low, high, "mL")
@@ -168,7 +185,7 @@ def _check_oil(figures: Figures) -> None:
 
 
 _AS_ROWS = ("ambient", "variants", "casing_marks", "kit")
-_AS_LISTS = ("cautions", "also", "approvals")
+_AS_LISTS = ("cautions", "also", "approvals", "resets")
 
 
 def _write_revision(by: Person, sheet: SpecSheet, number: int, figures: Figures, reason: str) -> SheetRevision:

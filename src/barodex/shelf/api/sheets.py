@@ -103,6 +103,14 @@ class FiguresRequest(serializers.Serializer):
     casing_marks = MarkRequest(many=True, default=list)
     kit = KitRequest(many=True, default=list)
     hose = Words(60)
+    window_low_c = Quantity("temperature")
+    window_high_c = Quantity("temperature")
+    level_engine = serializers.ChoiceField(choices=sheet.ENGINES, default="", allow_blank=True)
+    selector = Words(20)
+    thermostat_c = Quantity("temperature")
+    below_lip_mm = Quantity("length")
+    flush_ml = Quantity("volume")
+    resets = serializers.ListField(child=serializers.CharField(max_length=60), max_length=12, default=list)
     plugs = PlugRequest(many=True)
     sources = SourceRequest(many=True)
 
@@ -122,7 +130,7 @@ def _figures(given: dict) -> actions.Figures:
         for p in given.pop("plugs")
     )
     sources = tuple(actions.Source(**s) for s in given.pop("sources"))
-    lists = {name: tuple(given.pop(name)) for name in ("cautions", "also", "approvals")}
+    lists = {name: tuple(given.pop(name)) for name in ("cautions", "also", "approvals", "resets")}
     rows = {
         "ambient": tuple(lubricant.AmbientGrade(**a) for a in given.pop("ambient")),
         "variants": tuple(sheet.Variant(**{**v, "heads": tuple(sheet.Head(**h) for h in v["heads"])}) for v in given.pop("variants")),

@@ -10,7 +10,7 @@ from barodex.core.claims import Changed, Claim, conflicts, fill_difference_ml, r
 from barodex.core.kit import KitItem, kit_of
 from barodex.core.lubricant import AmbientGrade, Requirement
 from barodex.core.quantity import format_quantity
-from barodex.core.sheet import CasingMark, Head, Sheet, Variant, resolve
+from barodex.core.sheet import CasingMark, Head, LevelSpec, Sheet, Variant, resolve
 from barodex.core.sheet import Plug as CorePlug
 
 from ..models import SheetRevision, SourceClaim, SpecSheet
@@ -62,6 +62,20 @@ def core_sheet(revision: SheetRevision, variant: str = "") -> Sheet:
         {s.figure: s.trust for s in revision.sources.all()},
         variants_of(revision),
         marks_of(revision),
+        level=LevelSpec(
+            revision.window_low_c,
+            revision.window_high_c,
+            revision.level_engine,
+            revision.selector,
+            revision.thermostat_c,
+            revision.below_lip_mm,
+        ),
+        total_ml=revision.total_ml,
+        exchange_cycles=revision.exchange_cycles,
+        surplus_ml=revision.surplus_ml or 0.0,
+        flush_ml=revision.flush_ml,
+        resets=tuple(revision.resets),
+        hose=revision.hose,
     )
     return resolve(whole, variant if variant in {v.name for v in whole.variants} else "")
 
@@ -167,6 +181,14 @@ class RevisionView:
     casing_marks: tuple[CasingMark, ...]
     kit: tuple[KitItem, ...]
     hose: str
+    window_low_c: float | None
+    window_high_c: float | None
+    level_engine: str
+    selector: str
+    thermostat_c: float | None
+    below_lip_mm: float | None
+    flush_ml: float | None
+    resets: tuple[str, ...]
     plugs: tuple[PlugView, ...]
     sources: tuple[SourceView, ...]
     written_by: str
@@ -184,14 +206,27 @@ class SheetView:
     compartments: tuple[str, ...]
 
 
-_APART = ("cautions", "also", "approvals", "ambient", "variants", "casing_marks", "kit", "plugs", "sources", "written_by", "written_at")
+_APART = (
+    "cautions",
+    "also",
+    "approvals",
+    "resets",
+    "ambient",
+    "variants",
+    "casing_marks",
+    "kit",
+    "plugs",
+    "sources",
+    "written_by",
+    "written_at",
+)
 
 
 def _revision_view(r: SheetRevision) -> RevisionView:
     plain = {f: getattr(r, f) for f in RevisionView.__dataclass_fields__ if f not in _APART}
     return RevisionView(
         **plain,
-        **{f: tuple(getattr(r, f)) for f in ("cautions", "also", "approvals")},
+        **{f: tuple(getattr(r, f)) for f in ("cautions", "also", "approvals", "resets")},
         ambient=ambient_of(r),
         variants=variants_of(r),
         casing_marks=marks_of(r),
@@ -382,6 +417,10 @@ def _words_of(r: SheetRevision, system: str) -> dict[str, str]:
         "filled": r.fill_method,
         "drained by": r.drain_method,
         "note on the level": r.level_note,
+        "level window": "" if r.window_low_c is None else f"{r.window_low_c:g} to {r.window_high_c:g} °C",
+        "engine for the level": r.level_engine,
+        "drain-and-refill cycles": str(r.exchange_cycles),
+        "resets": ", ".join(r.resets),
         "interval by distance": amount(r.interval_km, "distance"),
         "interval by hours": amount(r.interval_h, "engine_hours"),
         "interval by months": "" if r.interval_months is None else f"{r.interval_months} months",

@@ -6,6 +6,7 @@ import { useShow } from '../../app/session';
 import { oilColour } from '../../ui/oil';
 import { Bottles } from './Bottles';
 import { usePourPlan } from './Pour';
+import { Cycles, Thermometer } from './Thermometer';
 import type { Ledger, Step } from './useService';
 import { Verdict } from './Verdict';
 
@@ -102,6 +103,22 @@ export function Picture({ id, step, ledger, many }: { id: number; step: Step; le
           </Typography>
           {plan.data && <Bottles plan={plan.data} ledger={ledger} />}
         </>
+      ) : step.kind === 'level' && ledger.window_low_c !== null ? (
+        <>
+          <Typography variant="h3">
+            {name}
+            {name ? 'the' : 'The'} oil, now
+          </Typography>
+          <Thermometer ledger={ledger} />
+        </>
+      ) : step.phase === 'exchange' && ledger.cycles.length > 0 ? (
+        <>
+          <Typography variant="h3">
+            {name}
+            {name ? 'the' : 'The'} exchange
+          </Typography>
+          <Cycles ledger={ledger} />
+        </>
       ) : step.kind === 'level' && ledger.fill_method === 'to the lip' ? (
         <>
           <Typography variant="h3">
@@ -134,6 +151,12 @@ export function Picture({ id, step, ledger, many }: { id: number; step: Step; le
         <dd>{ledger.capacity_ml === null ? 'unknown' : show(ledger.capacity_ml, 'volume')}</dd>
         <dt>Oil</dt>
         <dd>{ledger.oil}</dd>
+        {ledger.fresh !== null && (
+          <>
+            <dt>Fresh</dt>
+            <dd>{Math.round(ledger.fresh * 100)} %</dd>
+          </>
+        )}
         {ledger.poured_ml > 0 && (
           <>
             <dt>Poured</dt>

@@ -160,7 +160,7 @@ export function StartPage() {
               sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '300px minmax(0, 1fr)' }, gap: 2, borderTop: 1, borderColor: 'divider', pt: 1.5 }}>
               <Box>
                 <FormControlLabel
-                  disabled={!job.guided || job.in_service}
+                  disabled={job.in_service}
                   control={<Checkbox checked={choice.on} onChange={(e) => change({ ...choice, on: e.target.checked })} sx={{ '& svg': { fontSize: 32 } }} />}
                   label={
                     <Box component="b" sx={{ typography: 'h3' }}>
@@ -171,20 +171,11 @@ export function StartPage() {
                 <Box sx={{ color: 'text.secondary', typography: 'body2', pl: 5.5 }}>
                   {job.in_service
                     ? 'in service already'
-                    : !job.guided
-                      ? `No guide for this kind (${job.kind}) yet: work by the maker's manual and write the change into the Book.`
-                      : `Takes ${job.capacity_ml === null ? 'an unknown amount' : show(job.capacity_ml, 'volume')} · ${job.asks}`}
-                  {job.guided && (
-                    <Box>
-                      <Link to={`/shelf/sheets/${job.sheet_id}`}>{job.sheet}</Link>, revision {job.revision}
-                    </Box>
-                  )}
-                  {job.guided && job.doubtful.length > 0 && <Box sx={{ color: (t) => t.tones.amberText }}>To confirm: {job.doubtful.join(', ')}</Box>}
-                  {!job.guided && (
-                    <Box>
-                      <Link to={`/book/${job.compartment}`}>Write it in</Link>
-                    </Box>
-                  )}
+                    : `Takes ${job.capacity_ml === null ? 'an unknown amount' : show(job.capacity_ml, 'volume')} · ${job.asks}`}
+                  <Box>
+                    <Link to={`/shelf/sheets/${job.sheet_id}`}>{job.sheet}</Link>, revision {job.revision}
+                  </Box>
+                  {job.doubtful.length > 0 && <Box sx={{ color: (t) => t.tones.amberText }}>To confirm: {job.doubtful.join(', ')}</Box>}
                 </Box>
               </Box>
               {choice.on && (

@@ -7,6 +7,7 @@ const PHASES: Record<string, string> = {
   prepare: 'Before',
   access: 'Access',
   open: 'Open',
+  exchange: 'Exchange',
   drain: 'Drain',
   inspect: 'Read',
   close: 'Close',

@@ -354,11 +354,4 @@ describe('starting', () => {
     await userEvent.click(await screen.findByRole('checkbox', { name: 'Rear axle' }));
     expect(screen.getByText(/buy 2 × 1\s000\smL, 16\.00/)).toBeInTheDocument();
   });
-
-  it('sends a kind without a guide to the book', async () => {
-    const jobs = start.jobs.map((j, k) => (k === 1 ? { ...j, guided: false, kind: 'automatic' } : j));
-    page({ 'GET /api/services/start/1': { ...start, jobs } });
-    expect(await screen.findByText(/No guide for this kind \(automatic\) yet/)).toBeInTheDocument();
-    expect(screen.getByRole('checkbox', { name: 'Rear axle' })).toBeDisabled();
-  });
 });

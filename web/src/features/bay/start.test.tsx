@@ -138,9 +138,8 @@ describe('what is chosen', () => {
     expect(firstOil([], '')).toBe(0);
   });
 
-  it('does not tick what is in service or has no guide', () => {
+  it('does not tick what is in service', () => {
     expect(firstChoice({ ...box, in_service: true }, [box.compartment]).on).toBe(false);
-    expect(firstChoice({ ...box, guided: false }, [box.compartment]).on).toBe(false);
     expect(jobRequest(4, { ...firstChoice(box, []), doses: [{ key: 'a', additive: 1, amount: ' ' }] }).doses).toEqual([]);
   });
 

@@ -17,7 +17,7 @@ export function firstOil(offers: Schemas['OilOffer'][], last: string): number {
 
 export function firstChoice(job: Schemas['StartJob'], wanted: number[]): Choice {
   return {
-    on: wanted.includes(job.compartment) && job.guided && !job.in_service,
+    on: wanted.includes(job.compartment) && !job.in_service,
     oil: firstOil(job.offers, job.last_oil),
     override: '',
     variant: job.variant,

@@ -21,8 +21,9 @@ import { SheetRows } from './SheetRows';
 import { SOURCES, TRUSTS } from './Sources';
 import { blankPlug, blankSheet, draftOf, FIGURES, figuresRequest, type PlugDraft, type SheetDraft } from './sheetDraft';
 
-const ROLES = ['fill', 'drain', 'level', 'combination', 'dipstick'] as const;
-const SEALS = ['crush washer', 'O-ring', 'taper thread', 'PTFE tape', 'thread-lock', 'none', 'unknown'] as const;
+const ROLES = ['fill', 'drain', 'level', 'combination', 'dipstick', 'cover'] as const;
+const FILLS = ['to the lip', 'measured', 'dipstick', 'overflow', 'dribble', 'syringe', 'below the lip'] as const;
+const SEALS = ['crush washer', 'O-ring', 'taper thread', 'PTFE tape', 'thread-lock', 'gasket', 'sealant', 'new plug', 'none', 'unknown'] as const;
 const DRIVES = ['hex socket', 'hex head', 'square', 'six-lobe', 'multi-point', 'slot', 'by hand', 'unknown'] as const;
 const TRI = [
   { value: 'yes', label: 'yes' },
@@ -97,12 +98,15 @@ function Form({ start, sheet }: { start: SheetDraft; sheet: number }) {
   });
   const at: At = (field) => (send.error instanceof Refused ? send.error.at(field) : '');
   const set = (part: Partial<SheetDraft>) => setD({ ...d, ...part });
-  type Line = 'name' | 'reason' | 'grade' | 'categories' | 'minutes' | 'months' | 'note' | 'approvals' | 'also' | 'cycles';
+  type Line = 'name' | 'reason' | 'grade' | 'categories' | 'minutes' | 'months' | 'note' | 'approvals' | 'also' | 'cycles' | 'selector' | 'resets';
   const tick = (label: string, key: 'hypoid' | 'noEp' | 'wetClutch' | 'synchro' | 'nonDetergent' | 'warmUp') => (
     <FormControlLabel control={<Checkbox checked={d[key]} onChange={(e) => set({ [key]: e.target.checked })} />} label={label} />
   );
-  const amount = (label: string, key: 'total' | 'residual' | 'rinse' | 'surplus' | 'modifier', field: string, hint = '') => (
+  const amount = (label: string, key: 'total' | 'residual' | 'rinse' | 'surplus' | 'modifier' | 'flush', field: string, hint = '') => (
     <QuantityField label={label} kind="volume" value={d[key]} onChange={(text) => set({ [key]: text })} problem={at(field)} hint={hint} />
+  );
+  const degrees = (label: string, key: 'windowLow' | 'windowHigh' | 'thermostat', field: string, hint = '') => (
+    <QuantityField label={label} kind="temperature" value={d[key]} onChange={(text) => set({ [key]: text })} problem={at(field)} hint={hint} />
   );
   const line = (label: string, key: Line, field: string, hint = '') => (
     <TextField
@@ -182,14 +186,14 @@ function Form({ start, sheet }: { start: SheetDraft; sheet: number }) {
           <Pick
             label="Filled"
             value={d.fill}
-            options={pairs(['to the lip', 'measured', 'dipstick'])}
+            options={pairs(FILLS)}
             onChange={(fill) => set({ fill: fill as SheetDraft['fill'] })}
             problem={at('fill_method')}
           />
           <Pick
             label="Drained by"
             value={d.drain}
-            options={pairs(['plug', 'suction'])}
+            options={pairs(['plug', 'suction', 'cover'])}
             onChange={(drain) => set({ drain: drain as SheetDraft['drain'] })}
             problem={at('drain_method')}
           />
@@ -202,6 +206,31 @@ function Form({ start, sheet }: { start: SheetDraft; sheet: number }) {
           {line('Minutes until it drips', 'minutes', 'drain_minutes', 'empty: common practice')}
           {line('Note on the level', 'note', 'level_note')}
           {tick('Drained warm', 'warmUp')}
+        </Box>
+        <Box sx={three}>
+          {degrees('Level window from', 'windowLow', 'window_low_c')}
+          {degrees('to', 'windowHigh', 'window_high_c')}
+          <Pick
+            label="Engine for the level"
+            value={d.engine}
+            options={[
+              ['', 'not stated'],
+              ['running', 'running'],
+              ['off', 'off'],
+            ]}
+            onChange={(engine) => set({ engine: engine as SheetDraft['engine'] })}
+          />
+          {line('Selector for the level', 'selector', 'selector', 'P, N')}
+          {degrees('Cooler thermostat opens at', 'thermostat', 'thermostat_c', 'empty: no cooler behind one')}
+          <QuantityField
+            label="Stands below the hole by"
+            kind="length"
+            value={d.belowLip}
+            onChange={(belowLip) => set({ belowLip })}
+            problem={at('below_lip_mm')}
+          />
+          {amount('Flush fluid', 'flush', 'flush_ml')}
+          {line('Resets', 'resets', 'resets', 'set apart by commas')}
         </Box>
         {d.plugs.map((p, k) => (
           <PlugLine

@@ -45,6 +45,15 @@ export function figuresOf(r: Revision, show: ReturnType<typeof useShow>['show'])
   ]
     .filter(Boolean)
     .join(', ');
+  const level = [
+    r.window_low_c === null ? '' : `${show(r.window_low_c, 'temperature')} to ${show(r.window_high_c, 'temperature')}`,
+    r.level_engine && `engine ${r.level_engine}`,
+    r.selector && `selector in ${r.selector}`,
+    r.thermostat_c === null ? '' : `cooler opens at ${show(r.thermostat_c, 'temperature')}`,
+    r.below_lip_mm === null ? '' : `${show(r.below_lip_mm, 'length')} below the hole`,
+  ]
+    .filter(Boolean)
+    .join(', ');
   const interval = [
     r.interval_km === null ? '' : show(r.interval_km, 'distance'),
     r.interval_h === null ? '' : show(r.interval_h, 'engine_hours'),
@@ -58,6 +67,8 @@ export function figuresOf(r: Revision, show: ReturnType<typeof useShow>['show'])
     ...(oil ? [['', oil, ''] as [string, string, string]] : []),
     ['Change every', interval || 'not stated: common practice counts', from('interval')],
     ['Filled', `${r.fill_method}${r.level_note ? `. ${r.level_note}` : ''}`, ''],
+    ...(level ? [['Level at', level, ''] as [string, string, string]] : []),
+    ...(r.resets.length ? [['Resets', r.resets.join(', '), ''] as [string, string, string]] : []),
     ['Drained', `by ${r.drain_method}${r.drain_minutes === null ? '' : `, about ${r.drain_minutes} min`}`, ''],
     ['Case', r.case_material, ''],
     ['Hypoid gears', YES(r.hypoid), ''],

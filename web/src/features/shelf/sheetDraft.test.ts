@@ -65,6 +65,14 @@ describe('a sheet being written', () => {
       casing_marks: [{ where: 'pad', reads: 'R1', tells: 'long' }],
       kit: [{ name: 'gasket', kind: 'seal', count: 2, mandatory: false, use: 'cover' }],
       hose: '10 mm',
+      window_low_c: 40,
+      window_high_c: 45,
+      level_engine: 'running',
+      selector: 'P',
+      thermostat_c: null,
+      below_lip_mm: 20,
+      flush_ml: null,
+      resets: ['wear counter'],
       plugs: [{ role: 'drain', label: 'drain plug', drive: 'square', size_mm: 14, seal: 'O-ring', torque_nm: 43, magnet: true }],
       sources: [{ figure: 'torque', source: 'guess', trust: 'guessed', note: 'n 1', by: '', at: '' }],
       written_by: '',
@@ -96,6 +104,13 @@ describe('a sheet being written', () => {
       casing_marks: [{ where: 'pad', reads: 'R1', tells: 'long' }],
       kit: [{ name: 'gasket', kind: 'seal', count: 2, mandatory: false, use: 'cover' }],
       hose: '10 mm',
+      window_low_c: '40 °C',
+      window_high_c: '45 °C',
+      level_engine: 'running',
+      selector: 'P',
+      thermostat_c: '',
+      below_lip_mm: '20 mm',
+      resets: ['wear counter'],
     });
     expect(request.plugs[0]).toMatchObject({ drive: 'square', size_mm: '14 mm', seal: 'O-ring', torque_nm: '43 N·m', magnet: true });
     expect(request.sources.find((s) => s.figure === 'torque')).toMatchObject({ source: 'guess', trust: 'guessed', note: 'n 1' });

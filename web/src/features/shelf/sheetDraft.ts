@@ -56,6 +56,14 @@ export type SheetDraft = {
   synchro: boolean;
   nonDetergent: boolean;
   hose: string;
+  windowLow: string;
+  windowHigh: string;
+  engine: NonNullable<Sheet['level_engine']>;
+  selector: string;
+  thermostat: string;
+  belowLip: string;
+  flush: string;
+  resets: string;
   ambient: AmbientDraft[];
   variants: VariantDraft[];
   marks: MarkDraft[];
@@ -120,6 +128,14 @@ export function blankSheet(): SheetDraft {
     synchro: false,
     nonDetergent: false,
     hose: '',
+    windowLow: '',
+    windowHigh: '',
+    engine: '',
+    selector: '',
+    thermostat: '',
+    belowLip: '',
+    flush: '',
+    resets: '',
     ambient: [],
     variants: [],
     marks: [],
@@ -176,6 +192,14 @@ export function draftOf(
     synchro: r.synchro,
     nonDetergent: r.non_detergent,
     hose: r.hose,
+    windowLow: text(r.window_low_c, 'temperature'),
+    windowHigh: text(r.window_high_c, 'temperature'),
+    engine: r.level_engine as SheetDraft['engine'],
+    selector: r.selector,
+    thermostat: text(r.thermostat_c, 'temperature'),
+    belowLip: r.below_lip_mm === null ? '' : `${r.below_lip_mm} mm`,
+    flush: text(r.flush_ml, 'volume'),
+    resets: r.resets.join(', '),
     ambient: r.ambient.map((a) => ({ ...blankAmbient(), grade: a.grade, min: text(a.min_c, 'temperature'), max: text(a.max_c, 'temperature') })),
     variants: r.variants.map((v) => ({
       ...blankVariant(),
@@ -252,6 +276,14 @@ export function figuresRequest(d: SheetDraft): Omit<Sheet, 'name' | 'kind'> {
     synchro: d.synchro,
     non_detergent: d.nonDetergent,
     hose: d.hose,
+    window_low_c: d.windowLow,
+    window_high_c: d.windowHigh,
+    level_engine: d.engine,
+    selector: d.selector,
+    thermostat_c: d.thermostat,
+    below_lip_mm: d.belowLip,
+    flush_ml: d.flush,
+    resets: list(d.resets),
     ambient: d.ambient.map((a) => ({ grade: a.grade, min_c: a.min, max_c: a.max })),
     variants: d.variants.map((v) => ({
       name: v.name,
