@@ -14,6 +14,8 @@ ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT))
 FOLDER = ROOT / "docs" / "screenshots"
 
+from tests.browser.walk import finish  # noqa: E402  (the path is set above)
+
 
 def steps(page: Page, words: str) -> None:
     page.get_by_role("navigation", name="Steps").get_by_text(words).click()
@@ -58,6 +60,32 @@ def wrong_oil(page: Page) -> None:
     page.get_by_label("Oil for Gearbox").select_option(label="Corrie 75W-80 HD: must not go in")
 
 
+def begin(page: Page, path: str, button: str) -> int:
+    """Start a service through the page."""
+    page.goto(path)
+    page.get_by_role("button", name=button).wait_for()
+    for box in page.get_by_role("checkbox", name="it is in my hand all the same").all():
+        box.check()
+    page.get_by_role("button", name=button).click()
+    page.wait_for_url("**/bay/[0-9]*")
+    return int(page.url.rsplit("/", 1)[1])
+
+
+def at_the_level(page: Page) -> None:
+    service = begin(page, "/bay/start/10?c=24", "Start on front differential")
+    finish(page, service, "level.", "540 mL")
+    for reading in ("13", "15.2", "17.1", "18.7"):
+        page.get_by_label("The thermometer shows").fill(reading)
+        page.get_by_role("button", name="Note the reading").click()
+        page.wait_for_timeout(1600)
+
+
+def in_the_exchange(page: Page) -> None:
+    service = begin(page, "/bay/start/3?c=11", "Start on automatic")
+    finish(page, service, "measure.11.2", "3.8 L")
+    page.get_by_role("heading", level=2, name="Cycle 2 of 3").wait_for()
+
+
 def night(page: Page) -> None:
     page.get_by_text("Night", exact=True).click()
     page.wait_for_timeout(300)
@@ -77,6 +105,8 @@ PICTURES = [
     ("bay-findings", "/bay/2", findings),
     ("bay-locked", "/bay/2", lambda page: steps(page, "Pour by the plan")),
     ("bay-pour", "/bay/2", to_the_pour),
+    ("bay-level", "/bay", at_the_level),
+    ("bay-exchange", "/bay", in_the_exchange),
     ("book", "/book/7", None),
     ("shelf", "/shelf", None),
     ("sheet", "/shelf/sheets/10", None),

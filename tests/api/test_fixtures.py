@@ -83,6 +83,7 @@ def shelf_answers(api, depot):
         "additives": api.viewer.get("/api/additives"),
         "policy": api.viewer.get("/api/policy"),
         "movements": api.viewer.get(f"/api/containers/{depot.bottles[0].pk}"),
+        "guide": api.viewer.get(f"/api/sheets/{depot.box.pk}/guide"),
         "sheet-file": api.viewer.get(f"/api/sheets/{depot.box.pk}/file"),
         "file-report": api.lead.post("/api/sheets/file", {"text": FOREIGN}),
     }

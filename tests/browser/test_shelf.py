@@ -2,45 +2,13 @@
 
 import json
 import re
-import uuid
 
 import pytest
 from playwright.sync_api import Page, expect
 
+from .walk import finish
+
 pytestmark = pytest.mark.browser
-
-
-def finish(page: Page, service: int) -> None:
-    """Do what is left of a service through the API, as another device of the same person would."""
-    key = page.request.get("/api/session").json()["csrf"]
-
-    def post(step: str, kind: str = "done", **values):
-        body = {"event_id": str(uuid.uuid4()), "kind": kind, "step": step, "values": values}
-        answer = page.request.post(f"/api/services/{service}/events", data=body, headers={"X-CSRFToken": key})
-        assert answer.ok, answer.text()
-        return answer.json()
-
-    state = page.request.get(f"/api/services/{service}").json()
-    for _ in range(80):
-        step = next((s for s in state["steps"] if s["status"] == "open"), None)
-        if state["state"] == "signed" or step is None:
-            break
-        values: dict = {"ticked": step["checklist"]} if step["checklist"] else {}
-        for f in step["fields"]:
-            if f["kind"] == "choice":
-                values[f["name"]] = f["choices"][0]
-            elif f["kind"] == "bool":
-                values[f["name"]] = True
-            elif f["kind"] == "torque":
-                values |= {f["name"]: f["default_number"] or 30, "reason": "asked the dealer"}
-            elif f["kind"] == "finding":
-                values[f["name"]] = {"magnet": "film", "particles": [], "colour": "brown", "clarity": "clear", "smell": "none"}
-        if step["kind"] == "measure":
-            values |= {"pan_ml": "1.8 L", "temperature_c": "30"}
-        if step["kind"] == "pour":
-            post(step["id"], "add", volume_ml=state["ledgers"][0]["target_ml"])
-        state = post(step["id"], "skip" if step["kind"] == "timer" else "done", **values)
-    assert state["state"] == "signed"
 
 
 def test_a_wrong_oil_is_stopped_overridden_with_a_reason_and_seen_in_the_record(signed_in: Page):

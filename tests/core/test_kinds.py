@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from barodex.core.drained import Amount
 from barodex.core.errors import CoreError, GateClosed, Inconsistent, NeedsReason, OutOfRange
 from barodex.core.lubricant import Requirement
 from barodex.core.procedure import Conditions, Job, build
@@ -175,7 +176,7 @@ def test_every_guide_can_be_walked_to_its_signature(sheet):
 
 
 def test_an_exchange_is_tracked_with_what_was_really_drained_and_poured():
-    walk = Walk(AUTOMATIC)
+    walk = Walk(AUTOMATIC, last_net_in=Amount(4200, 20, 80))
     walk.to("measure.0.1")
     walk.act("measure.0.1", pan_ml=3800.0, temperature_c=30.0)
     assert walk.state.ledgers["0"].target_ml == 3800
@@ -192,6 +193,7 @@ def test_an_exchange_is_tracked_with_what_was_really_drained_and_poured():
     assert len(ledger.cycles) == 2
     assert len(ledger.all_pours) == 3
     assert fresh_share(walk.made.job("0"), ledger) > 0.6
+    assert ledger.loss is None  # after cycles what came out says nothing of the last fill
 
 
 def test_half_out_each_time_is_the_textbook_series():

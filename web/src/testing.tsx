@@ -14,6 +14,7 @@ configure({ asyncUtilTimeout: 10_000 }); // a busy machine is slow, not wrong
 afterEach(() => {
   cleanup();
   sessionStorage.clear();
+  localStorage.clear();
   vi.unstubAllGlobals();
 });
 

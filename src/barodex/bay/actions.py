@@ -358,7 +358,7 @@ def _exchanged(procedure: guide.Procedure, ledger: run.Ledger, key: str) -> str:
         return ""
     oil = sum(c.poured_ml for c in ledger.cycles) + ledger.poured_ml
     fresh = run.fresh_share(procedure.job(key), ledger)
-    share = f", {fresh:.0%} fresh" if fresh is not None else ""
+    share = f", {fresh * 100:.0f} % fresh" if fresh is not None else ""
     return f"exchanged in {len(ledger.cycles) + 1} cycles, {oil:.0f} mL in all{share}"
 
 

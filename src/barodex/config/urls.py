@@ -5,6 +5,7 @@ from django.urls import path, re_path
 from barodex.accounts import api as accounts
 from barodex.bay import api as bay
 from barodex.bench import api as bench
+from barodex.bench import oil
 from barodex.book import api as book
 from barodex.fleet import api as fleet
 from barodex.plan import api as plan
@@ -30,6 +31,7 @@ api_patterns = [
     path("api/sheets/<int:sheet>/trust", shelf.Trust.as_view(), name="trust"),
     path("api/sheets/<int:sheet>/compare/<int:older>/<int:newer>", shelf.Compare.as_view(), name="compare"),
     path("api/sheets/<int:sheet>/superseded", shelf.Superseded.as_view(), name="superseded"),
+    path("api/sheets/<int:sheet>/guide", shelf.Guide.as_view(), name="sheet-guide"),
     path("api/sheets/<int:sheet>/file", shelf.SheetFile.as_view(), name="sheet-file"),
     path("api/sheets/file", shelf.SheetReading.as_view(), name="sheet-reading"),
     path("api/sheets/file/names", shelf.SheetNames.as_view(), name="sheet-names"),
@@ -68,6 +70,10 @@ api_patterns = [
     path("api/bench/pour", bench.Pour.as_view(), name="bench-pour"),
     path("api/bench/torque", bench.Torque.as_view(), name="bench-torque"),
     path("api/bench/drip", bench.Drip.as_view(), name="bench-drip"),
+    path("api/bench/dip", oil.Dip.as_view(), name="bench-dip"),
+    path("api/bench/tilt", oil.Tilt.as_view(), name="bench-tilt"),
+    path("api/bench/exchange", oil.Exchange.as_view(), name="bench-exchange"),
+    path("api/bench/viscosity", oil.Viscosity.as_view(), name="bench-viscosity"),
     path("api/bench/next-due", bench.NextDue.as_view(), name="bench-next-due"),
 ]
 urlpatterns = [*api_patterns, re_path(r"^api/", page.not_found, name="api-not-found"), re_path(r"^(?P<path>.*)$", page.shell, name="page")]

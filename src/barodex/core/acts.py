@@ -371,7 +371,8 @@ def _apply_measure(state: State, step: Step, job: Job, values: Mapping[str, Any]
         )
     ledger.drained = amount
     ledger.drained_15_ml = at_reference(amount, job.density15).volume_ml
-    ledger.loss = drained_loss(job, amount)
+    # After cycles what comes out says nothing of the last fill.
+    ledger.loss = None if ledger.cycles else drained_loss(job, amount)
     if capacity is None:
         ledger.target_ml = max(0.0, amount.volume_ml - job.additive_ml)
         ledger.target_basis = "what came out (the capacity is unknown)"

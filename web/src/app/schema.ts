@@ -22,6 +22,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/dip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Plan the next pour from dips. */
+        post: operations["bench_dip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/drip": {
         parameters: {
             query?: never;
@@ -33,6 +50,23 @@ export interface paths {
         put?: never;
         /** @description What more waiting would yield. */
         post: operations["bench_drip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/exchange": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Drain and refill against flow-through. */
+        post: operations["bench_exchange"];
         delete?: never;
         options?: never;
         head?: never;
@@ -90,6 +124,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/tilt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What a lifted end does to a plug level. */
+        post: operations["bench_tilt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/torque": {
         parameters: {
             query?: never;
@@ -101,6 +152,23 @@ export interface paths {
         put?: never;
         /** @description What to set on the wrench. */
         post: operations["bench_torque"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/viscosity": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description How thick an oil is at a temperature, and at which temperature it is as thick as wanted. */
+        post: operations["bench_viscosity"];
         delete?: never;
         options?: never;
         head?: never;
@@ -764,6 +832,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheets/{sheet}/guide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The guide that a sheet leads to, before anything is started. */
+        get: operations["sheet_guide"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheets/{sheet}/superseded": {
         parameters: {
             query?: never;
@@ -1322,6 +1407,30 @@ export interface components {
             /** @default isla */
             username: string;
         };
+        DipOfRequestRequest: {
+            /** @description volume: canonical number, or text as typed */
+            added_ml: number | string;
+            /** @description length: canonical number, or text as typed */
+            reading_mm: number | string;
+        };
+        DipPlan: {
+            /** Format: double */
+            ml_per_mm: number | null;
+            /** Format: double */
+            missing_ml: number | null;
+            /** Format: double */
+            next_pour_ml: number | null;
+            /** Format: double */
+            added_ml: number;
+            done: boolean;
+            text: string;
+            working: components["schemas"]["Working"];
+        };
+        DipRequestRequest: {
+            dips: components["schemas"]["DipOfRequestRequest"][];
+            /** @description length: canonical number, or text as typed */
+            target_mm: number | string;
+        };
         DoseOfRequestRequest: {
             additive_id: number;
             /** @description volume: canonical number, or text as typed */
@@ -1418,6 +1527,34 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        ExchangeAnswer: {
+            cycles: number;
+            /** Format: double */
+            cycles_oil_ml: number;
+            /** Format: double */
+            cycles_fresh: number;
+            /** Format: double */
+            fresh_one_less: number;
+            /** Format: double */
+            flow_oil_ml: number;
+            /** Format: double */
+            flow_fresh: number;
+            /** Format: double */
+            cycles_cost: number | null;
+            /** Format: double */
+            flow_cost: number | null;
+            working: components["schemas"]["Working"];
+        };
+        ExchangeRequestRequest: {
+            /** @description volume: canonical number, or text as typed */
+            total_ml: number | string;
+            /** @description volume: canonical number, or text as typed */
+            drained_ml: number | string;
+            /** Format: double */
+            target: number;
+            /** Format: double */
+            litre_price?: number | null;
+        };
         FieldView: {
             name: string;
             kind: string;
@@ -1473,6 +1610,28 @@ export interface components {
             sample: string;
             ours: string;
             known: boolean;
+        };
+        GuideStep: {
+            id: string;
+            phase: string;
+            title: string;
+            why: string;
+            caution: string;
+            advice: string[];
+            checklist: string[];
+            notes: string[];
+            gate: boolean;
+            /** Format: double */
+            minutes: number;
+            opens_after: string[];
+        };
+        GuideView: {
+            sheet: string;
+            kind: string;
+            revision: number;
+            vehicle_kind: string;
+            vehicle_kinds: string[];
+            steps: components["schemas"]["GuideStep"][];
         };
         Head: {
             plug: string;
@@ -2828,6 +2987,25 @@ export interface components {
             /** Format: double */
             at: number;
         };
+        TiltAnswer: {
+            /** Format: double */
+            tilt_deg: number;
+            /** Format: double */
+            error_ml: number;
+            working: components["schemas"]["Working"];
+        };
+        TiltRequestRequest: {
+            /** @description length: canonical number, or text as typed */
+            lift_mm: number | string;
+            /** @description length: canonical number, or text as typed */
+            wheelbase_mm: number | string;
+            /** @description length: canonical number, or text as typed */
+            length_mm: number | string;
+            /** @description length: canonical number, or text as typed */
+            width_mm: number | string;
+            /** @description length: canonical number, or text as typed */
+            offset_mm: number | string;
+        };
         TorqueRequestRequest: {
             /** @description torque: canonical number, or text as typed */
             torque_nm: number | string;
@@ -2978,12 +3156,31 @@ export interface components {
             note: string;
             compartments: components["schemas"]["CompartmentRequestRequest"][];
         };
+        ViscosityAnswer: {
+            /** Format: double */
+            kv: number;
+            /** Format: double */
+            index: number | null;
+            /** Format: double */
+            at_c: number | null;
+            working: components["schemas"]["Working"];
+        };
         ViscosityChart: {
             t_ticks: components["schemas"]["Tick"][];
             kv_ticks: components["schemas"]["Tick"][];
             lines: components["schemas"]["OilLine"][];
             band: components["schemas"]["Band"] | null;
             ambient: number[] | null;
+        };
+        ViscosityRequestRequest: {
+            /** Format: double */
+            kv40: number;
+            /** Format: double */
+            kv100: number;
+            /** @description temperature: canonical number, or text as typed */
+            temperature_c: number | string;
+            /** Format: double */
+            wanted_kv?: number | null;
         };
         Vocabulary: {
             vehicle_kinds: string[];
@@ -3088,6 +3285,29 @@ export interface operations {
             };
         };
     };
+    bench_dip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DipRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DipPlan"];
+                };
+            };
+        };
+    };
     bench_drip: {
         parameters: {
             query?: never;
@@ -3107,6 +3327,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DripAnswer"];
+                };
+            };
+        };
+    };
+    bench_exchange: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExchangeRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExchangeAnswer"];
                 };
             };
         };
@@ -3180,6 +3423,29 @@ export interface operations {
             };
         };
     };
+    bench_tilt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TiltRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TiltAnswer"];
+                };
+            };
+        };
+    };
     bench_torque: {
         parameters: {
             query?: never;
@@ -3199,6 +3465,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WrenchSetting"];
+                };
+            };
+        };
+    };
+    bench_viscosity: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ViscosityRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViscosityAnswer"];
                 };
             };
         };
@@ -4292,6 +4581,30 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+        };
+    };
+    sheet_guide: {
+        parameters: {
+            query?: {
+                /** @description kind of vehicle; a car when left out */
+                vehicle_kind?: string;
+            };
+            header?: never;
+            path: {
+                sheet: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideView"];
                 };
             };
         };

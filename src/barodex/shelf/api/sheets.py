@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from drf_spectacular.utils import OpenApiTypes, extend_schema
+from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
 from rest_framework import serializers
 
 from barodex import clock
@@ -10,6 +10,7 @@ from barodex.config.api import Endpoint, Made, Quantity, Words, answer, shape
 from barodex.core import kit, lubricant, sheet
 
 from .. import actions, files
+from ..queries import guides
 from ..queries import sheets as queries
 
 
@@ -276,6 +277,20 @@ class SheetFile(Endpoint):
         response = answer(files.write_file(sheet))
         response["Content-Disposition"] = f'attachment; filename="sheet-{sheet}.json"'
         return response
+
+
+class Guide(Endpoint):
+    """The guide that a sheet leads to, before anything is started."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(
+        operation_id="sheet_guide",
+        responses=shape(guides.GuideView),
+        parameters=[OpenApiParameter("vehicle_kind", str, description="kind of vehicle; a car when left out")],
+    )
+    def get(self, request, sheet: int):
+        return answer(guides.guide_of(sheet, request.query_params.get("vehicle_kind") or "car", clock.today()))
 
 
 class SheetSchema(Endpoint):

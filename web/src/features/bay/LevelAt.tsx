@@ -20,7 +20,7 @@ export function LevelAt(props: BodyProps) {
         <QuantityField label="The thermometer shows" kind="temperature" value={reading} onChange={setReading} hint="four readings tell when the window opens" />
         <Button
           variant="outlined"
-          disabled={!reading.trim() || bay.post.isPending}
+          disabled={!reading.trim() || bay.held}
           sx={{ minHeight: 56 }}
           onClick={() => bay.act('reading', step.id, { temperature_c: reading }, () => setReading(''))}>
           Note the reading
@@ -42,7 +42,7 @@ export function LevelAt(props: BodyProps) {
         />
         <Button
           variant="outlined"
-          disabled={!more.trim() || bay.post.isPending}
+          disabled={!more.trim() || bay.held}
           sx={{ minHeight: 56 }}
           onClick={() => bay.act('add', step.id, { volume_ml: more }, () => setMore(''))}>
           Count it in

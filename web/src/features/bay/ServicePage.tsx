@@ -196,7 +196,9 @@ export function ServicePage() {
         </Box>
         <Box component="span" role="status" sx={{ ml: 'auto', color: waiting || service.isError ? 'error.main' : 'text.secondary', typography: 'body2' }}>
           {waiting
-            ? 'The server does not answer: one act waits and is sent again'
+            ? bay.queued > 1
+              ? `The server does not answer: ${bay.queued} acts wait and are sent again in order`
+              : 'The server does not answer: one act waits and is sent again'
             : service.isError
               ? 'The server does not answer'
               : savedAt
@@ -214,6 +216,23 @@ export function ServicePage() {
           </>
         )}
       </Box>
+      {bay.misfit && (
+        <Box
+          role="alert"
+          sx={{
+            position: 'absolute',
+            top: 64,
+            right: 24,
+            zIndex: 2,
+            maxWidth: 460,
+            bgcolor: (t) => t.tones.redWash,
+            borderLeft: 6,
+            borderColor: 'error.main',
+            p: 1.5,
+          }}>
+          An act that waited no longer fits: {bay.misfit} What it said is not in the record; do the step again if it is still right.
+        </Box>
+      )}
       {s.state === 'open' ? <Open id={id} service={s} bay={bay} sheet={sheet} setSheet={setSheet} /> : <Signed service={s} />}
       {s.state === 'open' && <Drop service={s} />}
     </Box>

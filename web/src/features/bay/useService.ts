@@ -1,8 +1,10 @@
 /** The state of a service and the acts on it: every act carries an id of its own, so that sending it twice counts once. */
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { ask, client, type Schemas, Unreachable } from '../../app/api';
+import { ask, client, type Schemas, sentence, Unreachable } from '../../app/api';
+import { useSession } from '../../app/session';
 import { useRested } from '../../ui/QuantityField';
+import { keepQueue, type Queued, readQueue, WAITS_ITS_TURN } from './queue';
 
 export type Service = Schemas['ServiceView'];
 export type Step = Service['steps'][number];
@@ -22,6 +24,7 @@ export function newId(): string {
 
 export function useService(id: number) {
   const cache = useQueryClient();
+  const who = useSession().data?.username ?? '';
   const key = ['service', id];
   const service = useQuery({
     queryKey: key,
@@ -29,33 +32,59 @@ export function useService(id: number) {
     refetchInterval: 2000,
   });
   const [savedAt, setSavedAt] = useState<Date | null>(null);
-  const busy = useRef(false);
+  const [queue, setQueue] = useState<Queued[]>(() => readQueue(id, who));
+  const [misfit, setMisfit] = useState('');
+  const sending = useRef('');
+  const pressed = useRef(false);
+  const afterwards = useRef(new Map<string, () => void>());
   const post = useMutation({
-    mutationFn: (act: Act & { event_id: string }) => ask(client.POST('/api/services/{service}/events', { params: { path: { service: id } }, body: act })),
+    mutationFn: ({ event_id, kind, step, values }: Queued) =>
+      ask(client.POST('/api/services/{service}/events', { params: { path: { service: id } }, body: { event_id, kind, step, values } })),
     // A lost server: the same act, with the same id, is sent again until it is answered.
     retry: (_, error) => error instanceof Unreachable,
     retryDelay: 1500,
     networkMode: 'always',
-    onSuccess: (state) => {
+    onSuccess: (state, act) => {
       cache.setQueryData(key, state);
       setSavedAt(new Date());
       cache.invalidateQueries({ queryKey: ['open-services'] });
       cache.invalidateQueries({ queryKey: ['pour', id] });
       if (state.state === 'signed') cache.invalidateQueries();
+      afterwards.current.get(act.event_id)?.();
     },
-    onSettled: () => {
-      busy.current = false;
+    onError: (error, act) => {
+      // An act of before a reload, or one that stood behind another, has no field to show it at.
+      if (!afterwards.current.has(act.event_id)) setMisfit(sentence(error));
+    },
+    onSettled: (_state, _error, act) => {
+      afterwards.current.delete(act.event_id);
+      sending.current = '';
+      pressed.current = false;
+      setQueue((acts) => acts.filter((a) => a.event_id !== act.event_id));
     },
   });
+  const waiting = post.isPending && post.failureCount > 0;
+  useEffect(() => keepQueue(id, who, queue), [id, who, queue]);
+  const head = queue[0];
+  useEffect(() => {
+    if (!head || sending.current) return;
+    sending.current = head.event_id;
+    post.mutate(head);
+  }, [head, post.mutate]);
   const act = useCallback(
     (kind: ActKind, step: string, values: Values = {}, done?: () => void) => {
-      if (busy.current) return;
-      busy.current = true;
-      post.mutate({ kind, step, values, event_id: newId() }, { onSuccess: done });
+      if (pressed.current && !(waiting && WAITS_ITS_TURN.includes(kind))) return;
+      pressed.current = true;
+      setMisfit('');
+      const queued = { kind, step, values, event_id: newId() };
+      // While an earlier one waits it is kept at once: the field is free for the next.
+      afterwards.current.set(queued.event_id, waiting || !done ? () => undefined : done);
+      setQueue((acts) => [...acts, queued]);
+      if (waiting) done?.();
     },
-    [post.mutate],
+    [waiting],
   );
-  return { service, act, post, savedAt, waiting: post.isPending && post.failureCount > 0 };
+  return { service, act, post, savedAt, waiting, queued: queue.length, held: post.isPending && !waiting, misfit };
 }
 
 /** What is typed at a step, kept through a reload until the step is noted. */

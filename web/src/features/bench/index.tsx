@@ -2,6 +2,7 @@
 import Box from '@mui/material/Box';
 import { Page } from '../../ui/Page';
 import { NextDue } from './NextDue';
+import { DipSum, ExchangeSum, TiltSum, ViscositySum } from './OilSums';
 import { PourSum } from './PourSum';
 import { TorqueSum } from './TorqueSum';
 import { UnitSum } from './UnitSum';
@@ -14,6 +15,10 @@ export default function Bench() {
         <TorqueSum />
         <PourSum />
         <NextDue />
+        <DipSum />
+        <TiltSum />
+        <ExchangeSum />
+        <ViscositySum />
       </Box>
     </Page>
   );

@@ -183,6 +183,9 @@ export function SheetPage() {
       note={`${s.kind} · revision ${now.number}, in force from ${date(now.effective_on)}`}
       right={
         <>
+          <Button variant="text" component={Link} to={`/shelf/sheets/${s.id}/guide`}>
+            Read the guide
+          </Button>
           <Button variant="text" component="a" href={`/api/sheets/${s.id}/file`} download>
             As JSON
           </Button>

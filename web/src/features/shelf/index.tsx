@@ -2,6 +2,7 @@
 import { Route, Routes } from 'react-router';
 import { ChoosePage } from './ChoosePage';
 import { FilePage } from './FilePage';
+import { GuidePage } from './GuidePage';
 import { NewSheetPage } from './NewSheetPage';
 import { OilPage } from './OilPage';
 import { PolicyPage } from './PolicyPage';
@@ -24,6 +25,7 @@ export default function Shelf() {
       <Route path="new" element={<NewSheetPage />} />
       <Route path="oils/:oil" element={<OilPage />} />
       <Route path="sheets/:sheet" element={<SheetPage />} />
+      <Route path="sheets/:sheet/guide" element={<GuidePage />} />
       <Route path="sheets/:sheet/revise" element={<NewSheetPage />} />
     </Routes>
   );

@@ -9,6 +9,7 @@ import oilsOf from '../../../../tests/fixtures/compartment-oils.json';
 import due from '../../../../tests/fixtures/due.json';
 import figures from '../../../../tests/fixtures/figures.json';
 import report from '../../../../tests/fixtures/file-report.json';
+import guide from '../../../../tests/fixtures/guide.json';
 import lubricants from '../../../../tests/fixtures/lubricants.json';
 import movements from '../../../../tests/fixtures/movements.json';
 import places from '../../../../tests/fixtures/places.json';
@@ -274,6 +275,18 @@ describe('a sheet from a file', () => {
     expect(draft.kit[0]).toMatchObject({ name: 'x', count: '2', mandatory: true });
     expect(draft.warmUp).toBe(false);
     expect(draft.sources.torque).toEqual({ source: 'memory', trust: 'remembered' });
+  });
+});
+
+describe('the guide of a sheet', () => {
+  it('is read from the first tick to the signature, for another vehicle too', async () => {
+    const calls = at(`/sheets/${sheet}/guide`, { [`GET /api/sheets/${sheet}/guide`]: guide });
+    expect(await screen.findByRole('heading', { level: 1, name: `Guide: ${guide.sheet}` })).toBeInTheDocument();
+    expect(screen.getAllByRole('listitem')).toHaveLength(guide.steps.length);
+    expect(screen.getAllByText(/gate: what follows is locked/).length).toBeGreaterThan(3);
+    expect(screen.getByText('☐ Wheels chocked, parking brake on')).toBeInTheDocument();
+    await userEvent.selectOptions(screen.getByLabelText('On a'), 'motorcycle');
+    await waitFor(() => expect(calls.filter((c) => c.path.endsWith('/guide'))).toHaveLength(2));
   });
 });
 

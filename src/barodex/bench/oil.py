@@ -1,0 +1,163 @@
+"""The sums of oil itself over HTTP: dips, tilt, exchange, viscosity."""
+
+from __future__ import annotations
+
+import dataclasses
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+
+from barodex.config.api import Endpoint, Quantity, answer, shape
+from barodex.core import exchange, level, viscosity
+from barodex.core.errors import CoreError
+from barodex.core.working import COMMON_PRACTICE, Working, grouped
+
+
+class DipOfRequest(serializers.Serializer):
+    added_ml = Quantity("volume", required=True, allow_null=False)
+    reading_mm = Quantity("length", required=True, allow_null=False)
+
+
+class DipRequest(serializers.Serializer):
+    dips = DipOfRequest(many=True)
+    target_mm = Quantity("length", required=True, allow_null=False)
+
+
+class Dip(Endpoint):
+    """Plan the next pour from dips."""
+
+    roles = {"POST": "viewer"}
+
+    @extend_schema(operation_id="bench_dip", request=DipRequest, responses=shape(level.DipPlan))
+    def post(self, request):
+        given = self.read(DipRequest)
+        return answer(level.dip_plan([(d["added_ml"], d["reading_mm"]) for d in given["dips"]], given["target_mm"]))
+
+
+class TiltRequest(serializers.Serializer):
+    lift_mm = Quantity("length", required=True, allow_null=False)
+    wheelbase_mm = Quantity("length", required=True, allow_null=False)
+    length_mm = Quantity("length", required=True, allow_null=False)
+    width_mm = Quantity("length", required=True, allow_null=False)
+    offset_mm = Quantity("length", required=True, allow_null=False)
+
+
+@dataclasses.dataclass(frozen=True)
+class TiltAnswer:
+    """The tilt in degrees, and what it does to a level at a plug, mL."""
+
+    tilt_deg: float
+    error_ml: float
+    working: Working
+
+
+class Tilt(Endpoint):
+    """What a lifted end does to a plug level."""
+
+    roles = {"POST": "viewer"}
+
+    @extend_schema(operation_id="bench_tilt", request=TiltRequest, responses=shape(TiltAnswer))
+    def post(self, request):
+        given = self.read(TiltRequest)
+        tilt = level.tilt_deg(given["lift_mm"], given["wheelbase_mm"])
+        area = given["length_mm"] * given["width_mm"]
+        error = level.tilt_error_ml(area, given["offset_mm"], tilt)
+        working = Working(
+            "tilt = arcsin(lift / wheelbase); error = area × offset × tan(tilt)",
+            (
+                ("lift", f"{given['lift_mm']:.0f} mm"),
+                ("wheelbase", f"{given['wheelbase_mm']:.0f} mm"),
+                ("oil's surface", f"{grouped(area)} mm²"),
+                ("plug from its middle", f"{given['offset_mm']:.0f} mm"),
+            ),
+            "trigonometry; the surface as a rectangle is common practice",
+        )
+        return answer(TiltAnswer(tilt, error, working))
+
+
+class ExchangeRequest(serializers.Serializer):
+    total_ml = Quantity("volume", required=True, allow_null=False)
+    drained_ml = Quantity("volume", required=True, allow_null=False)
+    target = serializers.FloatField(min_value=0, max_value=0.99)
+    litre_price = serializers.FloatField(required=False, allow_null=True, default=None, min_value=0, max_value=10_000)
+
+
+@dataclasses.dataclass(frozen=True)
+class ExchangeAnswer:
+    """Both schools for the same share of fresh oil: cycles and flow-through, in mL and money (None without a price)."""
+
+    cycles: int
+    cycles_oil_ml: float
+    cycles_fresh: float
+    fresh_one_less: float
+    flow_oil_ml: float
+    flow_fresh: float
+    cycles_cost: float | None
+    flow_cost: float | None
+    working: Working
+
+
+class Exchange(Endpoint):
+    """Drain and refill against flow-through."""
+
+    roles = {"POST": "viewer"}
+
+    @extend_schema(operation_id="bench_exchange", request=ExchangeRequest, responses=shape(ExchangeAnswer))
+    def post(self, request):
+        given = self.read(ExchangeRequest)
+        total, target, price = given["total_ml"], given["target"], given["litre_price"]
+        made = exchange.cycles_needed(total, given["drained_ml"], target)
+        flow = exchange.flow_needed_ml(total, target)
+        working = Working(
+            "cycles: fresh = 1 − (1 − d/C)ⁿ; flow-through: fresh = 1 − e^(−V/C)",
+            (
+                ("C, all inside", f"{grouped(total)} mL"),
+                ("d, out in one drain", f"{grouped(given['drained_ml'])} mL"),
+                ("target", f"{target:.0%}"),
+            ),
+            COMMON_PRACTICE,
+        )
+        costs = (None, None) if price is None else (made.oil_ml / 1000 * price, flow / 1000 * price)
+        fresh = exchange.flow_exchange(total, flow)
+        return answer(ExchangeAnswer(made.count, made.oil_ml, made.fresh, made.fresh_before, flow, fresh, *costs, working))
+
+
+class ViscosityRequest(serializers.Serializer):
+    kv40 = serializers.FloatField()
+    kv100 = serializers.FloatField()
+    temperature_c = Quantity("temperature", required=True, allow_null=False)
+    wanted_kv = serializers.FloatField(required=False, allow_null=True, default=None)
+
+
+@dataclasses.dataclass(frozen=True)
+class ViscosityAnswer:
+    """Viscosity at a temperature, mm²/s; the index (None where the standard has none); where it has the wanted one, °C."""
+
+    kv: float
+    index: float | None
+    at_c: float | None
+    working: Working
+
+
+class Viscosity(Endpoint):
+    """How thick an oil is at a temperature, and at which temperature it is as thick as wanted."""
+
+    roles = {"POST": "viewer"}
+
+    @extend_schema(operation_id="bench_viscosity", request=ViscosityRequest, responses=shape(ViscosityAnswer))
+    def post(self, request):
+        given = self.read(ViscosityRequest)
+        kv40, kv100 = given["kv40"], given["kv100"]
+        kv = viscosity.kinematic_viscosity(kv40, kv100, given["temperature_c"])
+        try:
+            index: float | None = viscosity.viscosity_index(kv40, kv100)
+        except CoreError:
+            index = None
+        wanted = given["wanted_kv"]
+        at = None if wanted is None else viscosity.temperature_for_viscosity(kv40, kv100, wanted)
+        working = Working(
+            "log10 log10(ν + 0.7) = A − B·log10 T",
+            (("at 40 °C", f"{kv40:g} mm²/s"), ("at 100 °C", f"{kv100:g} mm²/s"), ("at", f"{given['temperature_c']:.1f} °C")),
+            "ASTM D341; the index ASTM D2270",
+        )
+        return answer(ViscosityAnswer(kv, index, at, working))
