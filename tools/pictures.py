@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import shutil
 import sys
 import tempfile
@@ -67,7 +68,7 @@ def begin(page: Page, path: str, button: str) -> int:
     for box in page.get_by_role("checkbox", name="it is in my hand all the same").all():
         box.check()
     page.get_by_role("button", name=button).click()
-    page.wait_for_url("**/bay/[0-9]*")
+    page.wait_for_url(re.compile(r"/bay/\d+$"))
     return int(page.url.rsplit("/", 1)[1])
 
 

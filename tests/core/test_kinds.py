@@ -74,6 +74,7 @@ TABLE = [
             "sweep.0",
             "level.0",
             "thermostat.0",
+            "closelevel.0",
         },
         {"drain.0.3", "warm", "cool.0", "reset.0"},
     ),

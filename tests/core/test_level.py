@@ -28,7 +28,7 @@ def test_the_fit_finds_the_law_that_made_the_readings():
     assert found.opens_in_s == pytest.approx(600 * math.log(50 / 30) - 300, abs=1)
     assert found.closes_in_s == pytest.approx(600 * math.log(2) - 300, abs=2)
     assert found.reaches
-    assert "opens in 0.1 minutes" in found.text
+    assert "opens in 6 s" in found.text
 
 
 def test_the_fit_beside_scipys_least_squares():

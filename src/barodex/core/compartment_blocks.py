@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from .kind_blocks import at_temperature, chain, cycles, flush
+from .kind_blocks import at_temperature, chain, cycles, flush, torque_fields
 from .sheet import Plug
 from .steps import DEFAULT_DRAIN_MIN, PAN_RESERVE, Conditions, Field, Job, Step, millilitres, torque_words
 
@@ -12,15 +12,6 @@ _STUCK = {
     "iron": "Iron case: penetrant and time; no flame once penetrant or degreaser was used.",
     "unknown": "Case material unknown: treat it as aluminium, no impact, no flame.",
 }
-
-
-def _plug_torque_fields(plug: Plug) -> tuple[Field, ...]:
-    torque = Field("torque_nm", "torque", "Torque used", required=False, default=plug.torque_nm)
-    by_hand = Field("started_by_hand", "bool", "Threads started by hand", default=False)
-    if plug.seal in ("none", "taper thread"):
-        return (torque, by_hand)
-    seal = "seal renewed as found" if plug.seal == "unknown" else f"new {plug.seal}"
-    return (torque, Field("seal_renewed", "bool", f"Old seal off both faces, {seal}", default=False), by_hand)
 
 
 def _other_heads(plug: Plug) -> tuple[str, ...]:
@@ -232,7 +223,7 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
                 ),
                 gate=True,
                 caution="Never by feel into aluminium or magnesium when a figure exists." if sheet.case_material != "iron" else "",
-                fields=(*_plug_torque_fields(drain), Field("reason", "text", "Reason", required=False)),
+                fields=(*torque_fields(drain), Field("reason", "text", "Reason", required=False)),
                 advice=(f"Key: {drain.key}", *pattern, *_other_heads(drain)),
             )
         )
@@ -353,7 +344,7 @@ def fill_and_level(job: Job) -> list[Step]:
                 c,
                 needs=(last,),
                 gate=True,
-                fields=(*_plug_torque_fields(fill), Field("reason", "text", "Reason", required=False)),
+                fields=(*torque_fields(fill), Field("reason", "text", "Reason", required=False)),
                 advice=(f"Key: {fill.key}", *_other_heads(fill)),
             )
         )

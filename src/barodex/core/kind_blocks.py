@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from .level import TemperatureWindow
-from .steps import Field, Job, Step, millilitres
+from .sheet import Plug
+from .steps import Field, Job, Step, millilitres, torque_words
 
 COLDEST_READING_C = -40.0
 SWEEP_S = 5  # a position of the selector, 2 to 10 s each (common practice)
@@ -15,6 +16,29 @@ _RUNNING = (
     "Stands or hoist checked again; clear of shafts and exhaust",
     "Exhaust led out of the building",
 )
+
+
+def torque_fields(plug: Plug) -> tuple[Field, ...]:
+    """Give what is noted when a plug is closed.
+
+    Parameters
+    ----------
+    plug : with its seal, and its torque in N·m
+
+    Returns
+    -------
+    tuple of Field
+
+    References
+    ----------
+    Common practice: old seal off, new one on, threads started by hand, torque.
+    """
+    torque = Field("torque_nm", "torque", "Torque used", required=False, default=plug.torque_nm)
+    by_hand = Field("started_by_hand", "bool", "Threads started by hand", default=False)
+    if plug.seal in ("none", "taper thread"):
+        return (torque, by_hand)
+    seal = "seal renewed as found" if plug.seal == "unknown" else f"new {plug.seal}"
+    return (torque, Field("seal_renewed", "bool", f"Old seal off both faces, {seal}", default=False), by_hand)
 
 
 def _window_words(job: Job) -> str:
@@ -328,6 +352,22 @@ def at_temperature(job: Job) -> list[Step]:
             window=level.window,
         )
     )
+    screw = job.sheet.plug("level")
+    if screw:
+        found.append(
+            Step(
+                f"closelevel.{c}",
+                "level",
+                "torque",
+                f"{job.name}: shut the {screw.label}, {torque_words(screw.torque_nm)}",
+                "Inside the window still: what runs on now is missing later.",
+                c,
+                needs=(f"level.{c}",),
+                gate=True,
+                fields=(*torque_fields(screw), Field("reason", "text", "Reason", required=False)),
+                advice=(f"Key: {screw.key}",),
+            )
+        )
     if level.thermostat_c is not None:
         found.append(
             Step(
@@ -337,7 +377,7 @@ def at_temperature(job: Job) -> list[Step]:
                 f"{job.name}: heat past {level.thermostat_c:g} °C, let it cool into the window, look again",
                 "Behind its thermostat the cooler takes oil only when hot.",
                 c,
-                needs=(f"level.{c}",),
+                needs=(found[-1].id,),
                 skip="reason",
                 checklist=(f"Was past {level.thermostat_c:g} °C", "Looked again inside the window"),
             )

@@ -198,12 +198,17 @@ def _told(
 ) -> str:
     span = f"{window.low_c:g} to {window.high_c:g} °C"
     if inside:
-        left = "" if closes is None or closes < 0 else f", {max(0.0, closes) / 60:.1f} minutes left"
+        left = "" if closes is None or closes < 0 else f", {_span(closes)} left"
         return f"Inside {span}{left}."
     if not reaches:
         side = "stays below" if settles < window.low_c else "stays above" if settles > window.high_c else "has left"
         return f"It {side} {span}: at this rate it ends at {settles:.0f} °C."
-    return f"{here:.0f} °C: {span} opens in {max(0.0, opens or 0.0) / 60:.1f} minutes."
+    return f"{here:.0f} °C: {span} opens in {_span(opens or 0.0)}."
+
+
+def _span(seconds: float) -> str:
+    """A time as somebody under a vehicle says it."""
+    return f"{max(0.0, seconds):.0f} s" if seconds < 60 else f"{seconds / 60:.1f} minutes"
 
 
 def level_shift_ml(volume_ml: float, set_c: float, reference_c: float, density15: float = DEFAULT_DENSITY15) -> float:
