@@ -74,7 +74,7 @@ def test_a_sheet_from_another_language_is_mapped_reviewed_and_written(signed_in:
     expect(page.get_by_text("known as capacity")).to_be_visible()
     page.get_by_role("button", name="Look at it line by line, then write it").click()
     expect(page.get_by_label("Name of the sheet")).to_have_value("Inselgetriebe")
-    expect(page.get_by_label("Service capacity")).to_have_value(re.compile(r"2\s100\smL"))
+    expect(page.get_by_label("Service capacity")).to_have_value(re.compile(r"2\s?100\smL"))
     page.reload()
     page.get_by_role("button", name="Write the sheet").click()
     expect(page.get_by_role("heading", level=1, name="Inselgetriebe")).to_be_visible()

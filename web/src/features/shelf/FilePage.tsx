@@ -7,7 +7,6 @@ import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { ask, client, type Schemas } from '../../app/api';
-import { useShow } from '../../app/session';
 import { problemAt } from '../../ui/LittleForm';
 import { Page, Section } from '../../ui/Page';
 import { Pick } from '../../ui/Pick';
@@ -110,7 +109,6 @@ function Findings({ report }: { report: Report }) {
 export function FilePage() {
   const [text, setText] = useState('');
   const go = useNavigate();
-  const { show } = useShow();
   const look = useMutation({ mutationFn: read });
   const at = problemAt(look);
   const report = look.data;
@@ -168,7 +166,7 @@ export function FilePage() {
               variant="contained"
               sx={{ justifySelf: 'start' }}
               onClick={() => {
-                sessionStorage.setItem(KEPT, JSON.stringify(draftFromFile(report.draft, show)));
+                sessionStorage.setItem(KEPT, JSON.stringify(draftFromFile(report.draft)));
                 go('/shelf/new');
               }}>
               Look at it line by line, then write it

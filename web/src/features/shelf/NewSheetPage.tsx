@@ -8,7 +8,6 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { ask, client, Refused } from '../../app/api';
-import { useShow } from '../../app/session';
 import { Bones } from '../../ui/Bones';
 import { Choice } from '../../ui/Choice';
 import { Page, Section } from '../../ui/Page';
@@ -301,7 +300,6 @@ function Form({ start, sheet }: { start: SheetDraft; sheet: number }) {
 
 export function NewSheetPage() {
   const sheet = Number(useParams().sheet ?? 0);
-  const { show } = useShow();
   const view = useQuery({
     queryKey: ['sheet', sheet],
     queryFn: () => ask(client.GET('/api/sheets/{sheet}', { params: { path: { sheet } } })),
@@ -311,7 +309,7 @@ export function NewSheetPage() {
   if (sheet && !view.data) return <Trouble error={view.error} />;
   return (
     <Page title={view.data ? `Revise: ${view.data.name}` : 'Write a sheet'}>
-      {view.data ? <Form start={draftOf(view.data, show)} sheet={sheet} /> : <Form start={kept()} sheet={0} />}
+      {view.data ? <Form start={draftOf(view.data)} sheet={sheet} /> : <Form start={kept()} sheet={0} />}
     </Page>
   );
 }

@@ -55,10 +55,9 @@ function Facts({ oil }: { oil: Oil }) {
 }
 
 function Edit({ oil }: { oil: Oil }) {
-  const { show } = useShow();
   const lead = useMay('lead');
   const may = useMay('technician');
-  const [d, setD] = useState(() => oilDraft(oil, show));
+  const [d, setD] = useState(() => oilDraft(oil));
   if (!may) return null;
   return (
     <LittleForm

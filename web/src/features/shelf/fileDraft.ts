@@ -1,8 +1,6 @@
 /** The draft of a sheet from what the server read in a file; every figure still has to be looked at. */
-import type { useShow } from '../../app/session';
-import { blankAmbient, blankHead, blankKit, blankMark, blankPlug, blankSheet, blankVariant, FIGURES, type SheetDraft } from './sheetDraft';
+import { blankAmbient, blankHead, blankKit, blankMark, blankPlug, blankSheet, blankVariant, exact, FIGURES, type SheetDraft } from './sheetDraft';
 
-type Show = ReturnType<typeof useShow>['show'];
 type Rows = Record<string, unknown>[];
 const word = (value: unknown, otherwise = '') => (typeof value === 'string' ? value : otherwise);
 const flag = (value: unknown) => value === true;
@@ -10,10 +8,9 @@ const tri = (value: unknown) => (value === true ? 'yes' : value === false ? 'no'
 const rows = (value: unknown): Rows => (Array.isArray(value) ? (value as Rows) : []);
 const words = (value: unknown) => (Array.isArray(value) ? value.filter((v): v is string => typeof v === 'string') : []);
 
-export function draftFromFile(raw: Record<string, unknown>, show: Show): SheetDraft {
+export function draftFromFile(raw: Record<string, unknown>): SheetDraft {
   const base = blankSheet();
-  const amount = (value: unknown, kind: Parameters<Show>[1]) => (typeof value === 'number' ? show(value, kind) : '');
-  const exact = (value: unknown, unit: string) => (typeof value === 'number' ? `${value} ${unit}` : '');
+  const amount = (value: unknown, kind: Parameters<typeof exact>[1]) => (typeof value === 'number' ? exact(value, kind) : '');
   const sources = { ...base.sources };
   for (const figure of FIGURES) sources[figure] = { source: 'memory', trust: 'remembered' };
   for (const s of rows(raw.sources))
@@ -58,7 +55,7 @@ export function draftFromFile(raw: Record<string, unknown>, show: Show): SheetDr
     engine: word(raw.level_engine) as SheetDraft['engine'],
     selector: word(raw.selector),
     thermostat: amount(raw.thermostat_c, 'temperature'),
-    belowLip: exact(raw.below_lip_mm, 'mm'),
+    belowLip: amount(raw.below_lip_mm, 'length'),
     flush: amount(raw.flush_ml, 'volume'),
     resets: words(raw.resets).join(', '),
     ambient: rows(raw.ambient).map((a) => ({
@@ -77,8 +74,8 @@ export function draftFromFile(raw: Record<string, unknown>, show: Show): SheetDr
       heads: rows(v.heads).map((h) => ({
         ...blankHead(word(h.plug)),
         drive: word(h.drive, 'unknown') as 'unknown',
-        size: exact(h.size_mm, 'mm'),
-        torque: exact(h.torque_nm, 'N·m'),
+        size: amount(h.size_mm, 'length'),
+        torque: amount(h.torque_nm, 'torque'),
       })),
     })),
     marks: rows(raw.casing_marks).map((m) => ({ ...blankMark(), where: word(m.where), reads: word(m.reads), tells: word(m.tells) })),
@@ -93,9 +90,9 @@ export function draftFromFile(raw: Record<string, unknown>, show: Show): SheetDr
     plugs: rows(raw.plugs).map((p) => ({
       ...blankPlug(word(p.role, 'fill') as 'fill', word(p.label)),
       drive: word(p.drive, 'unknown') as 'unknown',
-      size: exact(p.size_mm, 'mm'),
+      size: amount(p.size_mm, 'length'),
       seal: word(p.seal, 'unknown') as 'unknown',
-      torque: exact(p.torque_nm, 'N·m'),
+      torque: amount(p.torque_nm, 'torque'),
       magnet: flag(p.magnet),
     })),
     sources,

@@ -48,7 +48,7 @@ export const blankOil = (): OilDraft => ({
 
 const text = (value: number | null) => (value === null ? '' : String(value));
 
-export function oilDraft(o: Schemas['LubricantView'], show: (v: number, kind: 'volume') => string): OilDraft {
+export function oilDraft(o: Schemas['LubricantView']): OilDraft {
   return {
     name: o.name,
     family: o.family as OilDraft['family'],
@@ -64,7 +64,7 @@ export function oilDraft(o: Schemas['LubricantView'], show: (v: number, kind: 'v
     friction: o.friction_modifier,
     safe: o.safe_for_yellow_metal,
     settles: o.settles,
-    packs: o.packs.map((p) => ({ ...blankPack(), size: show(p.size_ml, 'volume'), price: p.price.toFixed(2) })),
+    packs: o.packs.map((p) => ({ ...blankPack(), size: `${p.size_ml} mL`, price: p.price.toFixed(2) })),
   };
 }
 

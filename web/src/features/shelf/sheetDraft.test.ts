@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../../app/api';
-import { blankSheet, draftOf, figuresRequest } from './sheetDraft';
+import { blankSheet, draftOf, exact, figuresRequest } from './sheetDraft';
 
 describe('a sheet being written', () => {
   it('sends what was typed as it was typed, and empty as unknown', () => {
@@ -79,7 +79,7 @@ describe('a sheet being written', () => {
       written_at: '',
     } as Schemas['RevisionView'];
     const sheet = { id: 1, name: 's', kind: 'manual gearbox', revisions: [revision], compartments: [] } as Schemas['SheetView'];
-    const request = figuresRequest(draftOf(sheet, (v, kind) => `${v} ${kind === 'volume' ? 'mL' : kind === 'temperature' ? '°C' : 'km'}`));
+    const request = figuresRequest(draftOf(sheet));
     expect(request).toMatchObject({
       capacity_ml: '1850 mL',
       yellow_metal: true,
@@ -114,5 +114,13 @@ describe('a sheet being written', () => {
     });
     expect(request.plugs[0]).toMatchObject({ drive: 'square', size_mm: '14 mm', seal: 'O-ring', torque_nm: '43 N·m', magnet: true });
     expect(request.sources.find((s) => s.figure === 'torque')).toMatchObject({ source: 'guess', trust: 'guessed', note: 'n 1' });
+  });
+
+  it('writes an amount exactly, in its own unit whoever reads it, and never in two meanings', () => {
+    expect(exact(1850, 'volume')).toBe('1850 mL');
+    expect(exact(473.176473, 'volume')).toBe('473.176473 mL');
+    expect(exact(36.607, 'torque')).toBe('36.6070 N·m');
+    expect(exact(-12.5, 'temperature')).toBe('-12.5 °C');
+    expect(exact(null, 'length')).toBe('');
   });
 });

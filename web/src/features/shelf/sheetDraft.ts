@@ -148,20 +148,26 @@ export function blankSheet(): SheetDraft {
 const tri = (value: boolean | null) => (value === null ? 'unknown' : value ? 'yes' : 'no');
 const bool = (value: string) => (value === 'unknown' ? null : value === 'yes');
 
-/** A draft from a revision, its amounts as the person reads them. */
-export function draftOf(
-  sheet: Schemas['SheetView'],
-  show: (v: number, kind: 'volume' | 'torque' | 'distance' | 'engine_hours' | 'length' | 'temperature') => string,
-): SheetDraft {
+const UNITS = { volume: 'mL', distance: 'km', engine_hours: 'h', temperature: '°C', length: 'mm', torque: 'N·m' } as const;
+
+/** A figure as it stands on the sheet, exactly: shown in rounded units of another system it would come back as another figure. */
+export function exact(value: number | null | undefined, kind: keyof typeof UNITS): string {
+  if (value === null || value === undefined) return '';
+  const digits = String(Math.round(value * 1e6) / 1e6);
+  // Three decimals could be read as thousands: a fourth one says that they are not.
+  return `${/^\d{1,3}\.\d{3}$/.test(digits) ? `${digits}0` : digits} ${UNITS[kind]}`;
+}
+
+/** A draft from a revision. */
+export function draftOf(sheet: Schemas['SheetView']): SheetDraft {
   const r = sheet.revisions[0];
   if (!r) return blankSheet();
-  const text = (value: number | null, kind: Parameters<typeof show>[1]) => (value === null ? '' : show(value, kind));
   const base = blankSheet();
   return {
     ...base,
     name: sheet.name,
     kind: sheet.kind as Sheet['kind'],
-    capacity: text(r.capacity_ml, 'volume'),
+    capacity: exact(r.capacity_ml, 'volume'),
     family: r.family as Sheet['family'],
     grade: r.grade,
     categories: r.categories,
@@ -175,15 +181,15 @@ export function draftOf(
     note: r.level_note,
     warmUp: r.warm_up,
     cautions: r.cautions.join('\n'),
-    km: text(r.interval_km, 'distance'),
-    hours: text(r.interval_h, 'engine_hours'),
+    km: exact(r.interval_km, 'distance'),
+    hours: exact(r.interval_h, 'engine_hours'),
     months: r.interval_months === null ? '' : String(r.interval_months),
-    total: text(r.total_ml, 'volume'),
-    residual: text(r.residual_ml, 'volume'),
-    rinse: text(r.rinse_ml, 'volume'),
-    surplus: text(r.surplus_ml, 'volume'),
+    total: exact(r.total_ml, 'volume'),
+    residual: exact(r.residual_ml, 'volume'),
+    rinse: exact(r.rinse_ml, 'volume'),
+    surplus: exact(r.surplus_ml, 'volume'),
     cycles: String(r.exchange_cycles),
-    modifier: text(r.modifier_ml, 'volume'),
+    modifier: exact(r.modifier_ml, 'volume'),
     also: r.also.join(', '),
     approvals: r.approvals.join(', '),
     base: r.base as SheetDraft['base'],
@@ -192,27 +198,27 @@ export function draftOf(
     synchro: r.synchro,
     nonDetergent: r.non_detergent,
     hose: r.hose,
-    windowLow: text(r.window_low_c, 'temperature'),
-    windowHigh: text(r.window_high_c, 'temperature'),
+    windowLow: exact(r.window_low_c, 'temperature'),
+    windowHigh: exact(r.window_high_c, 'temperature'),
     engine: r.level_engine as SheetDraft['engine'],
     selector: r.selector,
-    thermostat: text(r.thermostat_c, 'temperature'),
-    belowLip: r.below_lip_mm === null ? '' : `${r.below_lip_mm} mm`,
-    flush: text(r.flush_ml, 'volume'),
+    thermostat: exact(r.thermostat_c, 'temperature'),
+    belowLip: exact(r.below_lip_mm, 'length'),
+    flush: exact(r.flush_ml, 'volume'),
     resets: r.resets.join(', '),
-    ambient: r.ambient.map((a) => ({ ...blankAmbient(), grade: a.grade, min: text(a.min_c, 'temperature'), max: text(a.max_c, 'temperature') })),
+    ambient: r.ambient.map((a) => ({ ...blankAmbient(), grade: a.grade, min: exact(a.min_c, 'temperature'), max: exact(a.max_c, 'temperature') })),
     variants: r.variants.map((v) => ({
       ...blankVariant(),
       name: v.name,
       mark: v.mark,
-      capacity: text(v.capacity_ml, 'volume'),
+      capacity: exact(v.capacity_ml, 'volume'),
       grade: v.grade,
       categories: v.categories,
       heads: v.heads.map((h) => ({
         ...blankHead(h.plug),
         drive: h.drive as PlugDraft['drive'],
-        size: h.size_mm === null ? '' : `${h.size_mm} mm`,
-        torque: h.torque_nm === null ? '' : `${h.torque_nm} N·m`,
+        size: exact(h.size_mm, 'length'),
+        torque: exact(h.torque_nm, 'torque'),
       })),
     })),
     marks: r.casing_marks.map((m) => ({ ...blankMark(), ...m })),
@@ -220,9 +226,9 @@ export function draftOf(
     plugs: r.plugs.map((p) => ({
       ...blankPlug(p.role as PlugDraft['role'], p.label),
       drive: p.drive as PlugDraft['drive'],
-      size: p.size_mm === null ? '' : `${p.size_mm} mm`,
+      size: exact(p.size_mm, 'length'),
       seal: p.seal as PlugDraft['seal'],
-      torque: p.torque_nm === null ? '' : `${p.torque_nm} N·m`,
+      torque: exact(p.torque_nm, 'torque'),
       magnet: p.magnet,
     })),
     sources: {

@@ -147,7 +147,7 @@ describe('an oil', () => {
       base: 'synthetic',
       approvals: ['A'],
     } as Schemas['LubricantView'];
-    expect(oilRequest(oilDraft(view, (v) => `${v} mL`))).toMatchObject({
+    expect(oilRequest(oilDraft(view))).toMatchObject({
       kv40: 55,
       kv100: 9.6,
       detergent: false,
@@ -257,7 +257,7 @@ describe('a sheet from a file', () => {
       }),
     );
     await userEvent.click(await screen.findByRole('button', { name: 'Look at it line by line, then write it' }));
-    expect(JSON.parse(sessionStorage.getItem('barodex.new-sheet') ?? '{}')).toMatchObject({ name: 'Getriebe', rinse: '473\u00a0mL', capacity: '' });
+    expect(JSON.parse(sessionStorage.getItem('barodex.new-sheet') ?? '{}')).toMatchObject({ name: 'Getriebe', rinse: '473.176473 mL', capacity: '' });
   });
 
   it('says what is wrong with a file that is none', async () => {
@@ -270,7 +270,7 @@ describe('a sheet from a file', () => {
   it('names a path in words and makes a draft of anything', () => {
     expect(fieldWords('plugs.0.torque_nm')).toBe('plug 1, torque');
     expect(fieldWords('capacity_ml')).toBe('capacity');
-    const draft = draftFromFile({ plugs: 'nonsense', kit: [{ name: 'x', count: 2 }], warm_up: false }, (v) => String(v));
+    const draft = draftFromFile({ plugs: 'nonsense', kit: [{ name: 'x', count: 2 }], warm_up: false });
     expect(draft.plugs).toEqual([]);
     expect(draft.kit[0]).toMatchObject({ name: 'x', count: '2', mandatory: true });
     expect(draft.warmUp).toBe(false);
