@@ -1,13 +1,11 @@
-"""The state of a service, and what one act does to it.
+"""What one act does to the state of a service.
 
 An act that does not fit raises the error that says why, and has then changed nothing that counts.
 """
 
 from __future__ import annotations
 
-import datetime as dt
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from typing import Any
 
 from . import debris
@@ -16,89 +14,9 @@ from .errors import CoreError, GateClosed, Inconsistent, NeedsReason, OutOfRange
 from .exchange import drain_refill
 from .expansion import volume_from_mass
 from .level import check_reading, level_shift_ml
+from .state import Cycle, Event, Ledger, State
 from .steps import POUR_TOLERANCE, Job, Procedure, Step
 from .working import grouped
-
-
-@dataclass(frozen=True)
-class Event:
-    """An accepted act. ``values`` in canonical units; ``at`` the server's time; for an undo, ``values["event"]`` names it."""
-
-    id: str
-    seq: int
-    kind: str
-    step: str
-    values: Mapping[str, Any]
-    at: dt.datetime
-    by: str = ""
-
-
-@dataclass(frozen=True)
-class Conflict:
-    """An event that did not fit when its turn came, with the error that says why."""
-
-    event: Event
-    error: CoreError
-
-
-@dataclass
-class StepState:
-    """status: locked, open, done, skipped, off (does not apply); what locks it; the event that settled it."""
-
-    status: str = "locked"
-    blocked_by: tuple[str, ...] = ()
-    why_locked: str = ""
-    event: Event | None = None
-    timer_started: dt.datetime | None = None
-    timer_stopped: dt.datetime | None = None
-
-
-@dataclass(frozen=True)
-class Cycle:
-    """A drain-and-refill cycle as it was really done, mL."""
-
-    drained_ml: float
-    poured_ml: float
-
-
-@dataclass
-class Ledger:
-    """What is known of one compartment so far; volumes in mL as measured, ``*_15`` brought to 15 °C."""
-
-    target_ml: float | None
-    target_basis: str
-    drained: Amount | None = None
-    drained_15_ml: float | None = None
-    loss: Loss | None = None
-    assessment: debris.Assessment | None = None
-    finding: debris.Finding | None = None
-    poured_ml: float = 0.0
-    run_out_ml: float = 0.0
-    pours: list[Event] = field(default_factory=list)
-    cycle_out_ml: float | None = None
-    cycles: list[Cycle] = field(default_factory=list)
-    past_pours: list[Event] = field(default_factory=list)
-    readings: list[Event] = field(default_factory=list)
-
-    @property
-    def all_pours(self) -> list[Event]:
-        """Every pour, those of earlier cycles first."""
-        return [*self.past_pours, *self.pours]
-
-
-@dataclass
-class State:
-    """The state of a service: every step, every compartment's ledger, what did not fit, and what is next."""
-
-    steps: dict[str, StepState]
-    ledgers: dict[str, Ledger]
-    conflicts: list[Conflict] = field(default_factory=list)
-    notes: list[Event] = field(default_factory=list)
-    gaps: list[tuple[str, str]] = field(default_factory=list)  # (step id, what and why)
-    refit: tuple[str, ...] = ()
-    stopped: bool = False
-    signed: Event | None = None
-    current: str = ""
 
 
 def measured_amount(job: Job, values: Mapping[str, Any]) -> Amount:

@@ -10,11 +10,6 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from .acts import (
-    Conflict,
-    Event,
-    Ledger,
-    State,
-    StepState,
     apply_done,
     assess_finding,
     drained_loss,
@@ -28,6 +23,7 @@ from .acts import (
 )
 from .errors import CoreError, GateClosed, Inconsistent, OutOfRange, in_range
 from .procedure import Procedure
+from .state import Conflict, Event, Ledger, State, StepState
 
 __all__ = ["Event", "Ledger", "State", "accept", "assess_finding", "drained_loss", "finding_from", "fold", "fresh_share", "measured_amount"]
 
