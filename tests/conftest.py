@@ -31,6 +31,7 @@ def nothing_kept():
     from barodex.plan import queries as plan
 
     bay._jobs_and_guide.cache_clear()
+    bay._kept.cache_clear()
     plan._board_at.cache_clear()
 
 

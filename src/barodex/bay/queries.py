@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from barodex import clock
+from barodex.accounts.models import Person
 from barodex.book.models import OilRecord
 from barodex.book.queries import POURED_C, RECORDS, density, is_first_change, past_finding, record_views
 from barodex.core import procedure as guide
@@ -107,14 +108,26 @@ def procedure_of(service: Service) -> guide.Procedure:
     return _jobs_and_guide(service.pk, service.started_at)[1]
 
 
+@functools.lru_cache(maxsize=256)
+def _kept(service_id: int, started_at: dt.datetime) -> list[tuple[run.Event, ...]]:
+    """A place for the events of a service that were read already: they are only ever added to."""
+    return [()]
+
+
 def events_of(service: Service) -> list[run.Event]:
-    """The events of a service in order."""
-    return [core_event(e) for e in service.events.select_related("by")]
-
-
-def core_event(event: ServiceEvent) -> run.Event:
-    """The core's view of a stored event."""
-    return run.Event(str(event.event_id), event.seq, event.kind, event.step, event.values, event.at, event.by.shown_name)
+    """The events of a service in order, as the core sees them; what was read before is kept in memory, only newer ones are read."""
+    place = _kept(service.pk, service.started_at)
+    known = place[0]
+    rows = list(
+        service.events.filter(seq__gt=known[-1].seq if known else 0)
+        .order_by("seq")
+        .values_list("event_id", "seq", "kind", "step", "values", "at", "by_id")
+    )
+    if rows:
+        names = {p.pk: p.shown_name for p in Person.objects.filter(pk__in={r[-1] for r in rows})}
+        fresh = (run.Event(str(pk), seq, kind, step, values, at, names[by]) for pk, seq, kind, step, values, at, by in rows)
+        place[0] = known = (*known, *fresh)
+    return list(known)
 
 
 # --- what the page draws ---------------------------------------------------------------------------------------------

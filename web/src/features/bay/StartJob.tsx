@@ -3,6 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useQuery } from '@tanstack/react-query';
+import { useEffect } from 'react';
 import { Link } from 'react-router';
 import { ask, client, Refused, type Schemas } from '../../app/api';
 import { useShow } from '../../app/session';
@@ -96,6 +97,10 @@ export function StartJob({ job, choice, change, at, weather, additives }: Props)
   const { offers, error } = useOffers(job, choice, weather);
   const open = job.ask_limited_slip && !choice.slip;
   const offer = offers.find((o) => o.lubricant === choice.oil);
+  const best = firstOil(offers, job.last_oil);
+  useEffect(() => {
+    if (!choice.picked && best && choice.oil !== best) change({ ...choice, oil: best });
+  }, [best, choice, change]);
   const capacity = job.variants.find((v) => v.name === choice.variant)?.capacity_ml;
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
@@ -136,7 +141,7 @@ export function StartJob({ job, choice, change, at, weather, additives }: Props)
             label={`Oil for ${job.name}`}
             value={String(choice.oil)}
             options={offers.map((o) => [String(o.lubricant), `${o.name}: ${VERDICTS[o.verdict]}`])}
-            onChange={(oil) => change({ ...choice, oil: Number(oil) })}
+            onChange={(oil) => change({ ...choice, oil: Number(oil), picked: true })}
             problem={at('lubricant_id') || at('compartment_id')}
           />
           {offer && (
@@ -172,7 +177,7 @@ export function StartJob({ job, choice, change, at, weather, additives }: Props)
                 onChange={(e) => change({ ...choice, override: e.target.value })}
                 slotProps={{ htmlInput: { maxLength: 300 } }}
               />
-              <Button variant="outlined" onClick={() => change({ ...choice, oil: firstOil(offers, ''), override: '' })}>
+              <Button variant="outlined" onClick={() => change({ ...choice, oil: firstOil(offers, ''), picked: false, override: '' })}>
                 Take the best one instead
               </Button>
             </Box>

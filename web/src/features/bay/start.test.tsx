@@ -70,6 +70,19 @@ describe('before a service', () => {
     await waitFor(() => expect(started(calls)[0]).toMatchObject({ jobs: [{ slip: 'unknown' }] }));
   });
 
+  it('follows the answer with the best oil until one is picked by hand', async () => {
+    const offer = (lubricant: number, name: string, verdict: string) => ({ ...(box.offers[0] as object), lubricant, name, verdict });
+    const calls = at(
+      { ask_limited_slip: true, last_oil: '', offers: [offer(1, 'Plain', 'meets'), offer(2, 'With modifier', 'caution')] as Job['offers'] },
+      { [`POST /api/compartments/${box.compartment}/oils`]: { ...oils, offers: [offer(2, 'With modifier', 'meets'), offer(1, 'Plain', 'caution')] } },
+    );
+    await userEvent.click(await screen.findByRole('radio', { name: 'clutch-type' }));
+    await waitFor(() => expect(screen.getByLabelText('Oil for Gearbox')).toHaveDisplayValue(/With modifier: meets/));
+    await userEvent.selectOptions(screen.getByLabelText('Oil for Gearbox'), 'Plain: with caution');
+    await userEvent.click(screen.getByRole('button', { name: 'Start on gearbox' }));
+    await waitFor(() => expect(started(calls)[0]).toMatchObject({ jobs: [{ lubricant_id: 1, slip: 'yes' }] }));
+  });
+
   it('judges again when the weather is typed', async () => {
     const calls = at({});
     fireEvent.change(await screen.findByLabelText('Coldest expected'), { target: { value: '-15 °C' } });

@@ -3,7 +3,8 @@ import type { Schemas } from '../../app/api';
 
 export type Slip = '' | 'yes' | 'no' | 'unknown';
 export type DoseDraft = { key: string; additive: number; amount: string };
-export type Choice = { on: boolean; oil: number; override: string; variant: string; slip: Slip; doses: DoseDraft[] };
+/** `picked`: the person chose the oil; until then it follows what is best for the answers given. */
+export type Choice = { on: boolean; oil: number; picked: boolean; override: string; variant: string; slip: Slip; doses: DoseDraft[] };
 
 let serial = 0;
 export const blankDose = (additive: number): DoseDraft => ({ key: `dose${serial++}`, additive, amount: '' });
@@ -19,6 +20,7 @@ export function firstChoice(job: Schemas['StartJob'], wanted: number[]): Choice 
   return {
     on: wanted.includes(job.compartment) && !job.in_service,
     oil: firstOil(job.offers, job.last_oil),
+    picked: false,
     override: '',
     variant: job.variant,
     slip: '',
