@@ -141,6 +141,10 @@ def test_a_missing_seal_stops_the_start_not_the_middle(api, depot, people):
 
     name = "crush washer for 12 mm drain plug"
     api.technician.post("/api/store", {"name": name, "kind": "seal", "count": 0}, expect=201)
+    lines = api.viewer.post("/api/services/kit", {"jobs": [{"compartment_id": b.pk} for b in (depot.gearbox, depot.rear)]})
+    washer = next(x for x in lines if x["item"]["name"] == name)
+    assert (washer["item"]["count"], washer["in_store"], washer["state"]) == (2, 0, "missing")  # one for each drain plug
+    assert next(x for x in lines if x["item"]["name"] == "12 mm hex socket")["item"]["count"] == 1  # a tool is needed once
     stopped = start(api, depot, depot.gearbox, depot.light, expect=409)
     assert name in stopped["detail"]
     assert Service.objects.count() == 0

@@ -143,6 +143,8 @@ def test_variants_are_bought_for_at_their_largest_until_one_is_known(api, depot)
     assert job["need_ml"] == 2100
     spec = {"compartment_id": depot.gearbox.pk, "lubricant_id": depot.light.pk, "variant": "long"}
     body = {"vehicle_id": depot.vehicle.pk, "jobs": [spec]}
+    kit = api.viewer.post("/api/services/kit", {"jobs": [{"compartment_id": depot.gearbox.pk, "variant": "long"}]})
+    assert "17 mm square" in {x["item"]["name"] for x in kit}  # the key of the head that this one has
     wrong = api.technician.post("/api/services", {**body, "jobs": [{**spec, "variant": "tall"}]}, expect=422)
     assert wrong["errors"][0]["field"] == "jobs.0.variant"
     service = api.technician.post("/api/services", body, expect=201)["id"]

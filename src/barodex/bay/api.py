@@ -8,6 +8,7 @@ from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 
 from barodex.config.api import Endpoint, Made, Quantity, Words, answer, read_meter, shape
+from barodex.core.kit import KitLine
 from barodex.core.run import EVENT_KINDS
 from barodex.fleet.models import Vehicle
 from barodex.shelf.judging import DoseChoice
@@ -81,6 +82,26 @@ class Services(Endpoint):
         weather = actions.Weather(given.get("ambient_c"), given.get("coldest_c"), given.get("warmest_c"))
         made = actions.start_service(request.user, given["vehicle_id"], jobs, meter, weather, tuple(given["at_hand"]))
         return answer(Made(made.pk), 201)
+
+
+class PlannedRequest(serializers.Serializer):
+    compartment_id = serializers.IntegerField()
+    variant = Words(60)
+
+
+class VisitKitRequest(serializers.Serializer):
+    jobs = PlannedRequest(many=True)
+
+
+class Kit(Endpoint):
+    """The seals, parts and tools of a visit that is being planned, against the store."""
+
+    roles = {"POST": "viewer"}
+
+    @extend_schema(operation_id="visit_kit", request=VisitKitRequest, responses=shape(KitLine, many=True))
+    def post(self, request):
+        given = self.read(VisitKitRequest)
+        return answer(list(start.visit_kit({j["compartment_id"]: j["variant"] for j in given["jobs"]})))
 
 
 class Start(Endpoint):

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
-from barodex.core.kit import KitItem, KitLine, join_kits, readiness
+from barodex.core.kit import KitLine, join_kits, readiness
 from barodex.core.sheet import CasingMark, Variant
 from barodex.fleet.models import Vehicle
-from barodex.shelf.judging import Answers, compartment_oils, last_oil, need_of, revision_of, variant_of
+from barodex.shelf.judging import COMPARTMENTS, Answers, compartment_oils, last_oil, need_of, revision_of, variant_of
 from barodex.shelf.models import SheetRevision
 from barodex.shelf.queries import core_sheet, kit_for, marks_of, store_counts, variants_of
 from barodex.shelf.queries.oils import OilOffer
@@ -36,7 +37,6 @@ class StartJob:
     variant: str
     variants: tuple[Variant, ...]
     casing_marks: tuple[CasingMark, ...]
-    kit: tuple[KitLine, ...]
     offers: tuple[OilOffer, ...]
 
 
@@ -58,7 +58,6 @@ def start_view(vehicle_id: int) -> StartView:
         pk=vehicle_id
     )
     busy = set(ServiceJob.objects.filter(open=True, compartment__vehicle=vehicle).values_list("compartment_id", flat=True))
-    held = store_counts()
     jobs = []
     for c in vehicle.compartments.all():
         revision = revision_of(c)
@@ -83,7 +82,6 @@ def start_view(vehicle_id: int) -> StartView:
                 variant,
                 variants_of(revision),
                 marks_of(revision),
-                readiness(kit_for(revision, variant), held),
                 oils.offers,
             )
         )
@@ -91,11 +89,12 @@ def start_view(vehicle_id: int) -> StartView:
     return StartView(vehicle.pk, vehicle.name, vehicle.meter, newest.value if newest else None, tuple(additives()), tuple(jobs))
 
 
-def kit_lines(jobs: list[tuple[str, SheetRevision, str]]) -> tuple[KitLine, ...]:
+def kit_lines(jobs: Iterable[tuple[str, SheetRevision, str]]) -> tuple[KitLine, ...]:
     """The kit of a visit, given as (compartment, revision, variant), against the store."""
-    return readiness(joined_kit(jobs), store_counts())
+    return readiness(join_kits((name, kit_for(revision, variant)) for name, revision, variant in jobs), store_counts())
 
 
-def joined_kit(jobs: list[tuple[str, SheetRevision, str]]) -> tuple[KitItem, ...]:
-    """Everything that the compartments of a visit ask for, together."""
-    return join_kits((name, kit_for(revision, variant)) for name, revision, variant in jobs)
+def visit_kit(chosen: dict[int, str]) -> tuple[KitLine, ...]:
+    """The kit of a visit that is being planned, given as compartment to variant (empty: as known, or open)."""
+    boxes = COMPARTMENTS.filter(pk__in=chosen)
+    return kit_lines((c.name, r := revision_of(c), variant_of(c, r, Answers(chosen[c.pk]))) for c in boxes)

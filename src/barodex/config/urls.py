@@ -54,6 +54,7 @@ api_patterns = [
     path("api/shopping/file", shelf.ShoppingFile.as_view(), name="shopping-file"),
     path("api/policy", plan.Policy.as_view(), name="policy"),
     path("api/services", bay.Services.as_view(), name="services"),
+    path("api/services/kit", bay.Kit.as_view(), name="visit-kit"),
     path("api/services/start/<int:vehicle>", bay.Start.as_view(), name="start"),
     path("api/services/<int:service>", bay.Service.as_view(), name="service"),
     path("api/services/<int:service>/events", bay.Events.as_view(), name="events"),

@@ -657,6 +657,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/services/kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The seals, parts and tools of a visit that is being planned, against the store. */
+        post: operations["visit_kit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/services/start/{vehicle}": {
         parameters: {
             query?: never;
@@ -2108,6 +2125,11 @@ export interface components {
             /** @description temperature: canonical number, or text as typed */
             coldest_c?: (number | string) | null;
         };
+        PlannedRequestRequest: {
+            compartment_id: number;
+            /** @default  */
+            variant: string;
+        };
         PlugRequestRequest: {
             /**
              * @description * `fill` - fill
@@ -2874,7 +2896,6 @@ export interface components {
             variant: string;
             variants: components["schemas"]["Variant"][];
             casing_marks: components["schemas"]["CasingMark"][];
-            kit: components["schemas"]["KitLine"][];
             offers: components["schemas"]["OilOffer"][];
         };
         StartRequestRequest: {
@@ -3181,6 +3202,9 @@ export interface components {
             temperature_c: number | string;
             /** Format: double */
             wanted_kv?: number | null;
+        };
+        VisitKitRequestRequest: {
+            jobs: components["schemas"]["PlannedRequestRequest"][];
         };
         Vocabulary: {
             vehicle_kinds: string[];
@@ -4249,6 +4273,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LedgerView"];
+                };
+            };
+        };
+    };
+    visit_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VisitKitRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitLine"][];
                 };
             };
         };

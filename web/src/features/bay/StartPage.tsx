@@ -16,19 +16,6 @@ import { Trouble } from '../../ui/Trouble';
 import { StartJob } from './StartJob';
 import { type Choice, firstChoice, jobRequest } from './startChoice';
 
-/** What a chosen visit needs and the store lacks, each with the compartments that ask for it. */
-export function lacking(jobs: Schemas['StartJob'][]): Schemas['KitLine'][] {
-  const byName = new Map<string, Schemas['KitLine']>();
-  for (const job of jobs)
-    for (const line of job.kit) {
-      const had = byName.get(line.item.name);
-      const count = line.item.kind === 'tool' || !had ? line.item.count : had.item.count + line.item.count;
-      const use = [had?.item.use, `${job.name}: ${line.item.use}`].filter(Boolean).join('; ');
-      byName.set(line.item.name, { ...line, item: { ...line.item, count, use } });
-    }
-  return [...byName.values()].filter((l) => l.in_store !== null && l.in_store < l.item.count);
-}
-
 function Kit({ lines, there, change }: { lines: Schemas['KitLine'][]; there: string[]; change: (names: string[]) => void }) {
   if (!lines.length) return null;
   const missing = lines.filter((l) => l.item.mandatory);
@@ -85,11 +72,18 @@ export function StartPage() {
       go(`/bay/${made.id}`);
     },
   });
+  const choiceOf = (job: Schemas['StartJob']) => choices[job.compartment] ?? firstChoice(job, wanted);
+  const chosen = view.data?.jobs.filter((j) => choiceOf(j).on) ?? [];
+  const planned = chosen.map((j) => ({ compartment_id: j.compartment, variant: choiceOf(j).variant }));
+  const kit = useQuery({
+    queryKey: ['visit-kit', planned],
+    queryFn: () => ask(client.POST('/api/services/kit', { body: { jobs: planned } })),
+    enabled: planned.length > 0,
+    placeholderData: (before) => before,
+  });
   if (view.isPending) return <Bones />;
   if (view.isError) return <Trouble error={view.error} again={() => view.refetch()} />;
   const v = view.data;
-  const choiceOf = (job: Schemas['StartJob']) => choices[job.compartment] ?? firstChoice(job, wanted);
-  const chosen = v.jobs.filter((j) => choiceOf(j).on);
   const at = problemAt(start);
   const kind = v.meter === 'h' ? 'engine_hours' : 'distance';
   const asking = chosen.filter((j) => j.ask_limited_slip && !choiceOf(j).slip);
@@ -149,7 +143,7 @@ export function StartPage() {
           </Button>
         </Box>
         <Trouble error={start.error} />
-        <Kit lines={lacking(chosen)} there={there} change={setThere} />
+        <Kit lines={planned.length ? (kit.data ?? []).filter((l) => l.state === 'missing') : []} there={there} change={setThere} />
         {v.jobs.map((job) => {
           const choice = choiceOf(job);
           const change = (next: Choice) => setChoices({ ...choices, [job.compartment]: next });

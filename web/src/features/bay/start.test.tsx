@@ -7,7 +7,7 @@ import oils from '../../../../tests/fixtures/compartment-oils.json';
 import start from '../../../../tests/fixtures/start.json';
 import type { Schemas } from '../../app/api';
 import { type Call, problem, reads, serve, show } from '../../testing';
-import { lacking, StartPage } from './StartPage';
+import { StartPage } from './StartPage';
 import { firstChoice, firstOil, jobRequest } from './startChoice';
 
 type Job = Schemas['StartJob'];
@@ -20,6 +20,7 @@ function at(job: Partial<Job>, routes: object = {}, more: object = {}) {
     [`POST /api/compartments/${box.compartment}/oils`]: oils,
     'POST /api/bench/read': reads,
     'POST /api/services': { id: 9 },
+    'POST /api/services/kit': [],
     ...routes,
   });
   show(
@@ -117,9 +118,12 @@ describe('before a service', () => {
 
   it('names what the store lacks, and takes the word that it is in the hand', async () => {
     const item = { name: 'washer', kind: 'seal', count: 1, mandatory: true, use: 'drain plug' };
-    const calls = at({ kit: [{ item, in_store: 0, state: 'missing' }] });
+    const there = { item: { ...item, name: 'key', kind: 'tool' }, in_store: 1, state: 'there' };
+    const calls = at({}, { 'POST /api/services/kit': [{ item: { ...item, use: 'Gearbox: drain plug' }, in_store: 0, state: 'missing' }, there] });
     const tick = await screen.findByRole('checkbox', { name: /1 × washer, 0 counted \(Gearbox: drain plug\)/ });
     expect(screen.getByText(/stops the start, not the middle/)).toBeInTheDocument();
+    expect(screen.queryByText(/1 × key/)).toBeNull();
+    expect(calls.find((c) => c.path === '/api/services/kit')?.body).toEqual({ jobs: [{ compartment_id: box.compartment, variant: '' }] });
     await userEvent.click(tick);
     await userEvent.click(screen.getByRole('button', { name: 'Start on gearbox' }));
     await waitFor(() => expect(started(calls)[0]).toMatchObject({ at_hand: ['washer'] }));
@@ -154,17 +158,5 @@ describe('what is chosen', () => {
   it('does not tick what is in service', () => {
     expect(firstChoice({ ...box, in_service: true }, [box.compartment]).on).toBe(false);
     expect(jobRequest(4, { ...firstChoice(box, []), doses: [{ key: 'a', additive: 1, amount: ' ' }] }).doses).toEqual([]);
-  });
-
-  it('adds seals of two compartments up, and needs a tool once', () => {
-    const line = (name: string, kind: string, in_store: number | null) => ({
-      item: { name, kind, count: 1, mandatory: true, use: 'plug' },
-      in_store,
-      state: '',
-    });
-    const kit = [line('washer', 'seal', 1), line('key', 'tool', 1), line('uncounted', 'seal', null)];
-    const lacks = lacking([{ ...box, kit } as Job, { ...box, name: 'Axle', kit } as Job]);
-    expect(lacks.map((l) => [l.item.name, l.item.count])).toEqual([['washer', 2]]);
-    expect(lacks[0]?.item.use).toContain('Axle: plug');
   });
 });
