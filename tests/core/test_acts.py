@@ -6,10 +6,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from barodex.core.acts import drained_loss, finding_from, measured_amount, refuse_unreasoned, target_of
+from barodex.core.acts import finding_from
 from barodex.core.debris import Particle
 from barodex.core.drained import Amount
 from barodex.core.errors import GateClosed, Inconsistent, NeedsReason, OutOfRange
+from barodex.core.gaps import refuse_unreasoned
+from barodex.core.measuring import drained_loss, measured_amount, target_of
 from barodex.core.run import Event, accept, fold
 from tests.core.test_run import AT, AXLE, BOX, LOOK, MARINE, Bench, procedure
 

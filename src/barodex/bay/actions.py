@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime as dt
 import uuid
 from collections.abc import Mapping
 from dataclasses import asdict, dataclass
@@ -15,24 +16,39 @@ from barodex.accounts.models import Person
 from barodex.book.actions import Entry, write_record
 from barodex.core import procedure as guide
 from barodex.core import run
-from barodex.core.errors import CoreError, GateClosed, Inconsistent, NeedsReason, in_range
+from barodex.core.errors import CoreError, GateClosed, Inconsistent, NeedsReason, OutOfRange, in_range
 from barodex.core.lubricant import judge
 from barodex.core.oil_rules import LOCKING
 from barodex.core.quantity import parse_quantity
+from barodex.core.sheet import Sheet
+from barodex.core.work import SCHOOLS, TARGET_FRESH, check_work
 from barodex.fleet.actions import add_reading, check_new_reading
 from barodex.fleet.models import Compartment, Vehicle
 from barodex.plan.policy import oil_policy
 from barodex.shelf.actions import draw, use_item
 from barodex.shelf.judging import COMPARTMENTS, Answers, DoseChoice, asked_of, day_of, revision_of, variant_of
 from barodex.shelf.models import Container, Lubricant
-from barodex.shelf.queries import core_lubricant
+from barodex.shelf.queries import core_lubricant, core_sheet
 from barodex.shelf.queries.oils import asks_limited_slip
 
-from . import queries
+from . import closing, queries
 from .models import Service, ServiceEvent, ServiceJob
 from .start import kit_lines
 
 MOST_TRIES = 30  # of storing an act while others store theirs
+
+
+@dataclass(frozen=True)
+class WorkSpec:
+    """The kind of service and what goes with it: drains of an exchange (0: as the sheet says), the fresh share wanted, its school,
+    jobs that ride along, and the oil that went in by mistake."""
+
+    kind: str = ""
+    cycles: int = 0
+    target_fresh: float = TARGET_FRESH
+    school: str = SCHOOLS[0]
+    attached: tuple[str, ...] = ()
+    wrong_oil: str = ""
 
 
 @dataclass(frozen=True)
@@ -48,6 +64,7 @@ class JobSpec:
     variant: str = ""
     slip: str = ""
     doses: tuple[DoseChoice, ...] = ()
+    work: WorkSpec = WorkSpec()
 
 
 @dataclass(frozen=True)
@@ -100,7 +117,7 @@ def start_service(
 
 def _check_kit(service: Service, jobs: list[ServiceJob], at_hand: tuple[str, ...]) -> None:
     """A missing mandatory seal or tool stops the start, not the middle; what will be used up is kept with the service."""
-    lines = kit_lines([(j.compartment.name, j.revision, j.variant) for j in jobs])
+    lines = kit_lines([(j.compartment.name, j.revision, j.variant, j.work) for j in jobs])
     there = {name.casefold() for name in at_hand}
     missing = [x.item for x in lines if x.state == "missing" and x.item.mandatory and x.item.name.casefold() not in there]
     if missing:
@@ -157,6 +174,8 @@ def _add_job(service: Service, spec: JobSpec, at: str) -> ServiceJob:
         )
     _keep_facts(compartment, answers)
     past = queries.past_of(compartment, clock.today())
+    variant = variant_of(compartment, revision, answers)
+    work = check_work_spec(core_sheet(revision, variant), spec.work, at)
     if verdict.rinse:
         past["rinse"] = next(r.text for r in verdict.reasons if r.rule == "residue-family")
     return ServiceJob.objects.create(
@@ -166,11 +185,37 @@ def _add_job(service: Service, spec: JobSpec, at: str) -> ServiceJob:
         lubricant=lubricant,
         oil_override=spec.override.strip() if verdict.verdict == "reject" else "",
         verdict=verdict.verdict,
-        variant=variant_of(compartment, revision, answers),
+        variant=variant,
+        work=work,
+        plan={
+            "cycles": spec.work.cycles,
+            "target_fresh": spec.work.target_fresh,
+            "school": spec.work.school,
+            "attached": [a.strip() for a in spec.work.attached if a.strip()],
+            "wrong_oil": spec.work.wrong_oil.strip(),
+        },
         limited_slip=asked.limited_slip,
         doses=[asdict(d) for d in day.doses],
         past=past,
     )
+
+
+def check_work_spec(sheet: Sheet, spec: WorkSpec, at: str) -> str:
+    """The kind of service of a job, or what does not fit, named at its field."""
+    try:
+        kind = check_work(sheet, spec.kind)
+        in_range("target_fresh", spec.target_fresh, 0.2, 0.98)
+        in_range("cycles", spec.cycles, 0, 12)
+    except CoreError as error:
+        error.field = f"{at}{error.field}"
+        raise
+    if spec.school not in SCHOOLS:
+        raise Inconsistent("That is no school of exchange.", field=f"{at}school", value=spec.school, allowed=", ".join(SCHOOLS))
+    if kind == "exchange" and spec.school == SCHOOLS[1] and sheet.total_ml is None:
+        raise Inconsistent("The sheet states no total amount: what shall flow through?", field=f"{at}school", value=spec.school)
+    if len(spec.attached) > 8:
+        raise Inconsistent("At most eight jobs ride along.", field=f"{at}attached", value=len(spec.attached))
+    return kind
 
 
 def _keep_facts(compartment: Compartment, answers: Answers) -> None:
@@ -190,6 +235,26 @@ class NewEvent:
     kind: str
     step: str
     values: Mapping[str, Any]
+    done_at: dt.datetime | None = None  # by the device's clock, for an act that waited; None: now
+
+
+QUANTITIES = ("volume", "mass", "temperature", "torque", "length", "distance", "engine_hours")
+READINGS = {"dip_mm": "length", "mark_mm": "length", "drops": "duration", "seconds": "duration"}  # read beside a step's own fields
+CLOCK_SKEW = dt.timedelta(minutes=2)
+
+
+def when_done(new: NewEvent, started_at: dt.datetime, now: dt.datetime) -> dt.datetime:
+    """When an act was done: by the device's clock where it waited, never before the service nor after now."""
+    if new.done_at is None:
+        return now
+    if new.done_at > now + CLOCK_SKEW:
+        raise OutOfRange(
+            "This act comes from the future: the clock of that device runs ahead.",
+            field="done_at",
+            value=new.done_at.isoformat(timespec="seconds"),
+            allowed=f"up to {now.isoformat(timespec='seconds')}",
+        )
+    return min(now, max(new.done_at, started_at))
 
 
 def read_values(procedure: guide.Procedure, step_id: str, values: Mapping[str, Any], system: str) -> dict[str, Any]:
@@ -201,7 +266,7 @@ def read_values(procedure: guide.Procedure, step_id: str, values: Mapping[str, A
         if value in (None, ""):
             read[field.name] = None
             continue
-        if field.kind in ("volume", "mass", "temperature", "torque"):
+        if field.kind in QUANTITIES:
             try:
                 read[field.name] = (
                     parse_quantity(str(value), field.kind, system) if isinstance(value, str) else in_range(field.name, value, -100, 1e6)
@@ -213,6 +278,13 @@ def read_values(procedure: guide.Procedure, step_id: str, values: Mapping[str, A
             read[field.name] = parse_quantity(str(value), "duration") if isinstance(value, str) else in_range(field.name, value, 0, 1e6)
         elif field.kind in ("text", "lines"):
             read[field.name] = str(value)[:2000]
+    for name, kind in READINGS.items():
+        if isinstance(read.get(name), str) and (step is None or all(f.name != name for f in step.fields)):
+            try:
+                read[name] = parse_quantity(read[name], kind, system)
+            except CoreError as error:
+                error.field = name
+                raise
     return read
 
 
@@ -238,7 +310,8 @@ def post_event(by: Person, service_id: int, new: NewEvent) -> queries.ServiceVie
         values = read_values(procedure, new.step, new.values, by.unit_system)
         if new.kind == "add":
             _check_container(service, procedure, new.step, values)
-        event = run.Event(str(new.event_id), (events[-1].seq if events else 0) + 1, new.kind, new.step, values, clock.now(), by.shown_name)
+        at = when_done(new, service.started_at, clock.now())
+        event = run.Event(str(new.event_id), (events[-1].seq if events else 0) + 1, new.kind, new.step, values, at, by.shown_name)
         state = run.accept(procedure, events, event)
         try:
             _store(by, service, procedure, state, event)
@@ -298,7 +371,6 @@ def _close(by: Person, service: Service, procedure: guide.Procedure, state: run.
     """Write everything that a signature means."""
     today = clock.today()
     notes = " · ".join(str(n.values.get("text", "")) for n in state.notes if n.values.get("text"))[:300]
-    feel = state.steps["drive"].event.values.get("feel") if state.steps["drive"].event else None
     gaps: dict[str, list[str]] = {j.key: [] for j in procedure.jobs}
     for step_id, text in state.gaps:
         for key in [procedure.by_id[step_id].compartment] if procedure.by_id[step_id].compartment else list(gaps):
@@ -332,7 +404,7 @@ def _close(by: Person, service: Service, procedure: guide.Procedure, state: run.
                 job.lubricant.name,
                 job.lubricant,
                 job.revision,
-                ledger.drained,
+                None if procedure.job(key).flows else ledger.drained,
                 ledger.poured_ml,
                 ledger.run_out_ml,
                 ledger.loss,
@@ -340,7 +412,11 @@ def _close(by: Person, service: Service, procedure: guide.Procedure, state: run.
                 ledger.assessment,
                 tuple(gaps[key]),
                 torques,
-                " · ".join(t for t in (notes, feel, _exchanged(procedure, ledger, key)) if t),
+                notes,
+                work=procedure.job(key).kind_of_work,
+                details=closing.details_of(service, procedure, state, key),
+                factor=closing.factor_of(procedure.job(key), ledger),
+                rechecks=closing.rechecks_of(procedure.job(key), state),
             ),
             service.pk,
         )
@@ -350,16 +426,6 @@ def _close(by: Person, service: Service, procedure: guide.Procedure, state: run.
     service.state, service.ended_at = "signed", clock.now()
     service.save(update_fields=["state", "ended_at"])
     audit(by, "service signed", service)
-
-
-def _exchanged(procedure: guide.Procedure, ledger: run.Ledger, key: str) -> str:
-    """What the cycles came to, in words; empty where there was only one change."""
-    if not ledger.cycles:
-        return ""
-    oil = sum(c.poured_ml for c in ledger.cycles) + ledger.poured_ml
-    fresh = run.fresh_share(procedure.job(key), ledger)
-    share = f", {fresh * 100:.0f} % fresh" if fresh is not None else ""
-    return f"exchanged in {len(ledger.cycles) + 1} cycles, {oil:.0f} mL in all{share}"
 
 
 def _torque_text(procedure: guide.Procedure, state: run.State, step: guide.Step) -> str:

@@ -4,21 +4,37 @@ from __future__ import annotations
 
 import json
 
+from django.http import FileResponse
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
+from rest_framework.parsers import MultiPartParser
 
 from barodex.config.api import Endpoint, Made, Quantity, Words, answer, read_meter, shape
+from barodex.core.errors import OutOfRange
 from barodex.core.kit import KitLine
 from barodex.core.run import EVENT_KINDS
+from barodex.core.work import SCHOOLS, TARGET_FRESH, WORKS
 from barodex.fleet.models import Vehicle
 from barodex.shelf.judging import DoseChoice
 
-from . import actions, queries, start
+from . import actions, photo_actions, photos, queries, start
 
 
 class DoseRequest(serializers.Serializer):
     additive_id = serializers.IntegerField()
     volume_ml = Quantity("volume", required=True, allow_null=False)
+
+
+class WorkRequest(serializers.Serializer):
+    """The kind of service; empty is the usual one of the compartment."""
+
+    kind = serializers.ChoiceField(choices=("", *WORKS), default="", allow_blank=True)
+    cycles = serializers.IntegerField(min_value=0, max_value=12, default=0)
+    target_fresh = serializers.FloatField(default=TARGET_FRESH)
+    school = serializers.ChoiceField(choices=SCHOOLS, default=SCHOOLS[0])
+    attached = serializers.ListField(child=serializers.CharField(max_length=60), max_length=8, default=list)
+    wrong_oil = Words(80)
 
 
 class JobRequest(serializers.Serializer):
@@ -28,6 +44,7 @@ class JobRequest(serializers.Serializer):
     variant = Words(60)
     slip = serializers.ChoiceField(choices=("", "yes", "no", "unknown"), default="", allow_blank=True)
     doses = DoseRequest(many=True, default=list)
+    work = WorkRequest(default=dict)
 
 
 class StartRequest(serializers.Serializer):
@@ -45,6 +62,7 @@ class EventRequest(serializers.Serializer):
     kind = serializers.ChoiceField(choices=EVENT_KINDS)
     step = Words(40)
     values = serializers.DictField(default=dict)
+    done_at = serializers.DateTimeField(required=False, allow_null=True, default=None)
 
     def validate_values(self, value):
         if len(json.dumps(value)) > 8000:
@@ -78,7 +96,16 @@ class Services(Endpoint):
         if given.get("meter_value"):
             vehicle = Vehicle.objects.get(pk=given["vehicle_id"])
             meter = read_meter(request, vehicle.meter, given["meter_value"], "meter_value")
-        jobs = tuple(actions.JobSpec(**{**j, "doses": tuple(DoseChoice(**d) for d in j["doses"])}) for j in given["jobs"])
+        jobs = tuple(
+            actions.JobSpec(
+                **{
+                    **j,
+                    "doses": tuple(DoseChoice(**d) for d in j["doses"]),
+                    "work": actions.WorkSpec(**{**j["work"], "attached": tuple(j["work"].get("attached", ()))}),
+                }
+            )
+            for j in given["jobs"]
+        )
         weather = actions.Weather(given.get("ambient_c"), given.get("coldest_c"), given.get("warmest_c"))
         made = actions.start_service(request.user, given["vehicle_id"], jobs, meter, weather, tuple(given["at_hand"]))
         return answer(Made(made.pk), 201)
@@ -87,6 +114,7 @@ class Services(Endpoint):
 class PlannedRequest(serializers.Serializer):
     compartment_id = serializers.IntegerField()
     variant = Words(60)
+    work = Words(12)
 
 
 class VisitKitRequest(serializers.Serializer):
@@ -101,7 +129,7 @@ class Kit(Endpoint):
     @extend_schema(operation_id="visit_kit", request=VisitKitRequest, responses=shape(KitLine, many=True))
     def post(self, request):
         given = self.read(VisitKitRequest)
-        return answer(list(start.visit_kit({j["compartment_id"]: j["variant"] for j in given["jobs"]})))
+        return answer(list(start.visit_kit({j["compartment_id"]: (j["variant"], j["work"]) for j in given["jobs"]})))
 
 
 class Start(Endpoint):
@@ -159,6 +187,56 @@ class Pour(Endpoint):
     @extend_schema(operation_id="pour_plan", responses=shape(queries.ServicePourPlan))
     def get(self, request, service: int, compartment: str):
         return answer(queries.service_pour_plan(service, compartment))
+
+
+class PhotoRequest(serializers.Serializer):
+    file = serializers.FileField()
+    photo_id = serializers.UUIDField()
+    step = serializers.CharField(max_length=40)
+
+
+class Photos(Endpoint):
+    """Keep a photo with a step; the same photo id twice is one photo."""
+
+    roles = {"POST": "technician"}
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(operation_id="add_photo", request={"multipart/form-data": PhotoRequest}, responses={201: shape(queries.ServiceView)})
+    def post(self, request, service: int):
+        given = self.read(PhotoRequest)
+        file = given["file"]
+        if file.size > photo_actions.MOST_BYTES:
+            raise OutOfRange(f"The photo has {file.size / 1e6:.0f} MB: too large.", field="file", value=file.size, allowed="up to 15 MB")
+        procedure = queries.procedure_of(queries.load(service))
+        photo_actions.add_photo(request.user, service, given["photo_id"], given["step"], file.read(), procedure)
+        return answer(queries.view(service), 201)
+
+
+class Photo(Endpoint):
+    """A photo as it is kept; take it out of an open service."""
+
+    roles = {"GET": "viewer", "DELETE": "technician"}
+
+    @extend_schema(operation_id="photo", responses={(200, "image/jpeg"): OpenApiTypes.BINARY})
+    def get(self, request, photo: str):
+        path = photos.photo_file(photo, small=False)
+        headers = {"Cache-Control": "private, max-age=86400", "X-Content-Type-Options": "nosniff"}
+        return FileResponse(path.open("rb"), content_type="image/jpeg", headers=headers)
+
+    @extend_schema(operation_id="remove_photo", responses=shape(queries.ServiceView))
+    def delete(self, request, photo: str):
+        return answer(queries.view(photo_actions.remove_photo(request.user, photo).service_id))
+
+
+class SmallPhoto(Endpoint):
+    """A photo, small."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="small_photo", responses={(200, "image/jpeg"): OpenApiTypes.BINARY})
+    def get(self, request, photo: str):
+        headers = {"Cache-Control": "private, max-age=86400", "X-Content-Type-Options": "nosniff"}
+        return FileResponse(photos.photo_file(photo, small=True).open("rb"), content_type="image/jpeg", headers=headers)
 
 
 class Debris(Endpoint):

@@ -15,19 +15,24 @@ from barodex.book.models import OilRecord
 from barodex.book.queries import POURED_C, RECORDS, density, is_first_change, past_finding, record_views
 from barodex.core import procedure as guide
 from barodex.core import run
-from barodex.core.debris import RULES, Assessment
+from barodex.core.debris import RULES, Assessment, drop_rate
 from barodex.core.drained import Amount, Loss, poured_sigma_ml
+from barodex.core.draining import Balance, DripYield, Recovery, balance, drip_yield
 from barodex.core.errors import CoreError
+from barodex.core.exchanging import Outlook
 from barodex.core.expansion import DEFAULT_DENSITY15
-from barodex.core.level import FEWEST_SAMPLES, WarmUp, warmup_eta
+from barodex.core.level import FEWEST_SAMPLES, DipPlan, WarmUp, dip_plan, warmup_eta
 from barodex.core.lubricant import Dose
+from barodex.core.phases import PhaseTime, phase_times
 from barodex.core.pour import PourPlan, pour_plan
 from barodex.core.usage import MeterReading, run_since
+from barodex.core.work import SCHOOLS, TARGET_FRESH, WORK_WORDS
 from barodex.fleet.models import Compartment
 from barodex.plan.queries import vehicle_forecast
 from barodex.shelf.queries import bottles, core_sheet
 
 from .models import Service, ServiceEvent, ServiceJob
+from .photos import PhotoView, photos_of_service
 
 # --- the past of a compartment, kept with the job so that the guide stays what it was --------------------------------
 
@@ -38,14 +43,17 @@ def past_of(compartment: Compartment, as_of: dt.date) -> dict[str, Any]:
     if not records:
         return {"first_change": False}
     views = record_views(records)
-    last = views[-1]
+    changes = [v for v in views if v.work != "top-up"]
+    if not changes:
+        return {"first_change": False}
+    last = changes[-1]
     by_id = {r.pk: r for r in records}
     vehicle = compartment.vehicle
     readings = list(vehicle.readings.all())
     use = vehicle_forecast(vehicle, readings, as_of)
     ran = run_since([MeterReading(r.on, r.value, r.swap) for r in readings], last.on, last.meter_value, as_of, 0.0)
-    filled = next((v for v in reversed(views) if v.poured_ml is not None), None)
-    looked = next((v for v in reversed(views) if v.level is not None), None)
+    filled = next((v for v in reversed(changes) if v.poured_ml is not None), None)
+    looked = next((v for v in reversed(changes) if v.level is not None), None)
     past: dict[str, Any] = {
         "first_change": is_first_change(compartment, as_of),
         "last_filled_on": last.on.isoformat(),
@@ -55,14 +63,21 @@ def past_of(compartment: Compartment, as_of: dt.date) -> dict[str, Any]:
         past["distance_km"] = round(ran, 1)
     if filled and filled.poured_ml is not None:
         source = by_id[filled.id]
-        past |= {"net_in_ml": filled.poured_ml - source.run_out_ml, "density15": density(source), "last_filled_on": filled.on.isoformat()}
+        past |= {"density15": density(source), "last_filled_on": filled.on.isoformat()}
+        if source.details.get("school") != SCHOOLS[1]:  # what flowed through a box is not what stands in it
+            past["net_in_ml"] = filled.poured_ml - source.run_out_ml
+        after = views[views.index(filled) + 1 :]
+        past["topups_ml"] = [v.poured_ml for v in after if v.work == "top-up" and v.poured_ml]
+    depth = next((by_id[v.id].details["depth_mm"] for v in reversed(changes) if by_id[v.id].details.get("depth_mm") is not None), None)
+    if depth is not None:
+        past["depth_mm"] = depth
     if looked:
         past |= {"previous": by_id[looked.id].finding, "previous_level": looked.level}
     return past
 
 
 def _core_job(job: ServiceJob) -> guide.Job:
-    past = job.past
+    past, plan = job.past, job.plan
     net = past.get("net_in_ml")
     previous = past_finding(OilRecord(finding=past["previous"])) if past.get("previous") else None
     return guide.Job(
@@ -79,6 +94,14 @@ def _core_job(job: ServiceJob) -> guide.Job:
         dt.date.fromisoformat(past["last_filled_on"]) if past.get("last_filled_on") else None,
         tuple(Dose(**d) for d in job.doses),
         past.get("rinse", ""),
+        job.work,
+        plan.get("cycles", 0),
+        plan.get("target_fresh", TARGET_FRESH),
+        plan.get("school", SCHOOLS[0]),
+        tuple(plan.get("attached", ())),
+        plan.get("wrong_oil", ""),
+        tuple(Amount(ml, POURED_C, poured_sigma_ml(ml)) for ml in past.get("topups_ml", ())),
+        depth_mm=past.get("depth_mm"),
     )
 
 
@@ -172,6 +195,7 @@ class StepView:
     values: dict[str, Any]
     window_low_c: float | None
     window_high_c: float | None
+    calls: tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -196,6 +220,14 @@ class TemperatureReading:
 
     at: dt.datetime
     temperature_c: float
+
+
+@dataclass(frozen=True)
+class DipView:
+    """A dip of the stick: poured so far, mL, and where it stood, mm."""
+
+    added_ml: float
+    reading_mm: float
 
 
 @dataclass(frozen=True)
@@ -229,6 +261,20 @@ class LedgerView:
     window_high_c: float | None
     readings: tuple[TemperatureReading, ...]
     warmup: WarmUp | None
+    work: str
+    school: str
+    cycles_most: int
+    outlook: Outlook | None
+    recovery: Recovery | None
+    inside: Balance | None
+    flush_in_ml: float | None
+    flush_out_ml: float | None
+    drip: DripYield | None
+    dips: tuple[DipView, ...]
+    dip: DipPlan | None
+    mark_mm: float | None
+    depth_mm: float | None
+    before_depth_mm: float | None
 
 
 @dataclass(frozen=True)
@@ -270,6 +316,10 @@ class ServiceView:
     notes: tuple[NoteView, ...]
     gaps: tuple[str, ...]
     records: tuple[RecordRef, ...]
+    times: tuple[PhaseTime, ...]
+    photos: tuple[PhotoView, ...]
+    tilt_deg: float | None
+    words: str
 
 
 def _field_view(f: guide.Field) -> FieldView:
@@ -308,6 +358,7 @@ def _step_view(step: guide.Step, state: run.State) -> StepView:
         dict(event.values) if event else {},
         step.window.low_c if step.window else None,
         step.window.high_c if step.window else None,
+        step.calls,
     )
 
 
@@ -335,13 +386,47 @@ def _ledger_view(job: guide.Job, ledger: run.Ledger) -> LedgerView:
         job.sheet.fill_method,
         guide.POUR_TOLERANCE[job.sheet.fill_method],
         tuple(CycleView(c.drained_ml, c.poured_ml) for c in ledger.cycles),
-        job.sheet.exchange_cycles,
+        ledger.wanted_cycles,
         run.fresh_share(job, ledger),
         job.sheet.level.window_low_c,
         job.sheet.level.window_high_c,
         tuple(TemperatureReading(e.at, float(e.values["temperature_c"])) for e in ledger.readings[-MOST_READINGS:]),
         _warmup(job, ledger),
+        job.kind_of_work,
+        job.school if job.kind_of_work == "exchange" else "",
+        job.most_cycles,
+        run.exchange_outlook(job, ledger),
+        ledger.recovery,
+        _inside(job, ledger),
+        ledger.flush_in_ml,
+        ledger.flush_out_ml,
+        _drip(ledger),
+        tuple(DipView(added, reading) for added, reading in ledger.dips),
+        dip_plan(ledger.dips, ledger.mark_mm) if ledger.dips and ledger.mark_mm is not None else None,
+        ledger.mark_mm,
+        ledger.depth_mm,
+        job.depth_mm,
     )
+
+
+DRIP_WAIT_S = 600.0  # what ten more minutes yield
+
+
+def _drip(ledger: run.Ledger) -> DripYield | None:
+    """What more waiting yields, from the drops counted so far."""
+    if not ledger.drips:
+        return None
+    first = ledger.drips[0].at
+    rates = [((e.at - first).total_seconds(), drop_rate(float(e.values["drops"]), float(e.values["seconds"]))) for e in ledger.drips]
+    kept = [r for k, r in enumerate(rates) if k == len(rates) - 1 or r[0] < rates[k + 1][0]]
+    return drip_yield(kept, DRIP_WAIT_S)
+
+
+def _inside(job: guide.Job, ledger: run.Ledger) -> Balance | None:
+    """Between what bounds the amount inside lies after a suction."""
+    if ledger.recovery is None or ledger.drained is None or job.sheet.capacity_ml is None:
+        return None
+    return balance(ledger.poured_ml, ledger.drained.volume_ml, job.sheet.capacity_ml)
 
 
 MOST_READINGS = 200  # drawn and fitted; older ones say nothing of the present rate
@@ -361,7 +446,7 @@ def _warmup(job: guide.Job, ledger: run.Ledger) -> WarmUp | None:
 def service_view(service: Service, procedure: guide.Procedure, state: run.State, events: list[run.Event]) -> ServiceView:
     """The view of a folded service."""
     revoked = {str(e.values.get("event")) for e in events if e.kind == "undo"}
-    undoable = [e for e in events if e.kind in ("done", "skip", "add") and e.id not in revoked]
+    undoable = [e for e in events if e.kind in run.UNDOABLE and e.id not in revoked]
     return ServiceView(
         service.pk,
         service.vehicle_id,
@@ -383,6 +468,10 @@ def service_view(service: Service, procedure: guide.Procedure, state: run.State,
         tuple(NoteView(str(n.values.get("text", "")), n.by, n.at) for n in state.notes),
         tuple(text for _, text in state.gaps),
         tuple(RecordRef(str(c), pk) for c, pk in service.records.values_list("compartment_id", "pk")) if service.state == "signed" else (),
+        phase_times(procedure, state, events, service.started_at),
+        photos_of_service(service, procedure),
+        state.tilt_deg,
+        ", ".join(dict.fromkeys(WORK_WORDS[j.kind_of_work] for j in procedure.jobs)),
     )
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from barodex.core.kit import KitLine, join_kits, readiness
 from barodex.core.sheet import CasingMark, Variant
+from barodex.core.work import TARGET_FRESH, WORK_WORDS, usual_work, works_for
 from barodex.fleet.models import Vehicle
 from barodex.shelf.judging import COMPARTMENTS, Answers, compartment_oils, last_oil, need_of, revision_of, variant_of
 from barodex.shelf.models import SheetRevision
@@ -15,6 +16,14 @@ from barodex.shelf.queries.oils import OilOffer
 from barodex.shelf.queries.stock import AdditiveView, additives
 
 from .models import ServiceJob
+
+
+@dataclass(frozen=True)
+class WorkChoice:
+    """A kind of service that this compartment can have, the usual one first."""
+
+    value: str
+    label: str
 
 
 @dataclass(frozen=True)
@@ -38,6 +47,11 @@ class StartJob:
     variants: tuple[Variant, ...]
     casing_marks: tuple[CasingMark, ...]
     offers: tuple[OilOffer, ...]
+    works: tuple[WorkChoice, ...]
+    total_ml: float | None
+    cycles: int
+    target_fresh: float
+    last_oils: tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -64,6 +78,7 @@ def start_view(vehicle_id: int) -> StartView:
         variant = variant_of(c, revision, Answers())
         oils = compartment_oils(c.pk)
         need = need_of(revision, variant)
+        sheet = core_sheet(revision, variant)
         jobs.append(
             StartJob(
                 c.pk,
@@ -72,7 +87,7 @@ def start_view(vehicle_id: int) -> StartView:
                 c.sheet.name,
                 c.sheet_id,
                 revision.number,
-                core_sheet(revision, variant).capacity_ml,
+                sheet.capacity_ml,
                 need.total_ml if need else None,
                 tuple(f"{s.figure}: {s.trust}" for s in revision.sources.all() if s.trust != "verified"),
                 last_oil(c)[0],
@@ -83,18 +98,26 @@ def start_view(vehicle_id: int) -> StartView:
                 variants_of(revision),
                 marks_of(revision),
                 oils.offers,
+                tuple(WorkChoice(w, WORK_WORDS[w]) for w in works_for(sheet)),
+                sheet.total_ml,
+                sheet.exchange_cycles,
+                TARGET_FRESH,
+                tuple(dict.fromkeys(r.oil for r in c.records.exclude(oil="").order_by("-on", "-id")[:4])),
             )
         )
     newest = vehicle.readings.last()
     return StartView(vehicle.pk, vehicle.name, vehicle.meter, newest.value if newest else None, tuple(additives()), tuple(jobs))
 
 
-def kit_lines(jobs: Iterable[tuple[str, SheetRevision, str]]) -> tuple[KitLine, ...]:
-    """The kit of a visit, given as (compartment, revision, variant), against the store."""
-    return readiness(join_kits((name, kit_for(revision, variant)) for name, revision, variant in jobs), store_counts())
+def kit_lines(jobs: Iterable[tuple[str, SheetRevision, str, str]]) -> tuple[KitLine, ...]:
+    """The kit of a visit, given as (compartment, revision, variant, kind of service), against the store."""
+    return readiness(join_kits((name, kit_for(revision, variant, work)) for name, revision, variant, work in jobs), store_counts())
 
 
-def visit_kit(chosen: dict[int, str]) -> tuple[KitLine, ...]:
-    """The kit of a visit that is being planned, given as compartment to variant (empty: as known, or open)."""
+def visit_kit(chosen: dict[int, tuple[str, str]]) -> tuple[KitLine, ...]:
+    """The kit of a visit that is being planned, given as compartment to variant (empty: as known, or open) and kind of service."""
     boxes = COMPARTMENTS.filter(pk__in=chosen)
-    return kit_lines((c.name, r := revision_of(c), variant_of(c, r, Answers(chosen[c.pk]))) for c in boxes)
+    return kit_lines(
+        (c.name, r := revision_of(c), variant_of(c, r, Answers(chosen[c.pk][0])), chosen[c.pk][1] or usual_work(core_sheet(r)))
+        for c in boxes
+    )

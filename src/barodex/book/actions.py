@@ -28,6 +28,16 @@ from .queries import CORRECTABLE, POURED_C, RECORDS, corrected, is_first_change,
 
 
 @dataclass(frozen=True)
+class Recheck:
+    """A second look that the procedure itself asks for: what, and after how many days, km or hours."""
+
+    what: str
+    days: int
+    km: float
+    hours: float
+
+
+@dataclass(frozen=True)
 class Entry:
     """What a record says; amounts in mL and °C as measured, meter in km or h."""
 
@@ -46,6 +56,10 @@ class Entry:
     torques: tuple[str, ...] = ()
     note: str = ""
     factory_fill: bool = False
+    work: str = "change"
+    details: dict[str, Any] = field(default_factory=dict)
+    factor: float = 1.0  # shortens the next interval beside what the finding does
+    rechecks: tuple[Recheck, ...] = ()
 
 
 def write_record(by: Person, compartment: Compartment, entry: Entry, service_id: int | None = None) -> OilRecord:
@@ -72,12 +86,14 @@ def write_record(by: Person, compartment: Compartment, entry: Entry, service_id:
         loss_band=entry.loss.band if entry.loss else "",
         finding=asdict(entry.finding) if entry.finding else None,
         level=judged.level if judged else None,
-        interval_factor=max(0.01, judged.interval_factor) if judged else 1.0,
+        interval_factor=max(0.01, (judged.interval_factor if judged else 1.0) * entry.factor),
         reasons=[r.text for r in judged.reasons] if judged else [],
         gaps=list(entry.gaps),
         torques=list(entry.torques),
         note=entry.note,
         factory_fill=entry.factory_fill,
+        work=entry.work,
+        details=entry.details,
         by=by,
         at=clock.now(),
     )
@@ -109,6 +125,10 @@ def _follow_ups(compartment: Compartment, record: OilRecord, entry: Entry) -> No
             due_meter=entry.meter_value + ahead if ahead is not None and entry.meter_value is not None else None,
         )
 
+    for again in entry.rechecks:
+        due = FollowUp(compartment=compartment, record=record, what=again.what, due_on=entry.on + dt.timedelta(days=again.days))
+        due.due_meter = entry.meter_value + (again.km if by_km else again.hours) if entry.meter_value is not None else None
+        due.save()
     if judged and judged.level is not None and judged.level >= 2:
         prefix = "Stop, do not drive" if judged.level == 4 else "Look again"
         add(f"{prefix}: {judged.reasons[0].text}", *look_again(judged.level, limits), stop=judged.level == 4)
@@ -185,7 +205,11 @@ def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilReco
             drained_sigma_ml(paper.drained_ml, revision.drain_method),
         )
     )
-    earlier = [v for v in record_views(RECORDS.filter(compartment=compartment)) if v.on < paper.on and v.poured_ml is not None]
+    earlier = [
+        v
+        for v in record_views(RECORDS.filter(compartment=compartment))
+        if v.on < paper.on and v.poured_ml is not None and v.work != "top-up"
+    ]
     loss = None
     if drained is not None and earlier and earlier[-1].net_in_15_ml is not None:
         last_in = Amount(earlier[-1].net_in_15_ml, 15.0, poured_sigma_ml(earlier[-1].net_in_15_ml))

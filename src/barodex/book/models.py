@@ -34,6 +34,8 @@ class OilRecord(models.Model):
     gaps = models.JSONField(default=list)
     torques = models.JSONField(default=list)
     factory_fill = models.BooleanField(default=False)
+    work = models.CharField(max_length=12, default="change")  # the kind of service
+    details = models.JSONField(default=dict)  # what a kind of service leaves behind: depth, share, exposure, impressions, times, waste
     note = models.CharField(max_length=500, blank=True)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField()

@@ -7,8 +7,9 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
+from barodex.bay.photos import PhotoView, photos_of_records
 from barodex.core.debris import Finding
-from barodex.core.drained import Amount, at_reference, drained_sigma_ml, loss_since_last_fill, poured_sigma_ml
+from barodex.core.drained import Amount, at_reference, drained_sigma_ml, loss_since_last_fill, poured_sigma_ml, topup_loss
 from barodex.core.expansion import DEFAULT_DENSITY15
 from barodex.core.run import finding_from
 from barodex.fleet.models import Compartment
@@ -35,6 +36,60 @@ class CorrectionView:
     reason: str
     by: str
     at: dt.datetime
+
+
+@dataclass(frozen=True)
+class DetailLine:
+    """A line that a kind of service leaves on its record; ``value`` is canonical when it has a ``kind`` of quantity, else words."""
+
+    label: str
+    words: str
+    value: float | None = None
+    kind: str = ""
+
+
+_DETAILS: tuple[tuple[str, str, str], ...] = (
+    ("fresh", "Fresh share", "share"),
+    ("school", "School", ""),
+    ("cycles", "Drains", ""),
+    ("oil_ml", "Oil used in all", "volume"),
+    ("closed_at_c", "Level set at", "temperature"),
+    ("depth_mm", "Stands below the lip", "length"),
+    ("stood", "Stood before", ""),
+    ("leak", "Wet at", ""),
+    ("wrong_oil", "Wrong oil", ""),
+    ("ran", "It ran on it", "distance"),
+    ("hours", "It ran on it", "engine_hours"),
+    ("recovered", "Recovered by suction", "share"),
+    ("flush_in_ml", "Flush fluid in", "volume"),
+    ("flush_out_ml", "Flush fluid out", "volume"),
+    ("before", "Before", ""),
+    ("after", "After", ""),
+    ("resets", "Reset", ""),
+    ("values_before", "Values before", ""),
+    ("values_after", "Values after", ""),
+    ("attached", "Rode along", ""),
+    ("refit", "Came off and went back on", ""),
+    ("waste_ml", "Used oil handed in", "volume"),
+    ("where_to", "Used oil to", ""),
+    ("minutes", "Time, minutes", ""),
+)
+
+
+def detail_lines(details: dict[str, Any]) -> tuple[DetailLine, ...]:
+    """What a record's details say, in the order of the work."""
+    lines = []
+    for key, label, kind in _DETAILS:
+        value = details.get(key)
+        if value in (None, "", []):
+            continue
+        if kind == "share":
+            lines.append(DetailLine(label, f"{float(value):.0%}"))
+        elif kind:
+            lines.append(DetailLine(label, "", float(value), kind))
+        else:
+            lines.append(DetailLine(label, ", ".join(value) if isinstance(value, list) else str(value)))
+    return tuple(lines)
 
 
 @dataclass(frozen=True)
@@ -66,6 +121,9 @@ class RecordView:
     gaps: tuple[str, ...]
     torques: tuple[str, ...]
     note: str
+    work: str
+    details: tuple[DetailLine, ...]
+    photos: tuple[PhotoView, ...]
     by: str
     at: dt.datetime
     corrections: tuple[CorrectionView, ...]
@@ -95,10 +153,14 @@ def record_views(records: Iterable[OilRecord]) -> list[RecordView]:
     """Views of one compartment's records, oldest first, each loss computed against the fill before it."""
     ordered = sorted(((corrected(r), r) for r in records), key=lambda p: (p[0]["on"], p[1].pk))
     views: list[RecordView] = []
+    photos = photos_of_records((r.service_id, r.compartment_id) for _, r in ordered if r.service_id)
     last_in: Amount | None = None
     last_oil = DEFAULT_DENSITY15
     last_meter: float | None = None
+    last_look: float | None = None  # the meter when the level was last set
+    topups: list[Amount] = []
     for values, r in ordered:
+        topped, flowed = r.work == "top-up", r.details.get("school") == "flow through"
         drained = None
         if values["drained_ml"] is not None:
             drained = Amount(
@@ -110,10 +172,14 @@ def record_views(records: Iterable[OilRecord]) -> list[RecordView]:
         if values["poured_ml"] is not None:
             net_in = Amount(max(0.0, values["poured_ml"] - r.run_out_ml), POURED_C, poured_sigma_ml(values["poured_ml"]))
         loss = None
-        if drained and last_in and last_in.volume_ml > 0:
+        known = (r.revision.capacity_ml if r.revision else None) or (last_in.volume_ml if last_in else None)
+        if topped and net_in and known:
+            ran = values["meter_value"] - last_look if values["meter_value"] is not None and last_look is not None else None
+            loss = topup_loss(net_in, known, ran if ran and ran > 0 else None, last_oil)
+        elif drained and last_in and last_in.volume_ml > 0 and r.work != "exchange":
             capacity = (r.revision.capacity_ml if r.revision else None) or last_in.volume_ml
             ran = values["meter_value"] - last_meter if values["meter_value"] is not None and last_meter is not None else None
-            loss = loss_since_last_fill(last_in, (), drained, capacity, ran if ran and ran > 0 else None, last_oil)
+            loss = loss_since_last_fill(last_in, topups, drained, capacity, ran if ran and ran > 0 else None, last_oil)
         finding = r.finding or {}
         views.append(
             RecordView(
@@ -142,19 +208,28 @@ def record_views(records: Iterable[OilRecord]) -> list[RecordView]:
                 tuple(r.gaps),
                 tuple(r.torques),
                 values["note"],
+                r.work,
+                detail_lines(r.details),
+                photos.get((r.service_id or 0, r.compartment_id), ()),
                 r.by.shown_name,
                 r.at,
                 tuple(CorrectionView(c.field, str(c.before), str(c.after), c.reason, c.by.shown_name, c.at) for c in r.corrections.all()),
             )
         )
         if net_in:
-            last_in, last_oil, last_meter = net_in, density(r), values["meter_value"]
+            last_look = values["meter_value"]
+        if topped and net_in:
+            topups.append(net_in)
+        elif net_in:
+            # What flowed through a box is not what stands in it.
+            last_in = None if flowed else net_in
+            last_oil, last_meter, topups = density(r), values["meter_value"], []
     return views
 
 
 def is_first_change(compartment: Compartment, on: dt.date) -> bool:
     """Whether the oil that comes out on a day is the factory fill. Without a trace it is unknown, which is not the same."""
-    last = compartment.records.filter(on__lt=on).last()
+    last = compartment.records.filter(on__lt=on).exclude(work="top-up").last()
     return last is not None and last.factory_fill
 
 
@@ -251,6 +326,7 @@ class BookLine:
     poured_ml: float | None
     level: int | None
     by: str
+    work: str
 
 
 def recent(limit: int = 60) -> list[BookLine]:
@@ -270,6 +346,7 @@ def recent(limit: int = 60) -> list[BookLine]:
                 values["poured_ml"],
                 r.level,
                 r.by.shown_name,
+                r.work,
             )
         )
     return lines

@@ -9,73 +9,19 @@ from collections.abc import Mapping
 from typing import Any
 
 from . import debris
-from .drained import Amount, Loss, at_reference, drained_sigma_ml, loss_since_last_fill
-from .errors import CoreError, GateClosed, Inconsistent, NeedsReason, OutOfRange, in_range
-from .exchange import drain_refill
-from .expansion import volume_from_mass
-from .level import check_reading, level_shift_ml
+from .drained import Amount, poured_sigma_ml, topup_loss
+from .draining import balance
+from .errors import GateClosed, Inconsistent, OutOfRange, in_range
+from .exchanging import check_target
+from .gaps import note_gap, refuse_unreasoned
+from .level import check_reading, level_shift_ml, lip_tilt_error_ml, tilt_deg
+from .measuring import apply_measure, target_of
 from .state import Cycle, Event, Ledger, State
 from .steps import POUR_TOLERANCE, Job, Procedure, Step
 from .working import grouped
 
-
-def measured_amount(job: Job, values: Mapping[str, Any]) -> Amount:
-    """Sum what came out: pan (or weight), hose and rag, at the oil's temperature.
-
-    Parameters
-    ----------
-    job : the compartment, for its density (kg/m³) and how it is drained
-    values : pan_ml or mass_g, hose_ml, rag_ml (mL, g), temperature_c (°C; 20 when not taken)
-
-    Returns
-    -------
-    Amount with its σ
-
-    Raises
-    ------
-    Inconsistent : neither volume nor weight, or both
-    OutOfRange : as the parts' ranges
-
-    References
-    ----------
-    ASTM D1250 for weight to volume; σ common practice.
-    """
-    pan, mass = values.get("pan_ml"), values.get("mass_g")
-    if (pan is None) == (mass is None):
-        raise Inconsistent("Give what is in the pan, or what it weighs: one of the two.", field="pan_ml", value=pan)
-    temperature_c = 20.0 if values.get("temperature_c") is None else float(values["temperature_c"])
-    in_range("temperature_c", temperature_c, -20, 150, "°C")
-    volume = float(pan) if pan is not None else volume_from_mass(float(mass or 0), temperature_c, job.density15)
-    volume += sum(in_range(name, float(values.get(name) or 0), 0, 10_000, "mL") for name in ("hose_ml", "rag_ml"))
-    if volume <= 0:
-        raise OutOfRange("Nothing came out? Then the amount is not a measurement: pass this step with a reason.", field="pan_ml", value=pan)
-    return Amount(volume, temperature_c, drained_sigma_ml(volume, job.sheet.drain_method))
-
-
-def drained_loss(job: Job, drained: Amount) -> Loss | None:
-    """Set a drained amount against the last fill, where one is on record and the capacity is known.
-
-    Parameters
-    ----------
-    job : the compartment with its last fill (mL) and distance (km)
-    drained : what came out
-
-    Returns
-    -------
-    Loss, or None when there is nothing to compare with
-
-    Raises
-    ------
-    OutOfRange : as :func:`barodex.core.drained.loss_since_last_fill`
-
-    References
-    ----------
-    As :func:`barodex.core.drained.loss_since_last_fill`.
-    """
-    if job.last_net_in is None:
-        return None
-    capacity = job.sheet.capacity_ml or job.last_net_in.volume_ml
-    return loss_since_last_fill(job.last_net_in, (), drained, capacity, job.distance_km, job.density15)
+MOST_TILT_DEG = 1.0  # a level is read on a level vehicle (common practice)
+WRONG_TORQUE = 2.0  # times the sheet's: a slip of the hand, or a stripped thread
 
 
 def assess_finding(job: Job, finding: debris.Finding) -> debris.Assessment:
@@ -148,157 +94,6 @@ def finding_from(values: Mapping[str, Any]) -> debris.Finding:
         ) from error
 
 
-def note_gap(state: State, step: Step, text: str) -> None:
-    """Add an explained gap of a step to the report.
-
-    Parameters
-    ----------
-    state, step : where it happened
-    text : what and why
-
-    References
-    ----------
-    As :func:`refuse_unreasoned`.
-    """
-    state.gaps.append((step.id, text))
-
-
-def target_of(job: Job) -> tuple[float | None, str]:
-    """Give the amount to pour by the sheet, and what it rests on.
-
-    Parameters
-    ----------
-    job : the compartment
-
-    Returns
-    -------
-    (mL or None when unknown, basis in words)
-
-    References
-    ----------
-    The sheet revision.
-    """
-    if job.sheet.capacity_ml is None:
-        return None, "unknown: what comes out is the first estimate"
-    basis = f"sheet revision {job.sheet.number}" + (f", variant {job.sheet.variant}" if job.sheet.variant else "")
-    if job.sheet.fill_method == "overflow" and job.sheet.surplus_ml:
-        surplus = job.sheet.surplus_ml
-        return job.sheet.capacity_ml + surplus - job.additive_ml, f"{basis}, with {grouped(surplus)} mL that runs out again"
-    if job.doses:
-        names = ", ".join(f"{d.volume_ml:g} mL {d.name}" for d in job.doses)
-        return job.sheet.capacity_ml - job.additive_ml, f"{basis}, less {names}"
-    return job.sheet.capacity_ml, basis
-
-
-def refuse_unreasoned(values: Mapping[str, Any], message: str, field_name: str, value: object) -> str:
-    """Give the gap's text when a reason is written, else refuse.
-
-    Parameters
-    ----------
-    values : what the act carries; ``reason`` counts from four letters on
-    message, field_name, value : what is out of line, where, and how much
-
-    Returns
-    -------
-    str, for the gap report
-
-    Raises
-    ------
-    NeedsReason : no reason is given
-
-    References
-    ----------
-    A gap is explained or the signature waits: common practice of the paper record.
-    """
-    reason = str(values.get("reason") or "").strip()
-    if len(reason) < 4:
-        raise NeedsReason(message + " Write the reason to go on.", field=field_name, value=value)
-    return f"{message} Reason: {reason[:300]}"
-
-
-def fresh_share(job: Job, ledger: Ledger) -> float | None:
-    """Give the share of fresh oil inside, from what was really drained and poured.
-
-    Parameters
-    ----------
-    job : the compartment; its sheet states the total amount, mL
-    ledger : what is known of it so far
-
-    Returns
-    -------
-    float, 0 to 1; None where the total is not stated, or nothing was done yet
-
-    References
-    ----------
-    As :func:`barodex.core.exchange.drain_refill`.
-    """
-    done = [(c.drained_ml, c.poured_ml) for c in ledger.cycles]
-    if ledger.drained is not None and ledger.poured_ml > 0:
-        done.append((ledger.drained.volume_ml, max(0.0, ledger.poured_ml - ledger.run_out_ml)))
-    if job.sheet.total_ml is None or not done:
-        return None
-    try:
-        return drain_refill(job.sheet.total_ml, done)[-1].fresh
-    except CoreError:
-        return None
-
-
-def _apply_cycle_measure(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:
-    """What came out in a cycle: as much goes in again."""
-    amount, ledger = measured_amount(job, values), state.ledgers[job.key]
-    most = job.sheet.total_ml or (job.sheet.capacity_ml or amount.volume_ml) * 1.5
-    if amount.volume_ml > most:
-        raise OutOfRange(
-            f"{grouped(amount.volume_ml)} mL cannot come out: at most {grouped(most)} mL are inside.",
-            field="pan_ml",
-            value=amount.volume_ml,
-            allowed=f"up to {most:.0f} mL",
-        )
-    number = int(step.id.rsplit(".", 1)[1])
-    if number <= len(ledger.cycles):  # said again after its pour
-        ledger.cycles[number - 1] = Cycle(amount.volume_ml, ledger.cycles[number - 1].poured_ml)
-        return
-    ledger.cycle_out_ml = amount.volume_ml
-    ledger.target_ml, ledger.target_basis = amount.volume_ml, f"what came out in cycle {number}"
-
-
-def _apply_measure(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:
-    if step.phase == "exchange":
-        _apply_cycle_measure(state, step, job, values)
-        return
-    amount = measured_amount(job, values)
-    ledger = state.ledgers[job.key]
-    capacity = job.sheet.capacity_ml
-    if capacity is not None and amount.volume_ml - 2 * amount.sigma_ml > capacity:
-        if amount.volume_ml > 5 * capacity:
-            raise OutOfRange(
-                f"{grouped(amount.volume_ml)} mL cannot come out of a compartment of {grouped(capacity)} mL.",
-                field="pan_ml",
-                value=amount.volume_ml,
-                allowed=f"up to {5 * capacity:.0f} mL",
-            )
-        note_gap(
-            state,
-            step,
-            refuse_unreasoned(
-                values,
-                f"{job.name}: {grouped(amount.volume_ml)} mL came out, the sheet says {grouped(capacity)} mL.",
-                "pan_ml",
-                amount.volume_ml,
-            ),
-        )
-    ledger.drained = amount
-    ledger.drained_15_ml = at_reference(amount, job.density15).volume_ml
-    # After cycles what comes out says nothing of the last fill.
-    ledger.loss = None if ledger.cycles else drained_loss(job, amount)
-    if capacity is None:
-        ledger.target_ml = max(0.0, amount.volume_ml - job.additive_ml)
-        ledger.target_basis = "what came out (the capacity is unknown)"
-    elif job.sheet.drain_method == "suction" and amount.volume_ml < 0.7 * capacity:
-        ledger.target_ml = max(0.0, amount.volume_ml - job.additive_ml)
-        ledger.target_basis = "no more than came out: under 70 % was recovered"
-
-
 def _apply_torque(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:
     wanted = next((f.default for f in step.fields if f.name == "torque_nm"), None)
     given = values.get("torque_nm")
@@ -309,7 +104,15 @@ def _apply_torque(state: State, step: Step, job: Job, values: Mapping[str, Any])
     if given is None:
         note_gap(state, step, refuse_unreasoned(values, f"{job.name}: closed without a torque figure.", "torque_nm", None))
         return
-    in_range("torque_nm", float(given), 1, 1000, "N·m")
+    in_range("torque_nm", float(given), 0.2, 1000, "N·m")
+    if isinstance(wanted, (int, float)) and float(given) > WRONG_TORQUE * wanted:
+        raise OutOfRange(
+            f"{float(given):g} N·m is more than twice the {wanted:g} N·m of the sheet: that strips a thread or cracks a case. "
+            "If it was really drawn so, undo the plug, look at the thread, and write down what the sheet should say.",
+            field="torque_nm",
+            value=given,
+            allowed=f"up to {WRONG_TORQUE * wanted:g} N·m",
+        )
     if isinstance(wanted, (int, float)) and abs(float(given) - wanted) > 0.15 * wanted:
         note_gap(
             state,
@@ -328,8 +131,12 @@ def _apply_torque(state: State, step: Step, job: Job, values: Mapping[str, Any])
 
 def _apply_pour_done(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:
     ledger = state.ledgers[job.key]
+    if job.kind_of_work == "top-up":
+        _apply_top_up(ledger, job, values)
+        return
     if not ledger.pours:
         raise GateClosed("Nothing has been poured yet.", field="volume_ml", value=0)
+    _check_ceiling(state, step, job, values)
     if ledger.target_ml is None:
         return
     difference = ledger.poured_ml - ledger.target_ml
@@ -345,11 +152,33 @@ def _apply_pour_done(state: State, step: Step, job: Job, values: Mapping[str, An
                 ledger.poured_ml,
             ),
         )
-    if step.phase == "exchange":
+    if step.cycle:
         ledger.cycles.append(Cycle(ledger.cycle_out_ml or 0.0, ledger.poured_ml))
         ledger.past_pours += ledger.pours
         ledger.pours, ledger.poured_ml = [], 0.0
         ledger.target_ml, ledger.target_basis = target_of(job)
+
+
+def _apply_top_up(ledger: Ledger, job: Job, values: Mapping[str, Any]) -> None:
+    """What it took to stand where it should is what was lost since."""
+    if not ledger.pours and values.get("full") is not True:
+        raise GateClosed("Nothing was poured: tick that it was full, or count what went in.", field="volume_ml", value=0)
+    if ledger.pours and values.get("full") is True:
+        raise Inconsistent("It was full, and oil went in: one of the two.", field="full", value=True)
+    capacity = job.sheet.capacity_ml or (job.last_net_in.volume_ml if job.last_net_in else None)
+    if capacity:
+        added = Amount(ledger.poured_ml, 20.0, poured_sigma_ml(max(1.0, ledger.poured_ml)))
+        ledger.loss = topup_loss(added, capacity, job.distance_km, job.density15)
+
+
+def _check_ceiling(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:
+    """After a suction what stayed inside counts too: above the maximum needs a reason."""
+    ledger, capacity = state.ledgers[job.key], job.sheet.capacity_ml
+    if capacity is None or ledger.recovery is None or ledger.drained is None or job.sheet.fill_method != "measured":
+        return
+    inside = balance(ledger.poured_ml, ledger.drained.volume_ml, capacity)
+    if inside.over:
+        note_gap(state, step, refuse_unreasoned(values, f"{job.name}: {inside.text}", "volume_ml", ledger.poured_ml))
 
 
 def _apply_level(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:
@@ -369,8 +198,8 @@ def _apply_level(state: State, step: Step, job: Job, values: Mapping[str, Any]) 
                 field="outcome",
                 value="nothing comes",
             )
-        if values.get("outcome") == "still a stream":
-            raise GateClosed("Wait until the stream breaks into drips, then close at once.", field="outcome", value="still a stream")
+        if values.get("outcome") in ("still a stream", "a trickle"):
+            raise GateClosed("Wait until the stream breaks into drips, then close at once.", field="outcome", value=values.get("outcome"))
         if level.window is None:
             text = (
                 f"{job.name}: the sheet states no window; the level was set at {float(values['temperature_c']):g} °C. Where is that from?"
@@ -400,14 +229,14 @@ def _check_window(step: Step, job: Job, temperature_c: float) -> None:
     raise GateClosed(text, field="temperature_c", value=temperature_c)
 
 
-def note_reading(state: State, step: Step, event: Event) -> None:
-    """Keep a temperature reading of a compartment, or refuse one that no oil has.
+def note_reading(state: State, procedure: Procedure, step: Step, event: Event) -> None:
+    """Keep a reading of a compartment: a temperature, a dip of the stick, drops counted; or refuse one that cannot be.
 
     Parameters
     ----------
     state : changed in place
-    step : a step that has a temperature to note
-    event : with ``temperature_c`` in °C
+    procedure, step : the guide and a step that has such a reading
+    event : with ``temperature_c`` in °C; or ``dip_mm`` and, once, ``mark_mm`` in mm; or ``drops`` and ``seconds``
 
     Raises
     ------
@@ -418,15 +247,45 @@ def note_reading(state: State, step: Step, event: Event) -> None:
     ----------
     As :func:`barodex.core.level.check_reading`.
     """
+    ledger = state.ledgers.get(step.compartment)
+    if ledger is None:
+        raise Inconsistent("This step has no reading.", field="step", value=step.id)
+    if event.values.get("drops") is not None:
+        if not step.id.startswith("wait."):
+            raise Inconsistent("Drops are counted while it drains.", field="step", value=step.id)
+        debris.drop_rate(float(event.values["drops"]), float(event.values.get("seconds") or 0))
+        ledger.drips.append(event)
+    elif event.values.get("dip_mm") is not None:
+        _note_dip(ledger, procedure.job(step.compartment), step, event)
+    else:
+        _note_temperature(ledger, step, event)
+
+
+def _note_dip(ledger: Ledger, job: Job, step: Step, event: Event) -> None:
+    """A dip of the stick after a pour."""
+    if job.sheet.fill_method != "dipstick" or step.kind not in ("pour", "level"):
+        raise Inconsistent("This compartment is not dipped.", field="dip_mm", value=step.id)
+    ledger_mark = event.values.get("mark_mm")
+    if ledger_mark is not None:
+        ledger.mark_mm = in_range("mark_mm", float(ledger_mark), 1, 500, "mm")
+    reading = in_range("dip_mm", float(event.values["dip_mm"]), 0, 500, "mm")
+    if ledger.mark_mm is None:
+        raise Inconsistent("Say where the upper mark is on the stick.", field="mark_mm", value=None)
+    ledger.dips.append((ledger.poured_ml, reading))
+
+
+def _note_temperature(ledger: Ledger, step: Step, event: Event) -> None:
     value = event.values.get("temperature_c")
-    if not step.compartment or not any(f.kind == "temperature" for f in step.fields):
+    if not any(f.kind == "temperature" for f in step.fields):
         raise Inconsistent("This step has no temperature.", field="step", value=step.id)
     if value is None:
         raise OutOfRange("Say what the thermometer shows.", field="temperature_c", value=None)
-    readings = state.ledgers[step.compartment].readings
-    before = (readings[-1].at.timestamp(), float(readings[-1].values["temperature_c"])) if readings else None
+    before = None
+    if ledger.readings:
+        last = ledger.readings[-1]
+        before = (last.at.timestamp(), float(last.values["temperature_c"]))
     check_reading(before, float(value), event.at.timestamp())
-    readings.append(event)
+    ledger.readings.append(event)
 
 
 def _check_fields(step: Step, values: Mapping[str, Any]) -> None:
@@ -465,7 +324,7 @@ def apply_done(state: State, procedure: Procedure, step: Step, event: Event) -> 
     if job and step.window and values.get("temperature_c") is not None:
         _check_window(step, job, float(values["temperature_c"]))
     if job and step.kind == "measure":
-        _apply_measure(state, step, job, values)
+        apply_measure(state, step, job, values)
     elif job and step.kind == "torque":
         _apply_torque(state, step, job, values)
     elif job and step.kind == "inspect":
@@ -478,10 +337,58 @@ def apply_done(state: State, procedure: Procedure, step: Step, event: Event) -> 
         _apply_pour_done(state, step, job, values)
     elif job and step.kind == "level":
         _apply_level(state, step, job, values)
+    elif job and step.id == f"drain.{job.key}" and job.planned_cycles > 1:
+        check_target(state, step, job, values)
+    elif job and step.id.startswith("gauge."):
+        state.ledgers[job.key].depth_mm = in_range("depth_mm", float(values["depth_mm"]), 0, 300, "mm")
+    elif job and step.id.startswith("exposure."):
+        state.ledgers[job.key].exposure = {k: values.get(k) for k in ("wrong_oil", "ran", "hours", "how") if values.get(k) is not None}
+    elif step.id == "levelled":
+        _apply_levelled(state, procedure, step, values)
+    elif step.id == "kit":
+        count = values.get("tools")
+        state.tools_out = None if count is None else in_range("tools", float(count), 0, 200)
     elif step.id == "access":
         state.refit = tuple(line.strip()[:80] for line in str(values.get("came_off") or "").splitlines() if line.strip())
-    elif step.id == "wipe" and state.refit:
-        ticked = values.get("ticked")
-        missing = [item for item in state.refit if not isinstance(ticked, (list, tuple)) or item not in ticked]
-        if missing:
-            raise GateClosed(f"Not back on yet: {missing[0]}.", field="ticked", value=missing[0])
+    elif step.id == "wipe":
+        _apply_wipe(state, values)
+
+
+def _apply_wipe(state: State, values: Mapping[str, Any]) -> None:
+    """Everything back on, and no tool left in the engine bay."""
+    ticked = values.get("ticked")
+    missing = [item for item in state.refit if not isinstance(ticked, (list, tuple)) or item not in ticked]
+    if missing:
+        raise GateClosed(f"Not back on yet: {missing[0]}.", field="ticked", value=missing[0])
+    if state.tools_out is None:
+        return
+    back = values.get("tools_back")
+    if back is None:
+        raise GateClosed(f"{state.tools_out:g} tools were laid out: count them back.", field="tools_back", value=None)
+    if float(back) != state.tools_out:
+        raise GateClosed(
+            f"{state.tools_out:g} tools were laid out, {float(back):g} are back: find the rest before the engine runs.",
+            field="tools_back",
+            value=back,
+        )
+
+
+def _apply_levelled(state: State, procedure: Procedure, step: Step, values: Mapping[str, Any]) -> None:
+    """How level it stands, where lift and wheelbase are measured; what a slope does to a level at a plug."""
+    lift, base = values.get("lift_mm"), values.get("wheelbase_mm")
+    if lift is None and base is None:
+        state.tilt_deg = None
+        return
+    if lift is None or base is None:
+        name = "lift_mm" if lift is None else "wheelbase_mm"
+        raise Inconsistent("A tilt takes both: how much higher one end stands, and the wheelbase.", field=name, value="")
+    tilt = tilt_deg(float(lift), float(base))
+    if abs(tilt) > MOST_TILT_DEG:
+        errors = [
+            f"{j.name} about {grouped(abs(lip_tilt_error_ml(j.sheet.capacity_ml, tilt)))} mL"
+            for j in procedure.jobs
+            if j.sheet.capacity_ml and j.sheet.plug("fill", "level", "combination")
+        ]
+        wrong = f" A level at a plug is wrong by {', '.join(errors)}." if errors else ""
+        note_gap(state, step, refuse_unreasoned(values, f"It stands {abs(tilt):.1f}° out of level.{wrong}", "lift_mm", lift))
+    state.tilt_deg = tilt

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from .kind_blocks import at_temperature, chain, cycles, flush, torque_fields
+from .exchange_blocks import at_temperature, cycles, flow_through
+from .kind_blocks import chain, flush, torque_fields
 from .sheet import Plug
 from .steps import DEFAULT_DRAIN_MIN, PAN_RESERVE, Conditions, Field, Job, Step, millilitres, torque_words
+from .work_blocks import attached, flush_by_plug, pan_off, pan_on, top_up
 
+_OWN_FUNNEL = "A funnel of its own: another oil is in this visit"
 _STUCK = {
     "magnesium": "Magnesium case: rock gently, no impact, no flame.",
     "aluminium": "Aluminium case: rock gently, no impact, no flame.",
@@ -41,7 +44,9 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
     ----------
     Order of work and cautions: common practice.
     """
-    c, sheet = job.key, job.sheet
+    c, sheet, work = job.key, job.sheet, job.kind_of_work
+    if work == "top-up":
+        return [*top_up(job), *attached(job)]
     fill = sheet.plug("fill", "level", "combination")
     drain = sheet.way_out
     pan = (
@@ -80,13 +85,18 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
                 ),
             )
         )
-    flushed = flush(job)
-    steps += flushed
-    ready = (*all_proofs, f"clean.{c}", *((flushed[-1].id,) if flushed else ()))
-    if job.sheet.exchange_cycles > 1:
-        between = cycles(job, ready)
-        steps += between
-        ready = (between[-1].id,)
+    ready = (*all_proofs, f"clean.{c}")
+    if job.flows:
+        return [*steps, *flow_through(job, ready), *attached(job)]
+    before = flush(job)
+    if work == "flush" and not before:
+        before = flush_by_plug(job, ready)
+    elif job.planned_cycles > 1:
+        before = cycles(job, ready)
+    steps += before
+    if before:
+        # Cycles that are not wanted do not apply: the last drain waits for each of them.
+        ready = (*ready, *(s.id for s in before if s.id.startswith(("sweep.", "rest.", "work."))))
     if sheet.drain_method == "suction":
         steps.append(
             Step(
@@ -131,9 +141,12 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
                 hot,
                 needs=ready,
                 gate=True,
+                fields=(Field("reason", "text", "Reason", required=False),) if job.planned_cycles > 1 else (),
                 advice=(pan, f"Key: {drain.key}" if drain else ""),
             )
         )
+    pockets = _pockets(job, drain)
+    steps += pockets
     minutes = sheet.drain_minutes or DEFAULT_DRAIN_MIN[sheet.drain_method]
     steps.append(
         Step(
@@ -148,6 +161,7 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
             required=False,
             skip="free",
             fields=(Field("drops", "number", "Drops counted", required=False), Field("seconds", "number", "in seconds", required=False)),
+            advice=("Meanwhile: does the breather move freely? Are seals and flanges dry?",),
         )
     )
     why = (
@@ -176,6 +190,8 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
             ),
         )
     )
+    opened = pan_off(job) if work == "opened" else []
+    steps += [s for s in opened if s.id.startswith("pan.")]
     steps.append(
         Step(
             f"look.{c}",
@@ -184,26 +200,34 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
             f"{job.name}: read oil and magnet",
             "A paste is wear, a chunk is a break. A rise matters more than a level.",
             c,
-            needs=(f"drain.{c}",),
+            needs=(f"drain.{c}", *(s.id for s in opened if s.id.startswith("pan."))),
             skip="reason",
             fields=(Field("finding", "finding", "What was seen"),),
+            advice=("A wrong oil takes brass first: look for yellow flecks.",) if work == "correction" else (),
         )
     )
-    if job.rinse:
+    steps += [s for s in opened if not s.id.startswith("pan.")]
+    steps += attached(job)
+    if job.rinse or work == "correction":
+        twice = work == "correction"
         steps.append(
             Step(
                 f"rinse.{c}",
                 "close",
                 "confirm",
-                f"{job.name}: rinse with a quarter litre of the new oil, the way out open",
-                job.rinse,
+                f"{job.name}: rinse {'twice ' if twice else ''}with a quarter litre of the new oil, the way out open",
+                job.rinse or "What stays of the wrong oil goes on working in the right one.",
                 c,
                 needs=(f"drain.{c}", f"look.{c}"),
                 gate=True,
+                checklist=("First rinse through", "Second rinse through") if twice else (),
                 advice=("Common practice: poured through until it comes out as it went in. It counts as used oil.",),
             )
         )
     steps += chain(job)
+    if work == "opened":
+        steps += pan_on(job)
+    closing = tuple(s.id for s in steps if s.id.startswith(("panshut.", "filter.", "whileopen.", "attached.")))
     if drain:
         cover = sheet.drain_method == "cover"
         pattern = ("Cross pattern, in three rounds: by hand, half, full torque.",) if cover else ()
@@ -218,15 +242,62 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
                 needs=(
                     f"drain.{c}",
                     f"look.{c}",
-                    *((f"rinse.{c}",) if job.rinse else ()),
+                    *((f"rinse.{c}",) if job.rinse or work == "correction" else ()),
                     *((f"tension.{c}",) if sheet.kind == "chain case" else ()),
+                    *closing,
+                    *(p.id for p in pockets),
                 ),
                 gate=True,
                 caution="Never by feel into aluminium or magnesium when a figure exists." if sheet.case_material != "iron" else "",
-                fields=(*torque_fields(drain), Field("reason", "text", "Reason", required=False)),
+                fields=(
+                    *((Field("bolts", "number", "How many bolts", required=False),) if cover else ()),
+                    *torque_fields(drain),
+                    Field("reason", "text", "Reason", required=False),
+                ),
                 advice=(f"Key: {drain.key}", *pattern, *_other_heads(drain)),
             )
         )
+    for k, plug in enumerate(_more_drains(job, drain), 2):
+        steps.append(
+            Step(
+                f"shut{k}.{c}",
+                "close",
+                "torque",
+                f"{job.name}: shut the {plug.label}, {torque_words(plug.torque_nm)}",
+                "The pocket's plug is the one that is forgotten.",
+                c,
+                needs=(f"shut.{c}",),
+                gate=True,
+                fields=(*torque_fields(plug), Field("reason", "text", "Reason", required=False)),
+                advice=(f"Key: {plug.key}", *_other_heads(plug)),
+            )
+        )
+    return steps
+
+
+def _more_drains(job: Job, first: Plug | None) -> tuple[Plug, ...]:
+    """The drain plugs beside the first: hidden pockets."""
+    return tuple(p for p in job.sheet.plugs if p.role == "drain" and p is not first and job.sheet.drain_method == "plug")
+
+
+def _pockets(job: Job, first: Plug | None) -> list[Step]:
+    """A step for each further drain point, in the sheet's order."""
+    c, before, steps = job.key, f"drain.{job.key}", []
+    for k, plug in enumerate(_more_drains(job, first), 2):
+        steps.append(
+            Step(
+                f"drain{k}.{c}",
+                "drain",
+                "confirm",
+                f"{job.name}: {plug.label} out too",
+                "A pocket holds a quarter of a litre or more (common practice).",
+                c,
+                needs=(before,),
+                gate=True,
+                advice=(f"Key: {plug.key}",),
+            )
+        )
+        before = f"drain{k}.{c}"
     return steps
 
 
@@ -298,11 +369,17 @@ def fill_and_level(job: Job) -> list[Step]:
     ----------
     Order of work and cautions: common practice.
     """
-    c, sheet = job.key, job.sheet
-    closed = (f"shut.{c}",) if sheet.way_out else (f"measure.{c}", f"look.{c}")
-    if job.rinse:
-        closed = (*closed, f"rinse.{c}")
+    c, sheet, work = job.key, job.sheet, job.kind_of_work
     fill = sheet.plug("fill", "level", "combination", "dipstick")
+    if work == "top-up" or job.flows:
+        return [*_level_block(job), _close_fill(job, fill)]
+    closed = (f"shut.{c}",) if sheet.way_out else (f"measure.{c}", f"look.{c}")
+    closed = (*closed, *(f"shut{k}.{c}" for k, _ in enumerate(_more_drains(job, sheet.way_out), 2)))
+    if job.rinse or work == "correction":
+        closed = (*closed, f"rinse.{c}")
+    if not sheet.way_out:
+        closed = (*closed, *(f"attached.{c}.{k}" for k, _ in enumerate(job.attached)))
+    funnel = "A clean dry syringe, never the flush one" if work == "flush" and sheet.fill_method == "syringe" else "Funnel and hose clean"
     steps = [
         Step(
             f"oil.{c}",
@@ -313,7 +390,7 @@ def fill_and_level(job: Job) -> list[Step]:
             c,
             needs=closed,
             gate=True,
-            checklist=(f"Label reads {job.oil}", "Shaken, if it settles", "Funnel and hose clean"),
+            checklist=(f"Label reads {job.oil}", "Shaken, if it settles", funnel, *((_OWN_FUNNEL,) if job.shared_visit else ())),
         ),
         Step(
             f"pour.{c}",
@@ -328,37 +405,60 @@ def fill_and_level(job: Job) -> list[Step]:
             fields=(Field("volume_ml", "volume", "Poured", required=False), Field("reason", "text", "Reason", required=False)),
         ),
     ]
-    if sheet.fill_method == "overflow":
-        steps += at_temperature(job)
-    else:
-        steps.append(_level_step(job))
-    last = steps[-1].id
-    if fill and fill.role != "dipstick":
+    return [*steps, *_level_block(job), _close_fill(job, fill)]
+
+
+def _level_block(job: Job) -> list[Step]:
+    """The reading of the level, and the depth gauge where the amount alone sets it."""
+    if job.sheet.fill_method == "overflow":
+        return at_temperature(job)
+    steps = [_level_step(job)]
+    if job.sheet.fill_method == "measured" and job.sheet.kind != "supercharger" and job.sheet.plug("fill", "level", "combination"):
+        last = f"After the last measured fill it stood {job.depth_mm:g} mm below the lip." if job.depth_mm is not None else ""
         steps.append(
             Step(
-                f"closefill.{c}",
+                f"gauge.{job.key}",
                 "level",
-                "torque",
-                f"{job.name}: close the {fill.label}, {torque_words(fill.torque_nm)}",
-                "Some makers want this plug itself renewed.",
-                c,
-                needs=(last,),
-                gate=True,
-                fields=(*torque_fields(fill), Field("reason", "text", "Reason", required=False)),
-                advice=(f"Key: {fill.key}", *_other_heads(fill)),
-            )
-        )
-    else:
-        steps.append(
-            Step(
-                f"closefill.{c}",
-                "level",
-                "confirm",
-                f"{job.name}: dipstick in and seated" if fill else f"{job.name}: filler closed",
-                "An open hole breathes dirt and water.",
-                c,
-                needs=(last,),
-                gate=True,
+                "note",
+                f"{job.name}: cut or read the depth gauge",
+                "The amount is known to be right now: what the gauge reads is the level for every later check.",
+                job.key,
+                needs=(f"level.{job.key}",),
+                skip="free",
+                required=False,
+                fields=(Field("depth_mm", "length", "Below the lower lip"),),
+                advice=(last,) if last else ("A bent wire with a mark at the lip will do.",),
             )
         )
     return steps
+
+
+def _close_fill(job: Job, fill: Plug | None) -> Step:
+    """The last step of a fill: its plug, stick or filler closed."""
+    c = job.key
+    closed_before = [f"level.{c}"]
+    if job.sheet.fill_method == "overflow":
+        closed_before = [at_temperature(job)[-1].id]
+    if fill and fill.role != "dipstick":
+        return Step(
+            f"closefill.{c}",
+            "level",
+            "torque",
+            f"{job.name}: close the {fill.label}, {torque_words(fill.torque_nm)}",
+            "Some makers want this plug itself renewed.",
+            c,
+            needs=tuple(closed_before),
+            gate=True,
+            fields=(*torque_fields(fill), Field("reason", "text", "Reason", required=False)),
+            advice=(f"Key: {fill.key}", *_other_heads(fill)),
+        )
+    return Step(
+        f"closefill.{c}",
+        "level",
+        "confirm",
+        f"{job.name}: dipstick in and seated" if fill else f"{job.name}: filler closed",
+        "An open hole breathes dirt and water.",
+        c,
+        needs=tuple(closed_before),
+        gate=True,
+    )

@@ -184,6 +184,44 @@ def loss_since_last_fill(
     return Loss(loss, sigma, rate, rate_sigma, told, band, text, working)
 
 
+def topup_loss(added: Amount, capacity_ml: float, distance_km: float | None = None, density15: float = DEFAULT_DENSITY15) -> Loss:
+    """Read a top-up as a measurement: what it took to reach the same level is what was lost since.
+
+    Parameters
+    ----------
+    added : what went in, less what ran out again
+    capacity_ml : service capacity, mL, for the band
+    distance_km : run since the level was last set, km; None or 0 when unknown
+    density15 : kg/m³ at 15 °C
+
+    Returns
+    -------
+    Loss, at 15 °C; the σ is that of two settings of a level at a plug or stick
+
+    Raises
+    ------
+    OutOfRange : as :func:`at_reference`
+
+    References
+    ----------
+    Common practice; propagation of uncertainty as :func:`loss_since_last_fill`. A level at a plug repeats to about 1 % of the
+    capacity and 10 mL (common practice).
+    """
+    at_15 = at_reference(added, density15)
+    setting = math.hypot(0.01 * capacity_ml, 10.0)
+    sigma = math.sqrt(added.sigma_ml**2 + 2 * setting**2)
+    band = loss_band(at_15.volume_ml, sigma, capacity_ml)
+    rate = rate_sigma = None
+    if distance_km:
+        rate, rate_sigma = at_15.volume_ml / distance_km * 1000, sigma / distance_km * 1000
+    working = Working(
+        "loss = what it took to reach the level again, × VCF(t)",
+        (("added at 15 °C", f"{at_15.volume_ml:.0f} mL"), ("σ, two settings of the level", f"{sigma:.0f} mL")),
+        "ASTM D1250; JCGM 100 (GUM); the repeatability of a level is common practice",
+    )
+    return Loss(at_15.volume_ml, sigma, rate, rate_sigma, abs(at_15.volume_ml) > 2 * sigma, band, _BAND_TEXT[band], working)
+
+
 def poured_sigma_ml(volume_ml: float) -> float:
     """Give the standard uncertainty of a poured amount read off bottle marks.
 

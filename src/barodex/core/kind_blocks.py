@@ -1,21 +1,13 @@
-"""What single kinds of compartment need beside the common blocks: cycles, temperature, flushing, chains, resets."""
+"""What single kinds of compartment need beside the common blocks: cool oil, level cases, flushing, chains, resets."""
 
 from __future__ import annotations
 
 from .level import TemperatureWindow
 from .sheet import Plug
-from .steps import Field, Job, Step, millilitres, torque_words
+from .steps import Field, Job, Step, millilitres
 
 COLDEST_READING_C = -40.0
-SWEEP_S = 5  # a position of the selector, 2 to 10 s each (common practice)
 REST_MIN = 20.0  # a hub gear's flush fluid runs together, 15 to 60 min (common practice)
-
-_RUNNING = (
-    "Nobody under the vehicle while the selector moves",
-    "Parking brake set, an assistant's foot on the brake",
-    "Stands or hoist checked again; clear of shafts and exhaust",
-    "Exhaust led out of the building",
-)
 
 
 def torque_fields(plug: Plug) -> tuple[Field, ...]:
@@ -41,7 +33,21 @@ def torque_fields(plug: Plug) -> tuple[Field, ...]:
     return (torque, Field("seal_renewed", "bool", f"Old seal off both faces, {seal}", default=False), by_hand)
 
 
-def _window_words(job: Job) -> str:
+def window_words(job: Job) -> str:
+    """Give the window of a level in words.
+
+    Parameters
+    ----------
+    job : the compartment
+
+    Returns
+    -------
+    str
+
+    References
+    ----------
+    The sheet.
+    """
     window = job.sheet.level.window
     return f"{window.low_c:g} to {window.high_c:g} °C" if window else "the window of the maker's data: look it up"
 
@@ -70,7 +76,7 @@ def before_opening(job: Job) -> list[Step]:
                 "prepare",
                 "note",
                 f"{job.name}: is the oil cool enough to begin?",
-                f"The level is set at {_window_words(job)} with the engine off: begin warm and you wait for hours.",
+                f"The level is set at {window_words(job)} with the engine off: begin warm and you wait for hours.",
                 c,
                 needs=("ready",),
                 gate=True,
@@ -125,7 +131,7 @@ def flush(job: Job) -> list[Step]:
     Common practice: in by syringe, the same amount of air drawn back, worked through every gear, rested hole down.
     """
     c, amount = job.key, job.sheet.flush_ml
-    if not amount:
+    if not amount or job.kind_of_work != "flush":
         return []
     return [
         Step(
@@ -149,6 +155,7 @@ def flush(job: Job) -> list[Step]:
             needs=(f"flushin.{c}",),
             timer_s=180,
             skip="reason",
+            calls=("lowest gear", "up through every gear", "down through every gear") * 2,
         ),
         Step(
             f"rest.{c}",
@@ -162,227 +169,6 @@ def flush(job: Job) -> list[Step]:
             skip="reason",
         ),
     ]
-
-
-def running(job: Job, needs: tuple[str, ...], phase: str, tag: str = "", said: str = "") -> list[Step]:
-    """Give the gate before an engine-running step, and the sweep through the selector.
-
-    Parameters
-    ----------
-    job : the compartment
-    needs : what must be done before the engine runs
-    phase : of the guide
-    tag : set behind the step ids, for a cycle
-    said : set before the words of the steps, for a cycle
-
-    Returns
-    -------
-    list of Step
-
-    References
-    ----------
-    Cautions and the 2 to 10 s a position: common practice.
-    """
-    c = job.key + tag
-    return [
-        Step(
-            f"running.{c}",
-            phase,
-            "confirm",
-            f"{job.name}: {said}safe to run the engine",
-            "It runs while somebody works near it.",
-            job.key,
-            needs=needs,
-            gate=True,
-            caution="Go under only with the selector where the sheet wants it and the brake held.",
-            checklist=_RUNNING,
-        ),
-        Step(
-            f"sweep.{c}",
-            phase,
-            "timer",
-            f"{job.name}: {said}engine on, selector through every position, {SWEEP_S} s each",
-            "Every passage and the converter take their oil.",
-            job.key,
-            needs=(f"running.{c}",),
-            timer_s=SWEEP_S * 8,
-            skip="reason",
-            advice=("Call each position out loud to whoever holds the brake.",),
-        ),
-    ]
-
-
-def cycles(job: Job, proofs: tuple[str, ...]) -> list[Step]:
-    """Give the drain-and-refill cycles that come before the last, final one.
-
-    Parameters
-    ----------
-    job : the compartment; its sheet says how many cycles
-    proofs : what must hold before any drain is opened
-
-    Returns
-    -------
-    list of Step; between cycles the drain is closed by hand only, the last one gets its seal and torque
-
-    References
-    ----------
-    Common practice: more fresh oil by several small changes than by one.
-    """
-    found: list[Step] = []
-    c, before = job.key, proofs
-    count = job.sheet.exchange_cycles
-    for k in range(1, count):
-        tag = f".{k}"
-        said = f"{job.name}: cycle {k} of {count}"
-        hot = "The oil may be hot, and used oil harms skin: gloves stay on."
-        found += [
-            Step(
-                f"drain.{c}{tag}",
-                "exchange",
-                "confirm",
-                f"{said}: pan under, drain out",
-                "What comes now is old oil.",
-                c,
-                hot,
-                before,
-                gate=True,
-            ),
-            Step(
-                f"measure.{c}{tag}",
-                "exchange",
-                "measure",
-                f"{said}: measure what came out",
-                "As much goes in again.",
-                c,
-                needs=(f"drain.{c}{tag}",),
-                gate=True,
-                fields=(
-                    Field("pan_ml", "volume", "In the pan", required=False),
-                    Field("mass_g", "mass", "or weighed, oil alone", required=False),
-                    Field("temperature_c", "temperature", "Oil temperature", required=False),
-                    Field("reason", "text", "Reason", required=False),
-                ),
-            ),
-            Step(
-                f"snug.{c}{tag}",
-                "exchange",
-                "confirm",
-                f"{said}: drain shut by hand, interim",
-                "It opens again soon: the new seal and the torque are for the last time.",
-                c,
-                needs=(f"measure.{c}{tag}",),
-                gate=True,
-                checklist=("Snug and dry before the engine runs",),
-            ),
-            Step(
-                f"oil.{c}{tag}",
-                "exchange",
-                "confirm",
-                f"{said}: right oil in your hand? {job.oil}",
-                "Read the label of this container, now.",
-                c,
-                needs=(f"snug.{c}{tag}",),
-                gate=True,
-                checklist=(f"Label reads {job.oil}",),
-            ),
-            Step(
-                f"pour.{c}{tag}",
-                "exchange",
-                "pour",
-                f"{said}: pour what came out",
-                "Fresh oil for old, the same amount.",
-                c,
-                needs=(f"oil.{c}{tag}",),
-                gate=True,
-                fields=(Field("volume_ml", "volume", "Poured", required=False), Field("reason", "text", "Reason", required=False)),
-            ),
-            *running(job, (f"pour.{c}{tag}", "levelled"), "exchange", tag, f"cycle {k} of {count}: "),
-        ]
-        before = (f"sweep.{c}{tag}",)
-    return found
-
-
-def at_temperature(job: Job) -> list[Step]:
-    """Give the steps that set a level at an oil temperature: run, sweep, read in the window, look again behind a thermostat.
-
-    Parameters
-    ----------
-    job : the compartment, filled by overflow
-
-    Returns
-    -------
-    list of Step
-
-    References
-    ----------
-    Common practice; window, engine and selector are the sheet's.
-    """
-    c, level = job.key, job.sheet.level
-    found = running(job, (f"pour.{c}", "levelled"), "level") if level.engine != "off" else []
-    opened = (f"sweep.{c}",) if found else (f"pour.{c}", "levelled")
-    engine = {"running": "engine running", "off": "engine off"}.get(level.engine, "engine as the maker says")
-    selector = f", selector in {level.selector}" if level.selector else ""
-    found.append(
-        Step(
-            f"level.{c}",
-            "level",
-            "level",
-            f"{job.name}: set the level at {_window_words(job)}, {engine}{selector}",
-            "Above the window too little stays inside, below it too much.",
-            c,
-            needs=opened,
-            gate=True,
-            caution="Hot oil, hot exhaust, turning parts: sleeves closed." if level.engine != "off" else "",
-            fields=(
-                Field("temperature_c", "temperature", "Oil temperature as you close"),
-                Field("engine", "choice", "The engine is", choices=("off", "running") if level.engine == "off" else ("running", "off")),
-                Field("outcome", "choice", "What you see", choices=("streamed, then only drips", "nothing comes", "still a stream")),
-                Field("run_out_ml", "volume", "Ran out", required=False),
-                Field("reason", "text", "Reason", required=False),
-            ),
-            advice=tuple(
-                a
-                for a in (
-                    job.sheet.level_note,
-                    "Level screw out: stream, trickle, drip, then close at once.",
-                    "Nothing comes: add oil slowly through the filler; cold oil cools it.",
-                )
-                if a
-            ),
-            window=level.window,
-        )
-    )
-    screw = job.sheet.plug("level")
-    if screw:
-        found.append(
-            Step(
-                f"closelevel.{c}",
-                "level",
-                "torque",
-                f"{job.name}: shut the {screw.label}, {torque_words(screw.torque_nm)}",
-                "Inside the window still: what runs on now is missing later.",
-                c,
-                needs=(f"level.{c}",),
-                gate=True,
-                fields=(*torque_fields(screw), Field("reason", "text", "Reason", required=False)),
-                advice=(f"Key: {screw.key}",),
-            )
-        )
-    if level.thermostat_c is not None:
-        found.append(
-            Step(
-                f"thermostat.{c}",
-                "level",
-                "confirm",
-                f"{job.name}: heat past {level.thermostat_c:g} °C, let it cool into the window, look again",
-                "Behind its thermostat the cooler takes oil only when hot.",
-                c,
-                needs=(found[-1].id,),
-                skip="reason",
-                checklist=(f"Was past {level.thermostat_c:g} °C", "Looked again inside the window"),
-            )
-        )
-    return found
 
 
 def resets(job: Job) -> list[Step]:

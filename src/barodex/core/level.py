@@ -291,6 +291,30 @@ def tilt_error_ml(area_mm2: float, offset_mm: float, tilt_deg: float) -> float:
     return area_mm2 * offset_mm * math.tan(math.radians(tilt_deg)) / 1000.0
 
 
+def lip_tilt_error_ml(capacity_ml: float, tilt_deg: float) -> float:
+    """Give about what a slope does to a plug level when nothing but the capacity is known.
+
+    Parameters
+    ----------
+    capacity_ml : what the compartment holds, mL, 1 to 60 000
+    tilt_deg : slope, degrees, −45 to 45
+
+    Returns
+    -------
+    float, mL, as :func:`tilt_error_ml`
+
+    Raises
+    ------
+    OutOfRange : outside the ranges
+
+    References
+    ----------
+    The oil taken as a cube with its plug in a face, an estimate of ours (common practice has none): area = V^(2/3), offset = V^(1/3) / 2.
+    """
+    side = in_range("capacity_ml", capacity_ml, 1, 60_000, "mL") ** (1 / 3) * 10.0
+    return tilt_error_ml(max(100.0, side * side), side / 2, tilt_deg)
+
+
 @dataclass(frozen=True)
 class DipPlan:
     """What the dips tell: mL for a millimetre on the stick, how much is still missing, the next pour, what is inside so far, mL."""

@@ -13,6 +13,7 @@ from .errors import Inconsistent
 from .kind_blocks import before_opening, resets
 from .steps import DEFAULT_DRAIN_MIN, PHASES, POUR_TOLERANCE, Conditions, Field, Job, Procedure, Step, torque_words
 from .visit_blocks import common_end, common_start
+from .work_blocks import exposure
 
 __all__ = ["POUR_TOLERANCE", "Conditions", "Field", "Job", "Procedure", "Step", "build", "torque_words"]
 
@@ -39,19 +40,22 @@ def build(jobs: tuple[Job, ...], conditions: Conditions) -> Procedure:
     """
     if not jobs or len(jobs) > 12 or len({j.key for j in jobs}) != len(jobs):
         raise Inconsistent("A visit has one to twelve compartments, each once.", field="jobs", value=len(jobs))
+    several = len({j.oil for j in jobs}) > 1
+    jobs = tuple(replace(j, shared_visit=several) for j in jobs)
     jobs = tuple(sorted(jobs, key=lambda j: -(j.sheet.drain_minutes or DEFAULT_DRAIN_MIN[j.sheet.drain_method])))
     fill_plugs = {j.key: j.sheet.plug("fill", "level", "combination") for j in jobs}
-    proofs = tuple(f"prove.{j.key}" for j in jobs if (p := fill_plugs[j.key]) and p is not j.sheet.way_out)
+    proofs = tuple(f"prove.{j.key}" for j in jobs if (p := fill_plugs[j.key]) and p is not j.sheet.way_out and j.kind_of_work != "top-up")
     steps = common_start(jobs, conditions)
     for job in jobs:
-        early = before_opening(job)
+        early = before_opening(job) + (exposure(job) if job.kind_of_work == "correction" else [])
         steps += early
         proofs += tuple(s.id for s in early if s.gate)
     for job in jobs:
         steps += open_and_drain(job, (*proofs, "safe", *(f"sheet.{j.key}" for j in jobs)), conditions)
         steps += fill_and_level(job)
-        steps += resets(job)
-    levelled_early = any(j.sheet.exchange_cycles > 1 for j in jobs)
+        if job.kind_of_work != "top-up":
+            steps += resets(job)
+    levelled_early = any(j.kind_of_work in ("exchange", "top-up") for j in jobs)
     on_level = (
         "Upright on level ground, not on its side stand"
         if conditions.vehicle_kind == "motorcycle"
@@ -63,9 +67,14 @@ def build(jobs: tuple[Job, ...], conditions: Conditions) -> Procedure:
             "open" if levelled_early else "fill",
             "confirm",
             on_level,
-            "A level is read only on a level vehicle.",
+            "A level is read only on a level vehicle. Ramps are fine for draining, not for this.",
             needs=("safe",),
             gate=True,
+            fields=(
+                Field("lift_mm", "length", "One end stands higher by", required=False),
+                Field("wheelbase_mm", "length", "Wheelbase", required=False),
+                Field("reason", "text", "Reason", required=False),
+            ),
         )
     )
     steps += common_end(jobs, conditions)

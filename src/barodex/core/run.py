@@ -9,26 +9,32 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from .acts import (
-    apply_done,
-    assess_finding,
-    drained_loss,
-    finding_from,
-    fresh_share,
-    measured_amount,
-    note_gap,
-    note_reading,
-    refuse_unreasoned,
-    target_of,
-)
+from .acts import apply_done, assess_finding, finding_from, note_reading
 from .errors import CoreError, GateClosed, Inconsistent, OutOfRange, in_range
+from .exchanging import exchange_outlook, fresh_share, set_cycles
+from .gaps import note_gap, refuse_unreasoned
+from .measuring import drained_loss, measured_amount, target_of
 from .procedure import Procedure
 from .state import Conflict, Event, Ledger, State, StepState
 
-__all__ = ["Event", "Ledger", "State", "accept", "assess_finding", "drained_loss", "finding_from", "fold", "fresh_share", "measured_amount"]
+__all__ = [
+    "Event",
+    "Ledger",
+    "State",
+    "accept",
+    "assess_finding",
+    "drained_loss",
+    "exchange_outlook",
+    "finding_from",
+    "fold",
+    "fresh_share",
+    "measured_amount",
+]
 
 AMENDABLE = ("measure", "inspect", "note")  # said again, the later one counts; nothing else reopens
-EVENT_KINDS = ("done", "skip", "add", "timer_start", "timer_stop", "note", "undo", "reading")
+EVENT_KINDS = ("done", "skip", "add", "timer_start", "timer_stop", "note", "undo", "reading", "cycles")
+MOST_POURED_ML = 120_000.0
+UNDOABLE = ("done", "skip", "add", "cycles")
 
 
 def _settled(state: State, step_id: str) -> bool:
@@ -42,11 +48,14 @@ def _lock(state: State, procedure: Procedure) -> None:
         here = state.steps[step.id]
         if here.status in ("done", "skipped"):
             continue
+        if step.cycle and step.cycle >= state.ledgers[step.compartment].wanted_cycles:
+            here.status, here.why_locked = "off", "This cycle is not wanted."
+            continue
         if (step.id == "stop") != state.stopped and step.id in ("stop", "drive", "recheck"):
             here.status = "off"
             here.why_locked = "A stop verdict: do not drive." if state.stopped else ""
             continue
-        needs = (*step.needs, "stop") if step.id == "sign" else step.needs
+        needs = (*step.needs, "stop") if step.id == "sign" and "stop" in procedure.by_id else step.needs
         blocked = tuple(n for n in needs if not _settled(state, n))
         here.status, here.blocked_by = ("locked", blocked) if blocked else ("open", ())
         here.why_locked = f"Opens when this is done: {procedure.by_id[blocked[0]].title}." if blocked else ""
@@ -66,7 +75,7 @@ def _dependents(procedure: Procedure, step_id: str) -> set[str]:
 def _reopened(procedure: Procedure, kept: list[Event], revoked: set[str], target: Event) -> set[str]:
     """The events that fall with an undone one: what depends on its step, unless an earlier entry of it still stands."""
     if target.kind not in ("done", "skip", "add"):
-        return set()
+        return set()  # a timer, a note, a number of cycles: what was done under it stands, or no longer applies
     live = [e for e in kept if e.id not in revoked]
     if target.kind != "add" and any(e.step == target.step and e.kind in ("done", "skip") for e in live):
         return set()
@@ -74,7 +83,7 @@ def _reopened(procedure: Procedure, kept: list[Event], revoked: set[str], target
     if target.kind != "add":
         scope.discard(target.step)
     # Poured amounts stand unless the drain itself is open again: the oil is in there.
-    drained_again = target.step.split(".")[0] in ("shut", "drain")
+    drained_again = target.step.split(".")[0].rstrip("23456789") in ("shut", "panshut", "drain")
     fallen = {"done", "skip", "add"} if drained_again else {"done", "skip"}
     return {e.id for e in live if e.step in scope and e.kind in fallen}
 
@@ -100,7 +109,11 @@ def _act(state: State, procedure: Procedure, event: Event) -> None:
         raise Inconsistent(f"This service has no step “{event.step}”.", field="step", value=event.step)
     here = state.steps[step.id]
     if event.kind == "reading":
-        note_reading(state, step, event)
+        note_reading(state, procedure, step, event)
+        return
+    if event.kind == "cycles":
+        set_cycles(state, procedure, step, event)
+        _lock(state, procedure)
         return
     if here.status == "off":
         raise GateClosed(here.why_locked or "This step does not apply here.", field="step", value=step.id)
@@ -125,6 +138,10 @@ def _act(state: State, procedure: Procedure, event: Event) -> None:
             raise OutOfRange("Say how much was poured.", field="volume_ml", value=None)
         in_range("volume_ml", volume, 0.5, 60_000, "mL")
         ledger = state.ledgers[step.compartment]
+        if ledger.poured_ml + float(volume) > MOST_POURED_ML:
+            raise OutOfRange(
+                "No compartment takes that much: the amounts poured do not add up.", field="volume_ml", value=volume, allowed="120 L in all"
+            )
         ledger.pours.append(event)
         ledger.poured_ml += float(volume)
         return
@@ -151,7 +168,8 @@ def _act(state: State, procedure: Procedure, event: Event) -> None:
 
 
 def _blank(procedure: Procedure) -> State:
-    state = State({s.id: StepState() for s in procedure.steps}, {j.key: Ledger(*target_of(j)) for j in procedure.jobs})
+    ledgers = {j.key: Ledger(*target_of(j), wanted_cycles=j.planned_cycles) for j in procedure.jobs}
+    state = State({s.id: StepState() for s in procedure.steps}, ledgers)
     _lock(state, procedure)
     return state
 
@@ -206,6 +224,8 @@ def fold(procedure: Procedure, events: Iterable[Event]) -> State:
             if state.signed:
                 raise GateClosed("This service is signed: a correction goes into the Book.", field="event", value=target.id)
             _undo_problem(state, procedure, target)
+            if target.kind == "cycles" and len(_replay(procedure, kept, revoked | {target.id}).conflicts) > len(state.conflicts):
+                raise GateClosed("A cycle that was added has begun: it stands, or is undone first.", field="event", value=target.id)
         except CoreError as error:
             refused.append(Conflict(event, error))
             continue

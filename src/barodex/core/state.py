@@ -9,6 +9,7 @@ from typing import Any
 
 from . import debris
 from .drained import Amount, Loss
+from .draining import Recovery
 from .errors import CoreError
 
 
@@ -71,6 +72,15 @@ class Ledger:
     cycles: list[Cycle] = field(default_factory=list)
     past_pours: list[Event] = field(default_factory=list)
     readings: list[Event] = field(default_factory=list)
+    wanted_cycles: int = 1
+    flush_in_ml: float | None = None
+    flush_out_ml: float | None = None
+    recovery: Recovery | None = None
+    drips: list[Event] = field(default_factory=list)
+    dips: list[tuple[float, float]] = field(default_factory=list)  # poured so far mL, reading mm
+    mark_mm: float | None = None
+    depth_mm: float | None = None
+    exposure: Mapping[str, Any] = field(default_factory=dict)
 
     @property
     def all_pours(self) -> list[Event]:
@@ -88,6 +98,8 @@ class State:
     notes: list[Event] = field(default_factory=list)
     gaps: list[tuple[str, str]] = field(default_factory=list)  # (step id, what and why)
     refit: tuple[str, ...] = ()
+    tools_out: float | None = None
+    tilt_deg: float | None = None
     stopped: bool = False
     signed: Event | None = None
     current: str = ""

@@ -12,6 +12,7 @@ from .level import TemperatureWindow
 from .lubricant import Dose
 from .sheet import Sheet
 from .torque import nm_to_lbf_ft
+from .work import SPARE_CYCLES, TARGET_FRESH, usual_work
 from .working import grouped
 
 PHASES = ("prepare", "access", "open", "exchange", "drain", "inspect", "close", "fill", "level", "finish", "after")
@@ -64,6 +65,8 @@ class Step:
     timer_s: int = 0
     advice: tuple[str, ...] = ()
     window: TemperatureWindow | None = None  # the temperature that it notes must lie inside
+    calls: tuple[str, ...] = ()  # what is called out in turn while its timer runs, each for an equal share of it
+    cycle: int = 0  # the exchange cycle that it belongs to; it does not apply when fewer are wanted
 
 
 @dataclass(frozen=True)
@@ -83,6 +86,38 @@ class Job:
     last_filled_on: dt.date | None = None
     doses: tuple[Dose, ...] = ()
     rinse: str = ""  # why what stays inside must be rinsed out first; empty: no need
+    work: str = ""  # the kind of service; empty: the usual one
+    cycles: int = 0  # planned cycles of an exchange; 0: as many as the sheet says
+    target_fresh: float = TARGET_FRESH
+    school: str = "drain and refill"  # of an exchange
+    attached: tuple[str, ...] = ()  # jobs that ride along: filter, seal, breather, belt
+    wrong_oil: str = ""  # what went in by mistake, for a correction
+    topups: tuple[Amount, ...] = ()  # what went in since the last fill
+    shared_visit: bool = False  # another oil is poured in the same visit
+    depth_mm: float | None = None  # how far below the lip it stood after the last measured fill
+
+    @property
+    def kind_of_work(self) -> str:
+        """The kind of service, the usual one when none was chosen."""
+        return self.work or usual_work(self.sheet)
+
+    @property
+    def planned_cycles(self) -> int:
+        """How many drains an exchange is planned with; 1 for every other kind of service."""
+        if self.kind_of_work != "exchange" or self.school == "flow through":
+            return 1
+        return max(2, self.cycles or self.sheet.exchange_cycles)
+
+    @property
+    def most_cycles(self) -> int:
+        """How many drains the guide has room for."""
+        planned = self.planned_cycles
+        return planned + SPARE_CYCLES if planned > 1 else 1
+
+    @property
+    def flows(self) -> bool:
+        """Whether the oil is exchanged by flowing through, without a drain."""
+        return self.kind_of_work == "exchange" and self.school == "flow through"
 
     @property
     def additive_ml(self) -> float:

@@ -37,17 +37,24 @@ def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
     keys, seals = [], []
     for job in jobs:
         for plug in job.sheet.plugs:
-            if plug.role != "dipstick":
+            if plug.role != "dipstick" and (job.kind_of_work != "top-up" or plug is job.sheet.plug("fill", "level", "combination")):
                 keys.append(f"{plug.key} ({job.name}, {plug.label})")
+            if job.kind_of_work == "top-up" and plug is not job.sheet.plug("fill", "level", "combination"):
+                continue
             if plug.seal not in ("none", "unknown", "taper thread") and plug.role != "dipstick":
                 seals.append(f"{plug.seal} for {plug.label} ({job.name})")
-        if job.sheet.drain_method == "suction":
+        if job.sheet.drain_method == "suction" and job.kind_of_work != "top-up":
             keys.append(f"suction pump and hose ({job.name})")
-    pan = sum(j.sheet.capacity_ml or 0 for j in jobs) * PAN_RESERVE
+    drained = [j for j in jobs if j.kind_of_work != "top-up"]
+    pan = sum(j.sheet.capacity_ml or 0 for j in drained) * PAN_RESERVE
     pan_words = (
-        f"measuring pan for {millilitres(pan)}"
-        if pan and all(j.sheet.capacity_ml for j in jobs)
-        else "the largest measuring pan: a capacity is unknown"
+        "rag below"
+        if not drained
+        else (
+            f"measuring pan for {millilitres(pan)}"
+            if pan and all(j.sheet.capacity_ml for j in drained)
+            else "the largest measuring pan: a capacity is unknown"
+        )
     )
     steps = [
         Step(
@@ -97,9 +104,24 @@ def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
             needs=("ready",),
             gate=True,
             checklist=tuple(dict.fromkeys([*keys, *seals, pan_words, "clean cloth, brush, waste can"])),
+            fields=(Field("tools", "number", "Tools laid out, counted", required=False),),
         )
     )
-    if any(j.sheet.warm_up and j.sheet.drain_method == "plug" for j in jobs):
+    if any(j.kind_of_work != "top-up" for j in jobs) and conditions.vehicle_kind not in ("boat", "bicycle"):
+        steps.append(
+            Step(
+                "feel",
+                "prepare",
+                "note",
+                "How does it shift and sound now?",
+                "Before and after are compared: an oil that does not suit a box shows itself in the shifting.",
+                needs=("ready",),
+                skip="free",
+                required=False,
+                fields=_impressions(),
+            )
+        )
+    if any(j.sheet.warm_up and j.sheet.drain_method == "plug" and j.kind_of_work != "top-up" for j in jobs):
         steps.append(
             Step(
                 "warm",
@@ -113,7 +135,7 @@ def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
                 timer_s=600,
             )
         )
-    if conditions.vehicle_kind == "boat":
+    if conditions.vehicle_kind == "boat" and drained:
         steps.append(
             Step(
                 "warm",
@@ -158,6 +180,17 @@ def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
     return steps
 
 
+_RATED = ("1 bad", "2 poor", "3 fair", "4 good", "5 very good")
+
+
+def _impressions() -> tuple[Field, ...]:
+    return (
+        Field("shift", "choice", "How it shifts", required=False, choices=_RATED),
+        Field("noise", "choice", "How quiet it is", required=False, choices=_RATED),
+        Field("feel", "text", "Which gear, what noise", required=False),
+    )
+
+
 def common_end(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
     """Give the steps after the last plug is closed, to the signature.
 
@@ -175,59 +208,84 @@ def common_end(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
     Order of work and cautions: common practice.
     """
     closed = tuple(f"closefill.{j.key}" for j in jobs)
+    drained = tuple(f"drain.{j.key}" for j in jobs if j.kind_of_work != "top-up")
     run_words = {"boat": "Run ahead and astern at the mooring", "bicycle": "Ride through all gears"}.get(
         conditions.vehicle_kind, "Drive, shift through everything"
     )
-    return [
+    if any(j.sheet.kind == "axle" and j.sheet.requirement.limited_slip for j in jobs):
+        run_words += "; figure-eights for the limited slip"
+    steps = [
         Step(
-            "wipe", "finish", "confirm", "Wipe clean; everything back on", "Clean, so that a leak shows later.", needs=closed, skip="reason"
-        ),
-        Step(
-            "stop",
-            "finish",
-            "note",
-            "Stop verdict: what happens to the vehicle?",
-            "Something has broken: running it does more harm.",
-            needs=closed,
-            caution="Do not drive.",
-            fields=(
-                Field(
-                    "handling",
-                    "choice",
-                    "It will",
-                    choices=("stay where it stands", "move only by trailer or winch, driven wheels off the ground"),
-                ),
-            ),
-        ),
-        Step(
-            "drive",
+            "wipe",
             "finish",
             "confirm",
-            run_words,
-            "Note how it shifts and sounds.",
-            needs=(*closed, "wipe"),
+            "Wipe clean; everything back on",
+            "Clean, so that a leak shows later.",
+            needs=closed,
             skip="reason",
-            fields=(Field("feel", "text", "Feel and noise", required=False),),
-            caution="Look for leaks before you move off.",
-        ),
+            fields=(Field("tools_back", "number", "Tools counted back", required=False),),
+        )
+    ]
+    if drained:
+        steps += [
+            Step(
+                "stop",
+                "finish",
+                "note",
+                "Stop verdict: what happens to the vehicle?",
+                "Something has broken: running it does more harm.",
+                needs=closed,
+                caution="Do not drive.",
+                fields=(
+                    Field(
+                        "handling",
+                        "choice",
+                        "It will",
+                        choices=("stay where it stands", "move only by trailer or winch, driven wheels off the ground"),
+                    ),
+                ),
+            ),
+            Step(
+                "drive",
+                "finish",
+                "confirm",
+                run_words,
+                "Note how it shifts and sounds.",
+                needs=(*closed, "wipe"),
+                skip="reason",
+                fields=_impressions(),
+                caution="Look for leaks before you move off.",
+            ),
+        ]
+    steps.append(
         Step(
             "recheck",
             "after",
             "confirm",
             "Look again for leaks and level",
             "A seal that weeps shows itself warm.",
-            needs=("drive",),
+            needs=("drive",) if drained else ("wipe",),
             skip="reason",
-        ),
-        Step(
-            "waste",
-            "after",
-            "confirm",
-            "Used oil to the collection point",
-            "Never mixed with solvents or coolant.",
-            needs=tuple(f"drain.{j.key}" for j in jobs),
-            skip="reason",
-            fields=(Field("where_to", "text", "Where to", required=False),),
-        ),
-        Step("sign", "after", "sign", "Sign it off", "The record, the stock, the reading and the next due are written at once.", gate=True),
-    ]
+        )
+    )
+    if drained:
+        steps.append(
+            Step(
+                "waste",
+                "after",
+                "confirm",
+                "Used oil to the collection point",
+                "Never mixed with solvents or coolant.",
+                needs=drained,
+                skip="reason",
+                fields=(
+                    Field("waste_ml", "volume", "How much, if it is not what was measured", required=False),
+                    Field("container", "text", "In which can", required=False),
+                    Field("where_to", "text", "Where to", required=False),
+                ),
+            )
+        )
+    steps.append(
+        Step("sign", "after", "sign", "Sign it off", "The record, the stock, the reading and the next due are written at once.", gate=True)
+    )
+    return steps

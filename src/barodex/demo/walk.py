@@ -36,6 +36,8 @@ def _post(by: Person, service: int, step: str, kind: str = "done", **values: Any
 
 def _values(step: StepView, outcome: Outcome, capacity: float | None) -> dict[str, Any]:
     values: dict[str, Any] = {"ticked": list(step.checklist)} if step.checklist else {}
+    if step.kind == "confirm" and any(f.name == "reason" for f in step.fields):
+        values["reason"] = "as far as the oil goes"
     for f in step.fields:
         if f.kind == "choice":
             values[f.name] = f.choices[0]
@@ -47,6 +49,8 @@ def _values(step: StepView, outcome: Outcome, capacity: float | None) -> dict[st
             values[f.name] = f.default_number
         elif f.kind == "temperature" and step.window_high_c is not None:
             values[f.name] = step.window_high_c - 2
+        elif f.kind == "length" and f.required:
+            values[f.name] = 5.0
         elif f.kind == "number" and f.required:
             values[f.name] = 3
         elif f.kind == "text" and f.required:
@@ -81,7 +85,7 @@ def walk(by: Person, service: int, outcomes: Mapping[str, Outcome], stop_before:
         if step is None or (stop_before and step.id.startswith(stop_before)):
             return state
         ledger = next((x for x in state.ledgers if x.compartment == step.compartment), None)
-        if step.kind == "timer":
+        if step.kind == "timer" or (step.skip == "free" and step.kind == "note"):
             state = _post(by, service, step.id, "skip" if step.skip == "free" else "done")
             continue
         if step.kind == "pour" and ledger:

@@ -91,7 +91,8 @@ class DueBoard:
 
 
 def latest_records(records: QuerySet[OilRecord]) -> dict[int, OilRecord]:
-    """The latest record of each compartment, by its date as corrected; only those are read whole."""
+    """The latest change of each compartment, by its date as corrected; only those are read whole. A top-up begins no interval."""
+    records = records.exclude(work="top-up")
     moved = {c.record_id: dt.date.fromisoformat(c.after) for c in Correction.objects.filter(field="on").order_by("at", "id")}
     newest: dict[int, tuple[dt.date, int]] = {}
     for pk, compartment, on in records.values_list("pk", "compartment_id", "on"):

@@ -500,6 +500,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A photo as it is kept; take it out of an open service. */
+        get: operations["photo"];
+        put?: never;
+        post?: never;
+        /** @description A photo as it is kept; take it out of an open service. */
+        delete: operations["remove_photo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo}/small": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A photo, small. */
+        get: operations["small_photo"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/policy": {
         parameters: {
             query?: never;
@@ -617,6 +652,23 @@ export interface paths {
         put?: never;
         /** @description Post an act; the same event id twice is one act. */
         post: operations["post_event"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/services/{service}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep a photo with a step; the same photo id twice is one photo. */
+        post: operations["add_photo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1143,6 +1195,15 @@ export interface components {
             rise: boolean;
             not_looked_at: string[];
         };
+        Balance: {
+            /** Format: double */
+            low_ml: number;
+            /** Format: double */
+            high_ml: number;
+            over: boolean;
+            text: string;
+            working: components["schemas"]["Working"];
+        };
         Band: {
             name: string;
             thin: components["schemas"]["Point"][];
@@ -1160,6 +1221,7 @@ export interface components {
             poured_ml: number | null;
             level: number | null;
             by: string;
+            work: string;
         };
         Bottle: {
             /** Format: double */
@@ -1424,6 +1486,13 @@ export interface components {
             /** @default isla */
             username: string;
         };
+        DetailLine: {
+            label: string;
+            words: string;
+            /** Format: double */
+            value: number | null;
+            kind: string;
+        };
         DipOfRequestRequest: {
             /** @description volume: canonical number, or text as typed */
             added_ml: number | string;
@@ -1447,6 +1516,12 @@ export interface components {
             dips: components["schemas"]["DipOfRequestRequest"][];
             /** @description length: canonical number, or text as typed */
             target_mm: number | string;
+        };
+        DipView: {
+            /** Format: double */
+            added_ml: number;
+            /** Format: double */
+            reading_mm: number;
         };
         DoseOfRequestRequest: {
             additive_id: number;
@@ -1480,6 +1555,18 @@ export interface components {
              * @default 10
              */
             wait_minutes: number;
+        };
+        DripYield: {
+            /** Format: double */
+            rate_ml_per_min: number;
+            /** Format: double */
+            tau_s: number | null;
+            /** Format: double */
+            over_wait_ml: number;
+            /** Format: double */
+            in_all_ml: number | null;
+            text: string;
+            working: components["schemas"]["Working"];
         };
         Drum: {
             pack: components["schemas"]["Pack"];
@@ -1535,14 +1622,17 @@ export interface components {
              *     * `note` - note
              *     * `undo` - undo
              *     * `reading` - reading
+             *     * `cycles` - cycles
              * @enum {string}
              */
-            kind: "done" | "skip" | "add" | "timer_start" | "timer_stop" | "note" | "undo" | "reading";
+            kind: "done" | "skip" | "add" | "timer_start" | "timer_stop" | "note" | "undo" | "reading" | "cycles";
             /** @default  */
             step: string;
             values?: {
                 [key: string]: unknown;
             };
+            /** Format: date-time */
+            done_at?: string | null;
         };
         ExchangeAnswer: {
             cycles: number;
@@ -1648,7 +1738,15 @@ export interface components {
             revision: number;
             vehicle_kind: string;
             vehicle_kinds: string[];
+            work: string;
+            works: components["schemas"]["GuideWork"][];
+            /** Format: double */
+            minutes: number;
             steps: components["schemas"]["GuideStep"][];
+        };
+        GuideWork: {
+            value: string;
+            label: string;
         };
         Head: {
             plug: string;
@@ -1723,6 +1821,7 @@ export interface components {
              */
             slip: "" | "yes" | "no" | "unknown";
             doses?: components["schemas"]["DoseRequestRequest"][];
+            work?: components["schemas"]["WorkRequestRequest"];
         };
         KitItem: {
             name: string;
@@ -1793,6 +1892,25 @@ export interface components {
             window_high_c: number | null;
             readings: components["schemas"]["TemperatureReading"][];
             warmup: components["schemas"]["WarmUp"] | null;
+            work: string;
+            school: string;
+            cycles_most: number;
+            outlook: components["schemas"]["Outlook"] | null;
+            recovery: components["schemas"]["Recovery"] | null;
+            inside: components["schemas"]["Balance"] | null;
+            /** Format: double */
+            flush_in_ml: number | null;
+            /** Format: double */
+            flush_out_ml: number | null;
+            drip: components["schemas"]["DripYield"] | null;
+            dips: components["schemas"]["DipView"][];
+            dip: components["schemas"]["DipPlan"] | null;
+            /** Format: double */
+            mark_mm: number | null;
+            /** Format: double */
+            depth_mm: number | null;
+            /** Format: double */
+            before_depth_mm: number | null;
         };
         Loss: {
             /** Format: double */
@@ -2075,6 +2193,15 @@ export interface components {
         OutcomeRequestRequest: {
             outcome: string;
         };
+        Outlook: {
+            /** Format: double */
+            fresh: number;
+            wanted: number;
+            needed: number;
+            /** Format: double */
+            target: number;
+            text: string;
+        };
         Pack: {
             /** Format: double */
             size_ml: number;
@@ -2113,6 +2240,33 @@ export interface components {
              */
             theme?: "day" | "night";
         };
+        PhaseTime: {
+            phase: string;
+            /** Format: double */
+            planned_s: number;
+            /** Format: double */
+            taken_s: number;
+        };
+        PhotoRequestRequest: {
+            /** Format: binary */
+            file: string;
+            /** Format: uuid */
+            photo_id: string;
+            step: string;
+        };
+        PhotoView: {
+            id: string;
+            step: string;
+            words: string;
+            compartment: string;
+            width: number;
+            height: number;
+            url: string;
+            small_url: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
         PlaceVerdict: {
             compartment: number;
             name: string;
@@ -2129,6 +2283,8 @@ export interface components {
             compartment_id: number;
             /** @default  */
             variant: string;
+            /** @default  */
+            work: string;
         };
         PlugRequestRequest: {
             /**
@@ -2399,6 +2555,9 @@ export interface components {
             gaps: string[];
             torques: string[];
             note: string;
+            work: string;
+            details: components["schemas"]["DetailLine"][];
+            photos: components["schemas"]["PhotoView"][];
             by: string;
             /** Format: date-time */
             at: string;
@@ -2408,6 +2567,15 @@ export interface components {
             /** @description volume: canonical number, or text as typed */
             content_ml: number | string;
             why: string;
+        };
+        Recovery: {
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            stayed_ml: number;
+            enough: boolean;
+            text: string;
+            working: components["schemas"]["Working"];
         };
         RevisionRequestRequest: {
             /** Format: date */
@@ -2659,6 +2827,11 @@ export interface components {
             notes: components["schemas"]["NoteView"][];
             gaps: string[];
             records: components["schemas"]["RecordRef"][];
+            times: components["schemas"]["PhaseTime"][];
+            photos: components["schemas"]["PhotoView"][];
+            /** Format: double */
+            tilt_deg: number | null;
+            words: string;
         };
         Session: {
             name: string;
@@ -2897,6 +3070,13 @@ export interface components {
             variants: components["schemas"]["Variant"][];
             casing_marks: components["schemas"]["CasingMark"][];
             offers: components["schemas"]["OilOffer"][];
+            works: components["schemas"]["WorkChoice"][];
+            /** Format: double */
+            total_ml: number | null;
+            cycles: number;
+            /** Format: double */
+            target_fresh: number;
+            last_oils: string[];
         };
         StartRequestRequest: {
             vehicle_id: number;
@@ -2955,6 +3135,7 @@ export interface components {
             window_low_c: number | null;
             /** Format: double */
             window_high_c: number | null;
+            calls: string[];
         };
         StoreView: {
             id: number;
@@ -3052,10 +3233,11 @@ export interface components {
              *     * `note` - note
              *     * `undo` - undo
              *     * `reading` - reading
+             *     * `cycles` - cycles
              * @default done
              * @enum {string}
              */
-            kind: "done" | "skip" | "add" | "timer_start" | "timer_stop" | "note" | "undo" | "reading";
+            kind: "done" | "skip" | "add" | "timer_start" | "timer_stop" | "note" | "undo" | "reading" | "cycles";
             step: string;
             values?: {
                 [key: string]: unknown;
@@ -3242,6 +3424,42 @@ export interface components {
             coldest_c?: (number | string) | null;
             oils?: components["schemas"]["ChosenOilRequestRequest"][];
             estimates?: components["schemas"]["EstimateRequestRequest"][];
+        };
+        WorkChoice: {
+            value: string;
+            label: string;
+        };
+        /** @description The kind of service; empty is the usual one of the compartment. */
+        WorkRequestRequest: {
+            /**
+             * @description * `` -
+             *     * `change` - change
+             *     * `exchange` - exchange
+             *     * `flush` - flush
+             *     * `top-up` - top-up
+             *     * `correction` - correction
+             *     * `opened` - opened
+             * @default
+             * @enum {string}
+             */
+            kind: "" | "change" | "exchange" | "flush" | "top-up" | "correction" | "opened";
+            /** @default 0 */
+            cycles: number;
+            /**
+             * Format: double
+             * @default 0.7
+             */
+            target_fresh: number;
+            /**
+             * @description * `drain and refill` - drain and refill
+             *     * `flow through` - flow through
+             * @default drain and refill
+             * @enum {string}
+             */
+            school: "drain and refill" | "flow through";
+            attached?: string[];
+            /** @default  */
+            wrong_oil: string;
         };
         Working: {
             formula: string;
@@ -3992,6 +4210,68 @@ export interface operations {
             };
         };
     };
+    photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+        };
+    };
+    remove_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    small_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+        };
+    };
     policy: {
         parameters: {
             query?: never;
@@ -4221,6 +4501,31 @@ export interface operations {
         };
         responses: {
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServiceView"];
+                };
+            };
+        };
+    };
+    add_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                service: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["PhotoRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4637,6 +4942,8 @@ export interface operations {
             query?: {
                 /** @description kind of vehicle; a car when left out */
                 vehicle_kind?: string;
+                /** @description kind of service; the sheet's usual one when left out */
+                work?: string;
             };
             header?: never;
             path: {

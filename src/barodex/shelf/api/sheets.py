@@ -287,10 +287,15 @@ class Guide(Endpoint):
     @extend_schema(
         operation_id="sheet_guide",
         responses=shape(guides.GuideView),
-        parameters=[OpenApiParameter("vehicle_kind", str, description="kind of vehicle; a car when left out")],
+        parameters=[
+            OpenApiParameter("vehicle_kind", str, description="kind of vehicle; a car when left out"),
+            OpenApiParameter("work", str, description="kind of service; the sheet's usual one when left out"),
+        ],
     )
     def get(self, request, sheet: int):
-        return answer(guides.guide_of(sheet, request.query_params.get("vehicle_kind") or "car", clock.today()))
+        return answer(
+            guides.guide_of(sheet, request.query_params.get("vehicle_kind") or "car", clock.today(), request.query_params.get("work") or "")
+        )
 
 
 class SheetSchema(Endpoint):

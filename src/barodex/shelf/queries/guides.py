@@ -6,8 +6,10 @@ import datetime as dt
 from dataclasses import dataclass
 
 from barodex.core.errors import Inconsistent
+from barodex.core.phases import planned_s
 from barodex.core.procedure import Conditions, Job, build
 from barodex.core.usage import DEFAULT_PER_DAY
+from barodex.core.work import WORK_WORDS, check_work, works_for
 
 from ..models import SpecSheet
 from .sheets import core_sheet, current_revision
@@ -31,6 +33,14 @@ class GuideStep:
 
 
 @dataclass(frozen=True)
+class GuideWork:
+    """A kind of service that the sheet allows."""
+
+    value: str
+    label: str
+
+
+@dataclass(frozen=True)
 class GuideView:
     """A sheet's guide for one compartment of a kind of vehicle."""
 
@@ -39,11 +49,14 @@ class GuideView:
     revision: int
     vehicle_kind: str
     vehicle_kinds: tuple[str, ...]
+    work: str
+    works: tuple[GuideWork, ...]
+    minutes: float
     steps: tuple[GuideStep, ...]
 
 
-def guide_of(sheet_id: int, vehicle_kind: str, as_of: dt.date) -> GuideView:
-    """The guide of a sheet; raises SpecSheet.DoesNotExist, or Inconsistent for a vehicle of no known kind."""
+def guide_of(sheet_id: int, vehicle_kind: str, as_of: dt.date, work: str = "") -> GuideView:
+    """The guide of a sheet; raises SpecSheet.DoesNotExist, or Inconsistent for a vehicle of no known kind or a kind of service that it cannot have."""
     kinds = tuple(DEFAULT_PER_DAY)
     if vehicle_kind not in kinds:
         raise Inconsistent(
@@ -52,7 +65,11 @@ def guide_of(sheet_id: int, vehicle_kind: str, as_of: dt.date) -> GuideView:
     sheet = SpecSheet.objects.prefetch_related("revisions__plugs", "revisions__sources").get(pk=sheet_id)
     revision = current_revision(sheet.revisions.all(), as_of)
     oil = " ".join(filter(None, (revision.family, revision.grade, revision.categories)))
-    made = build((Job("0", sheet.kind.capitalize(), core_sheet(revision), oil),), Conditions("the vehicle", vehicle_kind))
+    core = core_sheet(revision)
+    chosen = check_work(core, work)
+    job = Job("0", sheet.kind.capitalize(), core, oil, work=chosen)
+    made = build((job,), Conditions("the vehicle", vehicle_kind))
+    shown = [s for s in made.steps if not s.cycle or s.cycle < job.planned_cycles]
     steps = tuple(
         GuideStep(
             s.id,
@@ -65,8 +82,10 @@ def guide_of(sheet_id: int, vehicle_kind: str, as_of: dt.date) -> GuideView:
             tuple(f.label for f in s.fields if f.name != "reason"),
             s.gate,
             s.timer_s / 60,
-            () if s.id == "sign" else tuple(made.by_id[n].title for n in s.needs),
+            () if s.id == "sign" else tuple(made.by_id[n].title for n in s.needs if made.by_id[n] in shown),
         )
-        for s in made.steps
+        for s in shown
     )
-    return GuideView(sheet.name, sheet.kind, revision.number, vehicle_kind, kinds, steps)
+    minutes = sum(planned_s(s, core.capacity_ml) for s in shown if s.required) / 60
+    works = tuple(GuideWork(w, WORK_WORDS[w]) for w in works_for(core))
+    return GuideView(sheet.name, sheet.kind, revision.number, vehicle_kind, kinds, chosen, works, minutes, steps)

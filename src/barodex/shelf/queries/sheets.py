@@ -38,9 +38,21 @@ def kit_items_of(revision: SheetRevision) -> tuple[KitItem, ...]:
     return tuple(KitItem(**row) for row in revision.kit)
 
 
-def kit_for(revision: SheetRevision, variant: str = "") -> tuple[KitItem, ...]:
-    """Everything that a revision asks for, its plugs' seals and keys among it."""
-    return kit_of(core_sheet(revision, variant), kit_items_of(revision), revision.hose)
+def kit_for(revision: SheetRevision, variant: str = "", work: str = "") -> tuple[KitItem, ...]:
+    """Everything that a revision asks for, its plugs' seals and keys among it; for a top-up only what its fill plug wants.
+
+    What is listed for a pan or cover is mandatory once that comes off.
+    """
+    sheet = core_sheet(revision, variant)
+    items = kit_items_of(revision)
+    if work == "top-up":
+        fill = sheet.plug("fill", "level", "combination")
+        return kit_of(replace(sheet, plugs=(fill,) if fill else (), drain_method="plug"))
+    if work != "opened" and sheet.drain_method != "cover":
+        sheet = replace(sheet, plugs=tuple(p for p in sheet.plugs if p.role != "cover"))
+    elif work == "opened":
+        items = tuple(replace(i, mandatory=True) for i in items)
+    return kit_of(sheet, items, revision.hose)
 
 
 def core_sheet(revision: SheetRevision, variant: str = "") -> Sheet:

@@ -1,0 +1,89 @@
+"""What a signed service leaves on its records beside amounts and findings: details, a shortened interval, second looks."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from barodex.book.actions import Recheck
+from barodex.core import procedure as guide
+from barodex.core import run
+from barodex.core.draining import RECOVERED_ENOUGH
+from barodex.core.phases import phase_times
+
+from . import queries
+from .models import Service
+
+
+def _said(state: run.State, step: str) -> dict[str, Any]:
+    """What was noted at a step, empty when it was not done."""
+    here = state.steps.get(step)
+    return dict(here.event.values) if here and here.status == "done" and here.event else {}
+
+
+def _impression(said: dict[str, Any]) -> str:
+    parts = [
+        f"shifts {said['shift'][2:]}" if said.get("shift") else "",
+        f"quietness {said['noise'][2:]}" if said.get("noise") else "",
+        said.get("feel") or "",
+    ]
+    return ", ".join(p for p in parts if p)
+
+
+def details_of(service: Service, procedure: guide.Procedure, state: run.State, key: str) -> dict[str, Any]:
+    """What the record of a compartment keeps of the way it was done, as plain values."""
+    job, ledger = procedure.job(key), state.ledgers[key]
+    stood, level, waste = _said(state, f"stood.{key}"), _said(state, f"level.{key}"), _said(state, "waste")
+    cycles = len(ledger.cycles) + 1 if ledger.cycles else 0
+    times = phase_times(procedure, state, queries.events_of(service), service.started_at)
+    details = {
+        "fresh": run.fresh_share(job, ledger),
+        "school": job.school if job.kind_of_work == "exchange" else "",
+        "cycles": str(cycles) if cycles else "",
+        "oil_ml": sum(c.poured_ml for c in ledger.cycles) + ledger.poured_ml if cycles else None,
+        "closed_at_c": level.get("temperature_c"),
+        "depth_mm": ledger.depth_mm,
+        "stood": stood.get("stood"),
+        "leak": _said(state, f"leak.{key}").get("leak"),
+        **ledger.exposure,
+        "recovered": ledger.recovery.share if ledger.recovery else None,
+        "flush_in_ml": ledger.flush_in_ml,
+        "flush_out_ml": ledger.flush_out_ml,
+        "before": _impression(_said(state, "feel")),
+        "after": _impression(_said(state, "drive")),
+        "rated": {
+            when: {k: said[k] for k in ("shift", "noise") if said.get(k)}
+            for when, said in (("before", _said(state, "feel")), ("after", _said(state, "drive")))
+        },
+        "resets": list(job.sheet.resets) if state.steps.get(f"reset.{key}") and _said(state, f"reset.{key}") else [],
+        "values_before": _said(state, f"before.{key}").get("before"),
+        "values_after": _said(state, f"values.{key}").get("after"),
+        "attached": [f"{what}: {_said(state, f'attached.{key}.{k}').get('done', 'passed')}" for k, what in enumerate(job.attached)],
+        "refit": list(state.refit),
+        "waste_ml": waste.get("waste_ml") or (ledger.drained.volume_ml if waste and ledger.drained else None),
+        "where_to": ", ".join(w for w in (waste.get("container"), waste.get("where_to")) if w),
+        "minutes": [f"{t.phase} {t.taken_s / 60:.0f} of {t.planned_s / 60:.0f}" for t in times],
+    }
+    return {k: v for k, v in details.items() if v not in (None, "", [], {})}
+
+
+def factor_of(job: guide.Job, ledger: run.Ledger) -> float:
+    """What shortens the next interval beside the finding: old oil that stayed after a poor suction, a wrong oil before (common practice)."""
+    poor = ledger.recovery is not None and ledger.recovery.share < RECOVERED_ENOUGH
+    return (0.5 if poor else 1.0) * (0.5 if job.kind_of_work == "correction" else 1.0)
+
+
+def rechecks_of(job: guide.Job, state: run.State) -> tuple[Recheck, ...]:
+    """The second looks that the procedure itself asks for (common practice)."""
+    found = []
+    if job.kind_of_work == "top-up":
+        return (Recheck("Look at the level again after a top-up", 30, 1000, 20),)
+    looked = state.steps["recheck"].status == "done"
+    days = 7 if looked else 1
+    found.append(
+        Recheck(
+            "Leaks and level, after the first drives" if looked else "Leaks and level: the look after the drive was passed", days, 200, 5
+        )
+    )
+    if job.kind_of_work == "correction" and job.sheet.requirement.yellow_metal is not False:
+        found.append(Recheck("After a wrong oil: sample, look for yellow flecks", 90, 2000, 40))
+    return tuple(found)

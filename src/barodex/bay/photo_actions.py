@@ -1,0 +1,127 @@
+"""Photos taken in: judged by content, turned upright, stripped of what the camera adds; and taken out again."""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import os
+import uuid
+import warnings
+from pathlib import Path
+
+from django.db import IntegrityError, transaction
+from PIL import Image, ImageOps, UnidentifiedImageError
+
+from barodex import clock
+from barodex.accounts.actions import audit, require
+from barodex.accounts.models import Person
+from barodex.core.errors import GateClosed, Inconsistent, OutOfRange
+from barodex.core.procedure import Procedure
+
+from .models import Service, ServicePhoto
+from .photos import path_of
+
+MOST_BYTES = 15 * 1024 * 1024
+MOST_PIXELS = 60_000_000
+MOST_PHOTOS = 60  # of one service
+LONGEST, SMALL = 2400, 360  # px of the kept picture and of the small one
+TYPES = ("JPEG", "PNG", "WEBP")
+
+
+def read_picture(content: bytes) -> Image.Image:
+    """The picture of a file, upright and in plain colour; refuses what is no picture, or one that is too large."""
+    if len(content) > MOST_BYTES:
+        raise OutOfRange(
+            f"The photo has {len(content) / 1e6:.0f} MB; at most {MOST_BYTES // 2**20} MB are taken.",
+            field="file",
+            value=len(content),
+            allowed=f"up to {MOST_BYTES // 2**20} MB",
+        )
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("error")
+            picture = Image.open(io.BytesIO(content), formats=TYPES)
+            if picture.width * picture.height > MOST_PIXELS:
+                raise OutOfRange(
+                    f"The photo has {picture.width * picture.height / 1e6:.0f} million pixels: too many to be a photo of a workshop camera.",
+                    field="file",
+                    value=picture.width * picture.height,
+                    allowed=f"up to {MOST_PIXELS // 1_000_000} million",
+                )
+            picture.draft("RGB", (LONGEST, LONGEST))
+            picture.load()
+            upright = ImageOps.exif_transpose(picture)
+            plain = upright.convert("RGB")
+    except (UnidentifiedImageError, OSError, SyntaxError, ValueError, Warning, Image.DecompressionBombError) as error:
+        if isinstance(error, OutOfRange):
+            raise
+        raise Inconsistent("This file is no photo that can be read: JPEG, PNG or WebP, whatever its name says.", field="file") from error
+    if min(plain.size) < 16:
+        raise OutOfRange(
+            f"{plain.width} × {plain.height} pixels show nothing.", field="file", value=min(plain.size), allowed="from 16 pixels on"
+        )
+    return plain
+
+
+def _keep(picture: Image.Image, path: Path, longest: int) -> None:
+    """Write a picture whole or not at all, without anything but its pixels."""
+    path.parent.mkdir(parents=True, exist_ok=True)
+    shrunk = picture.copy()
+    shrunk.thumbnail((longest, longest))
+    part = path.with_suffix(f".{os.getpid()}.part")
+    shrunk.save(part, "JPEG", quality=86, optimize=True)
+    with part.open("rb") as file:
+        os.fsync(file.fileno())
+    part.replace(path)
+
+
+def add_photo(by: Person, service_id: int, photo_id: uuid.UUID, step: str, content: bytes, procedure: Procedure) -> ServicePhoto:
+    """Keep a photo with a step of an open service. The same id twice is one photo."""
+    require(by, "technician")
+    known = ServicePhoto.objects.filter(pk=photo_id).first()
+    if known is not None:
+        if known.service_id != service_id:
+            raise Inconsistent("This photo belongs to another service.", field="photo_id", value=str(photo_id))
+        return known
+    service = Service.objects.get(pk=service_id)
+    if service.state != "open":
+        raise GateClosed("This service is closed: its record is not added to.", field="photo_id", value=service.state)
+    if step not in procedure.by_id:
+        raise Inconsistent("This service has no such step.", field="step", value=step)
+    if service.photos.filter(removed_at=None).count() >= MOST_PHOTOS:
+        raise OutOfRange(f"A service keeps at most {MOST_PHOTOS} photos.", field="file", value=MOST_PHOTOS)
+    picture = read_picture(content)
+    _keep(picture, path_of(photo_id), LONGEST)
+    _keep(picture, path_of(photo_id, small=True), SMALL)
+    size = picture.copy()
+    size.thumbnail((LONGEST, LONGEST))
+    try:
+        with transaction.atomic():
+            made = ServicePhoto.objects.create(
+                id=photo_id,
+                service=service,
+                step=step,
+                compartment_id=int(procedure.by_id[step].compartment or 0) or None,
+                width=size.width,
+                height=size.height,
+                sha256=hashlib.sha256(content).hexdigest(),
+                by=by,
+                at=clock.now(),
+            )
+            audit(by, "photo added", service, step=step, photo=str(photo_id))
+    except IntegrityError:  # pressed twice: the other one was quicker
+        return ServicePhoto.objects.get(pk=photo_id)
+    return made
+
+
+@transaction.atomic
+def remove_photo(by: Person, photo_id: uuid.UUID) -> ServicePhoto:
+    """Take a photo out of an open service; that it was there stays on record."""
+    require(by, "technician")
+    photo = ServicePhoto.objects.select_related("service").get(pk=photo_id, removed_at=None)
+    if photo.service.state != "open":
+        raise GateClosed("The service is signed: its photos stay.", field="photo_id", value=str(photo_id))
+    photo.removed_at = clock.now()
+    photo.save(update_fields=["removed_at"])
+    audit(by, "photo removed", photo.service, photo=str(photo_id), step=photo.step)
+    return photo

@@ -1,0 +1,103 @@
+"""The kinds of service: what may be done to a compartment by its sheet, and what each comes to."""
+
+from __future__ import annotations
+
+from .errors import Inconsistent
+from .sheet import Sheet
+
+WORKS = ("change", "exchange", "flush", "top-up", "correction", "opened")
+SCHOOLS = ("drain and refill", "flow through")
+WORK_WORDS = {
+    "change": "change",
+    "exchange": "exchange in cycles",
+    "flush": "flush and change",
+    "top-up": "check and top-up",
+    "correction": "correction of a wrong oil",
+    "opened": "opened service",
+}
+TARGET_FRESH = 0.7  # 70 % fresh is fine, 90 % is plenty (common practice)
+SPARE_CYCLES = 3  # that can be added while the exchange runs
+
+
+def usual_work(sheet: Sheet) -> str:
+    """Give the kind of service that a sheet leads to when nobody chooses.
+
+    Parameters
+    ----------
+    sheet : the compartment's
+
+    Returns
+    -------
+    str, one of ``WORKS``
+
+    References
+    ----------
+    The sheet: cycles ask for an exchange, a flush fluid for a flush.
+    """
+    if sheet.exchange_cycles > 1:
+        return "exchange"
+    return "flush" if sheet.flush_ml else "change"
+
+
+def works_for(sheet: Sheet) -> tuple[str, ...]:
+    """Give the kinds of service that a compartment can have, the usual one first.
+
+    Parameters
+    ----------
+    sheet : the compartment's
+
+    Returns
+    -------
+    tuple of str
+
+    References
+    ----------
+    Common practice: an exchange needs the total amount and a drain; a level that only the counter knows cannot be topped up;
+    only what has a cover or pan can be opened.
+    """
+    found = [usual_work(sheet), "change"] if not sheet.flush_ml else ["flush"]
+    if sheet.total_ml is not None and sheet.drain_method == "plug":
+        found.append("exchange")
+    if sheet.drain_method == "plug":
+        found.append("flush")
+    if sheet.fill_method not in ("measured", "syringe"):
+        found.append("top-up")
+    found.append("correction")
+    if sheet.plug("cover"):
+        found.append("opened")
+    return tuple(dict.fromkeys(found))
+
+
+def check_work(sheet: Sheet, work: str) -> str:
+    """Give the kind of service, or refuse one that this compartment cannot have, with the reason.
+
+    Parameters
+    ----------
+    sheet : the compartment's
+    work : one of ``WORKS``, or empty for the usual one
+
+    Returns
+    -------
+    str, one of ``WORKS``
+
+    Raises
+    ------
+    Inconsistent : the sheet does not allow it
+
+    References
+    ----------
+    As :func:`works_for`.
+    """
+    if not work:
+        return usual_work(sheet)
+    allowed = works_for(sheet)
+    if work in allowed:
+        return work
+    why = {
+        "top-up": "its level is the amount: no plug or stick tells how much is missing.",
+        "exchange": "the sheet states no total amount, so the fresh share cannot be counted.",
+        "opened": "the sheet lists no cover or pan.",
+        "flush": "it has no drain plug to let the flush out.",
+        "change": "a flush fluid goes in before the oil of this one.",
+    }.get(work, "no such kind of service.")
+    raise Inconsistent(f"{WORK_WORDS.get(work, work).capitalize()}: {why}", field="work", value=work, allowed=", ".join(allowed))
