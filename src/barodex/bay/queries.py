@@ -164,6 +164,7 @@ class FieldView:
     required: bool
     choices: tuple[str, ...]
     default_number: float | None
+    default_text: str
     shown: str
 
 
@@ -324,7 +325,10 @@ class ServiceView:
 
 def _field_view(f: guide.Field) -> FieldView:
     number = float(f.default) if isinstance(f.default, (int, float)) and not isinstance(f.default, bool) else None
-    return FieldView(f.name, f.kind, f.label, f.required, f.choices, number, guide.torque_words(number) if f.kind == "torque" else "")
+    words = f.default if isinstance(f.default, str) else ""
+    return FieldView(
+        f.name, f.kind, f.label, f.required, f.choices, number, words, guide.torque_words(number) if f.kind == "torque" else ""
+    )
 
 
 def _step_view(step: guide.Step, state: run.State) -> StepView:

@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "barodex.bay",
     "barodex.book",
     "barodex.plan",
+    "barodex.devices",
     "barodex.demo",
 ]
 MIDDLEWARE = [

@@ -7,6 +7,7 @@ from barodex.bay import api as bay
 from barodex.bench import api as bench
 from barodex.bench import oil
 from barodex.book import api as book
+from barodex.devices import api as devices
 from barodex.fleet import api as fleet
 from barodex.plan import api as plan
 from barodex.shelf import api as shelf
@@ -63,6 +64,11 @@ api_patterns = [
     path("api/services/<int:service>/photos", bay.Photos.as_view(), name="photos"),
     path("api/photos/<uuid:photo>", bay.Photo.as_view(), name="photo"),
     path("api/photos/<uuid:photo>/small", bay.SmallPhoto.as_view(), name="small-photo"),
+    path("api/devices", devices.Devices.as_view(), name="devices"),
+    path("api/services/<int:service>/scan", devices.Scan.as_view(), name="scan"),
+    path("api/services/<int:service>/scan/reset", devices.Reset.as_view(), name="scan-reset"),
+    path("api/services/<int:service>/scale", devices.Scale.as_view(), name="scale"),
+    path("api/vehicles/<int:vehicle>/meter-feed", devices.Feed.as_view(), name="meter-feed"),
     path("api/debris", bay.Debris.as_view(), name="debris"),
     path("api/book", book.Book.as_view(), name="book"),
     path("api/book/<int:compartment>", book.History.as_view(), name="history"),

@@ -16,6 +16,8 @@ from barodex.accounts.models import Person
 from barodex.bay.actions import JobSpec, NewEvent, Weather, post_event, start_service
 from barodex.book.actions import PaperRecord, enter_record
 from barodex.core.run import finding_from
+from barodex.devices.actions import choose_device
+from barodex.devices.protocol import KINDS
 from barodex.fleet.actions import CompartmentSpec, VehicleSpec, add_reading, add_vehicle
 from barodex.fleet.models import Compartment, Vehicle
 from barodex.shelf.actions import add_additive, add_claim, add_lubricant, carry, count_item, revise_sheet, stock_container, write_sheet
@@ -184,5 +186,7 @@ def load(now: dt.datetime | None = None) -> None:
     with clock.at(_moment(today - dt.timedelta(days=30))):
         for v in (v for v in demo.shelf if v.carried_in):
             carry(tech, Container.objects.get(label=v.label).pk, Vehicle.objects.get(name=v.carried_in).pk)
+    for kind in KINDS:
+        choose_device(lead, kind, "simulated", 6.0)
     _signed_service(tech, demo, today)
     _open_service(tech, now)

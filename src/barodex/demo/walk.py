@@ -54,7 +54,7 @@ def _values(step: StepView, outcome: Outcome, capacity: float | None) -> dict[st
         elif f.kind == "number" and f.required:
             values[f.name] = 3
         elif f.kind == "text" and f.required:
-            values[f.name] = "as before"
+            values[f.name] = f.default_text or "as before"
         elif f.kind == "torque":
             values |= {f.name: 30.0, "reason": "asked the dealer by telephone"}
     if step.kind == "measure":

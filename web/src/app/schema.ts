@@ -363,6 +363,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The devices of this workshop; choose one. */
+        get: operations["devices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description The devices of this workshop; choose one. */
+        patch: operations["choose_device"];
+        trace?: never;
+    };
     "/api/due": {
         parameters: {
             query?: never;
@@ -686,6 +704,61 @@ export interface paths {
         get: operations["pour_plan"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/services/{service}/scale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The scale of a service: what it shows; connect it; tare it, or put something on the simulated one. */
+        get: operations["scale"];
+        put?: never;
+        /** @description The scale of a service: what it shows; connect it; tare it, or put something on the simulated one. */
+        post: operations["connect_scale"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description The scale of a service: what it shows; connect it; tare it, or put something on the simulated one. */
+        patch: operations["put_on_scale"];
+        trace?: never;
+    };
+    "/api/services/{service}/scan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The scan tool of a service: what it shows; connect it; turn the key of the simulated vehicle. */
+        get: operations["scan"];
+        put?: never;
+        /** @description The scan tool of a service: what it shows; connect it; turn the key of the simulated vehicle. */
+        post: operations["connect_scan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description The scan tool of a service: what it shows; connect it; turn the key of the simulated vehicle. */
+        patch: operations["turn_key"];
+        trace?: never;
+    };
+    "/api/services/{service}/scan/reset": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Ask the scan tool for a reset. */
+        post: operations["scan_reset"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1083,6 +1156,23 @@ export interface paths {
         put?: never;
         /** @description Add a compartment to a vehicle. */
         post: operations["add_compartment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vehicles/{vehicle}/meter-feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The meter of a vehicle by its feed; nothing is stored. */
+        get: operations["meter_feed"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1493,6 +1583,15 @@ export interface components {
             value: number | null;
             kind: string;
         };
+        DeviceView: {
+            kind: string;
+            what_for: string;
+            adaptor: string;
+            adaptors: string[];
+            simulated: boolean;
+            /** Format: double */
+            speed: number;
+        };
         DipOfRequestRequest: {
             /** @description volume: canonical number, or text as typed */
             added_ml: number | string;
@@ -1662,6 +1761,19 @@ export interface components {
             /** Format: double */
             litre_price?: number | null;
         };
+        FeedReading: {
+            status: string;
+            /** Format: double */
+            value: number | null;
+            /** Format: date */
+            on: string | null;
+        };
+        FeedView: {
+            adaptor: string;
+            simulated: boolean;
+            reading: components["schemas"]["FeedReading"] | null;
+            text: string;
+        };
         FieldView: {
             name: string;
             kind: string;
@@ -1670,6 +1782,7 @@ export interface components {
             choices: string[];
             /** Format: double */
             default_number: number | null;
+            default_text: string;
             shown: string;
         };
         FigureView: {
@@ -2225,6 +2338,34 @@ export interface components {
             /** Format: double */
             price: number;
         };
+        PatchedChooseRequestRequest: {
+            /**
+             * @description * `scan tool` - scan tool
+             *     * `scale` - scale
+             *     * `meter feed` - meter feed
+             * @enum {string}
+             */
+            kind?: "scan tool" | "scale" | "meter feed";
+            /**
+             * @description * `none` - none
+             *     * `simulated` - simulated
+             *     * `simulated, faulty` - simulated, faulty
+             * @enum {string}
+             */
+            adaptor?: "none" | "simulated" | "simulated, faulty";
+            /** Format: double */
+            speed?: number | null;
+        };
+        PatchedScaleRequestRequest: {
+            /**
+             * @description * `tare` - tare
+             *     * `nothing` - nothing
+             *     * `empty pan` - empty pan
+             *     * `full pan` - full pan
+             * @enum {string}
+             */
+            put?: "tare" | "nothing" | "empty pan" | "full pan";
+        };
         PatchedSettingsRequestRequest: {
             /**
              * @description * `metric` - metric
@@ -2239,6 +2380,11 @@ export interface components {
              * @enum {string}
              */
             theme?: "day" | "night";
+        };
+        PatchedTurnRequestRequest: {
+            engine_on?: boolean | null;
+            ignition_on?: boolean | null;
+            supply?: boolean | null;
         };
         PhaseTime: {
             phase: string;
@@ -2577,6 +2723,15 @@ export interface components {
             text: string;
             working: components["schemas"]["Working"];
         };
+        ResetRequestRequest: {
+            name: string;
+        };
+        ResetState: {
+            name: string;
+            value: string;
+            state: string;
+            why: string;
+        };
         RevisionRequestRequest: {
             /** Format: date */
             effective_on?: string | null;
@@ -2773,6 +2928,12 @@ export interface components {
             /** Format: date-time */
             written_at: string;
         };
+        Sample: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            temperature_c: number;
+        };
         Scale: {
             name: string;
             standard: string;
@@ -2790,9 +2951,51 @@ export interface components {
             /** Format: double */
             top: number;
         };
+        ScaleReading: {
+            status: string;
+            /** Format: double */
+            mass_g: number | null;
+            steady: boolean;
+            tared: boolean;
+        };
+        ScaleView: {
+            adaptor: string;
+            simulated: boolean;
+            connected: boolean;
+            reading: components["schemas"]["ScaleReading"] | null;
+            /** Format: double */
+            usable_g: number | null;
+            text: string;
+        };
         Scales: {
             ticks: components["schemas"]["Tick"][];
             scales: components["schemas"]["Scale"][];
+        };
+        ScanReading: {
+            status: string;
+            /** Format: date-time */
+            taken_at: string | null;
+            /** Format: double */
+            temperature_c: number | null;
+            /** Format: double */
+            battery_v: number | null;
+            engine_on: boolean | null;
+            ignition_on: boolean | null;
+            supply: boolean | null;
+        };
+        ScanView: {
+            adaptor: string;
+            simulated: boolean;
+            connected: boolean;
+            status: string;
+            text: string;
+            reading: components["schemas"]["ScanReading"] | null;
+            doubt: string;
+            samples: components["schemas"]["Sample"][];
+            warmup: components["schemas"]["WarmUp"] | null;
+            resets: components["schemas"]["ResetState"][];
+            /** Format: date-time */
+            now: string;
         };
         ServicePourPlan: {
             compartment: string;
@@ -4008,6 +4211,48 @@ export interface operations {
             };
         };
     };
+    devices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceView"][];
+                };
+            };
+        };
+    };
+    choose_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedChooseRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceView"][];
+                };
+            };
+        };
+    };
     due_board: {
         parameters: {
             query?: never;
@@ -4553,6 +4798,174 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ServicePourPlan"];
+                };
+            };
+        };
+    };
+    scale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                service: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleView"];
+                };
+            };
+        };
+    };
+    connect_scale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                service: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleView"];
+                };
+            };
+        };
+    };
+    put_on_scale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                service: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedScaleRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleView"];
+                };
+            };
+        };
+    };
+    scan: {
+        parameters: {
+            query?: {
+                /** @description whose window the warm-up is fitted to */
+                compartment?: string;
+            };
+            header?: never;
+            path: {
+                service: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanView"];
+                };
+            };
+        };
+    };
+    connect_scan: {
+        parameters: {
+            query?: {
+                /** @description whose window the warm-up is fitted to */
+                compartment?: string;
+            };
+            header?: never;
+            path: {
+                service: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanView"];
+                };
+            };
+        };
+    };
+    turn_key: {
+        parameters: {
+            query?: {
+                /** @description whose window the warm-up is fitted to */
+                compartment?: string;
+            };
+            header?: never;
+            path: {
+                service: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedTurnRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanView"];
+                };
+            };
+        };
+    };
+    scan_reset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                service: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ResetRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanView"];
                 };
             };
         };
@@ -5208,6 +5621,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    meter_feed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vehicle: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedView"];
                 };
             };
         };

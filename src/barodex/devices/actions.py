@@ -1,0 +1,148 @@
+"""Changes of devices: which is chosen, connected to a service, turned, asked to reset; samples kept."""
+
+from __future__ import annotations
+
+from django.db import transaction
+
+from barodex import clock
+from barodex.accounts.actions import audit, require
+from barodex.accounts.models import Person
+from barodex.bay import queries as bay
+from barodex.bay.models import Service
+from barodex.core.errors import GateClosed, Inconsistent, in_range
+
+from . import queries
+from .models import DeviceChoice, DeviceLink
+from .protocol import ADAPTORS, KINDS
+from .simulated import SimulatedScale, SimulatedVehicle
+
+SAMPLE_EVERY_S = 5.0
+DEFAULT_AIR_C = 15.0
+
+
+@transaction.atomic
+def choose_device(by: Person, kind: str, adaptor: str, speed: float | None = None) -> DeviceChoice:
+    """Choose the adaptor of a kind of device for the workshop."""
+    require(by, "lead")
+    if kind not in KINDS:
+        raise Inconsistent(f"“{kind}” is no device.", field="kind", value=kind, allowed=", ".join(KINDS))
+    if adaptor not in ADAPTORS:
+        raise Inconsistent(f"“{adaptor}” is no adaptor.", field="adaptor", value=adaptor, allowed=", ".join(ADAPTORS))
+    made, _ = DeviceChoice.objects.get_or_create(kind=kind, defaults={"adaptor": adaptor})
+    made.adaptor = adaptor
+    if speed is not None:
+        made.speed = in_range("speed", speed, 1, 60)
+    made.save()
+    audit(by, "device chosen", made, kind=kind, adaptor=adaptor)
+    return made
+
+
+def _open_service(service_id: int) -> Service:
+    service = bay.load(service_id)
+    if service.state != "open":
+        raise GateClosed("This service is closed.", field="service", value=service.state)
+    return service
+
+
+@transaction.atomic
+def connect(by: Person, service_id: int, kind: str) -> DeviceLink:
+    """Connect the chosen device to a service; connecting again keeps what it knows."""
+    require(by, "technician")
+    service = _open_service(service_id)
+    adaptor, speed = queries.adaptor_of(kind)
+    if adaptor == "none":
+        raise GateClosed(f"No {kind} is chosen: settings, devices. Type the values instead.", field="kind", value=kind)
+    known = DeviceLink.objects.filter(service=service, kind=kind).first()
+    now = clock.now()
+    if known is not None and known.adaptor == adaptor:
+        return known
+    jobs = bay.procedure_of(service).jobs
+    if kind == "scan tool":
+        air = service.ambient_c if service.ambient_c is not None else DEFAULT_AIR_C
+        resets = tuple(dict.fromkeys(r for j in jobs for r in j.sheet.resets))
+        state = SimulatedVehicle.fresh(now, air + 8, air, resets, speed, service.pk)
+    else:
+        held = sum((j.sheet.capacity_ml or 1000.0) * j.density15 / 1000 for j in jobs[:1])
+        state = SimulatedScale.fresh(now, held * 0.96, service.pk)
+    made, _ = DeviceLink.objects.update_or_create(
+        service=service, kind=kind, defaults={"adaptor": adaptor, "state": state, "samples": known.samples if known else []}
+    )
+    return made
+
+
+@transaction.atomic
+def turn(by: Person, service_id: int, engine_on: bool | None, ignition_on: bool | None, supply: bool | None) -> DeviceLink:
+    """Turn the key of the simulated vehicle, or connect its supply."""
+    require(by, "technician")
+    link = _linked(service_id, "scan tool")
+    queries.scan_tool(link).vehicle.turn(clock.now(), engine_on, ignition_on, supply)
+    link.save(update_fields=["state"])
+    return link
+
+
+@transaction.atomic
+def reset(by: Person, service_id: int, name: str) -> DeviceLink:
+    """Ask the scan tool for a reset; it takes a moment, and may fail with its reason."""
+    require(by, "technician")
+    link = _linked(service_id, "scan tool")
+    if name not in link.state["resets"]:
+        raise Inconsistent(f"The control unit keeps no “{name}”.", field="name", value=name, allowed=", ".join(link.state["resets"]))
+    queries.scan_tool(link).start_reset(name, clock.now())
+    link.save(update_fields=["state"])
+    audit(by, "reset asked", link.service, name=name)
+    return link
+
+
+@transaction.atomic
+def put_on_scale(by: Person, service_id: int, what: str) -> DeviceLink:
+    """Put something on the simulated scale, or tare it."""
+    require(by, "technician")
+    link = _linked(service_id, "scale")
+    if what == "tare":
+        queries.scale(link).tare(clock.now())
+    else:
+        queries.scale(link).put(clock.now(), what)
+    link.save(update_fields=["state"])
+    return link
+
+
+def _linked(service_id: int, kind: str) -> DeviceLink:
+    _open_service(service_id)
+    link = DeviceLink.objects.select_related("service").filter(service_id=service_id, kind=kind).first()
+    if link is None:
+        raise GateClosed(f"Connect the {kind} first.", field="kind", value=kind)
+    return link
+
+
+def poll_scan(service_id: int, compartment: str) -> queries.ScanView:
+    """What the scan tool shows now; a value that counts is kept every few seconds for the fit."""
+    service, now = bay.load(service_id), clock.now()
+    link = DeviceLink.objects.filter(service_id=service_id, kind="scan tool").first()
+    view = queries.scan_view(service, link, compartment, now)
+    reading = view.reading
+    if (
+        link is None
+        or service.state != "open"
+        or view.doubt
+        or reading is None
+        or reading.temperature_c is None
+        or reading.taken_at is None
+    ):
+        return view
+    last = link.samples[-1][0] if link.samples else 0.0
+    if reading.taken_at.timestamp() - last >= SAMPLE_EVERY_S:
+        kept = [*link.samples, [reading.taken_at.timestamp(), reading.temperature_c]][-queries.MOST_SAMPLES :]
+        # Two pages may ask in the same second: the later list holds both within a sample.
+        DeviceLink.objects.filter(pk=link.pk).update(samples=kept)
+    return view
+
+
+def poll_scale(service_id: int) -> queries.ScaleView:
+    """What the scale shows now."""
+    bay.load(service_id)
+    return queries.scale_view(DeviceLink.objects.filter(service_id=service_id, kind="scale").first(), clock.now())
+
+
+def poll_feed(vehicle_id: int) -> queries.FeedView:
+    """What the meter feed delivers now."""
+    return queries.feed_view(vehicle_id, clock.now())

@@ -1,0 +1,81 @@
+"""What Barodex asks of a device. A real adaptor answers the same way as the simulated one; time is always an argument."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import dataclass
+from typing import Any, Protocol
+
+KINDS = ("scan tool", "scale", "meter feed")
+ADAPTORS = ("none", "simulated", "simulated, faulty")
+STATUSES = ("none", "connecting", "live", "lost")
+
+
+@dataclass(frozen=True)
+class ScanReading:
+    """What a scan tool answers: its link, when the values were taken, oil °C, battery V, engine and ignition; None not known."""
+
+    status: str
+    taken_at: dt.datetime | None = None
+    temperature_c: float | None = None
+    battery_v: float | None = None
+    engine_on: bool | None = None
+    ignition_on: bool | None = None
+    supply: bool | None = None
+
+
+@dataclass(frozen=True)
+class ResetState:
+    """A counter, adaptation or stored fault: its value in words, and how its reset stands (idle, running, done, failed, with why)."""
+
+    name: str
+    value: str
+    state: str = "idle"
+    why: str = ""
+
+
+class ScanTool(Protocol):
+    """Reads live values of one vehicle and resets what it keeps. ``state`` is what must be kept between two questions."""
+
+    state: dict[str, Any]
+
+    def read(self, now: dt.datetime) -> ScanReading: ...
+
+    def resets(self, now: dt.datetime) -> tuple[ResetState, ...]: ...
+
+    def start_reset(self, name: str, now: dt.datetime) -> None: ...
+
+
+@dataclass(frozen=True)
+class ScaleReading:
+    """What a scale shows: its link, g, whether it has come to rest, and whether it was tared."""
+
+    status: str
+    mass_g: float | None = None
+    steady: bool = False
+    tared: bool = False
+
+
+class Scale(Protocol):
+    """A scale on the bench. ``state`` is what must be kept between two questions."""
+
+    state: dict[str, Any]
+
+    def read(self, now: dt.datetime) -> ScaleReading: ...
+
+    def tare(self, now: dt.datetime) -> None: ...
+
+
+@dataclass(frozen=True)
+class FeedReading:
+    """What a meter feed delivers: km or h as the vehicle counts, and the day."""
+
+    status: str
+    value: float | None = None
+    on: dt.date | None = None
+
+
+class MeterFeed(Protocol):
+    """Delivers the meter of a vehicle."""
+
+    def read(self, now: dt.datetime) -> FeedReading: ...
