@@ -45,15 +45,18 @@ def add_person(by: Person | None, username: str, password: str | None, role: str
     return person
 
 
+SETTINGS = ("unit_system", "theme", "large_type", "left_hand", "spoken")
+
+
 @transaction.atomic
-def change_settings(by: Person, unit_system: str | None = None, theme: str | None = None) -> Person:
-    """Change one's own units and theme."""
-    if unit_system is not None:
-        if unit_system not in SYSTEMS:
-            raise Inconsistent(f"No unit system “{unit_system}”.", field="unit_system", value=unit_system, allowed=", ".join(SYSTEMS))
-        by.unit_system = unit_system
-    if theme is not None:
-        by.theme = theme
-    by.save(update_fields=["unit_system", "theme"])
-    audit(by, "settings changed", by, unit_system=by.unit_system, theme=by.theme)
+def change_settings(by: Person, **changes: str | bool) -> Person:
+    """Change one's own settings: units, theme, large type, the step at hand on the left, steps read out."""
+    for name, value in changes.items():
+        if name not in SETTINGS:
+            raise Inconsistent(f"No setting “{name}”.", field=name, value=value, allowed=", ".join(SETTINGS))
+        if name == "unit_system" and value not in SYSTEMS:
+            raise Inconsistent(f"No unit system “{value}”.", field="unit_system", value=value, allowed=", ".join(SYSTEMS))
+        setattr(by, name, value)
+    by.save(update_fields=list(changes))
+    audit(by, "settings changed", by, **changes)
     return by

@@ -44,6 +44,9 @@ class Session:
     role: str
     unit_system: str
     theme: str
+    large_type: bool
+    left_hand: bool
+    spoken: bool
     units: tuple[UnitShown, ...]
     csrf: str
     demo: bool
@@ -61,6 +64,9 @@ def session_of(request) -> Session:
         person.role if person else "",
         system,
         person.theme if person else "day",
+        bool(person and person.large_type),
+        bool(person and person.left_hand),
+        bool(person and person.spoken),
         units,
         get_token(request),
         django_settings.DEMO,
@@ -76,6 +82,9 @@ class SignInRequest(serializers.Serializer):
 class SettingsRequest(serializers.Serializer):
     unit_system = serializers.ChoiceField(choices=SYSTEMS, required=False)
     theme = serializers.ChoiceField(choices=("day", "night"), required=False)
+    large_type = serializers.BooleanField(required=False)
+    left_hand = serializers.BooleanField(required=False)
+    spoken = serializers.BooleanField(required=False)
 
 
 class SessionEndpoint(Endpoint):

@@ -13,6 +13,9 @@ class Person(AbstractUser):
     role = models.CharField(max_length=12, choices=[(r, r) for r in ROLES], default="viewer")
     unit_system = models.CharField(max_length=10, choices=[(s, s) for s in SYSTEMS], default="metric")
     theme = models.CharField(max_length=6, choices=[("day", "day"), ("night", "night")], default="day")
+    large_type = models.BooleanField(default=False)
+    left_hand = models.BooleanField(default=False)
+    spoken = models.BooleanField(default=False)
 
     class Meta:
         constraints = [

@@ -239,7 +239,13 @@ class NewEvent:
 
 
 QUANTITIES = ("volume", "mass", "temperature", "torque", "length", "distance", "engine_hours")
-READINGS = {"dip_mm": "length", "mark_mm": "length", "drops": "duration", "seconds": "duration"}  # read beside a step's own fields
+READINGS = {
+    "dead_ml": "volume",
+    "dip_mm": "length",
+    "mark_mm": "length",
+    "drops": "duration",
+    "seconds": "duration",
+}  # read beside a step's own fields
 CLOCK_SKEW = dt.timedelta(minutes=2)
 
 
@@ -358,7 +364,7 @@ def _check_container(service: Service, procedure: guide.Procedure, step_id: str,
             value=container.label,
         )
     left = container.content_ml - queries.reserved_ml().get(container.pk, 0.0)
-    if float(values.get("volume_ml") or 0) > left + 0.5:
+    if float(values.get("volume_ml") or 0) + float(values.get("dead_ml") or 0) > left + 0.5:
         raise Inconsistent(
             f"{container.label} holds only {left:.0f} mL by the book: correct the amount, or pour without naming a container.",
             field="volume_ml",
@@ -385,7 +391,7 @@ def _close(by: Person, service: Service, procedure: guide.Procedure, state: run.
         gaps[key] += [f"Additive: {d['volume_ml']:g} mL {d['name']} ({d['kind']})" for d in job.doses]
         for pour in ledger.all_pours:
             if pour.values.get("container"):
-                wanted = float(pour.values["volume_ml"])
+                wanted = float(pour.values["volume_ml"]) + float(pour.values.get("dead_ml") or 0)
                 if draw(by, int(pour.values["container"]), wanted, f"service {service.pk}, {job.compartment.name}") < wanted - 0.5:
                     gaps[key].append("A container held less than was poured: its count was off.")
         for container in {int(p.values["container"]) for p in ledger.all_pours if p.values.get("container")}:

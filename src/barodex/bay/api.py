@@ -6,7 +6,7 @@ import json
 
 from django.http import FileResponse
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.parsers import MultiPartParser
 
@@ -179,14 +179,31 @@ class Trial(Endpoint):
         return answer(queries.trial(service, given["kind"], given["step"], values))
 
 
+class PumpRequest(serializers.Serializer):
+    """What is poured with; given in the address."""
+
+    pump_ml = Quantity("volume")
+    stroke_ml = Quantity("volume")
+
+
 class Pour(Endpoint):
-    """The plan of what is still to pour into a compartment."""
+    """The plan of what is still to pour into a compartment, with a pump that keeps some, or by strokes of a syringe."""
 
     roles = {"GET": "viewer"}
 
-    @extend_schema(operation_id="pour_plan", responses=shape(queries.ServicePourPlan))
+    @extend_schema(
+        operation_id="pour_plan",
+        responses=shape(queries.ServicePourPlan),
+        parameters=[
+            OpenApiParameter("pump_ml", str, description="what stays in the pump, as typed"),
+            OpenApiParameter("stroke_ml", str, description="one stroke, as typed"),
+        ],
+    )
     def get(self, request, service: int, compartment: str):
-        return answer(queries.service_pour_plan(service, compartment))
+        bound = PumpRequest(data={k: request.query_params.get(k) or None for k in ("pump_ml", "stroke_ml")}, context={"request": request})
+        bound.is_valid(raise_exception=True)
+        given = bound.validated_data
+        return answer(queries.service_pour_plan(service, compartment, given.get("pump_ml") or 0.0, given.get("stroke_ml")))
 
 
 class PhotoRequest(serializers.Serializer):

@@ -97,6 +97,23 @@ class Torque(Endpoint):
         )
 
 
+class BoltsRequest(serializers.Serializer):
+    count = serializers.IntegerField()
+    layout = serializers.ChoiceField(choices=torque.LAYOUTS, default="pan")
+    torque_nm = Quantity("torque")
+
+
+class Bolts(Endpoint):
+    """In which order to draw the bolts of a cover or pan."""
+
+    roles = {"POST": "viewer"}
+
+    @extend_schema(operation_id="bench_bolts", request=BoltsRequest, responses=shape(torque.BoltSequence))
+    def post(self, request):
+        given = self.read(BoltsRequest)
+        return answer(torque.bolt_sequence(given["count"], given["layout"], given.get("torque_nm")))
+
+
 class DripRequest(serializers.Serializer):
     drops = serializers.FloatField(min_value=0, max_value=1000)
     seconds = serializers.FloatField(min_value=1, max_value=3600)

@@ -9,6 +9,7 @@ from rest_framework import serializers
 
 from barodex.config.api import Endpoint, Quantity, answer, shape
 from barodex.core import exchange, level, viscosity
+from barodex.core.acts import MOST_TILT_DEG
 from barodex.core.errors import CoreError
 from barodex.core.working import COMMON_PRACTICE, Working, grouped
 
@@ -73,6 +74,41 @@ class Tilt(Endpoint):
             "trigonometry; the surface as a rectangle is common practice",
         )
         return answer(TiltAnswer(tilt, error, working))
+
+
+class SlopeRequest(serializers.Serializer):
+    lift_mm = Quantity("length", required=True, allow_null=False)
+    wheelbase_mm = Quantity("length", required=True, allow_null=False)
+    capacity_ml = Quantity("volume")
+
+
+@dataclasses.dataclass(frozen=True)
+class SlopeAnswer:
+    """How far out of level it stands, degrees; about what that does to a level at a plug, mL; whether that is level enough."""
+
+    tilt_deg: float
+    error_ml: float | None
+    level: bool
+    working: Working
+
+
+class Slope(Endpoint):
+    """How far out of level a vehicle stands, and about what that does to a compartment of which only the capacity is known."""
+
+    roles = {"POST": "viewer"}
+
+    @extend_schema(operation_id="bench_slope", request=SlopeRequest, responses=shape(SlopeAnswer))
+    def post(self, request):
+        given = self.read(SlopeRequest)
+        tilt = level.tilt_deg(given["lift_mm"], given["wheelbase_mm"])
+        capacity = given.get("capacity_ml")
+        error = level.lip_tilt_error_ml(capacity, tilt) if capacity else None
+        working = Working(
+            "tilt = arcsin(lift / wheelbase); the oil taken as a cube with its plug in a face",
+            (("lift", f"{given['lift_mm']:.0f} mm"), ("wheelbase", f"{given['wheelbase_mm']:.0f} mm")),
+            "trigonometry; the cube is our estimate",
+        )
+        return answer(SlopeAnswer(tilt, error, abs(tilt) <= MOST_TILT_DEG, working))
 
 
 class ExchangeRequest(serializers.Serializer):

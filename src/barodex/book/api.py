@@ -6,7 +6,9 @@ from django.http import HttpResponse
 from drf_spectacular.utils import OpenApiTypes, extend_schema
 from rest_framework import serializers
 
+from barodex import clock
 from barodex.config.api import Endpoint, Made, Quantity, Words, answer, read_meter, shape
+from barodex.core.interval import add_months
 from barodex.core.run import finding_from
 from barodex.fleet.models import Compartment
 
@@ -21,6 +23,16 @@ class Book(Endpoint):
     @extend_schema(operation_id="recent_records", responses=shape(queries.BookLine, many=True))
     def get(self, request):
         return answer(queries.recent())
+
+
+class Waste(Endpoint):
+    """Used oil handed in over the last twelve months."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="waste_log", responses=shape(queries.WasteLog))
+    def get(self, request):
+        return answer(queries.waste_log(add_months(clock.today(), -12)))
 
 
 class RecordRequest(serializers.Serializer):

@@ -350,3 +350,43 @@ def recent(limit: int = 60) -> list[BookLine]:
             )
         )
     return lines
+
+
+@dataclass(frozen=True)
+class WasteLine:
+    """Used oil handed in, as a record says it."""
+
+    record: int
+    on: dt.date
+    vehicle: str
+    compartment: str
+    oil: str
+    waste_ml: float
+    where_to: str
+    by: str
+
+
+@dataclass(frozen=True)
+class WasteLog:
+    """Used oil of a year, newest first, and its sum, mL; ``unknown`` counts the changes of which nothing was written down."""
+
+    since: dt.date
+    total_ml: float
+    unknown: int
+    lines: tuple[WasteLine, ...]
+
+
+def waste_log(since: dt.date) -> WasteLog:
+    """What used oil was handed in since a day."""
+    rows = (
+        OilRecord.objects.filter(on__gte=since).exclude(work="top-up").select_related("compartment__vehicle", "by").order_by("-on", "-id")
+    )
+    lines, unknown = [], 0
+    for r in rows:
+        amount = r.details.get("waste_ml")
+        if amount is None:
+            unknown += 1
+            continue
+        place = (r.compartment.vehicle.name, r.compartment.name)
+        lines.append(WasteLine(r.pk, r.on, *place, r.oil, amount, r.details.get("where_to", ""), r.by.shown_name))
+    return WasteLog(since, sum(x.waste_ml for x in lines), unknown, tuple(lines))

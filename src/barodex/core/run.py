@@ -136,7 +136,8 @@ def _act(state: State, procedure: Procedure, event: Event) -> None:
         volume = event.values.get("volume_ml")
         if volume is None:
             raise OutOfRange("Say how much was poured.", field="volume_ml", value=None)
-        in_range("volume_ml", volume, 0.5, 60_000, "mL")
+        in_range("volume_ml", volume, 0.2, 60_000, "mL")
+        in_range("dead_ml", event.values.get("dead_ml") or 0.0, 0, 1000, "mL")
         ledger = state.ledgers[step.compartment]
         if ledger.poured_ml + float(volume) > MOST_POURED_ML:
             raise OutOfRange(

@@ -22,6 +22,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/bolts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description In which order to draw the bolts of a cover or pan. */
+        post: operations["bench_bolts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/dip": {
         parameters: {
             query?: never;
@@ -124,6 +141,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/slope": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description How far out of level a vehicle stands, and about what that does to a compartment of which only the capacity is known. */
+        post: operations["bench_slope"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/tilt": {
         parameters: {
             query?: never;
@@ -219,6 +253,23 @@ export interface paths {
         };
         /** @description A compartment's history as CSV; amounts canonical, one line a record. */
         get: operations["history_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/book/waste": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Used oil handed in over the last twelve months. */
+        get: operations["waste_log"];
         put?: never;
         post?: never;
         delete?: never;
@@ -700,7 +751,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The plan of what is still to pour into a compartment. */
+        /** @description The plan of what is still to pour into a compartment, with a pump that keeps some, or by strokes of a syringe. */
         get: operations["pour_plan"];
         put?: never;
         post?: never;
@@ -1298,6 +1349,24 @@ export interface components {
             name: string;
             thin: components["schemas"]["Point"][];
             thick: components["schemas"]["Point"][];
+        };
+        BoltSequence: {
+            order: number[];
+            positions: number[][];
+            rounds: string[];
+            working: components["schemas"]["Working"];
+        };
+        BoltsRequestRequest: {
+            count: number;
+            /**
+             * @description * `circle` - circle
+             *     * `pan` - pan
+             * @default pan
+             * @enum {string}
+             */
+            layout: "circle" | "pan";
+            /** @description torque: canonical number, or text as typed */
+            torque_nm?: (number | string) | null;
         };
         BookLine: {
             id: number;
@@ -2380,6 +2449,9 @@ export interface components {
              * @enum {string}
              */
             theme?: "day" | "night";
+            large_type?: boolean;
+            left_hand?: boolean;
+            spoken?: boolean;
         };
         PatchedTurnRequestRequest: {
             engine_on?: boolean | null;
@@ -3005,6 +3077,10 @@ export interface components {
             target_basis: string;
             plan: components["schemas"]["PourPlan"] | null;
             bottles: components["schemas"]["BottleView"][];
+            /** Format: double */
+            dead_ml: number;
+            /** Format: double */
+            settle_s: number;
         };
         ServiceView: {
             id: number;
@@ -3042,6 +3118,9 @@ export interface components {
             role: string;
             unit_system: string;
             theme: string;
+            large_type: boolean;
+            left_hand: boolean;
+            spoken: boolean;
             units: components["schemas"]["UnitShown"][];
             csrf: string;
             demo: boolean;
@@ -3212,6 +3291,22 @@ export interface components {
         SignInRequestRequest: {
             username: string;
             password: string;
+        };
+        SlopeAnswer: {
+            /** Format: double */
+            tilt_deg: number;
+            /** Format: double */
+            error_ml: number | null;
+            level: boolean;
+            working: components["schemas"]["Working"];
+        };
+        SlopeRequestRequest: {
+            /** @description length: canonical number, or text as typed */
+            lift_mm: number | string;
+            /** @description length: canonical number, or text as typed */
+            wheelbase_mm: number | string;
+            /** @description volume: canonical number, or text as typed */
+            capacity_ml?: (number | string) | null;
         };
         SourceRequestRequest: {
             /**
@@ -3618,6 +3713,26 @@ export interface components {
             text: string;
             working: components["schemas"]["Working"];
         };
+        WasteLine: {
+            record: number;
+            /** Format: date */
+            on: string;
+            vehicle: string;
+            compartment: string;
+            oil: string;
+            /** Format: double */
+            waste_ml: number;
+            where_to: string;
+            by: string;
+        };
+        WasteLog: {
+            /** Format: date */
+            since: string;
+            /** Format: double */
+            total_ml: number;
+            unknown: number;
+            lines: components["schemas"]["WasteLine"][];
+        };
         WishRequestRequest: {
             compartments?: number[];
             weeks?: number | null;
@@ -3726,6 +3841,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    bench_bolts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BoltsRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoltSequence"];
                 };
             };
         };
@@ -3864,6 +4002,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadAnswer"];
+                };
+            };
+        };
+    };
+    bench_slope: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SlopeRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SlopeAnswer"];
                 };
             };
         };
@@ -4019,6 +4180,25 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+        };
+    };
+    waste_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WasteLog"];
                 };
             };
         };
@@ -4782,7 +4962,12 @@ export interface operations {
     };
     pour_plan: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description what stays in the pump, as typed */
+                pump_ml?: string;
+                /** @description one stroke, as typed */
+                stroke_ml?: string;
+            };
             header?: never;
             path: {
                 compartment: string;
