@@ -81,7 +81,7 @@ def test_an_exchange_draws_every_cycle_from_stock_and_says_what_it_came_to(api, 
     assert record.details["cycles"] == "2"
     assert record.details["oil_ml"] == pytest.approx(3800 + 4500)
     assert 0.4 < record.details["fresh"] < 0.8
-    assert any("would reach the 70%" in g for g in record.gaps)  # two drains are not enough, and the reason stands
+    assert any("would reach the 70\N{NO-BREAK SPACE}%" in g for g in record.gaps)  # two drains are not enough, and the reason stands
     assert Container.objects.get(pk=automatic.can).content_ml == pytest.approx(20_000 - 3800 - 4500)
 
 

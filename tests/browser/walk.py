@@ -10,11 +10,13 @@ LOOK = {"magnet": "film", "particles": [], "colour": "brown", "clarity": "clear"
 def plain_values(step: dict) -> dict:
     """What a technician notes who ticks everything."""
     values: dict = {"ticked": step["checklist"]} if step["checklist"] else {}
+    if step["kind"] == "confirm" and any(f["name"] == "reason" for f in step["fields"]):
+        values["reason"] = "as far as the oil goes"
     for f in step["fields"]:
-        if f["kind"] == "choice":
+        if f["kind"] == "choice" and f["required"]:
             values[f["name"]] = f["choices"][0]
         elif f["kind"] == "bool":
-            values[f["name"]] = True
+            values[f["name"]] = f["name"] != "full"
         elif f["kind"] == "torque":
             values |= {f["name"]: f["default_number"] or 30, "reason": "asked the dealer"}
         elif f["kind"] == "finding":
@@ -24,7 +26,7 @@ def plain_values(step: dict) -> dict:
         elif f["kind"] == "number" and f["required"]:
             values[f["name"]] = 2
         elif f["kind"] == "text" and f["required"]:
-            values[f["name"]] = "as before"
+            values[f["name"]] = f["default_text"] or "as before"
     return values
 
 
@@ -39,7 +41,7 @@ def finish(page: Page, service: int, stop: str = "", drained: str = "1.8 L") -> 
         return answer.json()
 
     state = page.request.get(f"/api/services/{service}").json()
-    for _ in range(120):
+    for _ in range(160):
         step = next((s for s in state["steps"] if s["status"] == "open"), None)
         if state["state"] == "signed" or step is None:
             break
@@ -49,6 +51,8 @@ def finish(page: Page, service: int, stop: str = "", drained: str = "1.8 L") -> 
         if step["kind"] == "measure":
             values |= {"pan_ml": drained, "temperature_c": "30"}
         if step["kind"] == "pour":
-            post(step["id"], "add", volume_ml=state["ledgers"][0]["target_ml"])
-        state = post(step["id"], "skip" if step["kind"] == "timer" and step["skip"] == "free" else "done", **values)
+            ledger = next(x for x in state["ledgers"] if x["compartment"] == step["compartment"])
+            post(step["id"], "add", volume_ml=ledger["target_ml"] or 200)
+        free = step["skip"] == "free" and step["kind"] in ("timer", "note")
+        state = post(step["id"], "skip" if free else "done", **values)
     assert state["state"] == "signed"

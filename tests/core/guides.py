@@ -85,7 +85,7 @@ class Walk:
     def plain(self, step, **more):
         values = {"ticked": list(step.checklist)}
         for f in step.fields:
-            if f.kind == "choice":
+            if f.kind == "choice" and f.required:
                 values[f.name] = f.choices[0]
             elif f.kind == "bool" and f.name != "full":
                 values[f.name] = True

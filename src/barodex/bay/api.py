@@ -240,7 +240,7 @@ class Photo(Endpoint):
         headers = {"Cache-Control": "private, max-age=86400", "X-Content-Type-Options": "nosniff"}
         return FileResponse(path.open("rb"), content_type="image/jpeg", headers=headers)
 
-    @extend_schema(operation_id="remove_photo", responses=shape(queries.ServiceView))
+    @extend_schema(operation_id="remove_photo", responses={200: shape(queries.ServiceView)})
     def delete(self, request, photo: str):
         return answer(queries.view(photo_actions.remove_photo(request.user, photo).service_id))
 

@@ -61,7 +61,8 @@ def details_of(service: Service, procedure: guide.Procedure, state: run.State, k
         "refit": list(state.refit),
         "waste_ml": waste.get("waste_ml") or (ledger.drained.volume_ml if waste and ledger.drained else None),
         "where_to": ", ".join(w for w in (waste.get("container"), waste.get("where_to")) if w),
-        "minutes": [f"{t.phase} {t.taken_s / 60:.0f} of {t.planned_s / 60:.0f}" for t in times],
+        "time": f"{sum(t.taken_s for t in times) / 60:.0f} of {sum(t.planned_s for t in times) / 60:.0f} minutes",
+        "minutes": {t.phase: [round(t.taken_s / 60, 1), round(t.planned_s / 60, 1)] for t in times},
     }
     return {k: v for k, v in details.items() if v not in (None, "", [], {})}
 

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import datetime as dt
+
 from django.http import HttpResponse
 from drf_spectacular.utils import OpenApiTypes, extend_schema
 from rest_framework import serializers
 
 from barodex import clock
 from barodex.config.api import Endpoint, Made, Quantity, Words, answer, read_meter, shape
-from barodex.core.interval import add_months
 from barodex.core.run import finding_from
 from barodex.fleet.models import Compartment
 
@@ -32,7 +33,7 @@ class Waste(Endpoint):
 
     @extend_schema(operation_id="waste_log", responses=shape(queries.WasteLog))
     def get(self, request):
-        return answer(queries.waste_log(add_months(clock.today(), -12)))
+        return answer(queries.waste_log(clock.today() - dt.timedelta(days=365)))
 
 
 class RecordRequest(serializers.Serializer):

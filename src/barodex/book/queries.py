@@ -12,6 +12,7 @@ from barodex.core.debris import Finding
 from barodex.core.drained import Amount, at_reference, drained_sigma_ml, loss_since_last_fill, poured_sigma_ml, topup_loss
 from barodex.core.expansion import DEFAULT_DENSITY15
 from barodex.core.run import finding_from
+from barodex.core.working import percent
 from barodex.fleet.models import Compartment
 
 from .models import FollowUp, OilRecord
@@ -72,7 +73,7 @@ _DETAILS: tuple[tuple[str, str, str], ...] = (
     ("refit", "Came off and went back on", ""),
     ("waste_ml", "Used oil handed in", "volume"),
     ("where_to", "Used oil to", ""),
-    ("minutes", "Time, minutes", ""),
+    ("time", "Time", ""),
 )
 
 
@@ -84,7 +85,7 @@ def detail_lines(details: dict[str, Any]) -> tuple[DetailLine, ...]:
         if value in (None, "", []):
             continue
         if kind == "share":
-            lines.append(DetailLine(label, f"{float(value):.0%}"))
+            lines.append(DetailLine(label, percent(float(value))))
         elif kind:
             lines.append(DetailLine(label, "", float(value), kind))
         else:

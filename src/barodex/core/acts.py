@@ -165,8 +165,23 @@ def _apply_top_up(ledger: Ledger, job: Job, values: Mapping[str, Any]) -> None:
         raise GateClosed("Nothing was poured: tick that it was full, or count what went in.", field="volume_ml", value=0)
     if ledger.pours and values.get("full") is True:
         raise Inconsistent("It was full, and oil went in: one of the two.", field="full", value=True)
+    note_top_up(ledger, job)
+
+
+def note_top_up(ledger: Ledger, job: Job) -> None:
+    """Read what was poured so far in a top-up as the loss since the level was last set.
+
+    Parameters
+    ----------
+    ledger : changed in place
+    job : the compartment
+
+    References
+    ----------
+    As :func:`barodex.core.drained.topup_loss`.
+    """
     capacity = job.sheet.capacity_ml or (job.last_net_in.volume_ml if job.last_net_in else None)
-    if capacity:
+    if capacity and job.kind_of_work == "top-up":
         added = Amount(ledger.poured_ml, 20.0, poured_sigma_ml(max(1.0, ledger.poured_ml)))
         ledger.loss = topup_loss(added, capacity, job.distance_km, job.density15)
 

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from .errors import Inconsistent, in_range
-from .working import COMMON_PRACTICE, Working, grouped
+from .working import COMMON_PRACTICE, Working, grouped, percent
 
 RECOVERED_ENOUGH = 0.7  # below it the hose was not at the bottom (common practice)
 READING_SHARE = 0.10  # σ of an amount got by suction, as a share of it (common practice)
@@ -116,10 +116,10 @@ def recovery(taken_ml: float, inside_ml: float) -> Recovery:
     stayed = max(0.0, inside - taken)
     enough = share >= RECOVERED_ENOUGH
     if enough:
-        text = f"{share:.0%} of {grouped(inside)} mL came out."
+        text = f"{percent(share)} of {grouped(inside)} mL came out."
     else:
         text = (
-            f"Only {share:.0%} of {grouped(inside)} mL came out: hose to the very bottom, bend turned the other way, try again. "
+            f"Only {percent(share)} of {grouped(inside)} mL came out: hose to the very bottom, bend turned the other way, try again. "
             "If no more comes, put in no more than came out; the interval is halved."
         )
     working = Working(

@@ -11,6 +11,7 @@ from .exchange import drain_refill, flow_exchange
 from .gaps import note_gap, refuse_unreasoned
 from .state import Event, Ledger, State
 from .steps import Job, Procedure, Step
+from .working import percent
 
 MOST_LOOKED_AHEAD = 12  # cycles
 
@@ -93,11 +94,11 @@ def exchange_outlook(job: Job, ledger: Ledger) -> Outlook | None:
     needed = next((here + k for k, s in enumerate(shares) if s >= job.target_fresh - 0.005 and here + k > 0), here + MOST_LOOKED_AHEAD)
     fresh = shares[max(0, min(wanted - here, MOST_LOOKED_AHEAD - 1))]
     if last or needed == wanted:
-        text = f"{wanted} drains give {fresh:.0%} fresh; the target is {job.target_fresh:.0%}."
+        text = f"{wanted} drains give {percent(fresh)} fresh; the target is {percent(job.target_fresh)}."
     elif needed > wanted:
-        text = f"{wanted} drains give only {fresh:.0%} fresh; {needed} would reach the {job.target_fresh:.0%}."
+        text = f"{wanted} drains give only {percent(fresh)} fresh; {needed} would reach the {percent(job.target_fresh)}."
     else:
-        text = f"{wanted} drains give {fresh:.0%} fresh; {needed} are enough for the {job.target_fresh:.0%}."
+        text = f"{wanted} drains give {percent(fresh)} fresh; {needed} are enough for the {percent(job.target_fresh)}."
     return Outlook(fresh, wanted, needed, job.target_fresh, text)
 
 

@@ -13,7 +13,7 @@ from .expansion import volume_from_mass
 from .gaps import note_gap, refuse_unreasoned
 from .state import Cycle, State
 from .steps import Job, Step
-from .working import grouped
+from .working import grouped, percent
 
 
 def measured_amount(job: Job, values: Mapping[str, Any]) -> Amount:
@@ -93,7 +93,7 @@ def target_of(job: Job) -> tuple[float | None, str]:
     if job.kind_of_work == "top-up":
         return None, "what it takes: that is the measurement"
     if job.flows and job.sheet.total_ml is not None:
-        return flow_needed_ml(job.sheet.total_ml, job.target_fresh), f"{job.target_fresh:.0%} fresh by flowing through"
+        return flow_needed_ml(job.sheet.total_ml, job.target_fresh), f"{percent(job.target_fresh)} fresh by flowing through"
     if job.sheet.capacity_ml is None:
         return None, "unknown: what comes out is the first estimate"
     basis = f"sheet revision {job.sheet.number}" + (f", variant {job.sheet.variant}" if job.sheet.variant else "")

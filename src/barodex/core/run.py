@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from .acts import apply_done, assess_finding, finding_from, note_reading
+from .acts import apply_done, assess_finding, finding_from, note_reading, note_top_up
 from .errors import CoreError, GateClosed, Inconsistent, OutOfRange, in_range
 from .exchanging import exchange_outlook, fresh_share, set_cycles
 from .gaps import note_gap, refuse_unreasoned
@@ -145,6 +145,7 @@ def _act(state: State, procedure: Procedure, event: Event) -> None:
             )
         ledger.pours.append(event)
         ledger.poured_ml += float(volume)
+        note_top_up(ledger, procedure.job(step.compartment))
         return
     if event.kind == "skip":
         if step.skip == "never":

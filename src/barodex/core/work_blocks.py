@@ -12,6 +12,7 @@ _AMOUNT = (
     Field("temperature_c", "temperature", "Oil temperature", required=False),
     Field("reason", "text", "Reason", required=False),
 )
+FILTERED = ("automatic", "dual-clutch", "electronic differential", "transaxle")  # kinds that may have a filter (common practice)
 STOOD = ("at the lip: a trickle", "over: it ran out", "below the lip")
 DIPPED = ("between the marks", "at the upper mark", "below the lower mark", "above the upper mark")
 
@@ -253,6 +254,7 @@ def pan_off(job: Job) -> list[Step]:
     """
     c = job.key
     by_cover = job.sheet.drain_method == "cover"
+    filtered = job.sheet.kind in FILTERED
     steps = []
     if not by_cover:
         pan = job.sheet.plug("cover")
@@ -276,12 +278,16 @@ def pan_off(job: Job) -> list[Step]:
             f"filter.{c}",
             "inspect",
             "confirm",
-            f"{job.name}: filter, magnets, faces",
+            f"{job.name}: {'filter, ' if filtered else ''}magnets, faces",
             "What lies in the pan tells more than the oil does.",
             c,
             needs=(f"drain.{c}" if by_cover else f"pan.{c}",),
             skip="reason",
-            checklist=("Magnets read and wiped", "Filter new, its seal oiled, seated", "Both faces clean and dry, new gasket"),
+            checklist=(
+                "Magnets read and wiped",
+                *(("Filter new, its seal oiled, seated",) if filtered else ()),
+                "Both faces clean and dry, new gasket",
+            ),
             fields=(Field("part", "text", "What was fitted", required=False),),
         )
     )

@@ -37,3 +37,21 @@ def grouped(value: float, decimals: int = 0) -> str:
     ISO 80000-1, 7.3.1: digits in groups of three, set apart by a small space.
     """
     return f"{value:,.{decimals}f}".replace(",", "\N{NO-BREAK SPACE}")
+
+
+def percent(share: float) -> str:
+    """Write a share in per cent, the sign set apart by a space that does not break.
+
+    Parameters
+    ----------
+    share : 0 to 1, or beyond
+
+    Returns
+    -------
+    str
+
+    References
+    ----------
+    ISO 80000-1, 7.3.4: a space between number and sign.
+    """
+    return f"{share * 100:.0f}\N{NO-BREAK SPACE}%"

@@ -44,7 +44,8 @@ function Places() {
 export function App() {
   const { data } = useSession();
   const mode = data?.theme === 'night' ? 'night' : 'day';
-  const theme = useMemo(() => makeTheme(mode), [mode]);
+  const large = data?.large_type ?? false;
+  const theme = useMemo(() => makeTheme(mode, large), [mode, large]);
   return (
     <ThemeProvider theme={theme}>
       <CssBaseline />

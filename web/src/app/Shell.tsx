@@ -108,7 +108,7 @@ export function Shell({ children }: { children: ReactNode }) {
         display: 'grid',
         minHeight: '100vh',
         height: { sm: '100vh' },
-        gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: '82px minmax(0, 1fr)' },
+        gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: '5.125rem minmax(0, 1fr)' },
         gridTemplateRows: { xs: 'auto 1fr auto', sm: 'minmax(0, 1fr) auto' },
         gridTemplateAreas: { xs: '"spine" "main" "tray"', sm: '"spine main" "spine tray"' },
         '@media print': { display: 'block', height: 'auto', '& nav, & aside': { display: 'none' } },

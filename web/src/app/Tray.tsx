@@ -10,7 +10,8 @@ export function useOpenServices() {
   return useQuery({ queryKey: ['open-services'], queryFn: () => ask(client.GET('/api/services')), refetchInterval: 6000 });
 }
 
-function Line({ service }: { service: Schemas['OpenService'] }) {
+/** `few`: they share the width; more of them stand side by side and are scrolled. */
+function Line({ service, few }: { service: Schemas['OpenService']; few: boolean }) {
   const running = Boolean(service.timer_started);
   const now = useServerNow(service.now, running);
   const left = service.timer_started ? service.timer_s - (now - Date.parse(service.timer_started)) / 1000 : 0;
@@ -29,8 +30,8 @@ function Line({ service }: { service: Schemas['OpenService'] }) {
         alignItems: 'baseline',
         color: 'text.primary',
         textDecoration: 'none',
-        minWidth: 0,
-        flex: 1,
+        minWidth: few ? 0 : 400,
+        flex: few ? 1 : 'none',
         whiteSpace: 'nowrap',
         overflow: 'hidden',
       }}>
@@ -73,11 +74,11 @@ export function Tray() {
         gap: 4,
         minHeight: 52,
         alignItems: 'center',
+        overflowX: 'auto',
       }}>
-      {services.data.slice(0, 2).map((s) => (
-        <Line key={s.id} service={s} />
+      {services.data.map((s) => (
+        <Line key={s.id} service={s} few={(services.data?.length ?? 0) < 3} />
       ))}
-      {services.data.length > 2 && <Link to="/bay">and {services.data.length - 2} more</Link>}
     </Box>
   );
 }

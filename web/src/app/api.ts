@@ -70,8 +70,9 @@ function fault(status: number): ProblemDetails {
 }
 
 /** Send a file; openapi-fetch does not carry multipart well. */
-export async function upload<T>(path: string, file: File): Promise<T> {
+export async function upload<T>(path: string, file: File, more: Record<string, string> = {}): Promise<T> {
   const body = new FormData();
+  for (const [name, value] of Object.entries(more)) body.append(name, value);
   body.append('file', file);
   let response: Response;
   try {

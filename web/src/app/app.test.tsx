@@ -77,7 +77,7 @@ describe('settings', () => {
     show(<Settings />);
     expect(screen.getByText(/A bottle of 1 000 mL reads 1\s000\smL/)).toBeInTheDocument();
     await userEvent.click(screen.getByRole('radio', { name: 'US' }));
-    await waitFor(() => expect(calls[0]).toMatchObject({ method: 'PATCH', body: { unit_system: 'us' } }));
+    await waitFor(() => expect(calls.find((c) => c.method === 'PATCH')).toMatchObject({ body: { unit_system: 'us' } }));
     expect(await screen.findByRole('radio', { name: 'US' })).toBeChecked();
   });
 });

@@ -75,7 +75,7 @@ const NIGHT: Tones = {
 export const FIGURES = '"Barlow Condensed", "Arial Narrow", sans-serif';
 const TEXT = '"Atkinson Hyperlegible Next", Verdana, sans-serif';
 
-export function makeTheme(mode: 'day' | 'night'): Theme {
+export function makeTheme(mode: 'day' | 'night', large = false): Theme {
   const tones = mode === 'day' ? DAY : NIGHT;
   const head = { fontFamily: FIGURES, fontWeight: 600, lineHeight: 1.12, letterSpacing: 0 };
   return createTheme({
@@ -105,6 +105,7 @@ export function makeTheme(mode: 'day' | 'night'): Theme {
     components: {
       MuiCssBaseline: {
         styleOverrides: {
+          html: { fontSize: large ? '118.75%' : '100%' },
           body: { fontVariantNumeric: 'tabular-nums' },
           a: { color: 'inherit', textUnderlineOffset: '0.18em' },
           '*:focus-visible': { outline: `3px solid ${tones.amberText}`, outlineOffset: 2 },

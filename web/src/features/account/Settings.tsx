@@ -3,11 +3,13 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { ask, client } from '../../app/api';
+import { ask, client, type Schemas } from '../../app/api';
 import { useKeepSession, useSession, useShow } from '../../app/session';
 import { Choice } from '../../ui/Choice';
 import { Page } from '../../ui/Page';
+import { Tick } from '../../ui/Tick';
 import { Trouble } from '../../ui/Trouble';
+import { Devices } from './Devices';
 
 const SYSTEMS = [
   { value: 'metric', label: 'Metric' },
@@ -19,13 +21,20 @@ const THEMES = [
   { value: 'night', label: 'Night' },
 ] as const;
 
+const BAY = [
+  ['large_type', 'Large type, read from further away'],
+  ['left_hand', 'Left hand: the step at the left, the list at the right'],
+  ['spoken', 'Each step is read out'],
+] as const;
+
 export default function Settings() {
   const { data } = useSession();
   const keep = useKeepSession();
   const cache = useQueryClient();
   const { show } = useShow();
   const change = useMutation({
-    mutationFn: (body: { unit_system?: 'metric' | 'imperial' | 'us'; theme?: 'day' | 'night' }) => ask(client.PATCH('/api/session', { body })),
+    mutationFn: (body: Schemas['PatchedSettingsRequestRequest']) => ask(client.PATCH('/api/session', { body })),
+    onMutate: (body) => data && keep({ ...data, ...body }),
     onSuccess: keep,
   });
   const leave = useMutation({
@@ -50,6 +59,15 @@ export default function Settings() {
           Whatever you type with its unit is understood in every system.
         </Typography>
         <Choice label="Light" value={data.theme as 'day' | 'night'} options={THEMES} onChange={(theme) => change.mutate({ theme })} />
+        <Box component="fieldset" sx={{ border: 0, m: 0, p: 0, display: 'grid', gap: 0.75 }}>
+          <Box component="legend" sx={{ typography: 'h4', p: 0 }}>
+            In the Bay
+          </Box>
+          {BAY.map(([name, label]) => (
+            <Tick key={name} label={label} on={data[name]} change={(on) => change.mutate({ [name]: on })} />
+          ))}
+        </Box>
+        <Devices />
         <Trouble error={change.error ?? leave.error} />
         <Button variant="outlined" onClick={() => leave.mutate()} sx={{ justifySelf: 'start' }}>
           Sign out

@@ -31,7 +31,7 @@ function Bottle({ b, fresh }: { b: Schemas['BottleView']; fresh: string }) {
         )}
       </svg>
       <b>{words}</b>
-      <Box sx={{ fontSize: 14, textAlign: 'center' }}>
+      <Box sx={{ fontSize: '0.875rem', textAlign: 'center' }}>
         {b.label}, {show(b.content_ml, 'volume')}
       </Box>
     </Box>

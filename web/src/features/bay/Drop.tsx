@@ -10,7 +10,9 @@ import { useMay } from '../../app/session';
 import { Trouble } from '../../ui/Trouble';
 import type { Service } from './useService';
 
-export function Drop({ service }: { service: Service }) {
+export function Drop({ service, left }: { service: Service; left: boolean }) {
+  // Over the picture of the job, wherever that stands.
+  const side = left ? { left: 12 } : { right: 12 };
   const [open, setOpen] = useState(false);
   const [reason, setReason] = useState('');
   const mayWork = useMay('technician');
@@ -27,14 +29,14 @@ export function Drop({ service }: { service: Service }) {
   if (!mayWork || drained) return null;
   if (!open)
     return (
-      <Button variant="text" size="small" onClick={() => setOpen(true)} sx={{ position: { md: 'absolute' }, bottom: 8, right: 12, color: 'text.secondary' }}>
+      <Button variant="text" size="small" onClick={() => setOpen(true)} sx={{ position: { md: 'absolute' }, bottom: 8, ...side, color: 'text.secondary' }}>
         Give this service up
       </Button>
     );
   return (
     <Box
       component="form"
-      sx={{ position: { md: 'absolute' }, bottom: 0, right: 0, width: { md: 420 }, bgcolor: 'background.paper', border: 2, p: 2, display: 'grid', gap: 1 }}
+      sx={{ position: { md: 'absolute' }, bottom: 0, ...side, width: { md: 420 }, bgcolor: 'background.paper', border: 2, p: 2, display: 'grid', gap: 1 }}
       onSubmit={(e) => {
         e.preventDefault();
         drop.mutate();

@@ -3,11 +3,14 @@ import Box from '@mui/material/Box';
 import { useTheme } from '@mui/material/styles';
 import Typography from '@mui/material/Typography';
 import { useShow } from '../../app/session';
+import { Bolts } from '../../ui/Bolts';
 import { oilColour } from '../../ui/oil';
 import { Bottles } from './Bottles';
+import { text } from './Plain';
 import { usePourPlan } from './Pour';
+import { useScan } from './scan';
 import { Cycles, Thermometer } from './Thermometer';
-import type { Ledger, Step } from './useService';
+import type { Ledger, Step, Values } from './useService';
 import { Verdict } from './Verdict';
 
 export function Pan({ ledger }: { ledger: Ledger }) {
@@ -63,7 +66,7 @@ function Wrench({ torque }: { torque: number | null }) {
 function Hole({ ledger }: { ledger: Ledger }) {
   const { tones } = useTheme();
   const fresh = oilColour(ledger.family, 'fresh');
-  const share = ledger.target_ml ? Math.min(1.12, (ledger.poured_ml - ledger.run_out_ml) / ledger.target_ml) : 0.5;
+  const share = ledger.work === 'top-up' ? 1 : ledger.target_ml ? Math.min(1.12, (ledger.poured_ml - ledger.run_out_ml) / ledger.target_ml) : 0.5;
   const top = 150 - share * 80;
   return (
     <svg viewBox="0 0 280 190" width="100%" role="img" aria-label="Oil against the plug hole">
@@ -79,15 +82,23 @@ function Hole({ ledger }: { ledger: Ledger }) {
   );
 }
 
-export function Picture({ id, step, ledger, many }: { id: number; step: Step; ledger: Ledger; many: boolean }) {
+type Props = { id: number; step: Step; ledger: Ledger; many: boolean; draft: Values };
+
+export function Picture({ id, step, ledger, many, draft }: Props) {
   const { show } = useShow();
-  const plan = usePourPlan(id, ['pour', 'level'].includes(step.kind) || step.id.startsWith('oil.') ? step.compartment : '');
+  const plan = usePourPlan(id, ['pour', 'level'].includes(step.kind) || step.id.startsWith('oil.') ? step.compartment : '', {
+    pump: text(draft, 'pump'),
+    stroke: text(draft, 'stroke'),
+  });
+  const live = useScan(id, step.compartment, step.kind === 'level' && ledger.window_low_c !== null).scan.data;
   const name = many ? `${ledger.name}: ` : '';
   const torque = step.fields.find((f) => f.name === 'torque_nm')?.default_number ?? null;
   if (step.kind === 'inspect') return <Verdict assessment={ledger.assessment} before={name} />;
   return (
     <Box sx={{ display: 'grid', gap: 1.5 }}>
-      {step.kind === 'torque' ? (
+      {step.kind === 'torque' && text(draft, 'bolts').trim() ? (
+        <Bolts count={text(draft, 'bolts')} torque={torque === null ? '' : `${torque} N·m`} narrow />
+      ) : step.kind === 'torque' ? (
         <>
           <Typography variant="h3">
             {name}
@@ -102,6 +113,7 @@ export function Picture({ id, step, ledger, many }: { id: number; step: Step; le
             {ledger.oil}
           </Typography>
           {plan.data && <Bottles plan={plan.data} ledger={ledger} />}
+          {ledger.work === 'top-up' && ledger.fill_method === 'to the lip' && <Hole ledger={ledger} />}
         </>
       ) : step.kind === 'level' && ledger.window_low_c !== null ? (
         <>
@@ -109,7 +121,7 @@ export function Picture({ id, step, ledger, many }: { id: number; step: Step; le
             {name}
             {name ? 'the' : 'The'} oil, now
           </Typography>
-          <Thermometer ledger={ledger} />
+          <Thermometer ledger={ledger} live={live?.samples ?? []} />
         </>
       ) : step.phase === 'exchange' && ledger.cycles.length > 0 ? (
         <>
@@ -144,7 +156,7 @@ export function Picture({ id, step, ledger, many }: { id: number; step: Step; le
           gridTemplateColumns: 'auto 1fr',
           columnGap: 2,
           rowGap: 0.5,
-          fontSize: 16,
+          fontSize: '1rem',
           '& dd': { m: 0, textAlign: 'right', fontWeight: 700 },
         }}>
         <dt>Takes</dt>

@@ -1,10 +1,10 @@
 /** A step that is ticked, chosen or typed: its checklist and its fields. */
 import Box from '@mui/material/Box';
-import Checkbox from '@mui/material/Checkbox';
 import TextField from '@mui/material/TextField';
 import { type Kind, useShow } from '../../app/session';
 import { Choice } from '../../ui/Choice';
 import { QuantityField } from '../../ui/QuantityField';
+import { Tick } from '../../ui/Tick';
 import type { BodyProps } from './StepCard';
 import type { Values } from './useService';
 
@@ -17,7 +17,7 @@ export function useTyped(draft: Values) {
     return typeof value === 'number' ? show(value, kind) : text(draft, name);
   };
 }
-const QUANTITIES = ['volume', 'mass', 'temperature', 'torque'];
+const QUANTITIES = ['volume', 'mass', 'temperature', 'torque', 'length', 'distance', 'engine_hours'];
 
 function Ticks({ items, draft, change }: { items: string[]; draft: Values; change: (part: Values) => void }) {
   const ticked = Array.isArray(draft.ticked) ? (draft.ticked as string[]) : [];
@@ -25,31 +25,7 @@ function Ticks({ items, draft, change }: { items: string[]; draft: Values; chang
     <Box sx={{ display: 'grid', gap: 0.75 }}>
       {items.map((item) => {
         const on = ticked.includes(item);
-        return (
-          <Box
-            key={item}
-            component="label"
-            sx={{
-              display: 'flex',
-              gap: 1,
-              alignItems: 'center',
-              minHeight: 52,
-              border: 2,
-              borderRadius: 2,
-              px: 1,
-              bgcolor: 'background.paper',
-              borderColor: on ? 'text.primary' : 'divider',
-              cursor: 'pointer',
-              fontSize: 18,
-            }}>
-            <Checkbox
-              checked={on}
-              onChange={() => change({ ticked: on ? ticked.filter((t) => t !== item) : [...ticked, item] })}
-              sx={{ '& svg': { fontSize: 30 }, p: 0.5 }}
-            />
-            {item}
-          </Box>
-        );
+        return <Tick key={item} label={item} on={on} change={() => change({ ticked: on ? ticked.filter((t) => t !== item) : [...ticked, item] })} />;
       })}
     </Box>
   );
@@ -57,6 +33,7 @@ function Ticks({ items, draft, change }: { items: string[]; draft: Values; chang
 
 export function Plain({ step, draft, change, problem }: BodyProps) {
   const typed = useTyped(draft);
+  const { show } = useShow();
   return (
     <Box sx={{ display: 'grid', gap: 1.5, maxWidth: 640 }}>
       {step.checklist.length > 0 && <Ticks items={step.checklist} draft={draft} change={change} />}
@@ -73,13 +50,14 @@ export function Plain({ step, draft, change, problem }: BodyProps) {
               onChange={(v) => change({ [f.name]: v })}
             />
           );
+        if (f.kind === 'bool') return <Tick key={f.name} label={f.label} on={draft[f.name] === true} change={(on) => change({ [f.name]: on })} />;
         if (QUANTITIES.includes(f.kind))
           return (
             <QuantityField
               key={f.name}
               label={f.label}
               kind={f.kind as Kind}
-              value={typed(f.name, f.kind as Kind)}
+              value={draft[f.name] === undefined && f.default_number !== null ? show(f.default_number, f.kind as Kind) : typed(f.name, f.kind as Kind)}
               onChange={(v) => change({ [f.name]: v })}
               problem={problem(f.name)}
             />
@@ -88,6 +66,7 @@ export function Plain({ step, draft, change, problem }: BodyProps) {
           <TextField
             key={f.name}
             label={f.label}
+            sx={f.kind === 'number' ? { maxWidth: 260 } : undefined}
             multiline={f.kind === 'lines'}
             minRows={f.kind === 'lines' ? 4 : undefined}
             value={text(draft, f.name)}

@@ -6,7 +6,8 @@ import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { useKeys } from '../../app/keys';
-import { clockTime, useMay, useShow } from '../../app/session';
+import { clockTime, useMay, useSession, useShow } from '../../app/session';
+import { say } from '../../app/speech';
 import { Bones } from '../../ui/Bones';
 import { Panel } from '../../ui/Panel';
 import { Trouble } from '../../ui/Trouble';
@@ -41,7 +42,7 @@ function Cautions({ service, open, close }: { service: Service; open: boolean; c
   const all = [...new Set(service.steps.map((s) => s.caution).filter(Boolean))];
   return (
     <Panel label="Cautions" open={open} close={close}>
-      <Box sx={{ p: 3, display: 'grid', gap: 1.5, fontSize: 18 }}>
+      <Box sx={{ p: 3, display: 'grid', gap: 1.5, fontSize: '1.125rem' }}>
         <Typography variant="h2">Cautions for this job</Typography>
         <Box component="ul" sx={{ m: 0, pl: 3, display: 'grid', gap: 1 }}>
           {all.map((c) => (
@@ -59,20 +60,20 @@ function Cautions({ service, open, close }: { service: Service; open: boolean; c
   );
 }
 
-type AtHandProps = Omit<Parameters<typeof StepCard>[0], 'draft' | 'change' | 'forget' | 'trial'>;
+type AtHandProps = Omit<Parameters<typeof StepCard>[0], 'draft' | 'change' | 'forget' | 'trial'> & { left: boolean };
 
 /** The step at hand and its picture; both read the same draft, and the same answer of the server to it. */
-function AtHand({ step, ledger, ...rest }: AtHandProps) {
+function AtHand({ step, ledger, left, ...rest }: AtHandProps) {
   const [draft, change, forget] = useDraft(rest.id, step);
   const trial = useTrial(rest.id, step, draft);
   const live = trial.data && !trial.isError ? trial.data : null;
   return (
     <>
-      <Box sx={{ minHeight: 0, fontSize: 18 }}>
+      <Box sx={{ minHeight: 0, fontSize: '1.125rem', order: { md: left ? 2 : 0 } }}>
         <StepCard {...rest} step={step} ledger={ledger} draft={draft} change={change} forget={forget} trial={live} />
       </Box>
-      <Box sx={{ bgcolor: (t) => t.tones.pan, p: 2.5, overflowY: 'auto', minHeight: 0 }}>
-        {ledger && <Picture id={rest.id} step={step} ledger={live ?? ledger} many={rest.service.ledgers.length > 1} />}
+      <Box sx={{ bgcolor: (t) => t.tones.pan, p: 2.5, overflowY: 'auto', minHeight: 0, order: { md: left ? 1 : 0 } }}>
+        {ledger && <Picture id={rest.id} step={step} ledger={live ?? ledger} many={rest.service.ledgers.length > 1} draft={draft} />}
       </Box>
     </>
   );
@@ -83,6 +84,7 @@ type OpenProps = { id: number; service: Service; bay: ReturnType<typeof useServi
 
 function Open({ id, service, bay, sheet, setSheet }: OpenProps) {
   const mayWork = useMay('technician');
+  const { left_hand: left = false, spoken = false } = useSession().data ?? {};
   const [chosen, setChosen] = useState('');
   const [note, setNote] = useState('');
   const at = chosen || service.current;
@@ -101,15 +103,21 @@ function Open({ id, service, bay, sheet, setSheet }: OpenProps) {
     n: { does: 'add a note', act: () => setSheet('note') },
   });
   useAwake();
+  const words = step ? `${step.title}. ${step.caution}` : '';
+  useEffect(() => {
+    if (spoken && words) say(words);
+  }, [spoken, words]);
   if (!step) return null;
   const ledger = service.ledgers.find((l) => l.compartment === step.compartment) ?? service.ledgers[0];
+  // For a left hand the step at hand and its buttons stand at the left, the list at the right.
+  const columns = left ? '320px minmax(0, 1fr) 252px' : '252px minmax(0, 1fr) 320px';
   return (
     <>
       <Box
         sx={{
           display: 'grid',
           minHeight: 0,
-          gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: 'minmax(0, 1fr) 270px', md: '252px minmax(0, 1fr) 320px' },
+          gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: 'minmax(0, 1fr) 270px', md: columns },
           gridTemplateRows: { xs: 'auto', sm: 'minmax(0, 1fr) 300px', md: 'minmax(0, 1fr)' },
         }}>
         <Box
@@ -118,7 +126,7 @@ function Open({ id, service, bay, sheet, setSheet }: OpenProps) {
             minHeight: 0,
             maxHeight: { xs: 220, sm: 300, md: 'none' },
             gridColumn: { sm: '1 / -1', md: 'auto' },
-            order: { xs: 3, md: 0 },
+            order: { xs: 3, md: left ? 3 : 0 },
             borderTop: { xs: 1, md: 0 },
             borderColor: 'divider',
           }}>
@@ -134,6 +142,7 @@ function Open({ id, service, bay, sheet, setSheet }: OpenProps) {
           bay={bay}
           next={() => setChosen('')}
           undo={undo}
+          left={left}
         />
       </Box>
       <Cautions service={service} open={sheet === 'cautions'} close={() => setSheet('')} />
@@ -177,6 +186,7 @@ export function ServicePage() {
   const { show } = useShow();
   const { service, savedAt, waiting } = bay;
   const [sheet, setSheet] = useState<Sheet>('');
+  const { left_hand = false } = useSession().data ?? {};
   if (service.isPending) return <Bones lines={7} />;
   if (!service.data) return <Trouble error={service.error} again={() => service.refetch()} />;
   const s = service.data;
@@ -190,7 +200,9 @@ export function ServicePage() {
             {s.vehicle}
           </Box>
         </Typography>
-        <span>{s.ledgers.map((l) => l.name.toLowerCase()).join(', ')} · change</span>
+        <span>
+          {s.ledgers.map((l) => l.name.toLowerCase()).join(', ')} · {s.words}
+        </span>
         <Box component="span" sx={{ color: 'text.secondary' }}>
           {s.meter_value === null ? '' : show(s.meter_value, s.meter === 'h' ? 'engine_hours' : 'distance')}
         </Box>
@@ -234,7 +246,7 @@ export function ServicePage() {
         </Box>
       )}
       {s.state === 'open' ? <Open id={id} service={s} bay={bay} sheet={sheet} setSheet={setSheet} /> : <Signed service={s} />}
-      {s.state === 'open' && <Drop service={s} />}
+      {s.state === 'open' && <Drop service={s} left={left_hand} />}
     </Box>
   );
 }

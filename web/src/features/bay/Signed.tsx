@@ -6,8 +6,10 @@ import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { ask, client } from '../../app/api';
 import { useShow } from '../../app/session';
+import { PhotoRow } from '../../ui/PhotoRow';
 import { NamedGlass } from '../../ui/SightGlass';
 import { dueSentence } from '../due/words';
+import { Times } from './Times';
 import type { Service } from './useService';
 
 export function Signed({ service }: { service: Service }) {
@@ -58,6 +60,8 @@ export function Signed({ service }: { service: Service }) {
           </Box>
         );
       })}
+      <PhotoRow photos={service.photos} />
+      <Times times={service.times} />
       {service.gaps.map((g) => (
         <Box key={g} sx={{ color: (t) => t.tones.amberText }}>
           {g}

@@ -13,6 +13,7 @@ import { QuantityField, useRested } from '../../ui/QuantityField';
 import { Reasons, VERDICTS, VerdictDrop } from '../../ui/Reasons';
 import { Trouble } from '../../ui/Trouble';
 import { blankDose, type Choice, dosesOf, firstOil, type Slip } from './startChoice';
+import { Work } from './Work';
 
 type Job = Schemas['StartJob'];
 export type Weather = { coldest_c: string; warmest_c: string };
@@ -104,6 +105,7 @@ export function StartJob({ job, choice, change, at, weather, additives }: Props)
   const capacity = job.variants.find((v) => v.name === choice.variant)?.capacity_ml;
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
+      <Work job={job} work={choice.work} change={(work) => change({ ...choice, work })} at={at} />
       {job.variants.length > 0 && (
         <Box>
           <Pick

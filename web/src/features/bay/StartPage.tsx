@@ -45,6 +45,30 @@ function Kit({ lines, there, change }: { lines: Schemas['KitLine'][]; there: str
   );
 }
 
+/** The meter by its feed, for one press; nothing is taken without it. */
+function Feed({ vehicle, take }: { vehicle: number; take: (value: number) => void }) {
+  const [said, setSaid] = useState('');
+  const feed = useMutation({
+    mutationFn: () => ask(client.GET('/api/vehicles/{vehicle}/meter-feed', { params: { path: { vehicle } } })),
+    onSuccess: (view) => {
+      setSaid(view.text);
+      if (view.reading?.value != null) take(view.reading.value);
+    },
+  });
+  return (
+    <Box sx={{ typography: 'body2' }}>
+      <Button variant="text" size="small" sx={{ px: 0, minHeight: 32 }} disabled={feed.isPending} onClick={() => feed.mutate()}>
+        Read the meter feed
+      </Button>
+      <span role="status">
+        {' '}
+        {said}
+        {feed.data?.simulated && said ? ' Simulated.' : ''}
+      </span>
+    </Box>
+  );
+}
+
 export function StartPage() {
   const vehicle = Number(useParams().vehicle);
   const [search] = useSearchParams();
@@ -74,7 +98,7 @@ export function StartPage() {
   });
   const choiceOf = (job: Schemas['StartJob']) => choices[job.compartment] ?? firstChoice(job, wanted);
   const chosen = view.data?.jobs.filter((j) => choiceOf(j).on) ?? [];
-  const planned = chosen.map((j) => ({ compartment_id: j.compartment, variant: choiceOf(j).variant }));
+  const planned = chosen.map((j) => ({ compartment_id: j.compartment, variant: choiceOf(j).variant, work: choiceOf(j).work.kind }));
   const kit = useQuery({
     queryKey: ['visit-kit', planned],
     queryFn: () => ask(client.POST('/api/services/kit', { body: { jobs: planned } })),
@@ -109,14 +133,17 @@ export function StartPage() {
           if (!start.isPending) start.mutate(chosen.map((j) => jobRequest(j.compartment, choiceOf(j))));
         }}>
         <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', sm: '1fr 1fr', md: '1.3fr 1fr 1fr 1fr auto' }, gap: 1.5, alignItems: 'start' }}>
-          <QuantityField
-            label={v.meter === 'h' ? 'Engine hours now' : 'Odometer now'}
-            kind={kind}
-            value={d.meter}
-            onChange={(meter) => setD({ ...d, meter })}
-            problem={at('meter_value') || at('value')}
-            hint={v.meter_now === null ? 'empty: unknown' : `last ${show(v.meter_now, kind)}; empty: unknown`}
-          />
+          <Box>
+            <QuantityField
+              label={v.meter === 'h' ? 'Engine hours now' : 'Odometer now'}
+              kind={kind}
+              value={d.meter}
+              onChange={(meter) => setD({ ...d, meter })}
+              problem={at('meter_value') || at('value')}
+              hint={v.meter_now === null ? 'empty: unknown' : `last ${show(v.meter_now, kind)}; empty: unknown`}
+            />
+            <Feed vehicle={vehicle} take={(value) => setD({ ...d, meter: show(value, kind) })} />
+          </Box>
           <QuantityField
             label="Air temperature"
             kind="temperature"

@@ -9,6 +9,8 @@ import { useKeys } from '../../app/keys';
 import { clockTime } from '../../app/session';
 import { Trouble } from '../../ui/Trouble';
 import { bodyOf } from './bodies';
+import { ExchangeBar } from './ExchangeBar';
+import { StepPhotos } from './Photos';
 import { titleOf } from './StepList';
 import { TimerBar } from './TimerBar';
 import type { Ledger, Service, Step, useService, Values } from './useService';
@@ -20,9 +22,10 @@ export type BodyProps = Draft & {
   service: Service;
   ledger: Ledger | undefined;
   problem: (field: string) => string;
+  mayWork: boolean;
   bay: ReturnType<typeof useService>;
 };
-type Props = Omit<BodyProps, 'problem'> & { mayWork: boolean; next: () => void; undo: () => void; forget: () => void };
+type Props = Omit<BodyProps, 'problem'> & { next: () => void; undo: () => void; forget: () => void };
 
 const AMENDABLE = ['measure', 'inspect', 'note'];
 const ACTIONS: Record<string, string> = {
@@ -165,7 +168,21 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
           <Settled step={step} mayWork={mayWork} bay={bay} next={next} />
         ) : (
           <Box sx={{ display: 'grid', gap: 2, alignContent: 'start' }}>
-            {Body && <Body id={id} step={step} service={service} ledger={ledger} draft={draft} change={change} problem={problem} bay={bay} trial={trial} />}
+            <ExchangeBar step={step} ledger={ledger} bay={bay} mayWork={mayWork} />
+            {Body && (
+              <Body
+                id={id}
+                step={step}
+                service={service}
+                ledger={ledger}
+                draft={draft}
+                change={change}
+                problem={problem}
+                bay={bay}
+                trial={trial}
+                mayWork={mayWork}
+              />
+            )}
             {hasReason && (needsReason || Boolean(draft.reason)) && (
               <TextField
                 label="Reason"
@@ -178,6 +195,7 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
             <Trouble error={error} />
           </Box>
         )}
+        <StepPhotos service={service} step={step.id} mayWork={mayWork} />
       </Box>
       {editable && (
         <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', alignItems: 'center', borderTop: 1, borderColor: 'divider', px: { xs: 2, sm: 3 }, py: 1.25 }}>

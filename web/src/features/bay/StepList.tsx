@@ -71,7 +71,7 @@ export function StepList({ steps, at, many, choose }: { steps: Step[]; at: strin
               border: 0,
               textAlign: 'left',
               font: 'inherit',
-              fontSize: 16,
+              fontSize: '1rem',
               lineHeight: 1.25,
               px: 2,
               py: 1,
@@ -88,7 +88,7 @@ export function StepList({ steps, at, many, choose }: { steps: Step[]; at: strin
                 {`, ${SAY[s.status]}`}
               </Box>
               {s.status === 'locked' && s.id === at && (
-                <Box component="span" sx={{ display: 'block', fontSize: 14, fontWeight: 400 }}>
+                <Box component="span" sx={{ display: 'block', fontSize: '0.875rem', fontWeight: 400 }}>
                   {s.why_locked}
                 </Box>
               )}

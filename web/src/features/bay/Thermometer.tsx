@@ -5,11 +5,13 @@ import type { Ledger } from './useService';
 
 const [LEFT, RIGHT, TOP, FLOOR] = [44, 270, 14, 190];
 
-export function Thermometer({ ledger }: { ledger: Ledger }) {
+type Reading = { at: string; temperature_c: number };
+
+export function Thermometer({ ledger, live = [] }: { ledger: Ledger; live?: readonly Reading[] }) {
   const { tones } = useTheme();
   const { show } = useShow();
   const [low, high] = [ledger.window_low_c ?? 0, ledger.window_high_c ?? 0];
-  const rows = ledger.readings;
+  const rows: readonly Reading[] = live.length ? live : ledger.readings;
   const all = [low - 15, high + 15, ...rows.map((r) => r.temperature_c)];
   const [bottom, top] = [Math.min(...all), Math.max(...all)];
   const y = (c: number) => FLOOR - ((c - bottom) / (top - bottom)) * (FLOOR - TOP);

@@ -24,7 +24,7 @@ export function Verdict({ assessment, before = '' }: { assessment: Schemas['Asse
       </Box>
       <Box>
         {actions.map((a) => (
-          <Box key={a} sx={{ fontWeight: 700, fontSize: 18 }}>
+          <Box key={a} sx={{ fontWeight: 700, fontSize: '1.125rem' }}>
             {a}
           </Box>
         ))}
@@ -34,7 +34,7 @@ export function Verdict({ assessment, before = '' }: { assessment: Schemas['Asse
         {reasons.map((r) => (
           <li key={r.rule}>
             {r.text}{' '}
-            <Box component="span" sx={{ color: 'text.secondary', fontSize: 14 }}>
+            <Box component="span" sx={{ color: 'text.secondary', fontSize: '0.875rem' }}>
               ({r.basis})
             </Box>
           </li>

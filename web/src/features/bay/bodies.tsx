@@ -1,52 +1,69 @@
 /** What is asked at a step, by its kind. */
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import Checkbox from '@mui/material/Checkbox';
 import TextField from '@mui/material/TextField';
-import { useQuery } from '@tanstack/react-query';
 import { type ComponentType, useState } from 'react';
-import { ask, client } from '../../app/api';
 import { useKeys } from '../../app/keys';
 import { type Kind, useShow } from '../../app/session';
 import { How } from '../../ui/How';
-import { QuantityField, useRested } from '../../ui/QuantityField';
-import { Trouble } from '../../ui/Trouble';
+import { QuantityField } from '../../ui/QuantityField';
+import { Tick } from '../../ui/Tick';
+import { Calls } from './Calls';
 import { Inspect } from './Inspect';
 import { LevelAt } from './LevelAt';
 import { LossSentence } from './LossSentence';
 import { Plain, text, useTyped } from './Plain';
 import { Pour } from './Pour';
+import { ScalePanel } from './ScalePanel';
+import { ScanPanel } from './ScanPanel';
+import { Slope } from './Slope';
 import type { BodyProps } from './StepCard';
+import { Times } from './Times';
+import { Adaptor } from './Wrench';
 
-function Drip(props: BodyProps) {
-  const { draft, change, step } = props;
-  const { show } = useShow();
-  const drops = Number(useRested(text(draft, 'drops')));
-  const seconds = Number(useRested(text(draft, 'seconds')));
-  const drip = useQuery({
-    queryKey: ['drip', drops, seconds],
-    queryFn: () => ask(client.POST('/api/bench/drip', { body: { drops, seconds, wait_minutes: 10 } })),
-    enabled: drops > 0 && seconds > 0,
-    retry: false,
-  });
-  if (!step.fields.length) return <Plain {...props} />;
+/** A timer: what is called out while it runs, or drops counted while it drains, and what more waiting yields. */
+function Wait(props: BodyProps) {
+  const { draft, change, step, service, bay, ledger, problem } = props;
+  if (step.calls.length) return <Calls step={step} now={service.now} />;
+  if (!step.fields.some((f) => f.name === 'drops')) return <Plain {...props} />;
   const box = { htmlInput: { inputMode: 'numeric', maxLength: 6 } } as const;
+  const [drops, seconds] = [text(draft, 'drops'), text(draft, 'seconds')];
+  const count = () => bay.act('reading', step.id, { drops, seconds }, () => change({ drops: '', seconds: '' }));
   return (
-    <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center', flexWrap: 'wrap' }}>
-      <TextField label="Drops counted" value={text(draft, 'drops')} onChange={(e) => change({ drops: e.target.value })} slotProps={box} />
-      <TextField label="in seconds" value={text(draft, 'seconds')} onChange={(e) => change({ seconds: e.target.value })} slotProps={box} />
-      {drip.data && (
-        <span role="status">
-          Ten more minutes would yield <b>at most {show(drip.data.at_most_ml, 'volume')}</b>. <How working={drip.data.working} />
-        </span>
+    <Box sx={{ display: 'grid', gap: 1 }}>
+      <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'start', flexWrap: 'wrap' }}>
+        <TextField
+          label="Drops counted"
+          value={drops}
+          onChange={(e) => change({ drops: e.target.value })}
+          error={Boolean(problem('drops'))}
+          helperText={problem('drops') || ' '}
+          slotProps={box}
+        />
+        <TextField
+          label="in seconds"
+          value={seconds}
+          onChange={(e) => change({ seconds: e.target.value })}
+          error={Boolean(problem('seconds'))}
+          helperText={problem('seconds') || ' '}
+          slotProps={box}
+        />
+        <Button variant="outlined" sx={{ minHeight: 48 }} disabled={!drops.trim() || !seconds.trim() || bay.held} onClick={count}>
+          Count it
+        </Button>
+      </Box>
+      {ledger?.drip && (
+        <Box role="status" sx={{ typography: 'h2' }}>
+          {ledger.drip.text} <How working={ledger.drip.working} title="What waiting yields" />
+        </Box>
       )}
-      <Trouble error={drip.error} />
     </Box>
   );
 }
 
-function Measure({ draft, change, problem, ledger, trial }: BodyProps) {
+function Measure({ draft, change, problem, ledger, trial, id, step, mayWork }: BodyProps) {
   const typed = useTyped(draft);
+  const { show } = useShow();
   const [weigh, setWeigh] = useState(Boolean(draft.mass_g));
   const [more, setMore] = useState(Boolean(draft.hose_ml || draft.rag_ml));
   const swap = () => {
@@ -79,6 +96,18 @@ function Measure({ draft, change, problem, ledger, trial }: BodyProps) {
           </Button>
         )}
       </Box>
+      {weigh && mayWork && <ScalePanel service={id} take={(grams) => change({ mass_g: `${grams} g` })} />}
+      {ledger?.flush_in_ml != null && step.id.startsWith('measure.') && (
+        <span>
+          {show(ledger.flush_in_ml, 'volume')} of flush fluid went in
+          {ledger.flush_out_ml !== null && `, ${show(ledger.flush_out_ml, 'volume')} came out`}.
+        </span>
+      )}
+      {(trial ?? ledger)?.recovery && (
+        <Box role="status" sx={{ typography: 'h3', color: (trial ?? ledger)?.recovery?.enough ? 'text.primary' : 'error.main' }}>
+          {(trial ?? ledger)?.recovery?.text}
+        </Box>
+      )}
       {trial ? <LossSentence ledger={trial} /> : ledger?.last_in_ml === null && <span>There is no earlier fill to compare with.</span>}
     </Box>
   );
@@ -91,6 +120,7 @@ function Torque({ step, draft, change, problem }: BodyProps) {
   const sheet = field?.default_number ?? null;
   const value = draft.torque_nm === undefined && sheet !== null ? show(sheet, 'torque') : typed('torque_nm', 'torque');
   const ticks = step.fields.filter((f) => f.kind === 'bool');
+  const bolts = step.fields.some((f) => f.name === 'bolts');
   return (
     <Box sx={{ display: 'grid', gap: 1.5, maxWidth: 640 }}>
       <Box sx={{ typography: 'h1', fontSize: '3.2rem' }}>{field?.shown}</Box>
@@ -102,29 +132,18 @@ function Torque({ step, draft, change, problem }: BodyProps) {
         problem={problem('torque_nm')}
       />
       {ticks.map((f) => (
-        <Box
-          key={f.name}
-          component="label"
-          sx={{
-            display: 'flex',
-            gap: 1,
-            alignItems: 'center',
-            minHeight: 56,
-            border: 2,
-            borderRadius: 2,
-            px: 1,
-            bgcolor: 'background.paper',
-            borderColor: draft[f.name] ? 'text.primary' : 'divider',
-            cursor: 'pointer',
-          }}>
-          <Checkbox
-            checked={draft[f.name] === true}
-            onChange={(e) => change({ [f.name]: e.target.checked, torque_nm: draft.torque_nm ?? sheet })}
-            sx={{ '& svg': { fontSize: 30 }, p: 0.5 }}
-          />
-          {f.label}
-        </Box>
+        <Tick key={f.name} label={f.label} on={draft[f.name] === true} change={(on) => change({ [f.name]: on, torque_nm: draft.torque_nm ?? sheet })} />
       ))}
+      {bolts && (
+        <TextField
+          label="How many bolts"
+          value={text(draft, 'bolts')}
+          onChange={(e) => change({ bolts: e.target.value })}
+          slotProps={{ htmlInput: { inputMode: 'numeric', maxLength: 3 } }}
+          sx={{ maxWidth: 200 }}
+        />
+      )}
+      <Adaptor torque={value} />
     </Box>
   );
 }
@@ -156,6 +175,7 @@ function Sign({ service }: BodyProps) {
       ) : (
         <span>No gap: every step was done.</span>
       )}
+      <Times times={service.times} />
       {required.length > 0 && <span>Still open: {required.map((s) => s.title).join('; ')}.</span>}
     </Box>
   );
@@ -165,10 +185,53 @@ function Level(props: BodyProps) {
   return props.step.fields.some((f) => f.kind === 'temperature') ? <LevelAt {...props} /> : <Plain {...props} />;
 }
 
+function Confirm(props: BodyProps) {
+  const { step, id, draft, change, mayWork } = props;
+  if (step.id === 'levelled') return <Slope {...props} />;
+  if (!step.id.startsWith('reset.')) return <Plain {...props} />;
+  const ready = step.checklist.filter((c) => !c.startsWith('Done: '));
+  return (
+    <Box sx={{ display: 'grid', gap: 1.5 }}>
+      <ScanPanel
+        service={id}
+        compartment={step.compartment}
+        mayWork={mayWork}
+        resets
+        reset={(name) => {
+          const ticked = Array.isArray(draft.ticked) ? (draft.ticked as string[]) : [];
+          change({ ticked: [...new Set([...ticked, ...ready, `Done: ${name}`])] });
+        }}
+      />
+      <Plain {...props} />
+    </Box>
+  );
+}
+
+/** Values that a scan tool can read are read by it. */
+function Note(props: BodyProps) {
+  const { step, id, mayWork } = props;
+  const reads = step.id.startsWith('before.') || step.id.startsWith('values.') || step.id.startsWith('cool.');
+  return (
+    <Box sx={{ display: 'grid', gap: 1.5 }}>
+      {reads && (
+        <ScanPanel
+          service={id}
+          compartment={step.compartment}
+          mayWork={mayWork}
+          resets={!step.id.startsWith('cool.')}
+          readOnly
+          {...(step.id.startsWith('cool.') ? { take: (c: number) => props.change({ temperature_c: `${c} °C` }) } : {})}
+        />
+      )}
+      <Plain {...props} />
+    </Box>
+  );
+}
+
 const BODIES: Record<string, ComponentType<BodyProps>> = {
-  confirm: Plain,
-  note: Plain,
-  timer: Drip,
+  confirm: Confirm,
+  note: Note,
+  timer: Wait,
   level: Level,
   measure: Measure,
   inspect: Inspect,

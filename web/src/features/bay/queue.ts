@@ -1,7 +1,8 @@
 /** Acts that are not acknowledged yet, kept in the browser in their order, so that a reload or a closed page loses none. */
 import type { Act } from './useService';
 
-export type Queued = Act & { event_id: string };
+/** `at`: when it was done, by the clock of this device. */
+export type Queued = Act & { event_id: string; at?: number };
 /** By person too: what one has done is never sent in another's name. */
 const key = (service: number, who: string) => `barodex.queue.${who}.${service}`;
 const MOST = 200;
@@ -27,3 +28,5 @@ export function keepQueue(service: number, who: string, acts: Queued[]): void {
 
 /** What may be said while an earlier act still waits: it opens no step. */
 export const WAITS_ITS_TURN = ['note', 'reading', 'add'];
+/** From when on an act is sent with the time at which it was done, ms. */
+export const WAITED = 4000;

@@ -123,7 +123,7 @@ describe('before a service', () => {
     const tick = await screen.findByRole('checkbox', { name: /1 × washer, 0 counted \(Gearbox: drain plug\)/ });
     expect(screen.getByText(/stops the start, not the middle/)).toBeInTheDocument();
     expect(screen.queryByText(/1 × key/)).toBeNull();
-    expect(calls.find((c) => c.path === '/api/services/kit')?.body).toEqual({ jobs: [{ compartment_id: box.compartment, variant: '' }] });
+    expect(calls.find((c) => c.path === '/api/services/kit')?.body).toEqual({ jobs: [{ compartment_id: box.compartment, variant: '', work: '' }] });
     await userEvent.click(tick);
     await userEvent.click(screen.getByRole('button', { name: 'Start on gearbox' }));
     await waitFor(() => expect(started(calls)[0]).toMatchObject({ at_hand: ['washer'] }));

@@ -2,9 +2,13 @@
 import type { Schemas } from '../../app/api';
 
 export type Slip = '' | 'yes' | 'no' | 'unknown';
+export type School = Schemas['WorkRequestRequest']['school'];
+export type WorkKind = NonNullable<Schemas['WorkRequestRequest']['kind']>;
 export type DoseDraft = { key: string; additive: number; amount: string };
+/** The kind of service and what goes with it; an empty kind is the usual one of the compartment. */
+export type WorkDraft = { kind: WorkKind; target: number; school: NonNullable<School>; cycles: number; attached: string[]; wrongOil: string };
 /** `picked`: the person chose the oil; until then it follows what is best for the answers given. */
-export type Choice = { on: boolean; oil: number; picked: boolean; override: string; variant: string; slip: Slip; doses: DoseDraft[] };
+export type Choice = { on: boolean; oil: number; picked: boolean; override: string; variant: string; slip: Slip; doses: DoseDraft[]; work: WorkDraft };
 
 let serial = 0;
 export const blankDose = (additive: number): DoseDraft => ({ key: `dose${serial++}`, additive, amount: '' });
@@ -25,11 +29,27 @@ export function firstChoice(job: Schemas['StartJob'], wanted: number[]): Choice 
     variant: job.variant,
     slip: '',
     doses: [],
+    work: { kind: '', target: job.target_fresh, school: 'drain and refill', cycles: 0, attached: [], wrongOil: '' },
   };
 }
 
 export function jobRequest(compartment: number, c: Choice): Schemas['JobRequestRequest'] {
-  return { compartment_id: compartment, lubricant_id: c.oil, override: c.override, variant: c.variant, slip: c.slip, doses: dosesOf(c) };
+  return {
+    compartment_id: compartment,
+    lubricant_id: c.oil,
+    override: c.override,
+    variant: c.variant,
+    slip: c.slip,
+    doses: dosesOf(c),
+    work: {
+      kind: c.work.kind,
+      cycles: c.work.cycles,
+      target_fresh: c.work.target,
+      school: c.work.school,
+      attached: c.work.attached,
+      wrong_oil: c.work.wrongOil,
+    },
+  };
 }
 
 export function dosesOf(c: Choice) {

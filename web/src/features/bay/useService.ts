@@ -4,7 +4,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { ask, client, type Schemas, sentence, Unreachable } from '../../app/api';
 import { useSession } from '../../app/session';
 import { useRested } from '../../ui/QuantityField';
-import { keepQueue, type Queued, readQueue, WAITS_ITS_TURN } from './queue';
+import { keepQueue, type Queued, readQueue, WAITED, WAITS_ITS_TURN } from './queue';
 
 export type Service = Schemas['ServiceView'];
 export type Step = Service['steps'][number];
@@ -29,8 +29,14 @@ export function useService(id: number) {
   const service = useQuery({
     queryKey: key,
     queryFn: () => ask(client.GET('/api/services/{service}', { params: { path: { service: id } } })),
-    refetchInterval: 2000,
+    refetchInterval: 1500,
   });
+  // The server's clock less this device's, as of the last answer: a device whose clock is wrong still says the right time.
+  const ahead = useRef(0);
+  const heard = service.data?.now;
+  useEffect(() => {
+    if (heard) ahead.current = Date.parse(heard) - Date.now();
+  }, [heard]);
   const [savedAt, setSavedAt] = useState<Date | null>(null);
   const [queue, setQueue] = useState<Queued[]>(() => readQueue(id, who));
   const [misfit, setMisfit] = useState('');
@@ -38,8 +44,11 @@ export function useService(id: number) {
   const pressed = useRef(false);
   const afterwards = useRef(new Map<string, () => void>());
   const post = useMutation({
-    mutationFn: ({ event_id, kind, step, values }: Queued) =>
-      ask(client.POST('/api/services/{service}/events', { params: { path: { service: id } }, body: { event_id, kind, step, values } })),
+    mutationFn: ({ event_id, kind, step, values, at }: Queued) => {
+      const waited = at !== undefined && Date.now() - at > WAITED;
+      const done_at = waited ? new Date(at + ahead.current).toISOString() : null;
+      return ask(client.POST('/api/services/{service}/events', { params: { path: { service: id } }, body: { event_id, kind, step, values, done_at } }));
+    },
     // A lost server: the same act, with the same id, is sent again until it is answered.
     retry: (_, error) => error instanceof Unreachable,
     retryDelay: 1500,
@@ -76,7 +85,7 @@ export function useService(id: number) {
       if (pressed.current && !(waiting && WAITS_ITS_TURN.includes(kind))) return;
       pressed.current = true;
       setMisfit('');
-      const queued = { kind, step, values, event_id: newId() };
+      const queued = { kind, step, values, event_id: newId(), at: Date.now() };
       // While an earlier one waits it is kept at once: the field is free for the next.
       afterwards.current.set(queued.event_id, waiting || !done ? () => undefined : done);
       setQueue((acts) => [...acts, queued]);
@@ -93,7 +102,8 @@ export function useDraft(service: number, step: Step): [Values, (part: Values) =
   const [draft, setDraft] = useState<Values>(() => {
     try {
       const kept = JSON.parse(sessionStorage.getItem(key) ?? 'null') as Values | null;
-      return kept ?? { ...step.values };
+      const said = Object.fromEntries(step.fields.filter((f) => f.default_text).map((f) => [f.name, f.default_text]));
+      return kept ?? { ...said, ...step.values };
     } catch {
       return {};
     }

@@ -1,6 +1,7 @@
 /** The place Bench: the sums on their own, each with its working and source. */
 import Box from '@mui/material/Box';
 import { Page } from '../../ui/Page';
+import { BoltSum } from './BoltSum';
 import { NextDue } from './NextDue';
 import { DipSum, ExchangeSum, TiltSum, ViscositySum } from './OilSums';
 import { PourSum } from './PourSum';
@@ -13,6 +14,7 @@ export default function Bench() {
       <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '1fr 1fr' }, gap: 3, rowGap: 4 }}>
         <UnitSum />
         <TorqueSum />
+        <BoltSum />
         <PourSum />
         <NextDue />
         <DipSum />

@@ -1,6 +1,8 @@
 /** The latest records of all vehicles; each line leads to its compartment. */
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { Link } from 'react-router';
 import { ask, client } from '../../app/api';
 import { date, useShow } from '../../app/session';
@@ -10,6 +12,38 @@ import { LEVEL_WORDS } from '../../ui/oil';
 import { Page } from '../../ui/Page';
 import { Trouble } from '../../ui/Trouble';
 import { LevelMarks } from './LevelMarks';
+
+/** Used oil of the last twelve months, and where it went. */
+function Waste() {
+  const { show } = useShow();
+  const [open, setOpen] = useState(false);
+  const waste = useQuery({ queryKey: ['waste'], queryFn: () => ask(client.GET('/api/book/waste')) });
+  if (!waste.data) return null;
+  const w = waste.data;
+  return (
+    <Box sx={{ display: 'grid', gap: 0.5, justifyItems: 'start' }}>
+      <span>
+        <b>{show(w.total_ml, 'volume')}</b> of used oil handed in since {date(w.since)}
+        {w.unknown > 0 && `; of ${w.unknown} ${w.unknown === 1 ? 'change' : 'changes'} nothing was written down`}.{' '}
+        {w.lines.length > 0 && (
+          <Button variant="text" size="small" sx={{ px: 0, minHeight: 32 }} aria-expanded={open} onClick={() => setOpen(!open)}>
+            {open ? 'Close the list' : 'Waste log'}
+          </Button>
+        )}
+      </span>
+      {open && (
+        <Box component="ul" sx={{ m: 0, pl: 3 }}>
+          {w.lines.map((l) => (
+            <li key={l.record}>
+              {date(l.on)}: {show(l.waste_ml, 'volume')} of {l.oil}, {l.vehicle}, {l.compartment.toLowerCase()}
+              {l.where_to ? `, to ${l.where_to}` : ''} ({l.by})
+            </li>
+          ))}
+        </Box>
+      )}
+    </Box>
+  );
+}
 
 export function BookHome() {
   const { show } = useShow();
@@ -23,6 +57,7 @@ export function BookHome() {
           <span>Sign a service in the Bay, or open a compartment and write in an earlier change.</span>
         </Empty>
       )}
+      <Waste />
       <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0 }}>
         {records.data.map((r) => (
           <Box component="li" key={r.id} sx={{ borderTop: 1, borderColor: 'divider' }}>
@@ -42,7 +77,10 @@ export function BookHome() {
               <b>
                 {r.vehicle}, {r.compartment.toLowerCase()}
               </b>
-              <span>{r.oil || 'oil not recorded'}</span>
+              <span>
+                {r.work === 'change' ? '' : `${r.work}: `}
+                {r.oil || 'oil not recorded'}
+              </span>
               <Box component="span" sx={{ textAlign: 'right' }}>
                 {r.poured_ml === null ? 'no amount' : show(r.poured_ml, 'volume')}
               </Box>

@@ -5,8 +5,9 @@ import TextField from '@mui/material/TextField';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ask, client, Refused, type Schemas } from '../../app/api';
-import { date, useShow } from '../../app/session';
+import { date, type Kind, useShow } from '../../app/session';
 import { LEVEL_WORDS } from '../../ui/oil';
+import { PhotoRow } from '../../ui/PhotoRow';
 import { Pick } from '../../ui/Pick';
 import { Trouble } from '../../ui/Trouble';
 import { LevelMarks } from './LevelMarks';
@@ -99,7 +100,8 @@ export function RecordCard({ r, meter, mayWork }: { r: Record; meter: string; ma
         </Box>
         <Box sx={{ display: 'grid', gap: 0.25 }}>
           <span>
-            <b>{r.drained_ml === null ? 'Nothing measured' : `${show(r.drained_ml, 'volume')} out`}</b>
+            {r.work !== 'change' && <b>{r.work.charAt(0).toUpperCase() + r.work.slice(1)}: </b>}
+            <b>{r.drained_ml === null ? (r.work === 'top-up' ? 'nothing drained' : 'Nothing measured') : `${show(r.drained_ml, 'volume')} out`}</b>
             {r.drained_c !== null && ` at ${show(r.drained_c, 'temperature')}`},{' '}
             <b>{r.poured_ml === null ? 'fill not recorded' : `${show(r.poured_ml, 'volume')} in`}</b> · {r.oil || 'oil not recorded'}
             {r.revision ? ` · sheet revision ${r.revision}` : ''}
@@ -115,7 +117,11 @@ export function RecordCard({ r, meter, mayWork }: { r: Record; meter: string; ma
             {r.interval_factor < 1 && ` · next interval ${Math.round(r.interval_factor * 100)} %`}
           </Box>
           {r.torques.length > 0 && <span>{r.torques.join(' · ')}</span>}
+          {r.details.length > 0 && (
+            <span>{r.details.map((d) => `${d.label.toLowerCase()}: ${d.value === null ? d.words : show(d.value, d.kind as Kind)}`).join(' · ')}</span>
+          )}
           {r.note && <span>“{r.note}”</span>}
+          <PhotoRow photos={r.photos} />
           {r.gaps.map((g) => (
             <Box component="span" key={g} sx={{ color: (t) => t.tones.amberText }}>
               {g}

@@ -46,9 +46,10 @@ function StepOnPaper({ s, n }: { s: Schemas['GuideStep']; n: number }) {
 export function GuidePage() {
   const sheet = Number(useParams().sheet);
   const [vehicle, setVehicle] = useState('car');
+  const [work, setWork] = useState('');
   const view = useQuery({
-    queryKey: ['guide', sheet, vehicle],
-    queryFn: () => ask(client.GET('/api/sheets/{sheet}/guide', { params: { path: { sheet }, query: { vehicle_kind: vehicle } } })),
+    queryKey: ['guide', sheet, vehicle, work],
+    queryFn: () => ask(client.GET('/api/sheets/{sheet}/guide', { params: { path: { sheet }, query: { vehicle_kind: vehicle, work } } })),
     placeholderData: (before) => before,
   });
   if (view.isPending) return <Bones lines={8} />;
@@ -61,7 +62,7 @@ export function GuidePage() {
       title={`Guide: ${g.sheet}`}
       note={
         <>
-          <Link to={`/shelf/sheets/${sheet}`}>the sheet</Link>, revision {g.revision} · {g.steps.length} steps
+          <Link to={`/shelf/sheets/${sheet}`}>the sheet</Link>, revision {g.revision} · {g.steps.length} steps, about {Math.round(g.minutes / 5) * 5} minutes
         </>
       }
       right={
@@ -69,8 +70,9 @@ export function GuidePage() {
           Print it
         </Button>
       }>
-      <Box sx={{ maxWidth: 260, '@media print': { display: 'none' } }}>
+      <Box sx={{ maxWidth: 560, display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1.5, '@media print': { display: 'none' } }}>
         <Pick label="On a" value={vehicle} options={g.vehicle_kinds.map((k) => [k, k] as const)} onChange={setVehicle} />
+        <Pick label="Kind of service" value={g.work} options={g.works.map((w) => [w.value, w.label] as const)} onChange={setWork} />
       </Box>
       <Box sx={{ maxWidth: 900 }}>
         {phases.map((phase) => (

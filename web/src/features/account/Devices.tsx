@@ -1,0 +1,53 @@
+/** Which devices hang on the bench; those that are simulated say so. */
+import Box from '@mui/material/Box';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { ask, client, type Schemas } from '../../app/api';
+import { useMay } from '../../app/session';
+import { Pick } from '../../ui/Pick';
+import { Trouble } from '../../ui/Trouble';
+
+type Choose = NonNullable<Schemas['PatchedChooseRequestRequest']>;
+const WORDS: Record<string, string> = { none: 'none: values are typed', simulated: 'simulated', 'simulated, faulty': 'simulated, with faults' };
+const SPEEDS = ['1', '6', '20'];
+
+export function Devices() {
+  const cache = useQueryClient();
+  const lead = useMay('lead');
+  const devices = useQuery({ queryKey: ['devices'], queryFn: () => ask(client.GET('/api/devices')) });
+  const choose = useMutation({
+    mutationFn: (body: Choose) => ask(client.PATCH('/api/devices', { body })),
+    onSuccess: (rows) => cache.setQueryData(['devices'], rows),
+  });
+  return (
+    <Box component="section" aria-label="Devices" sx={{ display: 'grid', gap: 1 }}>
+      <Box sx={{ typography: 'h4' }}>Devices of the workshop</Box>
+      {devices.data?.map((d) => (
+        <Box key={d.kind} sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 130px', gap: 1.5, alignItems: 'start' }}>
+          <Box>
+            <b>{d.kind}</b>
+            <Box sx={{ color: 'text.secondary', typography: 'body2' }}>{d.what_for}</Box>
+          </Box>
+          {lead ? (
+            <Pick
+              label={`Adaptor of the ${d.kind}`}
+              value={d.adaptor}
+              options={d.adaptors.map((a) => [a, WORDS[a] ?? a] as const)}
+              onChange={(adaptor) => choose.mutate({ kind: d.kind as Choose['kind'] & string, adaptor: adaptor as Choose['adaptor'] & string })}
+            />
+          ) : (
+            <span>{WORDS[d.adaptor] ?? d.adaptor}</span>
+          )}
+          {lead && d.kind === 'scan tool' && d.simulated && (
+            <Pick
+              label="Simulated time"
+              value={String(d.speed)}
+              options={[...new Set([...SPEEDS, String(d.speed)])].map((s) => [s, `${s} × as fast`] as const)}
+              onChange={(speed) => choose.mutate({ kind: 'scan tool', adaptor: d.adaptor as Choose['adaptor'] & string, speed: Number(speed) })}
+            />
+          )}
+        </Box>
+      ))}
+      <Trouble error={devices.error ?? choose.error} />
+    </Box>
+  );
+}
