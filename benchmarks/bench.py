@@ -23,6 +23,7 @@ import uuid
 from pathlib import Path
 
 import shelf
+from playwright.sync_api import sync_playwright
 
 ROOT = Path(__file__).resolve().parents[1]
 OVER: list[str] = []
@@ -84,11 +85,11 @@ def wait_for(port: int, seconds: float = 60) -> float:
 class Person:
     """A signed-in technician."""
 
-    def __init__(self, port: int) -> None:
+    def __init__(self, port: int, name: str = "fergus") -> None:
         self.base = f"http://127.0.0.1:{port}"
         self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(http.cookiejar.CookieJar()))
         self.key = self.call("GET", "/api/session")["csrf"]
-        self.key = self.call("POST", "/api/session/demo", {"username": "fergus"})["csrf"]
+        self.key = self.call("POST", "/api/session/demo", {"username": name})["csrf"]
 
     def call(self, method: str, path: str, body: object = None) -> dict:
         data = None if body is None else json.dumps(body).encode()
@@ -199,6 +200,63 @@ def long_service(server: Server) -> None:
     report("a service of 500 acts folded and answered, median of 20", answered, 30, "ms")
 
 
+def live_temperature(server: Server) -> None:
+    """Twenty open services, each with its temperature asked for once a second, while acts are posted on them."""
+    lead = Person(server.port, "isla")
+    lead.call("PATCH", "/api/devices", {"kind": "scan tool", "adaptor": "simulated", "speed": 1})
+    person = Person(server.port)
+    services = [s["id"] for s in person.call("GET", "/api/services")]
+    services = (services + start_more(person, 20 - len(services)))[:20]
+    over = threading.Event()
+    polls: list[float] = []
+    for one in services:
+        person.call("POST", f"/api/services/{one}/scan")
+        person.call("PATCH", f"/api/services/{one}/scan", {"engine_on": True})
+
+    def tablet(one: int) -> None:
+        me = Person(server.port)
+        key = me.call("GET", f"/api/services/{one}")["ledgers"][0]["compartment"]
+        while not over.is_set():
+            began = time.perf_counter()
+            polls.append(timed(lambda: me.call("GET", f"/api/services/{one}/scan?compartment={key}")))
+            time.sleep(max(0.0, 1.0 - (time.perf_counter() - began)))
+
+    threads = [threading.Thread(target=tablet, args=(one,)) for one in services]
+    for t in threads:
+        t.start()
+        time.sleep(0.05)
+    time.sleep(8)  # until the fits have readings
+    polls.clear()
+    acts = []
+    for k in range(60):
+        acts.append(timed(lambda: person.call("POST", f"/api/services/{services[k % len(services)]}/events", note("live"))))  # noqa: B023
+        time.sleep(0.15)
+    over.set()
+    for t in threads:
+        t.join()
+    extra = f"{len(services)} services, {len(polls)} readings, their p95 {statistics.quantiles(polls, n=20)[18]:.0f} ms"
+    report("an act in the Bay with live temperature on 20, p95", statistics.quantiles(acts, n=20)[18], 100, "ms", extra)
+
+
+def route_ready(server: Server) -> None:
+    """The Bay's page from a warm server: until the step at hand stands on the screen, in a real browser."""
+    service = Person(server.port).call("GET", "/api/services")[0]["id"]
+    with sync_playwright() as play:
+        browser = play.chromium.launch(executable_path=os.environ.get("CHROMIUM", "/usr/bin/chromium"), chromium_sandbox=False)
+        page = browser.new_context(base_url=f"http://127.0.0.1:{server.port}", reduced_motion="reduce").new_page()
+        page.goto("/")
+        page.get_by_role("button", name="Look round as the lead").click()
+        page.get_by_role("navigation", name="Places").wait_for()
+
+        def ready() -> None:
+            page.goto(f"/bay/{service}", wait_until="commit")
+            page.locator("form h2").first.wait_for()
+
+        ready()
+        report("the Bay's route ready, warm, median of 7", statistics.median(timed(ready) for _ in range(7)), 1000, "ms")
+        browser.close()
+
+
 def page_size() -> None:
     """JavaScript that the first route needs, as it goes over the wire."""
     manifest = json.loads((ROOT / "web/dist/.vite/manifest.json").read_text())
@@ -241,6 +299,8 @@ def main() -> int:
     try:
         speed(server)
         long_service(server)
+        live_temperature(server)
+        route_ready(server)
         report("server memory after that (master and 2 workers)", server.memory_mb(), 250, "MB")
     finally:
         server.stop()

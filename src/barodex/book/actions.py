@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
-from dataclasses import asdict, dataclass, field
+from dataclasses import asdict, dataclass, field, replace
 from typing import Any
 
 from django.db import transaction
@@ -20,6 +20,8 @@ from barodex.core.policy import limits_for, look_again
 from barodex.core.quantity import parse_quantity
 from barodex.fleet.actions import add_reading
 from barodex.fleet.models import Compartment
+from barodex.shelf.actions import Source, revise_sheet
+from barodex.shelf.actions.sheets import figures_of
 from barodex.shelf.models import Lubricant, SheetRevision
 from barodex.shelf.queries import current_revision
 
@@ -233,6 +235,30 @@ def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilReco
             factory_fill=paper.factory_fill,
         ),
     )
+
+
+@transaction.atomic
+def adopt_capacity(by: Person, record_id: int) -> SheetRevision:
+    """Make what a compartment of unknown capacity took the figure of its sheet, by a revision that says where it is from."""
+    require(by, "lead")
+    record = RECORDS.select_related("compartment__sheet").get(pk=record_id)
+    values = corrected(record)
+    newest = current_revision(record.compartment.sheet.revisions.all(), clock.today())
+    if newest.capacity_ml is not None:
+        raise Inconsistent("The sheet states a capacity already: a new one is a revision with its reason.", field="record", value=record_id)
+    if values["poured_ml"] is None or record.work == "top-up":
+        raise Inconsistent("This record does not say what the whole fill was.", field="record", value=record_id)
+    took = round(values["poured_ml"] - record.run_out_ml)
+    told = f"measured: {took} mL went in on {values['on']:%d %b %Y}"
+    before = figures_of(newest)
+    sources = tuple(s for s in before.sources if s.figure != "capacity")
+    figures = replace(
+        before,
+        capacity_ml=float(took),
+        sources=(*sources, Source("capacity", "memory", "verified", told, by, clock.now())),
+        effective_on=clock.today(),
+    )
+    return revise_sheet(by, record.compartment.sheet_id, figures, told)
 
 
 @transaction.atomic

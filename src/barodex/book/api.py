@@ -102,6 +102,16 @@ class FollowUps(Endpoint):
         return answer(Made(actions.settle_follow_up(request.user, follow_up, self.read(OutcomeRequest)["outcome"]).pk))
 
 
+class Adopt(Endpoint):
+    """Make what went in the capacity of a sheet that states none."""
+
+    roles = {"POST": "lead"}
+
+    @extend_schema(operation_id="adopt_capacity", request=None, responses=shape(Made))
+    def post(self, request, record: int):
+        return answer(Made(actions.adopt_capacity(request.user, record).pk))
+
+
 class JobPaper(Endpoint):
     """The job paper of a record, as PDF, in the reader's units."""
 

@@ -75,6 +75,7 @@ api_patterns = [
     path("api/book/<int:compartment>", book.History.as_view(), name="history"),
     path("api/book/<int:compartment>/file", book.HistoryFile.as_view(), name="history-file"),
     path("api/records/<int:record>/corrections", book.Corrections.as_view(), name="corrections"),
+    path("api/records/<int:record>/adopt", book.Adopt.as_view(), name="adopt-capacity"),
     path("api/records/<int:record>/paper", book.JobPaper.as_view(), name="job-paper"),
     path("api/follow-ups/<int:follow_up>", book.FollowUps.as_view(), name="follow-up"),
     path("api/bench/read", bench.Read.as_view(), name="bench-read"),

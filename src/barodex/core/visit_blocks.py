@@ -170,7 +170,7 @@ def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
             "access",
             "note",
             "Take off what is in the way",
-            "What comes off is listed here and goes back on at the end.",
+            "A photo first: what comes off is listed here and goes back on at the end.",
             needs=("safe",),
             required=False,
             skip="free",

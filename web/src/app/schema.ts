@@ -640,6 +640,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/records/{record}/adopt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make what went in the capacity of a sheet that states none. */
+        post: operations["adopt_capacity"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/records/{record}/corrections": {
         parameters: {
             query?: never;
@@ -4778,6 +4795,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CsvResult"];
+                };
+            };
+        };
+    };
+    adopt_capacity: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                record: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
                 };
             };
         };

@@ -39,9 +39,10 @@ type Props = {
   readOnly?: boolean;
   take?: (celsius: number) => void;
   reset?: (name: string) => void;
+  takeValues?: (words: string) => void;
 };
 
-export function ScanPanel({ service, compartment, mayWork, resets = false, readOnly = false, take, reset: told }: Props) {
+export function ScanPanel({ service, compartment, mayWork, resets = false, readOnly = false, take, reset: told, takeValues }: Props) {
   const { show } = useShow();
   const { scan, connect, turn, reset } = useScan(service, compartment);
   const view = scan.data;
@@ -93,6 +94,14 @@ export function ScanPanel({ service, compartment, mayWork, resets = false, readO
       </Box>
       {view.doubt && <Box sx={{ color: 'error.main' }}>{view.doubt}</Box>}
       {view.simulated && mayWork && <Key scan={view} turn={turn} resets={resets} />}
+      {takeValues && view.resets.length > 0 && (
+        <Button
+          variant="outlined"
+          sx={{ justifySelf: 'start' }}
+          onClick={() => takeValues(view.resets.map((x) => `${x.name} ${x.state === 'done' ? 0 : x.value}`).join(', '))}>
+          Write these values down
+        </Button>
+      )}
       {resets &&
         view.resets.map((x) => (
           <Box key={x.name} sx={{ display: 'flex', gap: 1.5, alignItems: 'center', flexWrap: 'wrap' }}>

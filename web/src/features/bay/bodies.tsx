@@ -220,6 +220,7 @@ function Note(props: BodyProps) {
           mayWork={mayWork}
           resets={!step.id.startsWith('cool.')}
           readOnly
+          {...(step.id.startsWith('cool.') ? {} : { takeValues: (words: string) => props.change({ [step.fields[0]?.name ?? '']: words }) })}
           {...(step.id.startsWith('cool.') ? { take: (c: number) => props.change({ temperature_c: `${c} °C` }) } : {})}
         />
       )}
