@@ -27,11 +27,13 @@ def at_noon():
 @pytest.fixture(autouse=True)
 def nothing_kept():
     """Each test has a database of its own, so what a process keeps in memory of it is forgotten."""
+    from barodex.bay import photos
     from barodex.bay import queries as bay
     from barodex.plan import queries as plan
 
     bay._jobs_and_guide.cache_clear()
     bay._kept.cache_clear()
+    photos._kept.cache_clear()
     plan._board_at.cache_clear()
 
 

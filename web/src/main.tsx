@@ -5,6 +5,7 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { App } from './app/App';
 import { Refused } from './app/api';
+import { warm } from './app/pages';
 import '@fontsource/atkinson-hyperlegible-next/latin-400.css';
 import '@fontsource/atkinson-hyperlegible-next/latin-700.css';
 import '@fontsource/barlow-condensed/latin-500.css';
@@ -25,6 +26,7 @@ const queries = new QueryClient({
   },
 });
 
+warm(window.location.pathname, queries);
 const root = document.getElementById('root');
 if (root)
   createRoot(root).render(

@@ -17,6 +17,7 @@ class Service(models.Model):
     started_at = models.DateTimeField()
     started_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     ended_at = models.DateTimeField(null=True)
+    photo_version = models.PositiveIntegerField(default=0)  # counts every photo added or taken out
     kit = models.JSONField(default=list)  # seals and parts that it uses up, as name and count
 
     class Meta:

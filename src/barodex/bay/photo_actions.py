@@ -10,6 +10,7 @@ import warnings
 from pathlib import Path
 
 from django.db import IntegrityError, transaction
+from django.db.models import F
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from barodex import clock
@@ -108,10 +109,15 @@ def add_photo(by: Person, service_id: int, photo_id: uuid.UUID, step: str, conte
                 by=by,
                 at=clock.now(),
             )
+            _count(service)
             audit(by, "photo added", service, step=step, photo=str(photo_id))
     except IntegrityError:  # pressed twice: the other one was quicker
         return ServicePhoto.objects.get(pk=photo_id)
     return made
+
+
+def _count(service: Service) -> None:
+    Service.objects.filter(pk=service.pk).update(photo_version=F("photo_version") + 1)
 
 
 @transaction.atomic
@@ -123,5 +129,6 @@ def remove_photo(by: Person, photo_id: uuid.UUID) -> ServicePhoto:
         raise GateClosed("The service is signed: its photos stay.", field="photo_id", value=str(photo_id))
     photo.removed_at = clock.now()
     photo.save(update_fields=["removed_at"])
+    _count(photo.service)
     audit(by, "photo removed", photo.service, photo=str(photo_id), step=photo.step)
     return photo

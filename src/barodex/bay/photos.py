@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+import functools
 import uuid
 from collections import defaultdict
 from collections.abc import Iterable
@@ -69,8 +70,14 @@ def _view(photo: ServicePhoto, words: str) -> PhotoView:
 
 def photos_of_service(service: Service, procedure: Procedure) -> tuple[PhotoView, ...]:
     """The photos of a service, as they were taken."""
-    rows = service.photos.filter(removed_at=None).select_related("by")
-    return tuple(_view(p, procedure.by_id[p.step].title if p.step in procedure.by_id else "") for p in rows)
+    kept = _kept(service.pk, service.started_at, service.photo_version) if service.photo_version else ()
+    return tuple(_view(p, procedure.by_id[p.step].title if p.step in procedure.by_id else "") for p in kept)
+
+
+@functools.lru_cache(maxsize=256)
+def _kept(service_id: int, started_at: dt.datetime, version: int) -> tuple[ServicePhoto, ...]:
+    """The photos of a service as of a version; they change far less often than the service is asked for."""
+    return tuple(ServicePhoto.objects.filter(service_id=service_id, removed_at=None).select_related("by"))
 
 
 def photos_of_records(services: Iterable[tuple[int, int]]) -> dict[tuple[int, int], tuple[PhotoView, ...]]:

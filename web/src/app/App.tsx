@@ -6,15 +6,16 @@ import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { SignIn } from '../features/account';
 import { Bones } from '../ui/Bones';
 import { Trouble } from '../ui/Trouble';
+import { PAGES } from './pages';
 import { Shell } from './Shell';
 import { useSession } from './session';
 import { makeTheme } from './theme';
 
-const Due = lazy(() => import('../features/due'));
-const Bay = lazy(() => import('../features/bay'));
-const Book = lazy(() => import('../features/book'));
-const Shelf = lazy(() => import('../features/shelf'));
-const Bench = lazy(() => import('../features/bench'));
+const Due = lazy(PAGES.due);
+const Bay = lazy(PAGES.bay);
+const Book = lazy(PAGES.book);
+const Shelf = lazy(PAGES.shelf);
+const Bench = lazy(PAGES.bench);
 const Settings = lazy(() => import('../features/account/Settings'));
 
 function Places() {

@@ -6,14 +6,14 @@ export type Session = Schemas['Session'];
 export type Kind = 'volume' | 'mass' | 'distance' | 'duration' | 'engine_hours' | 'torque' | 'temperature' | 'length' | 'pressure';
 const ROLES = ['viewer', 'technician', 'lead'];
 
-async function load(): Promise<Session> {
+export async function loadSession(): Promise<Session> {
   const session = await ask(client.GET('/api/session'));
   keepKey(session.csrf);
   return session;
 }
 
 export function useSession() {
-  return useQuery({ queryKey: ['session'], queryFn: load, staleTime: Number.POSITIVE_INFINITY });
+  return useQuery({ queryKey: ['session'], queryFn: loadSession, staleTime: Number.POSITIVE_INFINITY });
 }
 
 export function useKeepSession() {
