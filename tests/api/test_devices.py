@@ -207,6 +207,8 @@ def test_a_scale_that_is_below_zero_or_swings_is_not_used(api, automatic):  # no
 
     start = next(s for s in range(0, 900, 75) if all(at(s + k)["reading"]["status"] == "live" for k in range(0, 75, 5)))
     at(start, "empty pan")
+    with clock.at(NOW + dt.timedelta(seconds=start)):
+        assert "It swings" in api.technician.call("patch", path, {"put": "tare"}, 409)["detail"]
     assert "tare it first" in at(start + 10)["text"]
     at(start + 10, "tare")
     at(start + 11, "full pan")

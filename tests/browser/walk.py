@@ -30,7 +30,7 @@ def plain_values(step: dict) -> dict:
     return values
 
 
-def finish(page: Page, service: int, stop: str = "", drained: str = "1.8 L") -> None:
+def finish(page: Page, service: int, stop: str = "", drained: str = "") -> None:
     """Do what is left of a service, to its signature or until a step whose id starts with ``stop``."""
     key = page.request.get("/api/session").json()["csrf"]
 
@@ -49,10 +49,13 @@ def finish(page: Page, service: int, stop: str = "", drained: str = "1.8 L") -> 
             return
         values = plain_values(step)
         if step["kind"] == "measure":
-            values |= {"pan_ml": drained, "temperature_c": "30"}
+            holds = next(x for x in state["ledgers"] if x["compartment"] == step["compartment"])["capacity_ml"] or 1850
+            values |= {"pan_ml": drained or 0.97 * holds, "temperature_c": "30"}
         if step["kind"] == "pour":
             ledger = next(x for x in state["ledgers"] if x["compartment"] == step["compartment"])
-            post(step["id"], "add", volume_ml=ledger["target_ml"] or 200)
+            left = (ledger["target_ml"] or 200) - ledger["poured_ml"]
+            if left > 0.5:
+                post(step["id"], "add", volume_ml=left)
         free = step["skip"] == "free" and step["kind"] in ("timer", "note")
         state = post(step["id"], "skip" if free else "done", **values)
     assert state["state"] == "signed"

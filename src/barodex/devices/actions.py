@@ -99,6 +99,11 @@ def put_on_scale(by: Person, service_id: int, what: str) -> DeviceLink:
     require(by, "technician")
     link = _linked(service_id, "scale")
     if what == "tare":
+        shown = queries.scale(link).read(clock.now())
+        if shown.status != "live":
+            raise GateClosed("The scale does not answer just now: try again in a moment.", field="put", value=what)
+        if not shown.steady:
+            raise GateClosed("It swings: wait until it has come to rest, then tare.", field="put", value=what)
         queries.scale(link).tare(clock.now())
     else:
         queries.scale(link).put(clock.now(), what)

@@ -166,12 +166,12 @@ def scale_view(link: DeviceLink | None, now: dt.datetime) -> ScaleView:
     usable: float | None = None
     if reading.status == "lost" or reading.mass_g is None:
         text = "The scale does not answer just now: it is asked again."
+    elif not reading.steady:
+        text = "It swings: wait until it has come to rest."
     elif not reading.tared:
         text = "Put the empty pan on and tare it first: the pan is not oil."
     elif reading.mass_g < -2:
         text = "Below zero: the pan is off, or it drifted. Put the empty pan on and tare again."
-    elif not reading.steady:
-        text = "It swings: wait until it has come to rest."
     else:
         usable, text = max(0.0, reading.mass_g), "At rest."
     return ScaleView(link.adaptor, link.adaptor.startswith("simulated"), True, reading, usable, text)

@@ -49,7 +49,7 @@ export function ScalePanel({ service, take }: { service: number; take: (grams: n
         </Button>
       </Box>
       <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
-        <Button size="small" variant="outlined" disabled={put.isPending} onClick={() => put.mutate('tare')}>
+        <Button size="small" variant="outlined" disabled={put.isPending || !view.reading?.steady} onClick={() => put.mutate('tare')}>
           Tare
         </Button>
         {view.simulated &&
