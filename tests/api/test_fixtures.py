@@ -1,5 +1,6 @@
 """The JSON that the front-end tests read is what the API really answers: one fixture set for two languages."""
 
+import datetime as dt
 import json
 import os
 import re
@@ -7,7 +8,12 @@ from pathlib import Path
 
 import pytest
 
+from barodex import clock
 from barodex.demo.walk import Outcome, walk
+from barodex.fleet.models import Compartment
+from barodex.shelf.models import Lubricant
+from tests.api.test_kinds import AUTOMATIC
+from tests.conftest import NOW, new_event
 
 FOLDER = Path(__file__).resolve().parents[1] / "fixtures"
 UUID = re.compile(r"[0-9a-f]{8}-[0-9a-f]{4}-4[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}")
@@ -53,8 +59,56 @@ def answers(api, depot, people):
         ("words", "words"),
     ):
         found[name] = (api.lead if name == "session" else api.viewer).get(f"/api/{path}")
+    found |= bay_answers(api, depot, people)
     found |= shelf_answers(api, depot)
     return {name: settled(answer) for name, answer in found.items()}
+
+
+def bay_answers(api, depot, people):
+    """An axle topped up, an automatic in its second cycle, devices as they show themselves, bolts, a slope, waste."""
+    body = {
+        "vehicle_id": depot.vehicle.pk,
+        "jobs": [{"compartment_id": depot.rear.pk, "lubricant_id": depot.heavy.pk, "work": {"kind": "top-up"}}],
+    }
+    topped = api.technician.post("/api/services", body, expect=201)["id"]
+    walk(people["technician"], topped, {}, stop_before="pour")
+    act = new_event("add", f"pour.{depot.rear.pk}", volume_ml="120 mL")
+    found = {"service-topup": api.technician.post(f"/api/services/{topped}/events", act)}
+    sheet = api.lead.post("/api/sheets", AUTOMATIC | {"exchange_cycles": 3, "resets": ["wear counter"]}, expect=201)["id"]
+    box = Compartment.objects.create(vehicle=depot.vehicle, sheet_id=sheet, name="Automatic", slot="transaxle")
+    oil = Lubricant.objects.create(name="Red", family="atf", density15=850)
+    for kind in ("scan tool", "scale", "meter feed"):
+        api.lead.call("patch", "/api/devices", {"kind": kind, "adaptor": "simulated"})
+    found["start-exchange"] = api.technician.get(f"/api/services/start/{depot.vehicle.pk}")
+    work = {"kind": "exchange", "target_fresh": 0.9, "cycles": 3, "attached": ["filter"]}
+    body = {"vehicle_id": depot.vehicle.pk, "jobs": [{"compartment_id": box.pk, "lubricant_id": oil.pk, "work": work}]}
+    exchange = api.technician.post("/api/services", body, expect=201)["id"]
+    walk(people["technician"], exchange, {"Automatic": Outcome(3800)}, stop_before=f"measure.{box.pk}.2")
+    found["service-exchange"] = api.viewer.get(f"/api/services/{exchange}")
+    path = f"/api/services/{exchange}"
+    api.technician.post(f"{path}/scan")
+    api.technician.post(f"{path}/scale")
+    seconds = next(s for s in range(3, 600) if live(api, path, s))
+    with clock.at(NOW + dt.timedelta(seconds=seconds)):
+        found["scan"] = api.viewer.get(f"{path}/scan?compartment={box.pk}")
+        found["scan-refused"] = api.technician.post(f"{path}/scan/reset", {"name": "wear counter"})
+        found["scale"] = api.viewer.get(f"{path}/scale")
+        found["meter-feed"] = api.viewer.get(f"/api/vehicles/{depot.vehicle.pk}/meter-feed")
+    found |= {
+        "devices": api.viewer.get("/api/devices"),
+        "waste": api.viewer.get("/api/book/waste"),
+        "bolts": api.viewer.post("/api/bench/bolts", {"count": 8, "layout": "circle", "torque_nm": "12 N·m"}),
+        "slope": api.viewer.post("/api/bench/slope", {"lift_mm": "120 mm", "wheelbase_mm": "2.4 m", "capacity_ml": 1500}),
+        "torque": api.viewer.post("/api/bench/torque", {"torque_nm": "100 N·m", "wrench_mm": "300 mm", "offset_mm": "75 mm"}),
+        "schools": api.viewer.post("/api/bench/exchange", {"total_ml": 9500, "drained_ml": 4000, "target": 0.7}),
+    }
+    return found
+
+
+def live(api, path, seconds):
+    """Whether scan tool and scale both answer at a moment; the stand-ins drop out now and then."""
+    with clock.at(NOW + dt.timedelta(seconds=seconds)):
+        return api.viewer.get(f"{path}/scan")["status"] == "live" and api.viewer.get(f"{path}/scale")["reading"]["status"] == "live"
 
 
 def shelf_answers(api, depot):
