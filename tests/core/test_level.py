@@ -9,7 +9,18 @@ from hypothesis import strategies as st
 from scipy.optimize import curve_fit
 
 from barodex.core.errors import Inconsistent, OutOfRange
-from barodex.core.level import TemperatureWindow, check_window, dip_plan, level_shift_ml, tilt_deg, tilt_error_ml, warmup_eta
+from barodex.core.level import (
+    TemperatureWindow,
+    check_window,
+    cooling_minutes,
+    dip_plan,
+    level_shift_ml,
+    raise_to_level_mm,
+    tilt_deg,
+    tilt_error_ml,
+    warming_minutes,
+    warmup_eta,
+)
 
 WINDOW = TemperatureWindow(40, 45)
 
@@ -149,3 +160,27 @@ def test_dips_that_cannot_be_are_refused():
         dip_plan([(500, 20), (400, 25)], 50)
     with pytest.raises(OutOfRange, match="reading_mm"):
         dip_plan([(0, -3)], 50)
+
+
+def test_a_leaning_case_is_raised_by_wheelbase_times_sine():
+    # sin 2° = 0.0349; 2.5 m of wheelbase: 87 mm. And back by the tilt of that lift.
+    assert raise_to_level_mm(2.0, 2500.0) == pytest.approx(87.2, abs=0.1)
+    assert tilt_deg(raise_to_level_mm(-1.3, 2600.0), 2600.0) == pytest.approx(-1.3)
+    with pytest.raises(OutOfRange):
+        raise_to_level_mm(45.0, 2500.0)
+
+
+def test_cooling_follows_newtons_law():
+    # From 60 °C to 40 °C at 20 °C half the difference is gone: ln 2 of the time constant.
+    assert cooling_minutes(60.0, 40.0, 20.0) == pytest.approx(60 * math.log(2))
+    assert cooling_minutes(35.0, 40.0, 20.0) == 0
+    assert cooling_minutes(60.0, 20.0, 20.0) is None
+    with pytest.raises(OutOfRange):
+        cooling_minutes(400.0, 40.0, 20.0)
+
+
+def test_more_heavier_and_colder_oil_takes_longer_to_warm():
+    assert warming_minutes(1500.0, 15.0, heavy=False) == 10  # common practice
+    assert warming_minutes(1500.0, -10.0, heavy=False) == 20
+    assert warming_minutes(1500.0, None, heavy=True) == 15
+    assert warming_minutes(8500.0, 15.0, heavy=False) == 15.5

@@ -111,6 +111,32 @@ class Slope(Endpoint):
         return answer(SlopeAnswer(tilt, error, abs(tilt) <= MOST_TILT_DEG, working))
 
 
+class RaiseRequest(serializers.Serializer):
+    lean_deg = serializers.FloatField()
+    wheelbase_mm = Quantity("length", required=True, allow_null=False)
+
+
+@dataclasses.dataclass(frozen=True)
+class RaiseAnswer:
+    """By how much one axle is raised, mm, until a leaning case stands level."""
+
+    raise_mm: float
+    working: Working
+
+
+class Raise(Endpoint):
+    """By how much to raise one axle so that a case that leans stands level."""
+
+    roles = {"POST": "viewer"}
+
+    @extend_schema(operation_id="bench_raise", request=RaiseRequest, responses=shape(RaiseAnswer))
+    def post(self, request):
+        given = self.read(RaiseRequest)
+        lift = level.raise_to_level_mm(given["lean_deg"], given["wheelbase_mm"])
+        inputs = (("lean", f"{given['lean_deg']:g}°"), ("wheelbase", f"{given['wheelbase_mm']:.0f} mm"))
+        return answer(RaiseAnswer(lift, Working("lift = wheelbase × sin(lean)", inputs, "trigonometry")))
+
+
 class ExchangeRequest(serializers.Serializer):
     total_ml = Quantity("volume", required=True, allow_null=False)
     drained_ml = Quantity("volume", required=True, allow_null=False)

@@ -85,6 +85,7 @@ api_patterns = [
     path("api/bench/dip", oil.Dip.as_view(), name="bench-dip"),
     path("api/bench/tilt", oil.Tilt.as_view(), name="bench-tilt"),
     path("api/bench/slope", oil.Slope.as_view(), name="bench-slope"),
+    path("api/bench/raise", oil.Raise.as_view(), name="bench-raise"),
     path("api/bench/bolts", bench.Bolts.as_view(), name="bench-bolts"),
     path("api/bench/exchange", oil.Exchange.as_view(), name="bench-exchange"),
     path("api/bench/viscosity", oil.Viscosity.as_view(), name="bench-viscosity"),

@@ -14,7 +14,7 @@ from .draining import balance
 from .errors import GateClosed, Inconsistent, OutOfRange, in_range
 from .exchanging import check_target
 from .gaps import note_gap, refuse_unreasoned
-from .level import check_reading, level_shift_ml, lip_tilt_error_ml, tilt_deg
+from .level import check_reading, cooling_minutes, level_shift_ml, lip_tilt_error_ml, tilt_deg
 from .measuring import apply_measure, target_of
 from .state import Cycle, Event, Ledger, State
 from .steps import POUR_TOLERANCE, Job, Procedure, Step
@@ -227,14 +227,20 @@ def _apply_level(state: State, step: Step, job: Job, values: Mapping[str, Any]) 
     ledger.run_out_ml = run_out
 
 
-def _check_window(step: Step, job: Job, temperature_c: float) -> None:
+def _check_window(step: Step, job: Job, temperature_c: float, ambient_c: float | None) -> None:
     """Refuse a temperature outside the step's window, and say what it would do to the level."""
     window = step.window
     if window is None or window.holds(in_range("temperature_c", temperature_c, -40, 200, "°C")):
         return
     warm = temperature_c > window.high_c
     if step.kind != "level":
-        text = f"{temperature_c:g} °C is too warm to begin: at most {window.high_c:g} °C. Let it stand, in the shade."
+        text = f"{temperature_c:g} °C is too warm to begin: at most {window.high_c:g} °C. Let it stand, in the shade"
+        wait = None if ambient_c is None else cooling_minutes(temperature_c, window.high_c, ambient_c)
+        if wait is not None:
+            text += f": about {max(5, round(wait / 5) * 5)} minutes at {ambient_c:g} °C"
+        elif ambient_c is not None:
+            text += f"; at {ambient_c:g} °C it will not get there, wait for a cooler hour"
+        text += "."
     else:
         inside = job.sheet.total_ml or job.sheet.capacity_ml or 1000.0
         shift = level_shift_ml(inside, temperature_c, window.high_c if warm else window.low_c, job.density15)
@@ -337,7 +343,7 @@ def apply_done(state: State, procedure: Procedure, step: Step, event: Event) -> 
     _check_fields(step, values)
     job = procedure.job(step.compartment) if step.compartment else None
     if job and step.window and values.get("temperature_c") is not None:
-        _check_window(step, job, float(values["temperature_c"]))
+        _check_window(step, job, float(values["temperature_c"]), procedure.ambient_c)
     if job and step.kind == "measure":
         apply_measure(state, step, job, values)
     elif job and step.kind == "torque":

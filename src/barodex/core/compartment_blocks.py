@@ -161,7 +161,10 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
             required=False,
             skip="free",
             fields=(Field("drops", "number", "Drops counted", required=False), Field("seconds", "number", "in seconds", required=False)),
-            advice=("Meanwhile: does the breather move freely? Are seals and flanges dry?",),
+            advice=(
+                "Less when it has stood cold overnight: it has run together.",
+                "Meanwhile: does the breather move freely? Are seals and flanges dry?",
+            ),
         )
     )
     why = (

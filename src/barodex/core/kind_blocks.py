@@ -96,6 +96,10 @@ def before_opening(job: Job) -> list[Step]:
                 needs=("safe",),
                 gate=True,
                 checklist=("Engine cold", "Dust blown off, cloth under the screw", "Spirit level on the case, across and along"),
+                fields=(
+                    Field("lean_deg", "number", "The case leans by, degrees", required=False),
+                    Field("wheelbase_mm", "length", "Wheelbase", required=False),
+                ),
             )
         )
     if sheet.resets:

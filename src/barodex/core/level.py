@@ -18,6 +18,9 @@ NEAR_MM = 2.0
 FEWEST_SAMPLES = 4
 
 
+COOLING_TAU_MIN = 60.0  # a case in still air (common practice)
+
+
 @dataclass(frozen=True)
 class TemperatureWindow:
     """The oil temperatures between which a level is set, °C."""
@@ -289,6 +292,89 @@ def tilt_error_ml(area_mm2: float, offset_mm: float, tilt_deg: float) -> float:
     in_range("offset_mm", offset_mm, -2000, 2000, "mm")
     in_range("tilt_deg", tilt_deg, -45, 45, "°")
     return area_mm2 * offset_mm * math.tan(math.radians(tilt_deg)) / 1000.0
+
+
+def raise_to_level_mm(tilt_deg: float, wheelbase_mm: float) -> float:
+    """Give by how much one axle is raised so that a case that leans by an angle stands level.
+
+    Parameters
+    ----------
+    tilt_deg : by how much the case leans along the vehicle, degrees, −30 to 30
+    wheelbase_mm : distance between the axles, mm, 500 to 12 000
+
+    Returns
+    -------
+    float, mm; below 0: the other axle
+
+    Raises
+    ------
+    OutOfRange : outside the ranges
+
+    References
+    ----------
+    Trigonometry, the inverse of :func:`tilt_deg`: lift = wheelbase × sin of the tilt.
+    """
+    lean = in_range("tilt_deg", tilt_deg, -30, 30, "°")
+    return in_range("wheelbase_mm", wheelbase_mm, 500, 12_000, "mm") * math.sin(math.radians(lean))
+
+
+def cooling_minutes(temperature_c: float, wanted_c: float, ambient_c: float) -> float | None:
+    """Give how long a case stands until its oil has cooled to a temperature.
+
+    Parameters
+    ----------
+    temperature_c, wanted_c : oil now and wanted, °C, −40 to 200
+    ambient_c : air, °C, −60 to 60
+
+    Returns
+    -------
+    float, minutes, 0 where it is cool enough; None: the air is too warm for it
+
+    Raises
+    ------
+    OutOfRange : outside the ranges
+
+    References
+    ----------
+    Newton's law of cooling with a time constant of an hour for a case of metal in still air (common practice).
+    """
+    now = in_range("temperature_c", temperature_c, -40, 200, "°C")
+    wanted = in_range("wanted_c", wanted_c, -40, 200, "°C")
+    air = in_range("ambient_c", ambient_c, -60, 60, "°C")
+    if now <= wanted:
+        return 0.0
+    if wanted <= air + 0.5:
+        return None
+    return COOLING_TAU_MIN * math.log((now - air) / (wanted - air))
+
+
+def warming_minutes(capacity_ml: float, ambient_c: float | None, heavy: bool) -> float:
+    """Give how long a drive makes the oil of a compartment hand-warm.
+
+    Parameters
+    ----------
+    capacity_ml : what it holds, mL, 5 to 60 000
+    ambient_c : air, °C, −60 to 60; None unknown
+    heavy : whether the oil is thicker than an 80W-90
+
+    Returns
+    -------
+    float, minutes
+
+    Raises
+    ------
+    OutOfRange : outside the ranges
+
+    References
+    ----------
+    Common practice: ten minutes; half as long again for heavy oil; a minute more for each litre above three and for each
+    two kelvin below 10 °C.
+    """
+    litres = in_range("capacity_ml", capacity_ml, 5, 60_000, "mL") / 1000
+    minutes = 10.0 + max(0.0, litres - 3.0)
+    if ambient_c is not None:
+        minutes += max(0.0, (10.0 - in_range("ambient_c", ambient_c, -60, 60, "°C")) / 2)
+    return minutes * (1.5 if heavy else 1.0)
 
 
 def lip_tilt_error_ml(capacity_ml: float, tilt_deg: float) -> float:

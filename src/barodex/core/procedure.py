@@ -82,4 +82,4 @@ def build(jobs: tuple[Job, ...], conditions: Conditions) -> Procedure:
     steps.sort(key=lambda s: (PHASES.index(s.phase), 0 if s.phase == "exchange" else order.get(s.id.split(".")[0], 0)))
     required = tuple(s.id for s in steps if s.required and s.id not in ("sign", "stop"))
     steps = [replace(s, needs=required) if s.id == "sign" else s for s in steps]
-    return Procedure(jobs, tuple(steps), {s.id: s for s in steps})
+    return Procedure(jobs, tuple(steps), {s.id: s for s in steps}, conditions.ambient_c)

@@ -141,6 +141,7 @@ class Procedure:
     jobs: tuple[Job, ...]
     steps: tuple[Step, ...]
     by_id: Mapping[str, Step] = field(repr=False, default_factory=dict)
+    ambient_c: float | None = None
 
     def job(self, key: str) -> Job:
         return next(j for j in self.jobs if j.key == key)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from .level import warming_minutes
 from .steps import PAN_RESERVE, Conditions, Field, Job, Step, millilitres
 
 _SAFE = {
@@ -16,6 +17,11 @@ _SAFE_DEFAULT = (
     "Key out until it is needed",
 )
 _SAFE_ALL = ("Gloves and eye protection on", "Exhaust and oil: what is hot is known")
+
+
+def _heavy(job: Job) -> bool:
+    """Whether the oil that is asked is thicker than an 80W-90."""
+    return any(number in job.sheet.requirement.grade for number in ("110", "140", "190", "250"))
 
 
 def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
@@ -37,6 +43,8 @@ def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
     keys, seals = [], []
     for job in jobs:
         for plug in job.sheet.plugs:
+            if plug.role == "cover" and job.kind_of_work != "opened" and job.sheet.drain_method != "cover":
+                continue
             if plug.role != "dipstick" and (job.kind_of_work != "top-up" or plug is job.sheet.plug("fill", "level", "combination")):
                 keys.append(f"{plug.key} ({job.name}, {plug.label})")
             if job.kind_of_work == "top-up" and plug is not job.sheet.plug("fill", "level", "combination"):
@@ -121,7 +129,9 @@ def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
                 fields=_impressions(),
             )
         )
-    if any(j.sheet.warm_up and j.sheet.drain_method == "plug" and j.kind_of_work != "top-up" for j in jobs):
+    warmed = [j for j in drained if j.sheet.warm_up and j.sheet.drain_method == "plug"]
+    if warmed:
+        minutes = max(warming_minutes(j.sheet.capacity_ml or 2000.0, conditions.ambient_c, _heavy(j)) for j in warmed)
         steps.append(
             Step(
                 "warm",
@@ -132,7 +142,10 @@ def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
                 needs=("ready",),
                 skip="free",
                 required=False,
-                timer_s=600,
+                timer_s=round(minutes) * 60,
+                advice=(
+                    f"About {minutes:.0f} minutes" + (f" at {conditions.ambient_c:g} °C." if conditions.ambient_c is not None else "."),
+                ),
             )
         )
     if conditions.vehicle_kind == "boat" and drained:

@@ -124,6 +124,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/raise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description By how much to raise one axle so that a case that leans stands level. */
+        post: operations["bench_raise"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/read": {
         parameters: {
             query?: never;
@@ -2687,6 +2704,17 @@ export interface components {
             value: string;
             text: string;
         };
+        RaiseAnswer: {
+            /** Format: double */
+            raise_mm: number;
+            working: components["schemas"]["Working"];
+        };
+        RaiseRequestRequest: {
+            /** Format: double */
+            lean_deg: number;
+            /** @description length: canonical number, or text as typed */
+            wheelbase_mm: number | string;
+        };
         ReadAnswer: {
             /** Format: double */
             value: number;
@@ -3996,6 +4024,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PourPlan"];
+                };
+            };
+        };
+    };
+    bench_raise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RaiseRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RaiseAnswer"];
                 };
             };
         };

@@ -5,7 +5,8 @@ import { ask, client } from '../../app/api';
 import { useShow } from '../../app/session';
 import { How } from '../../ui/How';
 import { QuantityField, useRested } from '../../ui/QuantityField';
-import { useTyped } from './Plain';
+import { Trouble } from '../../ui/Trouble';
+import { Plain, text, useTyped } from './Plain';
 import type { BodyProps } from './StepCard';
 
 export function Slope({ draft, change, problem, service }: BodyProps) {
@@ -39,6 +40,31 @@ export function Slope({ draft, change, problem, service }: BodyProps) {
           <How working={slope.data.working} title="What a slope does" />
         </Box>
       )}
+    </Box>
+  );
+}
+
+/** A case that leans is brought level by raising one axle: by how much. */
+export function CaseLevel(props: BodyProps) {
+  const { draft } = props;
+  const typed = useTyped(draft);
+  const { show } = useShow();
+  const body = useRested({ lean_deg: Number(text(draft, 'lean_deg').replace(',', '.')), wheelbase_mm: typed('wheelbase_mm', 'length') });
+  const lift = useQuery({
+    queryKey: ['raise', body],
+    queryFn: () => ask(client.POST('/api/bench/raise', { body })),
+    enabled: Boolean(body.lean_deg && body.wheelbase_mm),
+    retry: false,
+  });
+  return (
+    <Box sx={{ display: 'grid', gap: 1 }}>
+      <Plain {...props} />
+      {lift.data && (
+        <Box role="status" sx={{ typography: 'h2' }}>
+          Raise the axle at its low end by {show(Math.abs(lift.data.raise_mm), 'length')} <How working={lift.data.working} title="How far to raise it" />
+        </Box>
+      )}
+      <Trouble error={lift.error} />
     </Box>
   );
 }

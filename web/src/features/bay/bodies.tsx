@@ -16,7 +16,7 @@ import { Plain, text, useTyped } from './Plain';
 import { Pour } from './Pour';
 import { ScalePanel } from './ScalePanel';
 import { ScanPanel } from './ScanPanel';
-import { Slope } from './Slope';
+import { CaseLevel, Slope } from './Slope';
 import type { BodyProps } from './StepCard';
 import { Times } from './Times';
 import { Adaptor } from './Wrench';
@@ -188,6 +188,14 @@ function Level(props: BodyProps) {
 function Confirm(props: BodyProps) {
   const { step, id, draft, change, mayWork } = props;
   if (step.id === 'levelled') return <Slope {...props} />;
+  if (step.id.startsWith('case.')) return <CaseLevel {...props} />;
+  if (step.id.startsWith('thermostat.'))
+    return (
+      <Box sx={{ display: 'grid', gap: 1.5 }}>
+        <ScanPanel service={id} compartment={step.compartment} mayWork={mayWork} />
+        <Plain {...props} />
+      </Box>
+    );
   if (!step.id.startsWith('reset.')) return <Plain {...props} />;
   const ready = step.checklist.filter((c) => !c.startsWith('Done: '));
   return (
