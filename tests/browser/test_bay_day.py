@@ -89,7 +89,7 @@ def test_a_supercharger_by_suction_with_the_scale_and_a_ceiling(signed_in: Page)
     page.get_by_role("button", name="Connect the scale (simulated)").click()
     scale = page.get_by_role("group", name="Scale")
     scale.get_by_role("button", name="empty pan on it").click()
-    expect(scale).to_contain_text(re.compile(r"8[45]\d\sg"))
+    expect(scale).to_contain_text(re.compile(r"8[45]\d\sg"), timeout=30_000)
     expect(scale).to_contain_text("tare it first")
     for _ in range(5):  # the stand-in drops out now and then, and says so
         scale.get_by_role("button", name="Tare").click(timeout=20_000)

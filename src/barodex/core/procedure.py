@@ -18,6 +18,14 @@ from .work_blocks import exposure
 __all__ = ["POUR_TOLERANCE", "Conditions", "Field", "Job", "Procedure", "Step", "build", "torque_words"]
 
 
+_ON_LEVEL = {
+    "motorcycle": "Upright on level ground, not on its side stand",
+    "bicycle": "Upright on its stand",
+    "boat": "On an even keel, nobody moving about",
+    "snow machine": "Level on its stand",
+}
+
+
 def build(jobs: tuple[Job, ...], conditions: Conditions) -> Procedure:
     """Build the guide of a visit from the sheets of its compartments.
 
@@ -56,11 +64,7 @@ def build(jobs: tuple[Job, ...], conditions: Conditions) -> Procedure:
         if job.kind_of_work != "top-up":
             steps += resets(job)
     levelled_early = any(j.kind_of_work in ("exchange", "top-up") for j in jobs)
-    on_level = (
-        "Upright on level ground, not on its side stand"
-        if conditions.vehicle_kind == "motorcycle"
-        else "Level: floor or hoist, checked with a spirit level"
-    )
+    on_level = _ON_LEVEL.get(conditions.vehicle_kind, "Level: floor or hoist, checked with a spirit level")
     steps.append(
         Step(
             "levelled",

@@ -129,7 +129,8 @@ def _act(state: State, procedure: Procedure, event: Event) -> None:
         return
     amends = event.kind == "done" and here.status == "done" and step.kind in AMENDABLE
     if here.status in ("done", "skipped") and not amends:
-        raise GateClosed(f"“{step.title}” is done already; undo it first to change it.", field="step", value=step.id)
+        who = f", by {here.event.by}" if here.event and here.event.by else ""
+        raise GateClosed(f"“{step.title}” is done already{who}; undo it first to change it.", field="step", value=step.id)
     if event.kind == "add":
         if step.kind not in ("pour", "level"):
             raise Inconsistent("Only a pour is added up.", field="step", value=step.id)
@@ -235,7 +236,8 @@ def fold(procedure: Procedure, events: Iterable[Event]) -> State:
         revoked |= _reopened(procedure, kept, revoked, target)
     state = _replay(procedure, kept, revoked)
     state.conflicts = [c for c in state.conflicts if c.event.id not in revoked] + refused
-    running = {s for s, v in state.steps.items() if v.timer_started and not v.timer_stopped}
+    # While one drains there is other work; a timer that calls out wants somebody who stays with it.
+    running = {s for s, v in state.steps.items() if v.timer_started and not v.timer_stopped and not procedure.by_id[s].calls}
     opened = [s for s in procedure.steps if state.steps[s.id].status == "open"]
     ahead = [s for s in opened if s.id not in running] or opened
     state.current = ahead[0].id if ahead else ""

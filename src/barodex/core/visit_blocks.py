@@ -115,20 +115,6 @@ def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
             fields=(Field("tools", "number", "Tools laid out, counted", required=False),),
         )
     )
-    if any(j.kind_of_work != "top-up" for j in jobs) and conditions.vehicle_kind not in ("boat", "bicycle"):
-        steps.append(
-            Step(
-                "feel",
-                "prepare",
-                "note",
-                "How does it shift and sound now?",
-                "Before and after are compared: an oil that does not suit a box shows itself in the shifting.",
-                needs=("ready",),
-                skip="free",
-                required=False,
-                fields=_impressions(),
-            )
-        )
     warmed = [j for j in drained if j.sheet.warm_up and j.sheet.drain_method == "plug"]
     if warmed:
         minutes = max(warming_minutes(j.sheet.capacity_ml or 2000.0, conditions.ambient_c, _heavy(j)) for j in warmed)
@@ -161,6 +147,20 @@ def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
                 required=False,
                 timer_s=600,
                 caution="Lines doubled, nobody near the shaft; then stop and isolate.",
+            )
+        )
+    if any(j.kind_of_work != "top-up" for j in jobs) and conditions.vehicle_kind not in ("boat", "bicycle"):
+        steps.append(
+            Step(
+                "feel",
+                "prepare",
+                "note",
+                "How does it shift and sound now?",
+                "Before and after are compared: an oil that does not suit a box shows itself in the shifting.",
+                needs=("ready",),
+                skip="free",
+                required=False,
+                fields=_impressions(),
             )
         )
     safe = (*_SAFE.get(conditions.vehicle_kind, _SAFE_DEFAULT), *_SAFE_ALL)

@@ -24,6 +24,7 @@ export function LevelAt(props: BodyProps) {
     ledger.window_high_c != null &&
     warmup.temperature_c >= ledger.window_low_c &&
     warmup.temperature_c <= ledger.window_high_c;
+  const now = draft.outcome === 'streamed, then only drips' && inside;
   // While the scan tool is live, temperature and engine are as it says; the fields come back when the link is away.
   const said = live?.status === 'live' && !live.doubt ? live.reading : null;
   const [celsius, engine] = [said?.temperature_c ?? null, said?.engine_on ?? null];
@@ -54,12 +55,17 @@ export function LevelAt(props: BodyProps) {
         </Box>
       )}
       {warmup && (
-        <Box role="status" sx={{ typography: 'h2', color: inside && left != null && left < 60 ? 'error.main' : 'text.primary' }}>
+        <Box
+          role="status"
+          sx={{
+            typography: 'h2',
+            ...(now
+              ? { bgcolor: 'primary.main', color: 'primary.contrastText', borderRadius: 2, px: 2, py: 1 }
+              : { color: inside && left != null && left < 60 ? 'error.main' : 'text.primary' }),
+          }}>
+          {now && 'Close it now. '}
           {warmup.text} <How working={warmup.working} title="When the window opens" />
         </Box>
-      )}
-      {draft.outcome === 'streamed, then only drips' && inside && (
-        <Box sx={{ typography: 'h1', bgcolor: 'primary.main', color: 'primary.contrastText', borderRadius: 2, px: 2, py: 1 }}>Close it now</Box>
       )}
       <Plain {...props} step={shown} />
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: 1.5, maxWidth: 520, alignItems: 'start' }}>

@@ -2,7 +2,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useId } from 'react';
+import { useRef } from 'react';
 import { ask, client, Unreachable, upload } from '../../app/api';
 import { PhotoRow } from '../../ui/PhotoRow';
 import { Trouble } from '../../ui/Trouble';
@@ -10,7 +10,7 @@ import { newId, type Service } from './useService';
 
 export function StepPhotos({ service, step, mayWork }: { service: Service; step: string; mayWork: boolean }) {
   const cache = useQueryClient();
-  const input = useId();
+  const input = useRef<HTMLInputElement>(null);
   const keep = (state: Service) => cache.setQueryData(['service', service.id], state);
   const send = useMutation({
     mutationFn: ({ file, id }: { file: File; id: string }) => upload<Service>(`/api/services/${service.id}/photos`, file, { photo_id: id, step }),
@@ -27,22 +27,24 @@ export function StepPhotos({ service, step, mayWork }: { service: Service; step:
     <Box sx={{ display: 'grid', gap: 1 }}>
       <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center', flexWrap: 'wrap' }}>
         {mayWork && (
-          <Button component="label" htmlFor={input} variant="text" sx={{ px: 0 }} disabled={send.isPending}>
+          <Button variant="text" sx={{ px: 0 }} disabled={send.isPending} onClick={() => input.current?.click()}>
             {send.isPending ? (send.failureCount ? 'The photo waits for the server …' : 'Sending the photo …') : 'Add a photo'}
-            <Box
-              component="input"
-              id={input}
-              type="file"
-              accept="image/jpeg,image/png,image/webp"
-              capture="environment"
-              onChange={(e) => {
-                const file = (e.target as HTMLInputElement).files?.[0];
-                if (file) send.mutate({ file, id: newId() });
-                (e.target as HTMLInputElement).value = '';
-              }}
-              sx={{ position: 'absolute', width: 1, height: 1, opacity: 0 }}
-            />
           </Button>
+        )}
+        {mayWork && (
+          <input
+            ref={input}
+            hidden
+            type="file"
+            aria-label="Photo file"
+            accept="image/jpeg,image/png,image/webp"
+            capture="environment"
+            onChange={(e) => {
+              const file = e.target.files?.[0];
+              if (file) send.mutate({ file, id: newId() });
+              e.target.value = '';
+            }}
+          />
         )}
         <PhotoRow photos={mine} {...(mayWork && service.state === 'open' ? { remove: (id: string) => remove.mutate(id) } : {})} />
       </Box>
