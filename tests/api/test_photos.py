@@ -106,6 +106,8 @@ def test_photos_of_a_signed_service_stay_and_show_in_the_record(api, depot, serv
     record = api.viewer.get(f"/api/book/{depot.gearbox.pk}")["records"][-1]
     assert sorted(p["words"] for p in record["photos"]) == ["look", "ready"]
     photo = record["photos"][0]["id"]
+    paper = api.viewer.client.get(f"/api/records/{record['id']}/paper").content
+    assert paper.count(b"/Subtype /Image") == 2
     assert "its photos stay" in api.technician.call("delete", f"/api/photos/{photo}", expect=409)["detail"]
     assert "closed" in send(api.technician, service, picture(), expect=409)["detail"]
     assert "signed" in api.technician.post(f"/api/services/{service}/events", new_event("note", "", text="late"), expect=409)["detail"]

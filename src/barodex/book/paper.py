@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import uuid
 from collections.abc import Callable
 
 from reportlab.graphics.shapes import Drawing, Rect, String
@@ -11,11 +12,13 @@ from reportlab.lib.colors import HexColor
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.platypus import Flowable, KeepTogether, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
+from reportlab.platypus import Flowable, Image, KeepTogether, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
 
 from barodex import clock
+from barodex.bay.photos import path_of
 from barodex.core.debris import LEVELS
 from barodex.core.quantity import format_quantity
+from barodex.core.work import WORK_WORDS
 from barodex.plan.queries import due_board
 
 from .models import OilRecord
@@ -103,7 +106,12 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
     meter = show(view.meter_value, "distance" if vehicle.meter == "km" else "engine_hours")
     story: list[Flowable] = [
         Paragraph(_escape(f"{vehicle.name} · {record.compartment.name}"), _TITLE),
-        Paragraph(_escape(f"Oil change of {view.on.day} {view.on:%B %Y}" + (f" · {vehicle.plate}" if vehicle.plate else "")), _BODY),
+        Paragraph(
+            _escape(
+                f"{WORK_WORDS[view.work].capitalize()} of {view.on.day} {view.on:%B %Y}" + (f" · {vehicle.plate}" if vehicle.plate else "")
+            ),
+            _BODY,
+        ),
         Spacer(1, 6 * mm),
         _rows(
             [
@@ -147,6 +155,10 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
     story += [KeepTogether([Paragraph("What came out with the oil", _HEAD), _level_bar(view.level), _rows(seen)])]
     if view.torques:
         story += [Paragraph("Closed with", _HEAD), _rows([(t.split(": ")[0], t.split(": ", 1)[-1]) for t in view.torques])]
+    if view.details:
+        rows = [(d.label, d.words if d.value is None else show(d.value, d.kind)) for d in view.details]
+        story += [Paragraph("How it was done", _HEAD), _rows(rows)]
+    story += _pictures(view)
     if view.gaps or view.note:
         story += [
             Paragraph("Gaps and notes", _HEAD),
@@ -191,6 +203,18 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
     return out.getvalue(), f"job-{view.on}-{record_id}.pdf"
 
 
+MOST_PICTURES = 4
+
+
+def _pictures(view: RecordView) -> list[Flowable]:
+    """The first photos of a record side by side; those whose file is gone are left out."""
+    kept = [(p, path) for p in view.photos[:MOST_PICTURES] if (path := path_of(uuid.UUID(p.id))).exists()]
+    if not kept:
+        return []
+    cells = [Image(path, width=40 * mm, height=40 * mm * p.height / p.width) for p, path in kept]
+    return [KeepTogether([Paragraph("Photos", _HEAD), Table([cells], hAlign="LEFT")])]
+
+
 def _next_due(record: OilRecord, newest: bool, system: str) -> str:
     """When the next change falls, as reckoned on the day of printing; only the newest record can say it."""
     if not newest:
@@ -228,6 +252,7 @@ CSV_FIELDS = (
     "magnet",
     "interval_factor",
     "note",
+    "work",
     "by",
 )
 

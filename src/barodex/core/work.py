@@ -8,7 +8,7 @@ from .sheet import Sheet
 WORKS = ("change", "exchange", "flush", "top-up", "correction", "opened")
 SCHOOLS = ("drain and refill", "flow through")
 WORK_WORDS = {
-    "change": "change",
+    "change": "oil change",
     "exchange": "exchange in cycles",
     "flush": "flush and change",
     "top-up": "check and top-up",

@@ -19,7 +19,7 @@ export function LossSentence({ ledger }: { ledger: Schemas['LedgerView'] }) {
               {show(Math.abs(loss.loss_ml), 'volume')} {loss.loss_ml >= 0 ? 'lost' : 'more than went in'}
             </Box>{' '}
             ± {show(loss.sigma_ml, 'volume')}
-            {loss.per_1000km_ml === null ? '' : `, ${loss.per_1000km_ml.toFixed(1)} ± ${loss.per_1000km_sigma_ml?.toFixed(1)} mL per 1 000 km`}.
+            {loss.per_1000km_ml === null ? '' : `, ${loss.per_1000km_ml.toFixed(1)} ± ${loss.per_1000km_sigma_ml?.toFixed(1)} mL per 1\u00a0000\u00a0km`}.
           </>
         ) : (
           'There is no earlier fill to compare with.'

@@ -158,8 +158,9 @@ export function Pour(props: BodyProps) {
       {topUp && ledger.pours.length === 0 && <Tick label="It was full: nothing went in" on={draft.full === true} change={(full) => change({ full })} />}
       {topUp && ledger.loss && (
         <Box role="status" sx={{ typography: 'h2' }}>
-          {show(ledger.loss.loss_ml, 'volume')} lost{ledger.loss.per_1000km_ml !== null && `, ${show(ledger.loss.per_1000km_ml, 'volume')} per 1 000 km`}:{' '}
-          {ledger.loss.text} <How working={ledger.loss.working} title="What a top-up says" />
+          {show(ledger.loss.loss_ml, 'volume')} lost
+          {ledger.loss.per_1000km_ml !== null && `, ${show(ledger.loss.per_1000km_ml, 'volume')} per 1\u00a0000\u00a0km`}: {ledger.loss.text}{' '}
+          <How working={ledger.loss.working} title="What a top-up says" />
         </Box>
       )}
       <Dips {...props} />
