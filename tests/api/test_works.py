@@ -116,6 +116,24 @@ def test_an_act_from_the_future_is_refused_and_one_that_waited_keeps_its_time(ap
     assert [n["at"][:16] for n in view["notes"]] == ["2026-06-15T10:10", "2026-06-15T10:00"]
 
 
+def test_a_depth_that_was_cut_is_read_at_the_next_check(api, depot, people):
+    SheetRevision.objects.filter(sheet=depot.box).update(fill_method="measured")
+    assert "no depth gauge was cut" in start(api, depot, 422, kind="top-up")["detail"]
+    service = start(api, depot)["id"]
+    walk(people["technician"], service, {"Gearbox": Outcome(1820)}, stop_before="closefill")
+    step = f"gauge.{depot.gearbox.pk}"
+    path = f"/api/services/{service}/events"
+    skipped = next(s["event"] for s in api.viewer.get(f"/api/services/{service}")["steps"] if s["id"] == step)
+    api.technician.post(path, new_event("undo", "", event=skipped))
+    api.technician.post(path, new_event("done", step, depth_mm="2.1 cm"))
+    walk(people["technician"], service, {"Gearbox": Outcome(1820)})
+    assert OilRecord.objects.get(service=service).details["depth_mm"] == pytest.approx(21)
+    assert "top-up" in [w["value"] for w in api.technician.get(f"/api/services/start/{depot.vehicle.pk}")["jobs"][0]["works"]]
+    again = start(api, depot, kind="top-up")["id"]
+    stood = next(s for s in api.viewer.get(f"/api/services/{again}")["steps"] if s["id"].startswith("stood"))
+    assert any("21 mm below the lip" in a for a in stood["advice"])
+
+
 def test_a_poor_suction_halves_the_interval(api, depot, people):
     SheetRevision.objects.filter(sheet=depot.box).update(drain_method="suction")
     service = start(api, depot)["id"]

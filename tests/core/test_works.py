@@ -120,6 +120,19 @@ def test_a_full_compartment_took_nothing():
     assert walk.state.ledgers["0"].poured_ml == 0
 
 
+def test_a_measured_compartment_is_checked_by_the_gauge_that_was_cut_for_it():
+    assert "top-up" not in works_for(CLUTCH_CASE)
+    assert check_work(CLUTCH_CASE, "top-up", gauged=True) == "top-up"
+    walk = Walk(CLUTCH_CASE, work="top-up", depth_mm=18.0, distance_km=5000.0)
+    step = walk.to("stood")
+    assert any("18 mm below the lip" in a for a in step.advice)
+    walk.act("stood.0", stood="deeper: oil is missing", below_mm=23.0)
+    assert walk.to("level").fields[0].choices == ("stands as deep as the gauge says",)
+    walk.to()
+    assert walk.state.signed
+    assert "drain.0" not in walk.made.by_id
+
+
 def test_top_ups_since_the_last_fill_count_as_put_in():
     plain = Walk(BOX, last_net_in=Amount(2000, 20, 10))
     topped = Walk(BOX, last_net_in=Amount(2000, 20, 10), topups=(Amount(300, 20, 5),))

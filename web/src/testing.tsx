@@ -55,9 +55,9 @@ export function reads(call: Call): Answer {
   return { body: { value: 1, shown: text, systems: [`read ${text}`], working: { formula: 'f', inputs: [], source: 's' } } };
 }
 
-export function show(ui: ReactNode, options: { role?: string; path?: string; units?: typeof session.units } = {}) {
+export function show(ui: ReactNode, options: { role?: string; path?: string; units?: typeof session.units; spoken?: boolean } = {}) {
   const cache = new QueryClient({ defaultOptions: { queries: { retry: false, staleTime: 60_000 } } });
-  cache.setQueryData(['session'], { ...session, role: options.role ?? 'lead', units: options.units ?? session.units });
+  cache.setQueryData(['session'], { ...session, role: options.role ?? 'lead', spoken: options.spoken ?? false, units: options.units ?? session.units });
   return render(
     <QueryClientProvider client={cache}>
       <ThemeProvider theme={makeTheme('day')}>

@@ -175,7 +175,7 @@ def _add_job(service: Service, spec: JobSpec, at: str) -> ServiceJob:
     _keep_facts(compartment, answers)
     past = queries.past_of(compartment, clock.today())
     variant = variant_of(compartment, revision, answers)
-    work = check_work_spec(core_sheet(revision, variant), spec.work, at)
+    work = check_work_spec(core_sheet(revision, variant), spec.work, at, past.get("depth_mm") is not None)
     if verdict.rinse:
         past["rinse"] = next(r.text for r in verdict.reasons if r.rule == "residue-family")
     return ServiceJob.objects.create(
@@ -200,10 +200,10 @@ def _add_job(service: Service, spec: JobSpec, at: str) -> ServiceJob:
     )
 
 
-def check_work_spec(sheet: Sheet, spec: WorkSpec, at: str) -> str:
+def check_work_spec(sheet: Sheet, spec: WorkSpec, at: str, gauged: bool) -> str:
     """The kind of service of a job, or what does not fit, named at its field."""
     try:
-        kind = check_work(sheet, spec.kind)
+        kind = check_work(sheet, spec.kind, gauged)
         in_range("target_fresh", spec.target_fresh, 0.2, 0.98)
         in_range("cycles", spec.cycles, 0, 12)
     except CoreError as error:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from barodex.book.models import OilRecord
 from barodex.core.kit import KitLine, join_kits, readiness
 from barodex.core.sheet import CasingMark, Variant
 from barodex.core.work import TARGET_FRESH, WORK_WORDS, usual_work, works_for
@@ -72,6 +73,8 @@ def start_view(vehicle_id: int) -> StartView:
         pk=vehicle_id
     )
     busy = set(ServiceJob.objects.filter(open=True, compartment__vehicle=vehicle).values_list("compartment_id", flat=True))
+    made = OilRecord.objects.filter(compartment__vehicle=vehicle)
+    gauged = {r.compartment_id for r in made if r.details.get("depth_mm") is not None}
     jobs = []
     for c in vehicle.compartments.all():
         revision = revision_of(c)
@@ -98,7 +101,7 @@ def start_view(vehicle_id: int) -> StartView:
                 variants_of(revision),
                 marks_of(revision),
                 oils.offers,
-                tuple(WorkChoice(w, WORK_WORDS[w]) for w in works_for(sheet)),
+                tuple(WorkChoice(w, WORK_WORDS[w]) for w in works_for(sheet, c.pk in gauged)),
                 sheet.total_ml,
                 sheet.exchange_cycles,
                 TARGET_FRESH,

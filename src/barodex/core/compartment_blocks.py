@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from .exchange_blocks import at_temperature, cycles, flow_through
-from .kind_blocks import chain, flush, torque_fields
+from .kind_blocks import amount_fields, chain, flush, right_oil, torque_fields
 from .sheet import Plug
 from .steps import DEFAULT_DRAIN_MIN, PAN_RESERVE, Conditions, Field, Job, Step, millilitres, torque_words
 from .work_blocks import attached, flush_by_plug, pan_off, pan_on, top_up
@@ -183,14 +183,7 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
             hot,
             needs=(f"drain.{c}",),
             skip="reason",
-            fields=(
-                Field("pan_ml", "volume", "In the pan", required=False),
-                Field("mass_g", "mass", "or weighed, oil alone", required=False),
-                Field("hose_ml", "volume", "In the hose", required=False),
-                Field("rag_ml", "volume", "On the rag", required=False),
-                Field("temperature_c", "temperature", "Oil temperature", required=False),
-                Field("reason", "text", "Reason", required=False),
-            ),
+            fields=amount_fields(parts=True),
         )
     )
     opened = pan_off(job) if work == "opened" else []
@@ -334,10 +327,15 @@ _LEVEL_WORDS: dict[str, tuple[str, str, tuple[str, ...]]] = {
 }
 
 
+_GAUGE_WORDS = ("read the gauge again", "It was cut when the amount was known to be right.", ("stands as deep as the gauge says",))
+
+
 def _level_step(job: Job) -> Step:
     """The reading of a level that needs no temperature."""
     c, sheet = job.key, job.sheet
     words, why, outcomes = _LEVEL_WORDS[sheet.fill_method]
+    if sheet.fill_method == "measured" and job.kind_of_work == "top-up":
+        words, why, outcomes = _GAUGE_WORDS
     fields: tuple[Field, ...] = (Field("outcome", "choice", "What you see", choices=outcomes),)
     if sheet.fill_method in ("to the lip", "dribble", "below the lip"):
         fields += (Field("run_out_ml", "volume", "Ran out at the plug", required=False),)
@@ -384,17 +382,7 @@ def fill_and_level(job: Job) -> list[Step]:
         closed = (*closed, *(f"attached.{c}.{k}" for k, _ in enumerate(job.attached)))
     funnel = "A clean dry syringe, never the flush one" if work == "flush" and sheet.fill_method == "syringe" else "Funnel and hose clean"
     steps = [
-        Step(
-            f"oil.{c}",
-            "fill",
-            "confirm",
-            f"{job.name}: right oil in your hand? {job.oil}",
-            "Read the label of this container, now.",
-            c,
-            needs=closed,
-            gate=True,
-            checklist=(f"Label reads {job.oil}", "Shaken, if it settles", funnel, *((_OWN_FUNNEL,) if job.shared_visit else ())),
-        ),
+        right_oil(job, "fill", closed, ("Shaken, if it settles", funnel, *((_OWN_FUNNEL,) if job.shared_visit else ()))),
         Step(
             f"pour.{c}",
             "fill",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from .kind_blocks import torque_fields, window_words
+from .kind_blocks import amount_fields, right_oil, torque_fields, window_words
 from .steps import Field, Job, Step, torque_words
 
 SWEEP_S = 5  # a position of the selector, 2 to 10 s each (common practice)
@@ -113,12 +113,7 @@ def cycles(job: Job, proofs: tuple[str, ...]) -> list[Step]:
                 needs=(f"drain.{c}{tag}",),
                 gate=True,
                 cycle=k,
-                fields=(
-                    Field("pan_ml", "volume", "In the pan", required=False),
-                    Field("mass_g", "mass", "or weighed, oil alone", required=False),
-                    Field("temperature_c", "temperature", "Oil temperature", required=False),
-                    Field("reason", "text", "Reason", required=False),
-                ),
+                fields=amount_fields(),
             ),
             Step(
                 f"snug.{c}{tag}",
@@ -132,18 +127,7 @@ def cycles(job: Job, proofs: tuple[str, ...]) -> list[Step]:
                 cycle=k,
                 checklist=("Snug and dry before the engine runs",),
             ),
-            Step(
-                f"oil.{c}{tag}",
-                "exchange",
-                "confirm",
-                f"{said}: right oil in your hand? {job.oil}",
-                "Read the label of this container, now.",
-                c,
-                needs=(f"snug.{c}{tag}",),
-                gate=True,
-                cycle=k,
-                checklist=(f"Label reads {job.oil}",),
-            ),
+            right_oil(job, "exchange", (f"snug.{c}{tag}",), cycle=k),
             Step(
                 f"pour.{c}{tag}",
                 "exchange",
@@ -281,17 +265,7 @@ def flow_through(job: Job, proofs: tuple[str, ...]) -> list[Step]:
             gate=True,
             checklist=("It is the return line: it flows towards the gearbox", "Line tied into the can", "Somebody stands at the key"),
         ),
-        Step(
-            f"oil.{c}",
-            "exchange",
-            "confirm",
-            f"{job.name}: right oil in your hand? {job.oil}",
-            "Read the label of this container, now.",
-            c,
-            needs=(f"drain.{c}",),
-            gate=True,
-            checklist=(f"Label reads {job.oil}", "Funnel and hose clean"),
-        ),
+        right_oil(job, "exchange", (f"drain.{c}",), ("Funnel and hose clean",)),
         *running(job, (f"oil.{c}", "levelled"), "exchange", ".flow")[:1],
         Step(
             f"pour.{c}",
@@ -314,12 +288,7 @@ def flow_through(job: Job, proofs: tuple[str, ...]) -> list[Step]:
             c,
             needs=(f"pour.{c}",),
             skip="reason",
-            fields=(
-                Field("pan_ml", "volume", "In the can", required=False),
-                Field("mass_g", "mass", "or weighed, oil alone", required=False),
-                Field("temperature_c", "temperature", "Oil temperature", required=False),
-                Field("reason", "text", "Reason", required=False),
-            ),
+            fields=amount_fields("In the can"),
         ),
         Step(
             f"look.{c}",

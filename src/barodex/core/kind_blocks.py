@@ -33,6 +33,66 @@ def torque_fields(plug: Plug) -> tuple[Field, ...]:
     return (torque, Field("seal_renewed", "bool", f"Old seal off both faces, {seal}", default=False), by_hand)
 
 
+def amount_fields(where: str = "In the pan", parts: bool = False) -> tuple[Field, ...]:
+    """Give what is noted when an amount is measured.
+
+    Parameters
+    ----------
+    where : what it is measured in
+    parts : whether what is in a hose and on a rag counts too
+
+    Returns
+    -------
+    tuple of Field, as :func:`barodex.core.measuring.measured_amount` reads them
+
+    References
+    ----------
+    Common practice.
+    """
+    more = (Field("hose_ml", "volume", "In the hose", required=False), Field("rag_ml", "volume", "On the rag", required=False))
+    return (
+        Field("pan_ml", "volume", where, required=False),
+        Field("mass_g", "mass", "or weighed, oil alone", required=False),
+        *(more if parts else ()),
+        Field("temperature_c", "temperature", "Oil temperature", required=False),
+        Field("reason", "text", "Reason", required=False),
+    )
+
+
+def right_oil(job: Job, phase: str, needs: tuple[str, ...], ticks: tuple[str, ...] = (), cycle: int = 0, why: str = "") -> Step:
+    """Give the gate before a pour: the label of the container in the hand.
+
+    Parameters
+    ----------
+    job : the compartment
+    phase, needs : of the guide, and what opens it
+    ticks : what is ticked beside the label
+    cycle : the exchange cycle that it belongs to, 0 for none
+    why : said behind the usual words
+
+    Returns
+    -------
+    Step
+
+    References
+    ----------
+    Common practice: never two oils in hand without it.
+    """
+    tag, said = (f".{cycle}", f": cycle {cycle}") if cycle else ("", "")
+    return Step(
+        f"oil.{job.key}{tag}",
+        phase,
+        "confirm",
+        f"{job.name}{said}: right oil in your hand? {job.oil}",
+        "Read the label of this container, now." + (f" {why}" if why else ""),
+        job.key,
+        needs=needs,
+        gate=True,
+        cycle=cycle,
+        checklist=(f"Label reads {job.oil}", *ticks),
+    )
+
+
 def window_words(job: Job) -> str:
     """Give the window of a level in words.
 

@@ -39,12 +39,13 @@ def usual_work(sheet: Sheet) -> str:
     return "flush" if sheet.flush_ml else "change"
 
 
-def works_for(sheet: Sheet) -> tuple[str, ...]:
+def works_for(sheet: Sheet, gauged: bool = False) -> tuple[str, ...]:
     """Give the kinds of service that a compartment can have, the usual one first.
 
     Parameters
     ----------
     sheet : the compartment's
+    gauged : whether a depth gauge was cut after a measured fill: then its level can be checked
 
     Returns
     -------
@@ -60,7 +61,7 @@ def works_for(sheet: Sheet) -> tuple[str, ...]:
         found.append("exchange")
     if sheet.drain_method == "plug":
         found.append("flush")
-    if sheet.fill_method not in ("measured", "syringe"):
+    if sheet.fill_method not in ("measured", "syringe") or (gauged and sheet.fill_method == "measured"):
         found.append("top-up")
     found.append("correction")
     if sheet.plug("cover"):
@@ -68,13 +69,14 @@ def works_for(sheet: Sheet) -> tuple[str, ...]:
     return tuple(dict.fromkeys(found))
 
 
-def check_work(sheet: Sheet, work: str) -> str:
+def check_work(sheet: Sheet, work: str, gauged: bool = False) -> str:
     """Give the kind of service, or refuse one that this compartment cannot have, with the reason.
 
     Parameters
     ----------
     sheet : the compartment's
     work : one of ``WORKS``, or empty for the usual one
+    gauged : as :func:`works_for`
 
     Returns
     -------
@@ -90,11 +92,11 @@ def check_work(sheet: Sheet, work: str) -> str:
     """
     if not work:
         return usual_work(sheet)
-    allowed = works_for(sheet)
+    allowed = works_for(sheet, gauged)
     if work in allowed:
         return work
     why = {
-        "top-up": "its level is the amount: no plug or stick tells how much is missing.",
+        "top-up": "its level is the amount: no plug or stick tells how much is missing, and no depth gauge was cut at the last fill.",
         "exchange": "the sheet states no total amount, so the fresh share cannot be counted.",
         "opened": "the sheet lists no cover or pan.",
         "flush": "it has no drain plug to let the flush out.",

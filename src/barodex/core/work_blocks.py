@@ -2,18 +2,13 @@
 
 from __future__ import annotations
 
-from .kind_blocks import torque_fields
+from .kind_blocks import amount_fields, right_oil, torque_fields
 from .steps import Field, Job, Step, millilitres, torque_words
 from .working import grouped
 
-_AMOUNT = (
-    Field("pan_ml", "volume", "In the pan", required=False),
-    Field("mass_g", "mass", "or weighed, oil alone", required=False),
-    Field("temperature_c", "temperature", "Oil temperature", required=False),
-    Field("reason", "text", "Reason", required=False),
-)
 FILTERED = ("automatic", "dual-clutch", "electronic differential", "transaxle")  # kinds that may have a filter (common practice)
 STOOD = ("at the lip: a trickle", "over: it ran out", "below the lip")
+GAUGED = ("as deep as the gauge says", "deeper: oil is missing", "higher: too much is inside")
 DIPPED = ("between the marks", "at the upper mark", "below the lower mark", "above the upper mark")
 
 
@@ -36,6 +31,9 @@ def top_up(job: Job) -> list[Step]:
     stick = job.sheet.fill_method == "dipstick"
     fill = job.sheet.plug("dipstick") if stick else job.sheet.plug("fill", "level", "combination")
     what = fill.label if fill else "filler"
+    gauged = job.sheet.fill_method == "measured" and job.depth_mm is not None
+    choices = DIPPED if stick else GAUGED if gauged else STOOD
+    told = (f"After the last measured fill it stood {job.depth_mm:g} mm below the lip: read the gauge.",) if gauged else ()
     since = f" since {job.last_filled_on:%d %B %Y}" if job.last_filled_on else ""
     return [
         Step(
@@ -69,10 +67,11 @@ def top_up(job: Job) -> list[Step]:
             needs=(f"open.{c}",),
             gate=True,
             fields=(
-                Field("stood", "choice", "It stands", choices=DIPPED if stick else STOOD),
+                Field("stood", "choice", "It stands", choices=choices),
                 Field("below_mm", "length", "On the stick" if stick else "Below the lip, by dip gauge", required=False),
                 Field("ran_ml", "volume", "Ran out on opening", required=False),
             ),
+            advice=told,
         ),
         Step(
             f"leak.{c}",
@@ -86,16 +85,8 @@ def top_up(job: Job) -> list[Step]:
             required=False,
             fields=(Field("leak", "text", "Where it is wet", required=False),),
         ),
-        Step(
-            f"oil.{c}",
-            "fill",
-            "confirm",
-            f"{job.name}: right oil in your hand? {job.oil}",
-            "Read the label of this container, now. It mixes with what is inside.",
-            c,
-            needs=(f"stood.{c}",),
-            gate=True,
-            checklist=(f"Label reads {job.oil}", "The same oil as inside, or one that mixes with it"),
+        right_oil(
+            job, "fill", (f"stood.{c}",), ("The same oil as inside, or one that mixes with it",), why="It mixes with what is inside."
         ),
         Step(
             f"pour.{c}",
@@ -196,7 +187,7 @@ def flush_by_plug(job: Job, proofs: tuple[str, ...]) -> list[Step]:
             c,
             needs=(f"drain.{c}.1",),
             skip="reason",
-            fields=_AMOUNT,
+            fields=amount_fields(),
         ),
         Step(
             f"snug.{c}.1",
@@ -218,7 +209,7 @@ def flush_by_plug(job: Job, proofs: tuple[str, ...]) -> list[Step]:
             c,
             needs=(f"snug.{c}.1",),
             gate=True,
-            fields=_AMOUNT,
+            fields=amount_fields(),
             advice=("It is flush fluid, not the new oil: read the label.",),
         ),
         Step(

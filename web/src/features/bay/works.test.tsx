@@ -126,6 +126,23 @@ describe('what is called out', () => {
     expect(screen.getByText('10 s each; next: N')).toBeInTheDocument();
   });
 
+  it('is spoken only by those who asked for it', () => {
+    const speak = vi.fn();
+    vi.stubGlobal('speechSynthesis', { speak, cancel: vi.fn() });
+    vi.stubGlobal(
+      'SpeechSynthesisUtterance',
+      class {
+        lang = '';
+        constructor(readonly text: string) {}
+      },
+    );
+    const { unmount } = show(<Calls step={sweep} now="2026-06-15T10:00:12Z" />);
+    expect(speak).not.toHaveBeenCalled();
+    unmount();
+    show(<Calls step={sweep} now="2026-06-15T10:00:12Z" />, { spoken: true });
+    expect(speak.mock.calls[0]?.[0].text).toBe('R');
+  });
+
   it('waits at the first, and says when it is over', () => {
     const { unmount } = show(<Calls step={{ ...sweep, timer_started: null }} now="2026-06-15T10:00:12Z" />);
     expect(screen.getByRole('status')).toHaveTextContent('P');
