@@ -134,6 +134,22 @@ def test_a_depth_that_was_cut_is_read_at_the_next_check(api, depot, people):
     assert any("21 mm below the lip" in a for a in stood["advice"])
 
 
+def test_what_to_fetch_follows_the_kind_of_service(api, depot):
+    path = f"/api/compartments/{depot.gearbox.pk}/oils"
+
+    def short(**work):
+        return next(o for o in api.viewer.post(path, work)["offers"] if o["lubricant"] == depot.light.pk)["short_ml"]
+
+    # 2 640 mL are on the shelf; a change takes 1 850, a correction two rinses of a quarter litre more, by hand.
+    assert short() == 0
+    for bottle in depot.bottles[1:]:
+        bottle.content_ml = 100
+        bottle.save()
+    assert short() == pytest.approx(1850 - 840)
+    assert short(work="correction") == pytest.approx(1850 + 500 - 840)
+    assert short(work="top-up") == 0
+
+
 def test_a_poor_suction_halves_the_interval(api, depot, people):
     SheetRevision.objects.filter(sheet=depot.box).update(drain_method="suction")
     service = start(api, depot)["id"]

@@ -9,10 +9,12 @@ from barodex.bay.queries import reserved_ml
 from barodex.book.models import OilRecord
 from barodex.book.queries import corrected
 from barodex.core.errors import Inconsistent, Unreadable, in_range
+from barodex.core.exchange import flow_needed_ml
 from barodex.core.grades import Grade, parse_grade
 from barodex.core.lubricant import Dose, OilConditions, Requirement, grade_for_ambient
 from barodex.core.purchase import Need, service_need
 from barodex.core.sheet import candidates_ml
+from barodex.core.work import SCHOOLS, TARGET_FRESH, usual_work
 from barodex.fleet.models import Compartment
 from barodex.plan.policy import oil_policy
 
@@ -45,6 +47,10 @@ class Answers:
     coldest_c: float | None = None
     warmest_c: float | None = None
     doses: tuple[DoseChoice, ...] = ()
+    work: str = ""  # the kind of service, empty for the usual one
+    cycles: int = 0
+    school: str = SCHOOLS[0]
+    target_fresh: float = TARGET_FRESH
 
     @property
     def limited_slip(self) -> bool | None:
@@ -100,7 +106,13 @@ def day_of(c: Compartment, revision: SheetRevision, answers: Answers) -> OilCond
 
 
 def need_of(
-    revision: SheetRevision, variant: str, doses: tuple[Dose, ...] = (), pump_ml: float = 0.0, estimate_ml: float | None = None
+    revision: SheetRevision,
+    variant: str,
+    doses: tuple[Dose, ...] = (),
+    pump_ml: float = 0.0,
+    estimate_ml: float | None = None,
+    drains: int | None = None,
+    rinse_ml: float = 0.0,
 ) -> Need | None:
     """What a service of a compartment takes from the shelf; None when there is nothing to go by."""
     sheet = core_sheet(revision, variant)
@@ -111,8 +123,8 @@ def need_of(
     return service_need(
         sheet.capacity_ml,
         candidates,
-        revision.rinse_ml or 0.0,
-        (fill,) * (revision.exchange_cycles - 1),
+        max(revision.rinse_ml or 0.0, rinse_ml),
+        (fill,) * ((drains or revision.exchange_cycles) - 1),
         pump_ml,
         revision.surplus_ml or 0.0,
         sum(d.volume_ml for d in doses),
@@ -132,12 +144,28 @@ def asks_in_words(asked: Requirement) -> str:
     return " · ".join(filter(None, (" ".join(filter(None, parts)), *flags)))
 
 
+RINSE_ML = 250.0  # a rinse with fresh oil, a quarter litre (common practice)
+
+
+def need_for(revision: SheetRevision, variant: str, doses: tuple[Dose, ...], answers: Answers) -> Need | None:
+    """What the chosen kind of service takes from the shelf; None where nobody can say, as for a top-up."""
+    sheet = core_sheet(revision, variant)
+    work = answers.work or usual_work(sheet)
+    if work == "top-up":
+        return None
+    if work == "exchange" and answers.school == SCHOOLS[1] and sheet.total_ml is not None:
+        return service_need(flow_needed_ml(sheet.total_ml, answers.target_fresh))
+    drains = max(1, answers.cycles or revision.exchange_cycles) if work == "exchange" else 1
+    rinse = 2 * RINSE_ML if work == "correction" else 0.0
+    return need_of(revision, variant, doses, drains=drains, rinse_ml=rinse)
+
+
 def compartment_oils(compartment_id: int, answers: Answers = Answers()) -> CompartmentOils:
     """The shelf ordered for a compartment, best first; raises Compartment.DoesNotExist."""
     c = COMPARTMENTS.get(pk=compartment_id)
     revision = revision_of(c)
     asked, day = asked_of(c, revision, answers), day_of(c, revision, answers)
-    need = need_of(revision, variant_of(c, revision, answers), day.doses)
+    need = need_for(revision, variant_of(c, revision, answers), day.doses, answers)
     choice = grade_for_ambient(asked, day.ambient_min_c, day.ambient_max_c)
     shown = offers(asked, need.total_ml if need else None, day, oil_policy(), reserved_ml())
     ask = asks_limited_slip(c.sheet.kind, asked) and not answers.slip

@@ -1359,6 +1359,26 @@ export interface components {
             /** @description temperature: canonical number, or text as typed */
             warmest_c?: (number | string) | null;
             doses?: components["schemas"]["DoseOfRequestRequest"][];
+            /**
+             * @description * `` -
+             *     * `change` - change
+             *     * `exchange` - exchange
+             *     * `flush` - flush
+             *     * `top-up` - top-up
+             *     * `correction` - correction
+             *     * `opened` - opened
+             * @enum {string}
+             */
+            work?: "" | "change" | "exchange" | "flush" | "top-up" | "correction" | "opened";
+            cycles?: number;
+            /**
+             * @description * `drain and refill` - drain and refill
+             *     * `flow through` - flow through
+             * @enum {string}
+             */
+            school?: "drain and refill" | "flow through";
+            /** Format: double */
+            target_fresh?: number;
         };
         Assessment: {
             level: number | null;

@@ -9,6 +9,7 @@ from barodex.config.api import Endpoint, Made, Quantity, Words, answer, shape
 from barodex.core import charts, lubricant
 from barodex.core.errors import Inconsistent
 from barodex.core.grades import parse_grade
+from barodex.core.work import SCHOOLS, WORKS
 from barodex.plan.policy import oil_policy
 
 from .. import actions, judging
@@ -93,6 +94,10 @@ class AnswersRequest(serializers.Serializer):
     coldest_c = Quantity("temperature", default=None)
     warmest_c = Quantity("temperature", default=None)
     doses = DoseOfRequest(many=True, default=list)
+    work = serializers.ChoiceField(choices=("", *WORKS), required=False, allow_blank=True)
+    cycles = serializers.IntegerField(min_value=0, max_value=12, required=False)
+    school = serializers.ChoiceField(choices=SCHOOLS, required=False)
+    target_fresh = serializers.FloatField(min_value=0.2, max_value=0.98, required=False)
 
 
 class CompartmentOils(Endpoint):

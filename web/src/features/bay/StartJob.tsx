@@ -27,8 +27,11 @@ const SLIP = [
 
 /** The shelf judged for this compartment as its questions are answered; the page's own offers until something is asked. */
 function useOffers(job: Job, choice: Choice, weather: Weather) {
-  const asked = useRested({ slip: choice.slip, variant: choice.variant, doses: dosesOf(choice), ...weather });
-  const plain = !asked.slip && asked.variant === job.variant && !asked.doses.length && !asked.coldest_c && !asked.warmest_c;
+  const { kind, cycles, school, target } = choice.work;
+  const work = { work: kind, cycles, school, target_fresh: target };
+  const asked = useRested({ slip: choice.slip, variant: choice.variant, doses: dosesOf(choice), ...weather, ...work });
+  const usual = !asked.work && !asked.cycles && asked.school === 'drain and refill';
+  const plain = usual && !asked.slip && asked.variant === job.variant && !asked.doses.length && !asked.coldest_c && !asked.warmest_c;
   const view = useQuery({
     queryKey: ['compartment-oils', job.compartment, asked],
     queryFn: () => ask(client.POST('/api/compartments/{compartment}/oils', { params: { path: { compartment: job.compartment } }, body: asked })),
@@ -39,7 +42,7 @@ function useOffers(job: Job, choice: Choice, weather: Weather) {
   return { offers: plain ? job.offers : (view.data?.offers ?? job.offers), error: plain ? null : view.error };
 }
 
-function Fetch({ offer, job }: { offer: Schemas['OilOffer']; job: Job }) {
+function Fetch({ offer, job, topUp }: { offer: Schemas['OilOffer']; job: Job; topUp: boolean }) {
   const { show } = useShow();
   return (
     <Box sx={{ typography: 'body2' }}>
@@ -52,7 +55,13 @@ function Fetch({ offer, job }: { offer: Schemas['OilOffer']; job: Job }) {
             : ': no pack is on offer'}
         </>
       )}
-      {job.need_ml === null ? ' (the need is unknown)' : job.need_ml === job.capacity_ml ? '' : ` for ${show(job.need_ml, 'volume')} with margins`}
+      {topUp
+        ? ', enough for a top-up as far as it goes'
+        : job.need_ml === null
+          ? ' (the need is unknown)'
+          : job.need_ml === job.capacity_ml
+            ? ''
+            : ` for ${show(job.need_ml, 'volume')} with margins`}
     </Box>
   );
 }
@@ -184,7 +193,7 @@ export function StartJob({ job, choice, change, at, weather, additives }: Props)
               </Button>
             </Box>
           )}
-          {offer && <Fetch offer={offer} job={job} />}
+          {offer && <Fetch offer={offer} job={job} topUp={choice.work.kind === 'top-up'} />}
           <Additives choice={choice} change={change} at={at} additives={additives} />
         </>
       )}
