@@ -19,6 +19,7 @@ def start(page: Page, path: str, before=None) -> int:
     button.wait_for()
     if before:
         before()
+    page.wait_for_load_state("networkidle")  # what the store lacks is asked apart
     for box in page.get_by_role("checkbox", name="it is in my hand all the same").all():
         box.check()
     button.click()
