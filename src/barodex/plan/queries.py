@@ -138,7 +138,7 @@ def compartment_due(
         factor,
     )
     if factor < 1.0:
-        basis += f"; shortened to {factor * 100:.0f} % by the last finding"
+        basis += f"; shortened to {factor * 100:.0f} % by what the last change showed"
     return due, basis
 
 
