@@ -121,16 +121,16 @@ def test_a_supercharger_by_suction_with_the_scale_and_a_ceiling(signed_in: Page)
 
 def test_two_compartments_prove_both_fill_plugs_before_any_drain(signed_in: Page):
     page = signed_in
-    service = start(page, "/bay/start/5?c=15,16")
-    finish(page, service, "prove.16")
+    service = start(page, "/bay/start/1?c=1,2")
+    finish(page, service, "prove.1")
     steps = page.get_by_role("navigation", name="Steps")
     steps.get_by_text("Gearbox: pan under, drain plug out").click()
-    expect(page.get_by_text(re.compile("Opens when this is done: Bevel drive: crack the fill plug")).first).to_be_visible()
+    expect(page.get_by_text(re.compile("Opens when this is done: Front axle: crack the fill plug")).first).to_be_visible()
     finish(page, service, "oil.")
     page.reload()
     expect(page.get_by_text("A funnel of its own: another oil is in this visit")).to_be_visible()
     finish(page, service)
-    page.goto("/due/vehicle/5")
+    page.goto("/due/vehicle/1")
     expect(page.get_by_text("Leaks and level, after the first drives").first).to_be_visible()
 
 
