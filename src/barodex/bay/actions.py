@@ -33,6 +33,7 @@ from barodex.shelf.queries.oils import asks_limited_slip
 
 from . import closing, queries
 from .models import Service, ServiceEvent, ServiceJob
+from .past import past_of
 from .start import kit_lines
 
 MOST_TRIES = 30  # of storing an act while others store theirs
@@ -173,7 +174,7 @@ def _add_job(service: Service, spec: JobSpec, at: str) -> ServiceJob:
             value=lubricant.name,
         )
     _keep_facts(compartment, answers)
-    past = queries.past_of(compartment, clock.today())
+    past = past_of(compartment, clock.today())
     variant = variant_of(compartment, revision, answers)
     work = check_work_spec(core_sheet(revision, variant), spec.work, at, past.get("depth_mm") is not None)
     if verdict.rinse:

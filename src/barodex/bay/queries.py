@@ -12,7 +12,7 @@ from typing import Any
 from barodex import clock
 from barodex.accounts.models import Person
 from barodex.book.models import OilRecord
-from barodex.book.queries import POURED_C, RECORDS, density, is_first_change, past_finding, record_views
+from barodex.book.queries import POURED_C, past_finding
 from barodex.core import procedure as guide
 from barodex.core import run
 from barodex.core.debris import RULES, Assessment, drop_rate
@@ -25,55 +25,11 @@ from barodex.core.level import FEWEST_SAMPLES, DipPlan, WarmUp, dip_plan, warmup
 from barodex.core.lubricant import Dose
 from barodex.core.phases import PhaseTime, phase_times
 from barodex.core.pour import PourPlan, pour_plan
-from barodex.core.usage import MeterReading, run_since
 from barodex.core.work import SCHOOLS, TARGET_FRESH, WORK_WORDS
-from barodex.fleet.models import Compartment
-from barodex.plan.queries import vehicle_forecast
 from barodex.shelf.queries import bottles, core_sheet
 
 from .models import Service, ServiceEvent, ServiceJob
 from .photos import PhotoView, photos_of_service
-
-# --- the past of a compartment, kept with the job so that the guide stays what it was --------------------------------
-
-
-def past_of(compartment: Compartment, as_of: dt.date) -> dict[str, Any]:
-    """What is known of a compartment today, as plain values."""
-    records = list(RECORDS.filter(compartment=compartment))
-    if not records:
-        return {"first_change": False}
-    views = record_views(records)
-    changes = [v for v in views if v.work != "top-up"]
-    if not changes:
-        return {"first_change": False}
-    last = changes[-1]
-    by_id = {r.pk: r for r in records}
-    vehicle = compartment.vehicle
-    readings = list(vehicle.readings.all())
-    use = vehicle_forecast(vehicle, readings, as_of)
-    ran = run_since([MeterReading(r.on, r.value, r.swap) for r in readings], last.on, last.meter_value, as_of, 0.0)
-    filled = next((v for v in reversed(changes) if v.poured_ml is not None), None)
-    looked = next((v for v in reversed(changes) if v.level is not None), None)
-    past: dict[str, Any] = {
-        "first_change": is_first_change(compartment, as_of),
-        "last_filled_on": last.on.isoformat(),
-        "per_day": use.rate.per_day,
-    }
-    if vehicle.meter == "km" and ran is not None:
-        past["distance_km"] = round(ran, 1)
-    if filled and filled.poured_ml is not None:
-        source = by_id[filled.id]
-        past |= {"density15": density(source), "last_filled_on": filled.on.isoformat()}
-        if source.details.get("school") != SCHOOLS[1]:  # what flowed through a box is not what stands in it
-            past["net_in_ml"] = filled.poured_ml - source.run_out_ml
-        after = views[views.index(filled) + 1 :]
-        past["topups_ml"] = [v.poured_ml for v in after if v.work == "top-up" and v.poured_ml]
-    depth = next((by_id[v.id].details["depth_mm"] for v in reversed(changes) if by_id[v.id].details.get("depth_mm") is not None), None)
-    if depth is not None:
-        past["depth_mm"] = depth
-    if looked:
-        past |= {"previous": by_id[looked.id].finding, "previous_level": looked.level}
-    return past
 
 
 def _core_job(job: ServiceJob) -> guide.Job:
