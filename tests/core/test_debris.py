@@ -1,5 +1,7 @@
 """What came out, judged. The table of cases is common practice; monotony is a property."""
 
+from dataclasses import replace
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -17,6 +19,7 @@ from barodex.core.debris import (
     Particle,
     assess,
     drop_rate,
+    questions,
 )
 from barodex.core.errors import Inconsistent, OutOfRange
 
@@ -151,6 +154,66 @@ def test_a_larger_or_more_of_the_same_never_makes_it_better(finding, context, p,
     fair = Finding(finding.magnet, (*rest, p), finding.colour, finding.clarity, finding.smell)
     worse = Finding(finding.magnet, (*rest, bigger), finding.colour, finding.clarity, finding.smell)
     assert level_of(worse, context) >= level_of(fair, context)
+
+
+@settings(max_examples=300, deadline=None)
+@given(findings, contexts, st.sampled_from(["colour", "clarity", "smell"]), st.data())
+def test_darker_cloudier_or_burnt_never_makes_it_better(finding, context, what, data):
+    scale = {"colour": COLOURS, "clarity": CLARITIES, "smell": SMELLS}[what]
+    low, high = sorted(data.draw(st.tuples(*[st.integers(0, len(scale) - 1)] * 2)))
+    assert level_of(replace(finding, **{what: scale[high]}), context) >= level_of(replace(finding, **{what: scale[low]}), context)
+
+
+@settings(max_examples=300, deadline=None)
+@given(findings, contexts, particles)
+def test_a_worse_finding_never_gives_a_longer_interval(finding, context, extra):
+    worse = replace(finding, particles=(*(finding.particles or ()), extra), smell="burnt", clarity="milky")
+    if level_of(finding, context) >= 0:
+        assert assess(worse, context).interval_factor <= assess(finding, context).interval_factor
+
+
+@settings(max_examples=300, deadline=None)
+@given(findings, contexts)
+def test_the_worst_reason_is_the_level_and_stands_first(finding, context):
+    found = assess(finding, context)
+    if found.level is not None:
+        assert found.reasons[0].level == found.level == max(r.level for r in found.reasons)
+        assert (found.level == 4) == (found.interval_factor == 0)
+
+
+CHIP = Particle("chip", "steel", 1, 3.0)
+ODD = [
+    ("clean and chips", Finding("none", (CHIP,)), "clean-and-chips"),
+    ("full and nothing seen", Finding("overflowing", ()), "full-and-none"),
+    ("steel that no magnet takes", Finding("cap", (Particle("flake", "steel", 1, 1.0, magnetic=False),)), "steel-not-magnetic"),
+    ("brass that a magnet takes", Finding("cap", (Particle("flake", "yellow", 1, 1.0, magnetic=True),)), "soft-but-magnetic"),
+    ("paste of 2 mm", Finding("cap", (Particle("paste", "steel", 1, 2.0),)), "coarse-paste"),
+    ("fresh and burnt", Finding("film", (), "fresh", "clear", "burnt"), "fresh-and-burnt"),
+    ("fresh and milky", Finding("film", (), "fresh", "milky"), "fresh-and-milky"),
+]
+
+
+@pytest.mark.parametrize(("words", "finding", "rule"), ODD, ids=[o[0] for o in ODD])
+def test_what_does_not_go_together_is_questioned(words, finding, rule):
+    asked = assess(finding, GEARBOX).questions
+    assert [q.rule for q in asked] == [rule]
+    assert asked[0].ask.endswith(("?", ".", "new."))
+
+
+def test_a_magnet_on_a_stick_will_do_where_none_is_fitted():
+    assert questions(Finding("film"), DebrisContext("axle", magnet_fitted=False)) == ()
+    assert questions(Finding("none", (CHIP,)), DebrisContext("axle", magnet_fitted=False)) == ()
+
+
+@pytest.mark.parametrize("case", CASES, ids=[c[0] for c in CASES])
+def test_plain_findings_are_not_questioned(case):
+    assert assess(case[1], case[2]).questions == ()
+
+
+def test_a_measured_colour_outside_its_scale_is_refused():
+    for bad in (Finding(d1500=9.0), Finding(delta_e=-1.0), Finding(covered=1.2)):
+        with pytest.raises(OutOfRange):
+            assess(bad, GEARBOX)
 
 
 @pytest.mark.parametrize(

@@ -63,7 +63,8 @@ def finding_from(values: Mapping[str, Any]) -> debris.Finding:
 
     Parameters
     ----------
-    values : magnet, colour, clarity, smell as words or None; particles a list of form, metal, count, size_mm (mm), or None
+    values : magnet, colour, clarity, smell as words or None; particles a list of form, metal, count, size_mm (mm) and magnetic, or
+        None; d1500, delta_e, covered as measured, or None
 
     Returns
     -------
@@ -83,11 +84,14 @@ def finding_from(values: Mapping[str, Any]) -> debris.Finding:
             None
             if raw is None
             else tuple(
-                debris.Particle(str(p["form"]), str(p.get("metal", "steel")), int(p.get("count", 1)), float(p.get("size_mm", 0.1)))
+                debris.Particle(
+                    str(p["form"]), str(p.get("metal", "steel")), int(p.get("count", 1)), float(p.get("size_mm", 0.1)), p.get("magnetic")
+                )
                 for p in raw
             )
         )
-        return debris.Finding(values.get("magnet"), particles, values.get("colour"), values.get("clarity"), values.get("smell"))
+        measured = {k: None if values.get(k) is None else float(values[k]) for k in ("d1500", "delta_e", "covered")}
+        return debris.Finding(values.get("magnet"), particles, values.get("colour"), values.get("clarity"), values.get("smell"), **measured)
     except (AttributeError, KeyError, TypeError, ValueError) as error:
         raise Inconsistent(
             "That is not a finding: magnet, particles, colour, clarity, smell.", field="finding", value=str(values)[:80]
@@ -353,6 +357,9 @@ def apply_done(state: State, procedure: Procedure, step: Step, event: Event) -> 
         assessment = assess_finding(job, finding)
         if assessment.level is None:
             raise GateClosed("Nothing was looked at yet: tap what you see, or pass this step with a reason.", field="finding", value="")
+        for question in assessment.questions:
+            text = f"{job.name}: {question.text} {question.ask}"
+            note_gap(state, step, refuse_unreasoned(values, text, "finding", question.rule))
         state.ledgers[job.key].finding, state.ledgers[job.key].assessment = finding, assessment
     elif job and step.kind == "pour":
         _apply_pour_done(state, step, job, values)

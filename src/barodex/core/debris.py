@@ -23,16 +23,19 @@ CLUTCH_KINDS = ("automatic", "dual-clutch", "clutch transfer case", "electronic 
 FACTORS = (1.0, 1.0, 0.5, 0.25, 0.0)
 FACTORS_WITH_RISE = (1.0, 0.75, 0.35, 0.25, 0.0)
 CAP_TOO_SOON_KM = 10_000.0
+LARGEST_MM = 200.0  # nothing larger comes out of a plug hole
 
 
 @dataclass(frozen=True)
 class Particle:
-    """Particles of one form: metal, how many (1000 = uncounted many), and the largest size in mm."""
+    """Particles of one form: metal, how many (1000 = uncounted many), the largest size in mm, and whether a magnet takes them
+    (None: not tried)."""
 
     form: str
     metal: str = "steel"
     count: int = 1
     size_mm: float = 0.1
+    magnetic: bool | None = None
 
 
 @dataclass(frozen=True)
@@ -44,6 +47,9 @@ class Finding:
     colour: str | None = None
     clarity: str | None = None
     smell: str | None = None
+    d1500: float | None = None  # colour by number, beside the word
+    delta_e: float | None = None  # ΔE₀₀ to fresh oil, from a photo
+    covered: float | None = None  # share of the magnet, from a photo
 
 
 @dataclass(frozen=True)
@@ -70,8 +76,17 @@ class DebrisReason:
 
 
 @dataclass(frozen=True)
+class Question:
+    """Two things in a finding that do not go together: what they are, and what usually explains it."""
+
+    rule: str
+    text: str
+    ask: str
+
+
+@dataclass(frozen=True)
 class Assessment:
-    """Level 0 to 4 (None: nothing was looked at), what to do, why (worst first), and what it does to the interval."""
+    """Level 0 to 4 (None: nothing was looked at), what to do, why (worst first), what it does to the interval, and what to ask."""
 
     level: int | None
     name: str
@@ -80,6 +95,7 @@ class Assessment:
     interval_factor: float
     rise: bool
     not_looked_at: tuple[str, ...] = field(default=())
+    questions: tuple[Question, ...] = field(default=())
 
 
 @dataclass(frozen=True)
@@ -268,10 +284,60 @@ def _check(f: Finding, c: DebrisContext) -> None:
     for p in f.particles or ():
         if p.form not in FORMS or p.metal not in METALS:
             raise Inconsistent(f"A particle is one of {', '.join(FORMS)}, of {', '.join(METALS)}.", field="particles", value=p.form)
-        in_range("size_mm", p.size_mm, 0.01, 200, "mm")
+        in_range("size_mm", p.size_mm, 0.01, LARGEST_MM, "mm")
         in_range("count", p.count, 1, 1000)
     if c.distance_km is not None:
         in_range("distance_km", c.distance_km, 0, 10_000_000, "km")
+    for measure, number, low, high in (("d1500", f.d1500, 0.5, 8), ("delta_e", f.delta_e, 0, 200), ("covered", f.covered, 0, 1)):
+        if number is not None:
+            in_range(measure, number, low, high)
+
+
+def _cover_questions(f: Finding, c: DebrisContext) -> list[Question]:
+    steel = [p for p in f.particles or () if p.metal == "steel" and p.form not in ("paste", "glitter")]
+    found = []
+    if f.magnet == "none" and steel and c.magnet_fitted is not False and not any(p.magnetic is False for p in steel):
+        text = f"The magnet is clean, yet there are {steel[0].form}s of steel."
+        found.append(Question("clean-and-chips", text, "Is it steel? Try a second magnet. Was the magnet wiped before you looked?"))
+    if f.magnet in ("whiskers", "overflowing") and f.particles == ():
+        text = f"The magnet is full ({f.magnet}), yet no particles were seen."
+        found.append(Question("full-and-none", text, "Wipe the magnet on white paper and look again by lamp."))
+    return found
+
+
+def questions(finding: Finding, context: DebrisContext) -> tuple[Question, ...]:
+    """Ask about what does not go together in a finding.
+
+    Parameters
+    ----------
+    finding, context : as :func:`assess`
+
+    Returns
+    -------
+    tuple of Question, empty when nothing contradicts
+
+    References
+    ----------
+    Iron and most steels are drawn by a magnet; brass, bronze and aluminium are not. The rest is common practice.
+    """
+    f, found = finding, _cover_questions(finding, context)
+    for p in f.particles or ():
+        if p.metal == "steel" and p.magnetic is False:
+            ask = "Stainless steel, aluminium or lining? File it: aluminium is soft and bright. A match: lining glows, seal smells."
+            found.append(Question("steel-not-magnetic", f"A {p.form} of steel that a magnet does not take.", ask))
+        if p.metal in ("yellow", "aluminium") and p.magnetic is True:
+            name = "yellow metal" if p.metal == "yellow" else "aluminium"
+            ask = "Plated steel, or steel dust on it? File it and try again."
+            found.append(Question("soft-but-magnetic", f"A {p.form} of {name} that a magnet takes.", ask))
+        if p.form in ("paste", "glitter") and p.size_mm >= 1.0 and p.metal != "friction lining":
+            found.append(
+                Question("coarse-paste", f"{p.form.capitalize()} of {p.size_mm:g} mm.", "What can be picked up is a flake or a chip.")
+            )
+    if f.colour == "fresh" and f.smell == "burnt":
+        found.append(Question("fresh-and-burnt", "As fresh, yet burnt.", "Smell the fresh oil: some additives smell so when new."))
+    if f.colour == "fresh" and f.clarity == "milky":
+        found.append(Question("fresh-and-milky", "As fresh, yet milky.", "Air from a pour settles in minutes; water does not."))
+    return tuple(found)
 
 
 def _rise(f: Finding, c: DebrisContext) -> bool:
@@ -322,8 +388,9 @@ def assess(finding: Finding, context: DebrisContext) -> Assessment:
     )
     reasons = [r for rule in RULES if (r := rule.test(finding, context))]
     rise = _rise(finding, context)
+    asked = questions(finding, context)
     if not reasons:
-        return Assessment(None, "not looked at", ("Look at the oil and the magnet before you close.",), (), 1.0, False, missing)
+        return Assessment(None, "not looked at", ("Look at the oil and the magnet before you close.",), (), 1.0, False, missing, asked)
     level = max(r.level for r in reasons)
     if level == 2 and context.previous_level == 2 and rise:
         reasons.append(DebrisReason("second-watch", 3, "Watched last time, and it has risen since."))
@@ -335,7 +402,7 @@ def assess(finding: Finding, context: DebrisContext) -> Assessment:
     if level <= 1 and context.previous_level == 2:
         factor = min(factor, 0.75)
         reasons.append(DebrisReason("after-watch", level, "A fair look after a watched one: three quarters of the interval this time."))
-    return Assessment(level, LEVELS[level], _ACTIONS[level], tuple(reasons), factor, rise, missing)
+    return Assessment(level, LEVELS[level], _ACTIONS[level], tuple(reasons), factor, rise, missing, asked)
 
 
 def drop_rate(drops: float, seconds: float) -> float:
