@@ -57,6 +57,8 @@ CASES = [
         DebrisContext("automatic", 40_000),
         1,
     ),
+    ("oil on a brake", Finding("film", (PASTE,), "brown", "clear", "none", wet="brake"), DebrisContext("axle", 40_000), 4),
+    ("wet at a seal", Finding("film", (PASTE,), "brown", "clear", "none", wet="seal or flange"), DebrisContext("axle", 40_000), 1),
     ("burnt", Finding("film", (PASTE,), "dark brown", "clear", "burnt"), GEARBOX, 2),
     ("seal crumbs", Finding("film", (Particle("flake", "seal", 1, 0.4),), "brown", "clear", "none"), GEARBOX, 2),
 ]

@@ -11,14 +11,16 @@ from rest_framework import serializers
 from rest_framework.parsers import MultiPartParser
 
 from barodex.config.api import Endpoint, Made, Quantity, Words, answer, read_meter, shape
+from barodex.core.colour import ColourReading, Swatch, swatches
 from barodex.core.errors import OutOfRange
 from barodex.core.kit import KitLine
+from barodex.core.photo import Cover, Spot
 from barodex.core.run import EVENT_KINDS
 from barodex.core.work import SCHOOLS, TARGET_FRESH, WORKS
 from barodex.fleet.models import Vehicle
 from barodex.shelf.judging import DoseChoice
 
-from . import actions, photo_actions, photos, queries, start
+from . import actions, photo_actions, photo_reading, photos, queries, start
 
 
 class DoseRequest(serializers.Serializer):
@@ -243,6 +245,53 @@ class Photo(Endpoint):
     @extend_schema(operation_id="remove_photo", responses={200: shape(queries.ServiceView)})
     def delete(self, request, photo: str):
         return answer(queries.view(photo_actions.remove_photo(request.user, photo).service_id))
+
+
+class SpotRequest(serializers.Serializer):
+    """A round mark: centre as shares of width and height, radius as a share of the smaller side."""
+
+    x = serializers.FloatField()
+    y = serializers.FloatField()
+    r = serializers.FloatField(default=0.02)
+
+
+class ColourRequest(serializers.Serializer):
+    paper = SpotRequest()
+    fresh = SpotRequest()
+    drained = SpotRequest(many=True, min_length=1, max_length=photo_reading.MOST_DRAINS)
+    compartment = serializers.CharField(max_length=20, allow_blank=True, default="")
+
+
+class PhotoColour(Endpoint):
+    """Read the oil's colour off a photo, from marks on paper, fresh and drained oil; nothing is stored."""
+
+    roles = {"POST": "viewer"}
+
+    @extend_schema(operation_id="photo_colour", request=ColourRequest, responses=shape(ColourReading))
+    def post(self, request, photo: str):
+        given = self.read(ColourRequest)
+        paper, fresh, *drained = (Spot(**s) for s in (given["paper"], given["fresh"], *given["drained"]))
+        return answer(photo_reading.read_oil_colour(photo, paper, fresh, drained, given["compartment"]))
+
+
+class PhotoMagnet(Endpoint):
+    """Read how much of a marked magnet is covered; a suggestion, nothing is stored."""
+
+    roles = {"POST": "viewer"}
+
+    @extend_schema(operation_id="photo_magnet", request=SpotRequest, responses=shape(Cover))
+    def post(self, request, photo: str):
+        return answer(photo_reading.read_magnet(photo, Spot(**self.read(SpotRequest))))
+
+
+class Swatches(Endpoint):
+    """The colours that an oil of a family is compared with."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="swatches", responses=shape(Swatch, many=True), parameters=[OpenApiParameter("family", str)])
+    def get(self, request):
+        return answer(list(swatches(request.query_params.get("family", "gear"))))
 
 
 class SmallPhoto(Endpoint):

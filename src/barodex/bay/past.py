@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime as dt
 from typing import Any
 
-from barodex.book.queries import RECORDS, density, is_first_change, record_views
+from barodex.book.queries import RECORDS, density, interval_share, is_first_change, record_views
 from barodex.core.usage import MeterReading, run_since
 from barodex.core.work import SCHOOLS
 from barodex.fleet.models import Compartment
@@ -34,6 +34,9 @@ def past_of(compartment: Compartment, as_of: dt.date) -> dict[str, Any]:
         "last_filled_on": last.on.isoformat(),
         "per_day": use.rate.per_day,
     }
+    share = interval_share(by_id[last.id], ran, last.on, as_of)
+    if share is not None:
+        past["share"] = round(share, 5)
     if vehicle.meter == "km" and ran is not None:
         past["distance_km"] = round(ran, 1)
     if filled and filled.poured_ml is not None:

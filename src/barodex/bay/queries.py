@@ -19,15 +19,17 @@ from barodex.core.debris import RULES, Assessment, drop_rate
 from barodex.core.drained import Amount, Loss, poured_sigma_ml
 from barodex.core.draining import Balance, DripYield, Recovery, balance, drip_yield
 from barodex.core.errors import CoreError
-from barodex.core.exchanging import Outlook
+from barodex.core.exchanging import Outlook, drain_shares
 from barodex.core.expansion import DEFAULT_DENSITY15
 from barodex.core.level import FEWEST_SAMPLES, DipPlan, WarmUp, dip_plan, warmup_eta
 from barodex.core.lubricant import Dose
 from barodex.core.phases import PhaseTime, phase_times
 from barodex.core.pour import PourPlan, pour_plan
+from barodex.core.variant import VariantVerdict
 from barodex.core.work import SCHOOLS, TARGET_FRESH, WORK_WORDS
 from barodex.shelf.queries import bottles, core_sheet
 
+from .consequences import Consequence, consequence_of
 from .models import Service, ServiceEvent, ServiceJob
 from .photos import PhotoView, photos_of_service
 
@@ -58,6 +60,7 @@ def _core_job(job: ServiceJob) -> guide.Job:
         plan.get("wrong_oil", ""),
         tuple(Amount(ml, POURED_C, poured_sigma_ml(ml)) for ml in past.get("topups_ml", ())),
         depth_mm=past.get("depth_mm"),
+        share=past.get("share"),
     )
 
 
@@ -71,7 +74,9 @@ def _jobs_and_guide(service_id: int, started_at: dt.datetime) -> tuple[tuple[Ser
     """Jobs and guide of a service. Neither changes once it has started (revisions are never edited): kept in memory."""
     service = load(service_id)
     jobs = tuple(
-        service.jobs.select_related("compartment", "lubricant", "revision__sheet").prefetch_related("revision__plugs", "revision__sources")
+        service.jobs.select_related("compartment__sheet", "lubricant", "revision__sheet").prefetch_related(
+            "revision__plugs", "revision__sources"
+        )
     )
     conditions = guide.Conditions(service.vehicle.name, service.vehicle.kind, service.ambient_c)
     return jobs, guide.build(tuple(_core_job(j) for j in jobs), conditions)
@@ -232,6 +237,9 @@ class LedgerView:
     mark_mm: float | None
     depth_mm: float | None
     before_depth_mm: float | None
+    variant: VariantVerdict | None
+    consequence: Consequence | None
+    drain_shares: tuple[float, ...]
 
 
 @dataclass(frozen=True)
@@ -322,7 +330,8 @@ def _step_view(step: guide.Step, state: run.State) -> StepView:
     )
 
 
-def _ledger_view(job: guide.Job, ledger: run.Ledger) -> LedgerView:
+def _ledger_view(service: Service, job: guide.Job, ledger: run.Ledger) -> LedgerView:
+    row = next(j for j in jobs_of(service) if str(j.compartment_id) == job.key)
     finding = ledger.finding or job.previous
     return LedgerView(
         job.key,
@@ -366,6 +375,9 @@ def _ledger_view(job: guide.Job, ledger: run.Ledger) -> LedgerView:
         ledger.mark_mm,
         ledger.depth_mm,
         job.depth_mm,
+        ledger.variant,
+        consequence_of(service, row, ledger.assessment, clock.today()),
+        drain_shares(job, ledger),
     )
 
 
@@ -424,7 +436,7 @@ def service_view(service: Service, procedure: guide.Procedure, state: run.State,
         events[-1].seq if events else 0,
         undoable[-1].id if undoable else "",
         tuple(_step_view(s, state) for s in procedure.steps),
-        tuple(_ledger_view(j, state.ledgers[j.key]) for j in procedure.jobs),
+        tuple(_ledger_view(service, j, state.ledgers[j.key]) for j in procedure.jobs),
         tuple(NoteView(str(n.values.get("text", "")), n.by, n.at) for n in state.notes),
         tuple(text for _, text in state.gaps),
         tuple(RecordRef(str(c), pk) for c, pk in service.records.values_list("compartment_id", "pk")) if service.state == "signed" else (),
@@ -519,7 +531,7 @@ def trial(service_id: int, kind: str, step: str, values: Mapping[str, Any]) -> L
     new = run.Event("trial", (events[-1].seq if events else 0) + 1, kind, step, values, clock.now())
     state = run.accept(procedure, events, new)
     key = procedure.by_id[step].compartment if step in procedure.by_id else ""
-    return _ledger_view(procedure.job(key), state.ledgers[key]) if key else None
+    return _ledger_view(service, procedure.job(key), state.ledgers[key]) if key else None
 
 
 @dataclass(frozen=True)

@@ -25,6 +25,7 @@ from barodex.shelf.actions.sheets import figures_of
 from barodex.shelf.models import Lubricant, SheetRevision
 from barodex.shelf.queries import current_revision
 
+from .learning import learnt_of
 from .models import Correction, FollowUp, OilRecord
 from .queries import CORRECTABLE, POURED_C, RECORDS, corrected, is_first_change, past_finding, record_views
 
@@ -215,7 +216,7 @@ def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilReco
     loss = None
     if drained is not None and earlier and earlier[-1].net_in_15_ml is not None:
         last_in = Amount(earlier[-1].net_in_15_ml, 15.0, poured_sigma_ml(earlier[-1].net_in_15_ml))
-        loss = loss_since_last_fill(last_in, (), drained, revision.capacity_ml or last_in.volume_ml)
+        loss = loss_since_last_fill(last_in, (), drained, revision.capacity_ml or last_in.volume_ml)  # its view reckons the interval in
     return write_record(
         by,
         compartment,
@@ -259,6 +260,27 @@ def adopt_capacity(by: Person, record_id: int) -> SheetRevision:
         effective_on=clock.today(),
     )
     return revise_sheet(by, record.compartment.sheet_id, figures, told)
+
+
+@transaction.atomic
+def take_learnt(by: Person, compartment_id: int) -> SheetRevision:
+    """Revise a sheet's capacity to what the fills to a level say, with that evidence as the reason."""
+    require(by, "lead")
+    compartment = Compartment.objects.select_related("vehicle", "sheet").prefetch_related("sheet__revisions").get(pk=compartment_id)
+    newest = current_revision(compartment.sheet.revisions.all(), clock.today())
+    learnt = learnt_of(compartment, newest)
+    if learnt.proposes_ml is None:
+        raise Inconsistent(f"The evidence does not ask for a revision. {learnt.text}", field="capacity_ml", value=newest.capacity_ml)
+    told = f"learnt: {learnt.text}"[:200]
+    before = figures_of(newest)
+    sources = tuple(s for s in before.sources if s.figure != "capacity")
+    figures = replace(
+        before,
+        capacity_ml=learnt.proposes_ml,
+        sources=(*sources, Source("capacity", "memory", "verified", told, by, clock.now())),
+        effective_on=clock.today(),
+    )
+    return revise_sheet(by, compartment.sheet_id, figures, told)
 
 
 @transaction.atomic

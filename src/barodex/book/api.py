@@ -5,15 +5,17 @@ from __future__ import annotations
 import datetime as dt
 
 from django.http import HttpResponse
-from drf_spectacular.utils import OpenApiTypes, extend_schema
+from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
 from rest_framework import serializers
 
 from barodex import clock
 from barodex.config.api import Endpoint, Made, Quantity, Words, answer, read_meter, shape
+from barodex.core.errors import OutOfRange
 from barodex.core.run import finding_from
 from barodex.fleet.models import Compartment
 
-from . import actions, paper, queries
+from . import actions, paper, queries, verdict
+from . import trend as trends
 
 
 class Book(Endpoint):
@@ -110,6 +112,60 @@ class Adopt(Endpoint):
     @extend_schema(operation_id="adopt_capacity", request=None, responses=shape(Made))
     def post(self, request, record: int):
         return answer(Made(actions.adopt_capacity(request.user, record).pk))
+
+
+class AheadRequest(serializers.Serializer):
+    """A trip still to run, as typed, or the day on which the season ends; given in the address."""
+
+    ahead = serializers.CharField(max_length=40, allow_blank=True, default="")
+    until = serializers.DateField(required=False, allow_null=True, default=None)
+
+
+class Trend(Endpoint):
+    """A compartment over the years, against its past and its sisters; with what a trip or a season will cost in oil."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(
+        operation_id="trend",
+        responses=shape(trends.TrendView),
+        parameters=[
+            OpenApiParameter("ahead", str, description="a trip still to run, as typed"),
+            OpenApiParameter("until", str, description="the day on which the season ends"),
+        ],
+    )
+    def get(self, request, compartment: int):
+        bound = AheadRequest(data={k: request.query_params[k] for k in ("ahead", "until") if request.query_params.get(k)})
+        bound.is_valid(raise_exception=True)
+        given = bound.validated_data
+        today, until = clock.today(), given.get("until")
+        if until is not None and until < today:
+            raise OutOfRange(f"{until:%d %b %Y} has passed.", field="until", value=str(until), allowed=f"from {today:%d %b %Y} on")
+        ahead = None
+        if given.get("ahead"):
+            meter = Compartment.objects.select_related("vehicle").get(pk=compartment).vehicle.meter
+            ahead = read_meter(request, meter, given["ahead"], "ahead")
+        return answer(trends.trend(compartment, today, ahead, until))
+
+
+class TakeLearnt(Endpoint):
+    """Make what the fills to a level say the capacity of the sheet, as a revision."""
+
+    roles = {"POST": "lead"}
+
+    @extend_schema(operation_id="take_learnt", request=None, responses=shape(Made))
+    def post(self, request, compartment: int):
+        return answer(Made(actions.take_learnt(request.user, compartment).pk))
+
+
+class Verdict(Endpoint):
+    """A vehicle in plain words, for its owner."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="vehicle_verdict", responses=shape(verdict.VehicleVerdict))
+    def get(self, request, vehicle: int):
+        return answer(verdict.vehicle_verdict(vehicle, clock.today()))
 
 
 class JobPaper(Endpoint):

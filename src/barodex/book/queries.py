@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import datetime as dt
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from barodex.bay.photos import PhotoView, photos_of_records
 from barodex.core.debris import Finding
 from barodex.core.drained import Amount, at_reference, drained_sigma_ml, loss_since_last_fill, poured_sigma_ml, topup_loss
 from barodex.core.expansion import DEFAULT_DENSITY15
+from barodex.core.interval import Limits, life_used
+from barodex.core.policy import limits_for
 from barodex.core.run import finding_from
 from barodex.core.working import percent
 from barodex.fleet.models import Compartment
@@ -112,6 +114,7 @@ class RecordView:
     loss_sigma_ml: float | None
     loss_band: str
     loss_text: str
+    run: float | None
     level: int | None
     colour: str
     clarity: str
@@ -150,6 +153,24 @@ def _drained_method(record: OilRecord) -> str:
     return record.revision.drain_method if record.revision else "plug"
 
 
+def interval_share(record: OilRecord, ran: float | None, since: dt.date | None, on: dt.date) -> float | None:
+    """The share of its interval that a record's compartment ran since the level was set; None unknown."""
+    if since is None or record.revision is None or on < since:
+        return None
+    r = record.revision
+    limits, _ = limits_for(record.compartment.sheet.kind, r.interval_km, r.interval_h, r.interval_months)
+    by_km = record.compartment.vehicle.meter == "km"
+    legs = {"road": ran} if by_km and ran is not None and ran >= 0 else {}
+    if by_km and not legs:
+        limits = Limits({}, limits.hours, limits.months)
+    return life_used(legs, None if by_km or ran is None or ran < 0 else ran, since, on, limits).used or None
+
+
+def reaches(record: OilRecord) -> bool:
+    """Whether oil was found on a brake or a clutch."""
+    return any(word in str(record.details.get("leak") or "").lower() for word in ("brake", "clutch"))
+
+
 def record_views(records: Iterable[OilRecord]) -> list[RecordView]:
     """Views of one compartment's records, oldest first, each loss computed against the fill before it."""
     ordered = sorted(((corrected(r), r) for r in records), key=lambda p: (p[0]["on"], p[1].pk))
@@ -157,8 +178,8 @@ def record_views(records: Iterable[OilRecord]) -> list[RecordView]:
     photos = photos_of_records((r.service_id, r.compartment_id) for _, r in ordered if r.service_id)
     last_in: Amount | None = None
     last_oil = DEFAULT_DENSITY15
-    last_meter: float | None = None
-    last_look: float | None = None  # the meter when the level was last set
+    last_fill: tuple[dt.date | None, float | None] = (None, None)  # day and meter of the fill
+    last_look: tuple[dt.date | None, float | None] = (None, None)  # and of when the level was last set
     topups: list[Amount] = []
     for values, r in ordered:
         topped, flowed = r.work == "top-up", r.details.get("school") == "flow through"
@@ -174,13 +195,16 @@ def record_views(records: Iterable[OilRecord]) -> list[RecordView]:
             net_in = Amount(max(0.0, values["poured_ml"] - r.run_out_ml), POURED_C, poured_sigma_ml(values["poured_ml"]))
         loss = None
         known = (r.revision.capacity_ml if r.revision else None) or (last_in.volume_ml if last_in else None)
+        from_on, from_meter = last_look if topped else last_fill
+        ran = values["meter_value"] - from_meter if values["meter_value"] is not None and from_meter is not None else None
+        share = interval_share(r, ran, from_on, values["on"])
         if topped and net_in and known:
-            ran = values["meter_value"] - last_look if values["meter_value"] is not None and last_look is not None else None
-            loss = topup_loss(net_in, known, ran if ran and ran > 0 else None, last_oil)
+            loss = topup_loss(net_in, known, ran if ran and ran > 0 else None, last_oil, share)
         elif drained and last_in and last_in.volume_ml > 0 and r.work != "exchange":
             capacity = (r.revision.capacity_ml if r.revision else None) or last_in.volume_ml
-            ran = values["meter_value"] - last_meter if values["meter_value"] is not None and last_meter is not None else None
-            loss = loss_since_last_fill(last_in, topups, drained, capacity, ran if ran and ran > 0 else None, last_oil)
+            loss = loss_since_last_fill(last_in, topups, drained, capacity, ran if ran and ran > 0 else None, last_oil, share)
+        if loss and reaches(r):
+            loss = replace(loss, band="stop", text="Oil reaches a brake or a clutch: do not drive.")
         finding = r.finding or {}
         views.append(
             RecordView(
@@ -199,6 +223,7 @@ def record_views(records: Iterable[OilRecord]) -> list[RecordView]:
                 loss.sigma_ml if loss else None,
                 loss.band if loss else "",
                 loss.text if loss else "",
+                ran if ran and ran > 0 else None,
                 r.level,
                 finding.get("colour") or "",
                 finding.get("clarity") or "",
@@ -218,13 +243,13 @@ def record_views(records: Iterable[OilRecord]) -> list[RecordView]:
             )
         )
         if net_in:
-            last_look = values["meter_value"]
+            last_look = (values["on"], values["meter_value"])
         if topped and net_in:
             topups.append(net_in)
         elif net_in:
             # What flowed through a box is not what stands in it.
             last_in = None if flowed else net_in
-            last_oil, last_meter, topups = density(r), values["meter_value"], []
+            last_oil, last_fill, topups = density(r), last_look, []
     return views
 
 
@@ -291,7 +316,9 @@ class HistoryView:
     records: tuple[RecordView, ...]
 
 
-RECORDS = OilRecord.objects.select_related("revision", "lubricant", "by").prefetch_related("corrections__by")
+RECORDS = OilRecord.objects.select_related("revision", "lubricant", "by", "compartment__sheet", "compartment__vehicle").prefetch_related(
+    "corrections__by"
+)
 
 
 def history(compartment_id: int) -> HistoryView:

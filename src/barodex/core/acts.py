@@ -63,7 +63,7 @@ def finding_from(values: Mapping[str, Any]) -> debris.Finding:
 
     Parameters
     ----------
-    values : magnet, colour, clarity, smell as words or None; particles a list of form, metal, count, size_mm (mm) and magnetic, or
+    values : magnet, colour, clarity, smell, wet as words or None; particles a list of form, metal, count, size_mm (mm) and magnetic, or
         None; d1500, delta_e, covered as measured, or None
 
     Returns
@@ -90,8 +90,9 @@ def finding_from(values: Mapping[str, Any]) -> debris.Finding:
                 for p in raw
             )
         )
-        measured = {k: None if values.get(k) is None else float(values[k]) for k in ("d1500", "delta_e", "covered")}
-        return debris.Finding(values.get("magnet"), particles, values.get("colour"), values.get("clarity"), values.get("smell"), **measured)
+        d1500, delta_e, covered = (None if values.get(k) is None else float(values[k]) for k in ("d1500", "delta_e", "covered"))
+        magnet, colour, clarity, smell, wet = (values.get(k) or None for k in ("magnet", "colour", "clarity", "smell", "wet"))
+        return debris.Finding(magnet, particles, colour, clarity, smell, d1500, delta_e, covered, wet)
     except (AttributeError, KeyError, TypeError, ValueError) as error:
         raise Inconsistent(
             "That is not a finding: magnet, particles, colour, clarity, smell.", field="finding", value=str(values)[:80]
@@ -187,7 +188,7 @@ def note_top_up(ledger: Ledger, job: Job) -> None:
     capacity = job.sheet.capacity_ml or (job.last_net_in.volume_ml if job.last_net_in else None)
     if capacity and job.kind_of_work == "top-up":
         added = Amount(ledger.poured_ml, 20.0, poured_sigma_ml(max(1.0, ledger.poured_ml)))
-        ledger.loss = topup_loss(added, capacity, job.distance_km, job.density15)
+        ledger.loss = topup_loss(added, capacity, job.distance_km, job.density15, job.share)
 
 
 def _check_ceiling(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:

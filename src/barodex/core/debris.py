@@ -18,6 +18,7 @@ METALS = ("steel", "yellow", "aluminium", "friction lining", "seal", "unknown")
 COLOURS = ("fresh", "darker", "brown", "dark brown", "black")
 CLARITIES = ("clear", "hazy", "milky")
 SMELLS = ("none", "burnt")
+WET = ("dry", "breather", "seal or flange", "cover or gasket", "brake", "clutch")  # where oil stands on the outside
 WATER_SENSITIVE = ("automatic", "dual-clutch", "clutch transfer case", "electronic differential", "marine gearbox")
 CLUTCH_KINDS = ("automatic", "dual-clutch", "clutch transfer case", "electronic differential")
 FACTORS = (1.0, 1.0, 0.5, 0.25, 0.0)
@@ -50,6 +51,7 @@ class Finding:
     d1500: float | None = None  # colour by number, beside the word
     delta_e: float | None = None  # ΔE₀₀ to fresh oil, from a photo
     covered: float | None = None  # share of the magnet, from a photo
+    wet: str | None = None  # where it is wet on the outside
 
 
 @dataclass(frozen=True)
@@ -226,6 +228,14 @@ def _seal(f: Finding, c: DebrisContext) -> DebrisReason | None:
     return None
 
 
+def _outside(f: Finding, c: DebrisContext) -> DebrisReason | None:
+    if f.wet in ("brake", "clutch"):
+        return DebrisReason(
+            "reaches", 4, f"Oil reaches the {f.wet}: it no longer holds as it must. Do not drive until it is dry and mended."
+        )
+    return None
+
+
 def _colour(f: Finding, c: DebrisContext) -> DebrisReason | None:
     if f.colour is None:
         return None
@@ -246,6 +256,7 @@ def _paste(f: Finding, c: DebrisContext) -> DebrisReason | None:
 
 RULES: tuple[Rule, ...] = (
     Rule("part", "a fractured or machined face, tooth, roller, clip; chips of 2 mm or more", "4; a smaller chip 3", _chips),
+    Rule("reaches", "oil that reaches a brake or a clutch", "4", _outside),
     Rule("water", "milky, or water beads", "3; automatic, dual-clutch, clutch-type or marine 4", _water),
     Rule("slivers", "needles or slivers: up to 3, shorter than 2 mm", "2; more or longer 3", _slivers),
     Rule("flakes", "flakes you can pick up: one or two under 1 mm", "2; several or larger 3", _flakes),
@@ -278,6 +289,7 @@ def _check(f: Finding, c: DebrisContext) -> None:
         ("colour", f.colour, COLOURS),
         ("clarity", f.clarity, CLARITIES),
         ("smell", f.smell, SMELLS),
+        ("wet", f.wet, WET),
     ):
         if value is not None and value not in allowed:
             raise Inconsistent(f"{name} “{value}” is not one of {', '.join(allowed)}.", field=name, value=value, allowed=", ".join(allowed))

@@ -12,6 +12,8 @@ from .working import Working
 
 REFERENCE_C = 15.0
 BANDS = ("tight", "weep", "leak", "repair")
+LOW_SHARE = 0.15  # of the capacity: so much below full the level is at its low mark (common practice)
+LEAST_RUN = 0.02  # of an interval: after less than that a loss says nothing of a whole one (common practice)
 
 
 @dataclass(frozen=True)
@@ -93,21 +95,22 @@ def at_reference(amount: Amount, density15: float = DEFAULT_DENSITY15) -> Amount
     return Amount(volume_at(amount.volume_ml, amount.temperature_c, REFERENCE_C, density15), REFERENCE_C, amount.sigma_ml * factor)
 
 
-def loss_band(loss_ml: float, sigma_ml: float, capacity_ml: float) -> str:
-    """Name the band of a loss.
+def loss_band(loss_ml: float, sigma_ml: float, capacity_ml: float, share: float | None = None) -> str:
+    """Name the band of a loss by what it would be over a whole interval.
 
     Parameters
     ----------
-    loss_ml, sigma_ml : loss since the last fill and its σ, mL at 15 °C
+    loss_ml, sigma_ml : loss since the level was set and its σ, mL at 15 °C
     capacity_ml : service capacity, mL, above 0
+    share : of the interval that was run meanwhile; None where it is not known: the loss counts as that of a whole one
 
     Returns
     -------
-    str: tight (within 2σ), weep (< 5 % of capacity), leak (5 to 15 %), repair (> 15 %)
+    str: tight (within 2σ), weep (< 5 % of capacity an interval), leak (5 to 15 %), repair (> 15 %)
 
     Raises
     ------
-    OutOfRange : a capacity of zero or less
+    OutOfRange : a capacity or a share of zero or less
 
     References
     ----------
@@ -116,8 +119,9 @@ def loss_band(loss_ml: float, sigma_ml: float, capacity_ml: float) -> str:
     in_range("capacity_ml", capacity_ml, 1, 1_000_000, "mL")
     if loss_ml <= 2 * sigma_ml:
         return "tight"
-    share = loss_ml / capacity_ml
-    return "weep" if share < 0.05 else "leak" if share <= 0.15 else "repair"
+    run = 1.0 if share is None else in_range("share", share, 1e-4, 10_000)
+    part = loss_ml / run / capacity_ml
+    return "weep" if part < 0.05 else "leak" if part <= LOW_SHARE else "repair"
 
 
 _BAND_TEXT = {
@@ -135,6 +139,7 @@ def loss_since_last_fill(
     capacity_ml: float,
     distance_km: float | None = None,
     density15: float = DEFAULT_DENSITY15,
+    share: float | None = None,
 ) -> Loss:
     """Set what came out against what went in at the last fill and at top-ups since.
 
@@ -146,6 +151,7 @@ def loss_since_last_fill(
     capacity_ml : service capacity, mL, for the band
     distance_km : run since the last fill, km; None or 0 when unknown
     density15 : kg/m³ at 15 °C
+    share : of the interval that was run since, for the band; None unknown
 
     Returns
     -------
@@ -163,7 +169,7 @@ def loss_since_last_fill(
     out = at_reference(drained, density15)
     loss = sum(a.volume_ml for a in into) - out.volume_ml
     sigma = math.sqrt(sum(a.sigma_ml**2 for a in into) + out.sigma_ml**2)
-    band = loss_band(loss, sigma, capacity_ml)
+    band = loss_band(loss, sigma, capacity_ml, share if share and share >= LEAST_RUN else None)
     told = abs(loss) > 2 * sigma
     rate = rate_sigma = None
     if distance_km:
@@ -184,7 +190,9 @@ def loss_since_last_fill(
     return Loss(loss, sigma, rate, rate_sigma, told, band, text, working)
 
 
-def topup_loss(added: Amount, capacity_ml: float, distance_km: float | None = None, density15: float = DEFAULT_DENSITY15) -> Loss:
+def topup_loss(
+    added: Amount, capacity_ml: float, distance_km: float | None = None, density15: float = DEFAULT_DENSITY15, share: float | None = None
+) -> Loss:
     """Read a top-up as a measurement: what it took to reach the same level is what was lost since.
 
     Parameters
@@ -193,6 +201,7 @@ def topup_loss(added: Amount, capacity_ml: float, distance_km: float | None = No
     capacity_ml : service capacity, mL, for the band
     distance_km : run since the level was last set, km; None or 0 when unknown
     density15 : kg/m³ at 15 °C
+    share : of the interval that was run since, for the band; None unknown
 
     Returns
     -------
@@ -210,7 +219,7 @@ def topup_loss(added: Amount, capacity_ml: float, distance_km: float | None = No
     at_15 = at_reference(added, density15)
     setting = math.hypot(0.01 * capacity_ml, 10.0)
     sigma = math.sqrt(added.sigma_ml**2 + 2 * setting**2)
-    band = loss_band(at_15.volume_ml, sigma, capacity_ml)
+    band = loss_band(at_15.volume_ml, sigma, capacity_ml, share if share and share >= LEAST_RUN else None)
     rate = rate_sigma = None
     if distance_km:
         rate, rate_sigma = at_15.volume_ml / distance_km * 1000, sigma / distance_km * 1000

@@ -51,6 +51,36 @@ def _share_after(total_ml: float, done: list[tuple[float, float]]) -> float | No
         return None
 
 
+def drain_shares(job: Job, ledger: Ledger) -> tuple[float, ...]:
+    """Give the computed fresh share of each drained oil of an exchange, the first one old.
+
+    Parameters
+    ----------
+    job : the compartment; its sheet states the total amount, mL
+    ledger : what is known of it so far
+
+    Returns
+    -------
+    tuple of float, 0 to 1: of drain 1, 2 …; empty where the total is not stated or nothing was drained
+
+    References
+    ----------
+    As :func:`barodex.core.exchange.drain_refill`: what comes out is what was mixed inside.
+    """
+    total = job.sheet.total_ml
+    if total is None or (not ledger.cycles and ledger.drained is None):
+        return ()
+    shares = [0.0]
+    for k in range(1, len(ledger.cycles) + 1):
+        after = _share_after(total, [(c.drained_ml, c.poured_ml) for c in ledger.cycles[:k]])
+        if after is None:
+            return tuple(shares)
+        shares.append(after)
+    if ledger.drained is None and ledger.cycle_out_ml is None:
+        shares.pop()  # the last fill is still inside
+    return tuple(shares)
+
+
 @dataclass(frozen=True)
 class Outlook:
     """What an exchange will come to: the share after the drains still wanted, how many the target takes, and that in words."""

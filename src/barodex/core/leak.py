@@ -8,13 +8,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .drained import BANDS
+from .drained import LOW_SHARE
 from .errors import Inconsistent, in_range
 from .working import COMMON_PRACTICE, Working, grouped
 
-LOW_SHARE = 0.15  # of the capacity: so much below full the level is at its low mark (common practice)
-Z90 = 1.2816  # P10 and P90 of a Gaussian
-REACHES = ("brake", "clutch")  # oil that gets there means stop (common practice)
+Z90 = 1.2815515655446004  # P10 and P90 of a Gaussian
 
 
 @dataclass(frozen=True)
@@ -150,7 +148,10 @@ def days_until_low(
         span = None if run is None or per_day <= 0 else run / per_day
         days.append(None if span is None or span > MOST_DAYS else span)
     margin = low - max(0.0, rate) / per * since
-    if runs[1] is None:
+    if abs(rate) <= 2 * sigma:
+        soon = f" If it is one, the low mark comes no earlier than after {grouped(runs[0])} {meter}." if runs[0] else ""
+        text = f"A loss is not to be told from none.{soon}"
+    elif runs[1] is None:
         text = "Nothing is lost: the level holds."
     elif runs[1] == 0:
         text = f"By this rate the level is below its low mark now: {grouped(low)} mL are missing. Look, and top up."
@@ -201,7 +202,7 @@ def loss_by(capacity_ml: float, rate: float, sigma: float, run: float, run_since
 
     References
     ----------
-    Arithmetic as :func:`days_until_low`.
+    Arithmetic as :func:`days_until_low`; no more is lost than was inside.
     """
     capacity = in_range("capacity_ml", capacity_ml, 1, 60_000, "mL")
     ahead = in_range("run", run, 0, 10_000_000)
@@ -209,45 +210,16 @@ def loss_by(capacity_ml: float, rate: float, sigma: float, run: float, run_since
     in_range("sigma", sigma, 0, 1e6)
     per, _ = _unit(meter)
     low = LOW_SHARE * capacity
-    lost = [max(0.0, rate + z * sigma) * (ahead + since) / per for z in (-Z90, 0.0, Z90)]
+    lost = [min(capacity, max(0.0, rate + z * sigma) * (ahead + since) / per) for z in (-Z90, 0.0, Z90)]
     passes = "yes" if lost[0] > low else "perhaps" if lost[2] > low else "no"
-    carry = max(0.0, lost[2]) if passes != "no" else 0.0
-    words = {
+    carry = lost[2] if passes != "no" else 0.0
+    if abs(rate) <= 2 * sigma:
+        words = "" if passes == "no" else " To be sure, look at the level once on the way."
+        return Trip(ahead, (lost[0], lost[1], lost[2]), passes, carry, f"A loss is not to be told from none.{words}")
+    said = {
         "no": "The level stays above its low mark.",
         "perhaps": f"The level may fall below its low mark: carry {grouped(math.ceil(carry / 50) * 50)} mL and look half-way.",
         "yes": f"The level falls below its low mark on the way: repair first, or carry {grouped(math.ceil(carry / 50) * 50)} mL and look often.",
     }
-    text = f"By then about {grouped(lost[1])} mL are missing, at most {grouped(lost[2])} mL. {words[passes]}"
+    text = f"By then about {grouped(lost[1])} mL are missing, at most {grouped(lost[2])} mL. {said[passes]}"
     return Trip(ahead, (lost[0], lost[1], lost[2]), passes, carry, text)
-
-
-def band_over_interval(loss_ml: float, sigma_ml: float, capacity_ml: float, share: float | None, reaches: str = "") -> str:
-    """Name the band of a loss by what it would be over a whole interval.
-
-    Parameters
-    ----------
-    loss_ml, sigma_ml : loss since the level was set and its σ, mL
-    capacity_ml : service capacity, mL, 1 to 1 000 000
-    share : of the interval that was run meanwhile, above 0; None where it is not known: the loss counts as that of a whole one
-    reaches : "brake" or "clutch" when the oil gets there
-
-    Returns
-    -------
-    str: tight, weep, leak, repair, stop
-
-    Raises
-    ------
-    OutOfRange : outside the ranges
-
-    References
-    ----------
-    Common practice: within 2σ tight; under 5 % of the capacity an interval weep, to 15 % leak, above repair; a brake or clutch stop.
-    """
-    capacity = in_range("capacity_ml", capacity_ml, 1, 1_000_000, "mL")
-    if reaches in REACHES:
-        return "stop"
-    if loss_ml <= 2 * sigma_ml:
-        return BANDS[0]
-    run = 1.0 if share is None else in_range("share", share, 1e-4, 1000)
-    part = loss_ml / run / capacity
-    return "weep" if part < 0.05 else "leak" if part <= LOW_SHARE else "repair"

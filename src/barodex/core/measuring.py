@@ -9,11 +9,14 @@ from .drained import Amount, Loss, at_reference, drained_sigma_ml, loss_since_la
 from .draining import RECOVERED_ENOUGH, recovery
 from .errors import Inconsistent, OutOfRange, in_range
 from .exchange import flow_needed_ml
-from .expansion import volume_from_mass
+from .expansion import volume_at, volume_from_mass
 from .gaps import note_gap, refuse_unreasoned
 from .state import Cycle, State
 from .steps import Job, Step
+from .variant import Candidate, VariantVerdict, identify_variant
 from .working import grouped, percent
+
+FILL_C = 20.0  # fresh oil is poured at workshop temperature (common practice)
 
 
 def measured_amount(job: Job, values: Mapping[str, Any]) -> Amount:
@@ -72,7 +75,38 @@ def drained_loss(job: Job, drained: Amount) -> Loss | None:
     if job.last_net_in is None:
         return None
     capacity = job.sheet.capacity_ml or job.last_net_in.volume_ml
-    return loss_since_last_fill(job.last_net_in, job.topups, drained, capacity, job.distance_km, job.density15)
+    return loss_since_last_fill(job.last_net_in, job.topups, drained, capacity, job.distance_km, job.density15, job.share)
+
+
+def told_variant(job: Job, drained: Amount) -> VariantVerdict | None:
+    """Tell which variant a drained amount speaks for, where the sheet lists some and nobody knows yet.
+
+    Parameters
+    ----------
+    job : the compartment with its sheet and last fill (mL)
+    drained : what came out (mL at °C)
+
+    Returns
+    -------
+    VariantVerdict, or None where there is nothing to tell apart
+
+    Raises
+    ------
+    OutOfRange : as :func:`barodex.core.variant.identify_variant`
+
+    References
+    ----------
+    As :func:`barodex.core.variant.identify_variant`. A fill that was measured out stands in the box as it was poured; one to a
+    level as the box holds it.
+    """
+    known = [v for v in job.sheet.variants if v.capacity_ml is not None]
+    if job.sheet.variant or len(known) < 2:
+        return None
+    last = job.last_net_in.volume_ml if job.last_net_in and job.sheet.fill_method in ("measured", "syringe") else None
+    candidates = [Candidate(v.name, v.capacity_ml or 0.0, last_fill_ml=last) for v in known]
+    at_fill = volume_at(drained.volume_ml, drained.temperature_c, FILL_C, job.density15)
+    marks = [f"{m.where}: {m.reads} {m.tells}".strip() for m in job.sheet.casing_marks]
+    return identify_variant(at_fill, candidates, max(drained.sigma_ml, 0.1), casing_marks=marks)
 
 
 def target_of(job: Job) -> tuple[float | None, str]:
@@ -207,6 +241,7 @@ def _apply_old_oil(state: State, step: Step, job: Job, values: Mapping[str, Any]
     ledger.drained_15_ml = at_reference(amount, job.density15).volume_ml
     # After cycles, or mixed with flush fluid, what comes out says nothing of the last fill.
     ledger.loss = None if ledger.cycles or flushed else drained_loss(job, amount)
+    ledger.variant = None if ledger.cycles or flushed or job.kind_of_work == "exchange" else told_variant(job, amount)
     suction = job.sheet.drain_method == "suction" and not flushed
     inside = capacity or (job.last_net_in.volume_ml if job.last_net_in else None)
     ledger.recovery = recovery(amount.volume_ml, inside) if suction and inside else None

@@ -11,6 +11,7 @@ from . import debris
 from .drained import Amount, Loss
 from .draining import Recovery
 from .errors import CoreError
+from .variant import VariantVerdict
 
 
 @dataclass(frozen=True)
@@ -81,6 +82,7 @@ class Ledger:
     mark_mm: float | None = None
     depth_mm: float | None = None
     exposure: Mapping[str, Any] = field(default_factory=dict)
+    variant: VariantVerdict | None = None
 
     @property
     def all_pours(self) -> list[Event]:

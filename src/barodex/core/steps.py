@@ -95,6 +95,7 @@ class Job:
     topups: tuple[Amount, ...] = ()  # what went in since the last fill
     shared_visit: bool = False  # another oil is poured in the same visit
     depth_mm: float | None = None  # how far below the lip it stood after the last measured fill
+    share: float | None = None  # of the interval that was run since the last fill
 
     @property
     def kind_of_work(self) -> str:

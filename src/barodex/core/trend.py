@@ -13,7 +13,7 @@ from .errors import in_range
 from .working import COMMON_PRACTICE, Working, grouped
 
 NEAR = 0.5  # sisters count when their oil ran between half and one and a half times as far (common practice)
-FEWEST_SISTERS = 2
+FEWEST_SISTERS = 2  # looks that make "more than its sisters" (common practice)
 
 
 @dataclass(frozen=True)
@@ -63,7 +63,7 @@ def against_sisters(level: int | None, run: float | None, sisters: Sequence[Look
 
     Returns
     -------
-    Sisters, or None where fewer than two looks compare
+    Sisters, or None where no look compares
 
     Raises
     ------
@@ -76,12 +76,12 @@ def against_sisters(level: int | None, run: float | None, sisters: Sequence[Look
     if run is None or in_range("run", run, 0, 10_000_000) <= 0:
         return None
     near = [s for s in sisters if s.level is not None and s.run and run * (1 - NEAR) <= s.run <= run * (1 + NEAR)]
-    if len(near) < FEWEST_SISTERS:
+    if not near:
         return None
     levels = [s.level for s in near if s.level is not None]
     mean, places = float(np.mean(levels)), len({s.where for s in near})
-    above = level is not None and level - mean >= 1.0
-    text = f"{len(near)} looks into {places} sister compartment{'s' if places > 1 else ''} at about {grouped(run)} {meter}: level {mean:.1f} on average."
+    above = len(near) >= FEWEST_SISTERS and level is not None and level - mean >= 1.0
+    text = f"{len(near)} look{'s' if len(near) > 1 else ''} into {places} sister compartment{'s' if places > 1 else ''} at about {grouped(run)} {meter}: level {mean:.1f} on average."
     if above:
         text += " This one shows more than its sisters."
     rows = tuple((s.where, f"level {s.level} after {grouped(s.run or 0)} {meter}") for s in near[:6])

@@ -278,6 +278,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/book/{compartment}/learnt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make what the fills to a level say the capacity of the sheet, as a revision. */
+        post: operations["take_learnt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/book/{compartment}/trend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A compartment over the years, against its past and its sisters; with what a trip or a season will cost in oil. */
+        get: operations["trend"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/book/vehicles/{vehicle}/verdict": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A vehicle in plain words, for its owner. */
+        get: operations["vehicle_verdict"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/book/waste": {
         parameters: {
             query?: never;
@@ -599,6 +650,40 @@ export interface paths {
         post?: never;
         /** @description A photo as it is kept; take it out of an open service. */
         delete: operations["remove_photo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo}/colour": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Read the oil's colour off a photo, from marks on paper, fresh and drained oil; nothing is stored. */
+        post: operations["photo_colour"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo}/magnet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Read how much of a marked magnet is covered; a suggestion, nothing is stored. */
+        post: operations["photo_magnet"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1213,6 +1298,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/swatches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The colours that an oil of a family is compared with. */
+        get: operations["swatches"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/vehicles": {
         parameters: {
             query?: never;
@@ -1389,6 +1491,7 @@ export interface components {
             interval_factor: number;
             rise: boolean;
             not_looked_at: string[];
+            questions: components["schemas"]["Question"][];
         };
         Balance: {
             /** Format: double */
@@ -1533,6 +1636,21 @@ export interface components {
             at: string;
             agrees: boolean;
         };
+        ColourReading: {
+            light: string;
+            fresh: components["schemas"]["OilColour"];
+            drained: components["schemas"]["OilColour"][];
+            doubts: string[];
+            text: string;
+            working: components["schemas"]["Working"];
+        };
+        ColourRequestRequest: {
+            paper: components["schemas"]["SpotRequestRequest"];
+            fresh: components["schemas"]["SpotRequestRequest"];
+            drained: components["schemas"]["SpotRequestRequest"][];
+            /** @default  */
+            compartment: string;
+        };
         Comparison: {
             older: number;
             newer: number;
@@ -1604,6 +1722,40 @@ export interface components {
             slot: "supercharger" | "front axle" | "gearbox" | "transaxle" | "transfer case" | "middle axle" | "rear axle" | "bevel drive" | "hub gear" | "chain case" | "marine gearbox";
             sheet_id: number;
         };
+        CompartmentVerdict: {
+            compartment_id: number;
+            compartment: string;
+            family: string;
+            oil: string;
+            /** Format: date */
+            on: string | null;
+            /** Format: double */
+            meter: number | null;
+            level: number | null;
+            colour: string;
+            state: string;
+            /** Format: double */
+            used: number;
+            seen: string[];
+            means: string;
+            loss: string;
+            /** Format: date */
+            next_on: string | null;
+            /** Format: double */
+            next_meter: number | null;
+            next_words: string[];
+            photos: components["schemas"]["PhotoView"][];
+        };
+        Consequence: {
+            /** Format: date */
+            look_on: string | null;
+            /** Format: double */
+            look_meter: number | null;
+            /** Format: date */
+            next_on: string | null;
+            /** Format: double */
+            next_meter: number | null;
+        };
         ContainerRequestRequest: {
             lubricant_id: number;
             label: string;
@@ -1668,6 +1820,17 @@ export interface components {
             by: string;
             /** Format: date-time */
             at: string;
+        };
+        Cover: {
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            beyond: number;
+            suggests: string;
+            /** Format: double */
+            sure: number;
+            text: string;
+            working: components["schemas"]["Working"];
         };
         CsvRequestRequest: {
             /** Format: binary */
@@ -1884,6 +2047,18 @@ export interface components {
             /** Format: double */
             litre_price?: number | null;
         };
+        Exposure: {
+            oil: string;
+            /** Format: date */
+            since: string;
+            /** Format: date */
+            until: string | null;
+            /** Format: double */
+            run: number | null;
+            why: string;
+            look_for: string[];
+            follow_up: string;
+        };
         FeedReading: {
             status: string;
             /** Format: double */
@@ -2027,6 +2202,14 @@ export interface components {
             capacity_ml: number | null;
             records: components["schemas"]["RecordView"][];
         };
+        Holds: {
+            /** Format: double */
+            margin_ml: number;
+            run: (number | null)[];
+            days: (number | null)[];
+            text: string;
+            working: components["schemas"]["Working"];
+        };
         ItemRequestRequest: {
             name: string;
             /**
@@ -2086,6 +2269,15 @@ export interface components {
             mandatory: boolean;
             /** @default  */
             use: string;
+        };
+        Learnt: {
+            went_in: components["schemas"]["Spread"] | null;
+            came_out: components["schemas"]["Spread"] | null;
+            copies: number;
+            /** Format: double */
+            proposes_ml: number | null;
+            text: string;
+            working: components["schemas"]["Working"] | null;
         };
         LedgerView: {
             compartment: string;
@@ -2147,6 +2339,9 @@ export interface components {
             depth_mm: number | null;
             /** Format: double */
             before_depth_mm: number | null;
+            variant: components["schemas"]["VariantVerdict"] | null;
+            consequence: components["schemas"]["Consequence"] | null;
+            drain_shares: number[];
         };
         Loss: {
             /** Format: double */
@@ -2159,6 +2354,17 @@ export interface components {
             per_1000km_sigma_ml: number | null;
             told_from_zero: boolean;
             band: string;
+            text: string;
+            working: components["schemas"]["Working"];
+        };
+        LossRate: {
+            /** Format: double */
+            rate: number;
+            /** Format: double */
+            sigma: number;
+            points: number;
+            real: boolean;
+            rising: boolean;
             text: string;
             working: components["schemas"]["Working"];
         };
@@ -2340,6 +2546,21 @@ export interface components {
             lubricant: number;
             name: string;
             verdict: string;
+        };
+        OilColour: {
+            lab: number[];
+            hex: string;
+            /** Format: double */
+            delta_e: number;
+            /** Format: double */
+            sigma: number;
+            word: string;
+            /** Format: double */
+            d1500: number | null;
+            /** Format: double */
+            sure: number;
+            /** Format: double */
+            fresh_share: number | null;
         };
         OilLine: {
             name: string;
@@ -2724,6 +2945,11 @@ export interface components {
             value: string;
             text: string;
         };
+        Question: {
+            rule: string;
+            text: string;
+            ask: string;
+        };
         RaiseAnswer: {
             /** Format: double */
             raise_mm: number;
@@ -2827,6 +3053,8 @@ export interface components {
             loss_sigma_ml: number | null;
             loss_band: string;
             loss_text: string;
+            /** Format: double */
+            run: number | null;
             level: number | null;
             colour: string;
             clarity: string;
@@ -3064,6 +3292,11 @@ export interface components {
             written_by: string;
             /** Format: date-time */
             written_at: string;
+        };
+        Rise: {
+            rule: string;
+            text: string;
+            looks: number;
         };
         Sample: {
             /** Format: date-time */
@@ -3357,6 +3590,26 @@ export interface components {
             username: string;
             password: string;
         };
+        SisterLook: {
+            vehicle: string;
+            compartment_id: number;
+            /** Format: date */
+            on: string;
+            /** Format: double */
+            run: number;
+            level: number;
+        };
+        Sisters: {
+            /** Format: double */
+            mean_level: number;
+            low: number;
+            high: number;
+            looks: number;
+            places: number;
+            above: boolean;
+            text: string;
+            working: components["schemas"]["Working"];
+        };
         SlopeAnswer: {
             /** Format: double */
             tilt_deg: number;
@@ -3412,6 +3665,28 @@ export interface components {
             by: string;
             /** Format: date-time */
             at: string;
+        };
+        /** @description A round mark: centre as shares of width and height, radius as a share of the smaller side. */
+        SpotRequestRequest: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /**
+             * Format: double
+             * @default 0.02
+             */
+            r: number;
+        };
+        Spread: {
+            /** Format: double */
+            mean_ml: number;
+            /** Format: double */
+            sd_ml: number;
+            /** Format: double */
+            half_ml: number;
+            count: number;
+            places: number;
         };
         StartJob: {
             compartment: number;
@@ -3522,6 +3797,19 @@ export interface components {
             /** Format: double */
             difference_ml: number;
         };
+        Surprise: {
+            rule: string;
+            text: string;
+            causes: string[];
+            do: string;
+            basis: string;
+        };
+        Swatch: {
+            word: string;
+            /** Format: double */
+            d1500: number | null;
+            hex: string;
+        };
         Switch: {
             name: string;
             question: string;
@@ -3586,6 +3874,55 @@ export interface components {
             /** @description torque: canonical number, or text as typed */
             wrench_max_nm?: (number | string) | null;
         };
+        TrendPoint: {
+            record: number;
+            /** Format: date */
+            on: string;
+            /** Format: double */
+            meter: number | null;
+            /** Format: double */
+            run: number | null;
+            work: string;
+            level: number | null;
+            colour: string;
+            /** Format: double */
+            d1500: number | null;
+            /** Format: double */
+            delta_e: number | null;
+            seen: string[];
+            /** Format: double */
+            loss_ml: number | null;
+            /** Format: double */
+            sigma_ml: number | null;
+            /** Format: double */
+            rate: number | null;
+            /** Format: double */
+            rate_sigma: number | null;
+            band: string;
+        };
+        TrendView: {
+            compartment_id: number;
+            compartment: string;
+            kind: string;
+            family: string;
+            vehicle_id: number;
+            vehicle: string;
+            meter: string;
+            /** Format: double */
+            per_day: number;
+            /** Format: double */
+            run_now: number | null;
+            points: components["schemas"]["TrendPoint"][];
+            sisters: components["schemas"]["SisterLook"][];
+            against: components["schemas"]["Sisters"] | null;
+            rises: components["schemas"]["Rise"][];
+            surprises: components["schemas"]["Surprise"][];
+            exposures: components["schemas"]["Exposure"][];
+            loss: components["schemas"]["LossRate"] | null;
+            holds: components["schemas"]["Holds"] | null;
+            trip: components["schemas"]["Trip"] | null;
+            learnt: components["schemas"]["Learnt"];
+        };
         TrialRequestRequest: {
             /**
              * @description * `done` - done
@@ -3605,6 +3942,15 @@ export interface components {
             values?: {
                 [key: string]: unknown;
             };
+        };
+        Trip: {
+            /** Format: double */
+            run: number;
+            lost_ml: number[];
+            passes: string;
+            /** Format: double */
+            carry_ml: number;
+            text: string;
         };
         TrustRequestRequest: {
             /**
@@ -3654,6 +4000,23 @@ export interface components {
             /** @default  */
             categories: string;
             heads?: components["schemas"]["HeadRequestRequest"][];
+        };
+        VariantShare: {
+            name: string;
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            expected_ml: number;
+            /** Format: double */
+            loss_ml: number;
+        };
+        VariantVerdict: {
+            shares: components["schemas"]["VariantShare"][];
+            named: string;
+            circular: boolean;
+            settle: string[];
+            text: string;
+            working: components["schemas"]["Working"];
         };
         VehicleDue: {
             id: number;
@@ -3721,6 +4084,18 @@ export interface components {
             /** @default  */
             note: string;
             compartments: components["schemas"]["CompartmentRequestRequest"][];
+        };
+        VehicleVerdict: {
+            vehicle_id: number;
+            vehicle: string;
+            plate: string;
+            meter: string;
+            /** Format: double */
+            meter_now: number | null;
+            /** Format: date */
+            today: string;
+            sentence: string;
+            compartments: components["schemas"]["CompartmentVerdict"][];
         };
         ViscosityAnswer: {
             /** Format: double */
@@ -4272,6 +4647,74 @@ export interface operations {
             };
         };
     };
+    take_learnt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                compartment: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    trend: {
+        parameters: {
+            query?: {
+                /** @description a trip still to run, as typed */
+                ahead?: string;
+                /** @description the day on which the season ends */
+                until?: string;
+            };
+            header?: never;
+            path: {
+                compartment: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrendView"];
+                };
+            };
+        };
+    };
+    vehicle_verdict: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vehicle: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VehicleVerdict"];
+                };
+            };
+        };
+    };
     waste_log: {
         parameters: {
             query?: never;
@@ -4761,6 +5204,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ServiceView"];
+                };
+            };
+        };
+    };
+    photo_colour: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ColourRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColourReading"];
+                };
+            };
+        };
+    };
+    photo_magnet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpotRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cover"];
                 };
             };
         };
@@ -5868,6 +6361,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    swatches: {
+        parameters: {
+            query?: {
+                family?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Swatch"][];
                 };
             };
         };

@@ -1,0 +1,56 @@
+"""What a finding means for the calendar: when to look again, and when the next change falls."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import dataclass
+
+from barodex.core.debris import Assessment
+from barodex.core.interval import Limits, Rate, add_months, next_due
+from barodex.core.policy import limits_for, look_again
+
+from .models import Service, ServiceJob
+
+
+@dataclass(frozen=True)
+class Consequence:
+    """Look again by a day or a meter value (km or h), whichever is first; the next change likewise, at the shortened interval."""
+
+    look_on: dt.date | None
+    look_meter: float | None
+    next_on: dt.date | None
+    next_meter: float | None
+
+
+def consequence_of(service: Service, job: ServiceJob, judged: Assessment | None, as_of: dt.date) -> Consequence | None:
+    """What a judged finding means if the service is signed today; None where nothing was judged, or the vehicle must not move."""
+    if judged is None or judged.level is None or judged.level >= 4:
+        return None
+    revision, vehicle = job.revision, service.vehicle
+    limits, _ = limits_for(job.compartment.sheet.kind, revision.interval_km, revision.interval_h, revision.interval_months)
+    by_km, now = vehicle.meter == "km", service.meter_value
+    km, hours, months = look_again(judged.level, limits)
+    ahead = km if by_km else hours
+    per_day = job.past.get("per_day")
+    rate = None if per_day is None else Rate(per_day, per_day, per_day)
+    if by_km and rate is None:
+        limits = Limits({}, limits.hours, limits.months)
+    due = next_due(
+        {"road": 0.0} if by_km and rate else {},
+        None if by_km else 0.0,
+        as_of,
+        as_of,
+        limits,
+        vehicle.duty_split or {"road": 1.0},
+        rate if by_km else None,
+        None if by_km else rate,
+        now if by_km else None,
+        None if by_km else now,
+        max(0.01, judged.interval_factor),
+    )
+    return Consequence(
+        add_months(as_of, months) if months is not None else None,
+        now + ahead if now is not None and ahead is not None else None,
+        due.on,
+        due.at_km if due.at_km is not None else due.at_h,
+    )

@@ -1,0 +1,47 @@
+"""A kept photo read as evidence: the oil's colour between paper and fresh oil, and how much of a magnet is covered."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Sequence
+
+import numpy as np
+from PIL import Image
+
+from barodex.core import run
+from barodex.core.colour import ColourReading, read_colours
+from barodex.core.exchanging import drain_shares
+from barodex.core.photo import Cover, Picture, Spot, magnet_cover, spot_pixels
+
+from . import queries
+from .models import ServicePhoto
+from .photos import photo_file
+
+MOST_DRAINS = 12
+
+
+def _picture(photo_id: uuid.UUID) -> Picture:
+    with Image.open(photo_file(photo_id, small=False)) as kept:
+        return np.asarray(kept.convert("RGB"))
+
+
+def read_oil_colour(photo_id: uuid.UUID, paper: Spot, fresh: Spot, drained: Sequence[Spot], compartment: str = "") -> ColourReading:
+    """Read the drained oils of a photo; an exchange's computed fresh shares stand beside them. Raises ServicePhoto.DoesNotExist."""
+    photo = ServicePhoto.objects.select_related("service").get(pk=photo_id, removed_at=None)
+    picture = _picture(photo_id)
+    key = compartment or str(photo.compartment_id or "")
+    job = next((j for j in queries.jobs_of(photo.service) if str(j.compartment_id) == key), None)
+    shares: tuple[float, ...] = ()
+    if job is not None and len(drained) > 1:
+        procedure = queries.procedure_of(photo.service)
+        state = run.fold(procedure, queries.events_of(photo.service))
+        shares = drain_shares(procedure.job(key), state.ledgers[key])
+    many = len(drained) > 1
+    pixels = [spot_pixels(picture, spot, f"drain {k}" if many else "drained oil") for k, spot in enumerate(drained, 1)]
+    family = job.revision.family if job else "gear"
+    return read_colours(spot_pixels(picture, paper, "paper"), spot_pixels(picture, fresh, "fresh oil"), pixels, family, shares)
+
+
+def read_magnet(photo_id: uuid.UUID, circle: Spot) -> Cover:
+    """Read how much of a marked magnet is covered. Raises ServicePhoto.DoesNotExist."""
+    return magnet_cover(_picture(photo_id), circle)

@@ -1,0 +1,255 @@
+"""A compartment over the years: against its own past and its sisters, with surprises, losses ahead, and what it really takes."""
+
+from __future__ import annotations
+
+import datetime as dt
+import functools
+from dataclasses import dataclass
+
+from barodex.core.leak import Holds, LossPoint, LossRate, Trip, days_until_low, loss_by, loss_rate
+from barodex.core.learnt import Learnt
+from barodex.core.lubricant import judge
+from barodex.core.run import finding_from
+from barodex.core.surprises import Exposure, Reset, Surprise, exposure_of, ran_over, returned_fault, too_clean
+from barodex.core.trend import Look, Rise, Sisters, against_sisters, rises
+from barodex.core.usage import MeterReading, run_since
+from barodex.fleet.models import Compartment
+from barodex.plan.policy import oil_policy
+from barodex.plan.queries import vehicle_forecast
+from barodex.shelf.models import Lubricant, SheetRevision
+from barodex.shelf.queries import core_lubricant, current_revision, requirement
+
+from .learning import learnt_of
+from .models import Correction, OilRecord
+from .queries import RECORDS, RecordView, record_views
+
+
+@dataclass(frozen=True)
+class TrendPoint:
+    """One record on the axis: meter and run in km or h, loss in mL at 15 °C, and per 1 000 km or 100 h."""
+
+    record: int
+    on: dt.date
+    meter: float | None
+    run: float | None
+    work: str
+    level: int | None
+    colour: str
+    d1500: float | None
+    delta_e: float | None
+    seen: tuple[str, ...]
+    loss_ml: float | None
+    sigma_ml: float | None
+    rate: float | None
+    rate_sigma: float | None
+    band: str
+
+
+@dataclass(frozen=True)
+class SisterLook:
+    """A look into a sister compartment: whose, when, what its oil had run, its level."""
+
+    vehicle: str
+    compartment_id: int
+    on: dt.date
+    run: float
+    level: int
+
+
+@dataclass(frozen=True)
+class TrendView:
+    """The trend of a compartment; ``run_now`` is what its present oil has run (km or h)."""
+
+    compartment_id: int
+    compartment: str
+    kind: str
+    family: str
+    vehicle_id: int
+    vehicle: str
+    meter: str
+    per_day: float
+    run_now: float | None
+    points: tuple[TrendPoint, ...]
+    sisters: tuple[SisterLook, ...]
+    against: Sisters | None
+    rises: tuple[Rise, ...]
+    surprises: tuple[Surprise, ...]
+    exposures: tuple[Exposure, ...]
+    loss: LossRate | None
+    holds: Holds | None
+    trip: Trip | None
+    learnt: Learnt
+
+
+def _look(view: RecordView, record: OilRecord) -> Look:
+    return Look(view.on, view.meter_value, view.run, finding_from(record.finding or {}), view.level, record.compartment.vehicle.name)
+
+
+def _per(meter: str) -> float:
+    return 100.0 if meter == "h" else 1000.0
+
+
+def _point(view: RecordView, record: OilRecord, meter: str) -> TrendPoint:
+    finding = finding_from(record.finding or {})
+    rate = view.loss_15_ml / view.run * _per(meter) if view.loss_15_ml is not None and view.run else None
+    sigma = view.loss_sigma_ml / view.run * _per(meter) if view.loss_sigma_ml is not None and view.run else None
+    seen = tuple(f"{p.form}, {p.metal}" for p in finding.particles or () if p.form != "paste")
+    return TrendPoint(
+        view.id,
+        view.on,
+        view.meter_value,
+        view.run,
+        view.work,
+        view.level,
+        view.colour,
+        finding.d1500,
+        finding.delta_e,
+        seen,
+        view.loss_15_ml,
+        view.loss_sigma_ml,
+        rate,
+        sigma,
+        view.loss_band,
+    )
+
+
+def _sister_looks(c: Compartment) -> list[tuple[SisterLook, Look]]:
+    """Looks into the compartments on the same sheet, of other vehicles or places, with what their oil had run."""
+    rows = (
+        OilRecord.objects.filter(compartment__sheet_id=c.sheet_id)
+        .exclude(compartment=c)
+        .exclude(work="top-up")
+        .order_by("on", "id")
+        .values_list("pk", "compartment_id", "compartment__vehicle__name", "compartment__name", "on", "meter_value", "level", "finding")
+    )
+    moved: dict[tuple[int, str], object] = {
+        (k.record_id, k.field): k.after
+        for k in Correction.objects.filter(record__compartment__sheet_id=c.sheet_id, field__in=["meter_value", "on"])
+    }
+    last: dict[int, float | None] = {}
+    found = []
+    for pk, box, vehicle, name, on, meter, level, finding in rows:
+        value = moved.get((pk, "meter_value"), meter)
+        before, last[box] = last.get(box), value
+        if level is None or value is None or before is None or not value > before:
+            continue
+        day = dt.date.fromisoformat(str(moved.get((pk, "on"), on)))
+        where = f"{vehicle}, {name.lower()}"
+        look = Look(day, value, value - before, finding_from(finding or {}), level, where)
+        found.append((SisterLook(where, box, day, value - before, level), look))
+    return found
+
+
+@functools.lru_cache(maxsize=512)
+def _refusal(lubricant_id: int, revision_id: int, variant: str, slip: bool | None, policy_key: str) -> tuple[tuple[str, ...], str] | None:
+    """Why an oil was wrong by a revision: the rules that refuse it, and the worst in words; None when it was not. A revision and an
+    oil's label never change under their ids but by an act of the lead, which is part of the key."""
+    oil = Lubricant.objects.get(pk=lubricant_id)
+    revision = SheetRevision.objects.select_related("sheet").prefetch_related("plugs", "sources").get(pk=revision_id)
+    verdict = judge(core_lubricant(oil), requirement(revision, variant, slip), policy=oil_policy())
+    worst = [r for r in verdict.reasons if r.verdict == "reject"]
+    return (tuple(r.rule for r in worst), worst[0].text) if worst else None
+
+
+def _exposures(c: Compartment, records: list[tuple[RecordView, OilRecord]], run_now: float | None, meter: str) -> list[Exposure]:
+    found: list[Exposure] = []
+    policy_key = repr(oil_policy())
+    fills = [(v, r) for v, r in records if v.work != "top-up"]
+    for k, (view, r) in enumerate(fills):
+        if r.lubricant is None or r.revision is None:
+            continue
+        label = f"{policy_key}{r.lubricant.name}{r.lubricant.categories}{r.lubricant.grade}{r.lubricant.family}{r.lubricant.approvals}"
+        refusal = _refusal(r.lubricant_id, r.revision_id, c.variant, c.limited_slip, label)
+        if refusal is None:
+            continue
+        after = fills[k + 1][0] if k + 1 < len(fills) else None
+        run = run_now if after is None else after.run
+        found.append(exposure_of(view.oil, view.on, after.on if after else None, run, refusal[0], refusal[1], meter))
+    told = {(e.until, e.oil) for e in found}
+    for view, r in fills:
+        wrong = r.details.get("wrong_oil")
+        if view.work == "correction" and wrong and (view.on, wrong) not in told:
+            ran = r.details.get("hours" if meter == "h" else "ran")
+            since = next((v.on for v, _ in reversed(fills) if v.on < view.on), view.on)
+            found.append(
+                exposure_of(wrong, since, view.on, ran, ("yellow-metal",) if r.revision and r.revision.yellow_metal else (), wrong, meter)
+            )
+    return sorted(found, key=lambda e: e.since)
+
+
+def _surprises(records: list[tuple[RecordView, OilRecord]], meter: str) -> list[Surprise]:
+    if not records:
+        return []
+    fills = [(v, r) for v, r in records if v.work != "top-up"]
+    _view, last = records[-1]
+    found = []
+    if fills and fills[-1][0].colour:
+        seen = fills[-1][0]
+        found.append(too_clean(seen.colour, seen.run, len(fills) > 1 or seen.run is not None, meter))
+    stood = str(last.details.get("stood") or "")
+    found.append(ran_over(stood, last.details.get("ran_ml"), reset_level=len(records) > 1 and records[-2][0].service is not None))
+    resets = [
+        Reset(
+            v.on, tuple(r.details.get("resets") or ()), str(r.details.get("values_before") or ""), str(r.details.get("values_after") or "")
+        )
+        for v, r in records
+        if r.details.get("values_before") or r.details.get("values_after")
+    ]
+    found.append(returned_fault(resets))
+    return [s for s in found if s]
+
+
+def _losses(points: tuple[TrendPoint, ...], meter: str) -> LossRate | None:
+    rows = [LossPoint(p.run, p.loss_ml, p.sigma_ml) for p in points if p.run and p.loss_ml is not None and p.sigma_ml]
+    return loss_rate(rows, meter) if rows else None
+
+
+def trend(compartment_id: int, as_of: dt.date, ahead: float | None = None, until: dt.date | None = None) -> TrendView:
+    """The trend of a compartment; ``ahead`` (km or h) or ``until`` name a trip or the end of a season. Raises Compartment.DoesNotExist."""
+    c = (
+        Compartment.objects.select_related("vehicle", "sheet")
+        .prefetch_related("sheet__revisions", "vehicle__readings")
+        .get(pk=compartment_id)
+    )
+    meter, vehicle = c.vehicle.meter, c.vehicle
+    revision = current_revision(c.sheet.revisions.all(), as_of)
+    by_id = {r.pk: r for r in RECORDS.filter(compartment=c)}
+    records = [(v, by_id[v.id]) for v in record_views(by_id.values())]
+    points = tuple(_point(v, r, meter) for v, r in records)
+    readings = list(vehicle.readings.all())
+    use = vehicle_forecast(vehicle, readings, as_of)
+    run_now = None
+    if records:
+        last = records[-1][0]
+        run_now = run_since([MeterReading(r.on, r.value, r.swap) for r in readings], last.on, last.meter_value, as_of, use.rate.per_day)
+    looks = [_look(v, r) for v, r in records if v.level is not None]
+    near = _sister_looks(c)
+    against = against_sisters(looks[-1].level, looks[-1].run, [k for _, k in near], meter) if looks else None
+    loss = _losses(points, meter)
+    holds = trip = None
+    known = revision.capacity_ml or next((v.poured_ml for v, _ in reversed(records) if v.poured_ml), None)
+    if loss and known:
+        holds = days_until_low(known, loss.rate, loss.sigma, use.rate.per_day, run_now or 0.0, meter)
+        run = ahead if ahead is not None else use.rate.per_day * max(0, (until - as_of).days) if until else None
+        trip = loss_by(known, loss.rate, loss.sigma, run, run_now or 0.0, meter) if run is not None else None
+    return TrendView(
+        c.pk,
+        c.name,
+        c.sheet.kind,
+        revision.family,
+        vehicle.pk,
+        vehicle.name,
+        meter,
+        use.rate.per_day,
+        run_now,
+        points,
+        tuple(s for s, _ in near[-60:]),
+        against,
+        rises(looks),
+        tuple(_surprises(records, meter)),
+        tuple(_exposures(c, records, run_now, meter)),
+        loss,
+        holds,
+        trip,
+        learnt_of(c, revision),
+    )
