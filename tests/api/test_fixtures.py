@@ -97,6 +97,10 @@ def bay_answers(api, depot, people):
     found |= {
         "devices": api.viewer.get("/api/devices"),
         "waste": api.viewer.get("/api/book/waste"),
+        "trend": api.viewer.get(f"/api/book/{depot.gearbox.pk}/trend?ahead=9 000 km"),
+        "verdict": api.viewer.get(f"/api/book/vehicles/{depot.vehicle.pk}/verdict"),
+        "swatches": api.viewer.get("/api/swatches?family=gear"),
+        "tints": api.viewer.get("/api/swatches?family=atf"),
         "bolts": api.viewer.post("/api/bench/bolts", {"count": 8, "layout": "circle", "torque_nm": "12 N·m"}),
         "slope": api.viewer.post("/api/bench/slope", {"lift_mm": "120 mm", "wheelbase_mm": "2.4 m", "capacity_ml": 1500}),
         "torque": api.viewer.post("/api/bench/torque", {"torque_nm": "100 N·m", "wrench_mm": "300 mm", "offset_mm": "75 mm"}),

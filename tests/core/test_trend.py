@@ -64,7 +64,8 @@ def test_sisters_compare_at_a_like_run_only():
     assert "more than its sisters" in found.text
     assert not against_sisters(1, 40_000, sisters).above
     one = against_sisters(3, 40_000, sisters[:1])
-    assert one.text.startswith("1 look into 1 sister compartment at") and not one.above, "one look is too few to call it more"
+    assert one.text.startswith("1 look into 1 sister compartment at")
+    assert not one.above, "one look is too few to call it more"
     assert against_sisters(1, 40_000, sisters[3:]) is None
     assert against_sisters(1, None, sisters) is None
     with pytest.raises(OutOfRange):

@@ -48,9 +48,18 @@ def consequence_of(service: Service, job: ServiceJob, judged: Assessment | None,
         None if by_km else now,
         max(0.01, judged.interval_factor),
     )
+    next_meter = None
+    if now is not None:
+        share = judged.interval_factor or 0.01
+        if by_km and limits.distance_km:
+            road = limits.distance_km["road"]
+            per_km = sum(part / limits.distance_km.get(duty, road) for duty, part in (vehicle.duty_split or {"road": 1.0}).items())
+            next_meter = now + share / per_km
+        elif not by_km and limits.hours is not None:
+            next_meter = now + share * limits.hours
     return Consequence(
         add_months(as_of, months) if months is not None else None,
         now + ahead if now is not None and ahead is not None else None,
         due.on,
-        due.at_km if due.at_km is not None else due.at_h,
+        next_meter,
     )

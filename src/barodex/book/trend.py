@@ -58,7 +58,8 @@ class SisterLook:
 
 @dataclass(frozen=True)
 class TrendView:
-    """The trend of a compartment; ``run_now`` is what its present oil has run (km or h)."""
+    """The trend of a compartment; ``run_now`` is what its present oil has run (km or h); ``against`` is for the last look, ``against_now``
+    for one today."""
 
     compartment_id: int
     compartment: str
@@ -72,6 +73,7 @@ class TrendView:
     points: tuple[TrendPoint, ...]
     sisters: tuple[SisterLook, ...]
     against: Sisters | None
+    against_now: Sisters | None
     rises: tuple[Rise, ...]
     surprises: tuple[Surprise, ...]
     exposures: tuple[Exposure, ...]
@@ -93,7 +95,9 @@ def _point(view: RecordView, record: OilRecord, meter: str) -> TrendPoint:
     finding = finding_from(record.finding or {})
     rate = view.loss_15_ml / view.run * _per(meter) if view.loss_15_ml is not None and view.run else None
     sigma = view.loss_sigma_ml / view.run * _per(meter) if view.loss_sigma_ml is not None and view.run else None
-    seen = tuple(f"{p.form}, {p.metal}" for p in finding.particles or () if p.form != "paste")
+    seen = tuple(
+        p.form if p.metal == "steel" else f"{p.metal} {p.form}" for p in finding.particles or () if (p.form, p.metal) != ("paste", "steel")
+    )
     return TrendPoint(
         view.id,
         view.on,
@@ -225,6 +229,7 @@ def trend(compartment_id: int, as_of: dt.date, ahead: float | None = None, until
     looks = [_look(v, r) for v, r in records if v.level is not None]
     near = _sister_looks(c)
     against = against_sisters(looks[-1].level, looks[-1].run, [k for _, k in near], meter) if looks else None
+    against_now = against_sisters(None, run_now, [k for _, k in near], meter)
     loss = _losses(points, meter)
     holds = trip = None
     known = revision.capacity_ml or next((v.poured_ml for v, _ in reversed(records) if v.poured_ml), None)
@@ -245,6 +250,7 @@ def trend(compartment_id: int, as_of: dt.date, ahead: float | None = None, until
         points,
         tuple(s for s, _ in near[-60:]),
         against,
+        against_now,
         rises(looks),
         tuple(_surprises(records, meter)),
         tuple(_exposures(c, records, run_now, meter)),

@@ -111,7 +111,7 @@ def vehicle_verdict(vehicle_id: int, as_of: dt.date) -> VehicleVerdict:
                 due.used,
                 seen_in_words(past_finding(source)),
                 meaning(looked.level if looked else None),
-                loss_in_words(lost.loss_band if lost else "", lost.loss_15_ml if lost else None),
+                loss_in_words(lost.loss_band if lost else "", lost.loss_15_ml if lost else None, looked.level if looked else None),
                 due.on,
                 due.at_meter,
                 _next_words(due, ahead[due.id]),

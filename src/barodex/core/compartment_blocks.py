@@ -198,7 +198,7 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
             c,
             needs=(f"drain.{c}", *(s.id for s in opened if s.id.startswith("pan."))),
             skip="reason",
-            fields=(Field("finding", "finding", "What was seen"),),
+            fields=(Field("finding", "finding", "What was seen"), Field("reason", "text", "Reason", required=False)),
             advice=("A wrong oil takes brass first: look for yellow flecks.",) if work == "correction" else (),
         )
     )

@@ -150,7 +150,7 @@ def _slivers(f: Finding, c: DebrisContext) -> DebrisReason | None:
     count, size = sum(p.count for p in seen), max(p.size_mm for p in seen)
     if count > 3 or size >= 2.0:
         return DebrisReason("slivers", 3, f"Needles or slivers ({count}, up to {size:g} mm): a surface is breaking up.")
-    return DebrisReason("slivers-few", 2, f"{count} small sliver(s), under 2 mm.")
+    return DebrisReason("slivers-few", 2, f"{count} small sliver{'s' if count > 1 else ''}, under 2 mm.")
 
 
 def _flakes(f: Finding, c: DebrisContext) -> DebrisReason | None:
@@ -160,7 +160,7 @@ def _flakes(f: Finding, c: DebrisContext) -> DebrisReason | None:
     count, size = sum(p.count for p in seen), max(p.size_mm for p in seen)
     if count > 2 or size >= 1.0:
         return DebrisReason("flakes", 3, f"Flakes that can be picked up ({count}, up to {size:g} mm): a hardened face is shedding.")
-    return DebrisReason("flakes-few", 2, f"{count} small flake(s).")
+    return DebrisReason("flakes-few", 2, f"{count} small flake{'s' if count > 1 else ''}, up to {size:g} mm.")
 
 
 def _chips(f: Finding, c: DebrisContext) -> DebrisReason | None:

@@ -299,7 +299,7 @@ def flow_through(job: Job, proofs: tuple[str, ...]) -> list[Step]:
             c,
             needs=(f"pour.{c}",),
             skip="reason",
-            fields=(Field("finding", "finding", "What was seen"),),
+            fields=(Field("finding", "finding", "What was seen"), Field("reason", "text", "Reason", required=False)),
         ),
         Step(
             f"shut.{c}",

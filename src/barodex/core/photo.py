@@ -25,6 +25,8 @@ BLURRED = 0.55  # of 0 sharp to 1 flat (common practice, from pictures blurred o
 # Common practice, from pictures made for the purpose: L* of the ground at least; paste is darker than this share of it; L*
 # between metal and paste, and how sure, below which they are not told apart.
 LIGHT_GROUND, PASTE_DARKER, TOLD_APART, LEAST_SURE = 45.0, 0.62, 18.0, 0.2
+FLAT = 6.0  # L* from the darkest to the lightest below which nothing is to be seen
+_NOT_APART = "Paste and metal are not told apart in this photo: light from the side, white paper below, no flash."
 
 
 @dataclass(frozen=True)
@@ -140,6 +142,8 @@ def magnet_cover(picture: Picture, magnet: Spot) -> Cover:
     ground = float(np.percentile(values, 95))
     if ground < LIGHT_GROUND:
         raise Inconsistent("The photo is too dark to tell paste from metal: more light, white paper below.", field="magnet", value="dark")
+    if ground - float(np.percentile(values, 5)) < FLAT:
+        raise Inconsistent(_NOT_APART, field="magnet", value="flat")
     if blurred(picture[box]):
         raise Inconsistent("The photo is blurred: hold still, or go a little further away.", field="magnet", value="blurred")
     cut = min(float(threshold_otsu(values)), PASTE_DARKER * ground)
@@ -164,11 +168,7 @@ def magnet_cover(picture: Picture, magnet: Spot) -> Cover:
     sure = max(0.0, min(1.0, bare if suggests == "none" else between / max(float(values.var()), 1e-9)))
     between_them = float((np.abs(light[here] - cut) < 4).mean())  # of the circle neither dark nor light
     if apart < TOLD_APART or sure < LEAST_SURE or between_them > 0.15:
-        raise Inconsistent(
-            "Paste and metal are not told apart in this photo: light from the side, white paper below, no flash.",
-            field="magnet",
-            value=apart,
-        )
+        raise Inconsistent(_NOT_APART, field="magnet", value=apart)
     words = {"none": "next to nothing", "film": "a film", "cap": "a cap", "whiskers": "whiskers", "overflowing": "more than it can hold"}
     text = f"{percent(share)} of the circle is covered, {percent(beyond)} of the ground round it: {words[suggests]}."
     working = Working(

@@ -99,13 +99,14 @@ def meaning(level: int | None) -> str:
     return "It is not known how it wears." if level is None else _MEANS[level]
 
 
-def loss_in_words(band: str, loss_ml: float | None) -> str:
+def loss_in_words(band: str, loss_ml: float | None, level: int | None = None) -> str:
     """Say what a loss means.
 
     Parameters
     ----------
     band : tight, weep, leak, repair, stop; empty when nothing was measured
     loss_ml : mL; None when not measured
+    level : debris level; where something is broken, a weep is not called nothing to do
 
     Returns
     -------
@@ -119,7 +120,7 @@ def loss_in_words(band: str, loss_ml: float | None) -> str:
         return "How much oil it loses is not known yet."
     return {
         "tight": "It loses no oil that can be measured.",
-        "weep": f"It weeps: about {loss_ml:.0f} mL were missing. Nothing to do now.",
+        "weep": f"It weeps: about {loss_ml:.0f} mL were missing." + ("" if level == 4 else " Nothing to do now."),
         "leak": f"It leaks: about {loss_ml:.0f} mL were missing. The seal should be planned.",
         "repair": f"It leaks much: about {loss_ml:.0f} mL were missing. It should be repaired before the level gets too low.",
         "stop": "Oil gets where it must not be: do not drive.",

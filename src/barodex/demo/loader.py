@@ -13,7 +13,9 @@ from django.utils import timezone
 from barodex import clock
 from barodex.accounts.actions import add_person
 from barodex.accounts.models import Person
+from barodex.bay import queries
 from barodex.bay.actions import JobSpec, NewEvent, Weather, post_event, start_service
+from barodex.bay.photo_actions import add_photo
 from barodex.book.actions import PaperRecord, enter_record
 from barodex.core.run import finding_from
 from barodex.devices.actions import choose_device
@@ -24,6 +26,7 @@ from barodex.shelf.actions import add_additive, add_claim, add_lubricant, carry,
 from barodex.shelf.models import Container, Lubricant, SpecSheet
 
 from .fleet import Demo, Machine, read
+from .scenes import magnet_on_paper, oil_on_paper
 from .walk import Outcome, walk
 
 PASSWORD = "tarbert-oil-can"  # for the demo on this machine only
@@ -102,6 +105,13 @@ def _shelf(lead: Person, demo: Demo, today: dt.date) -> None:
             add_claim(lead, SpecSheet.objects.get(name=name).pk, replace(said, published=published))
 
 
+def _photograph(tech: Person, service: int, step: str, *pictures: bytes) -> None:
+    """Add photos to a step, as the page would."""
+    procedure = queries.procedure_of(queries.load(service))
+    for picture in pictures:
+        add_photo(tech, service, uuid.uuid4(), step, picture, procedure)
+
+
 def _signed_service(tech: Person, demo: Demo, today: dt.date) -> None:
     """The bus, done by the guide eighteen days ago."""
     machine = next(m for m in demo.fleet if m.name == "Harbour bus")
@@ -132,6 +142,7 @@ def _signed_service(tech: Person, demo: Demo, today: dt.date) -> None:
             },
             stop_before="sign",
         )
+        _photograph(tech, service.pk, f"look.{box.pk}", oil_on_paper((226, 176, 62), (104, 58, 26)), magnet_on_paper(0.55))
         post_event(tech, service.pk, NewEvent(uuid.uuid4(), "note", "", {"text": "output flange still weeps, cloth left under it"}))
         walk(tech, service.pk, {})
 
@@ -150,6 +161,7 @@ def _open_service(tech: Person, now: dt.datetime) -> None:
         )
         walk(tech, service.pk, {}, stop_before="wait")
     with clock.at(now - dt.timedelta(minutes=9)):
+        _photograph(tech, service.pk, f"look.{box.pk}", oil_on_paper((214, 160, 52), (92, 50, 24), seed=5), magnet_on_paper(0.42, seed=6))
         post_event(tech, service.pk, NewEvent(uuid.uuid4(), "timer_start", f"wait.{box.pk}", {}))
 
 

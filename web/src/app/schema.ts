@@ -3915,6 +3915,7 @@ export interface components {
             points: components["schemas"]["TrendPoint"][];
             sisters: components["schemas"]["SisterLook"][];
             against: components["schemas"]["Sisters"] | null;
+            against_now: components["schemas"]["Sisters"] | null;
             rises: components["schemas"]["Rise"][];
             surprises: components["schemas"]["Surprise"][];
             exposures: components["schemas"]["Exposure"][];

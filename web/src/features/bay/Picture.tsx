@@ -82,9 +82,9 @@ function Hole({ ledger }: { ledger: Ledger }) {
   );
 }
 
-type Props = { id: number; step: Step; ledger: Ledger; many: boolean; draft: Values };
+type Props = { id: number; step: Step; ledger: Ledger; many: boolean; draft: Values; meter: string };
 
-export function Picture({ id, step, ledger, many, draft }: Props) {
+export function Picture({ id, step, ledger, many, draft, meter }: Props) {
   const { show } = useShow();
   const plan = usePourPlan(id, ['pour', 'level'].includes(step.kind) || step.id.startsWith('oil.') ? step.compartment : '', {
     pump: text(draft, 'pump'),
@@ -93,7 +93,8 @@ export function Picture({ id, step, ledger, many, draft }: Props) {
   const live = useScan(id, step.compartment, step.kind === 'level' && ledger.window_low_c !== null).scan.data;
   const name = many ? `${ledger.name}: ` : '';
   const torque = step.fields.find((f) => f.name === 'torque_nm')?.default_number ?? null;
-  if (step.kind === 'inspect') return <Verdict assessment={ledger.assessment} before={name} />;
+  if (step.kind === 'inspect')
+    return <Verdict assessment={ledger.assessment} consequence={ledger.consequence} before={name} compartment={step.compartment} meter={meter} />;
   return (
     <Box sx={{ display: 'grid', gap: 1.5 }}>
       {step.kind === 'torque' && text(draft, 'bolts').trim() ? (

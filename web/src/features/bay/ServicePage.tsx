@@ -73,7 +73,7 @@ function AtHand({ step, ledger, left, ...rest }: AtHandProps) {
         <StepCard {...rest} step={step} ledger={ledger} draft={draft} change={change} forget={forget} trial={live} />
       </Box>
       <Box sx={{ bgcolor: (t) => t.tones.pan, p: 2.5, overflowY: 'auto', minHeight: 0, order: { md: left ? 1 : 0 } }}>
-        {ledger && <Picture id={rest.id} step={step} ledger={live ?? ledger} many={rest.service.ledgers.length > 1} draft={draft} />}
+        {ledger && <Picture id={rest.id} step={step} ledger={live ?? ledger} many={rest.service.ledgers.length > 1} draft={draft} meter={rest.service.meter} />}
       </Box>
     </>
   );

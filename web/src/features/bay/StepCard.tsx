@@ -140,16 +140,18 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
           </Typography>
           <Box sx={{ color: 'text.secondary', mt: 0.5 }}>{step.why}</Box>
         </Box>
-        <Box sx={{ display: 'grid', gap: 1.5 }}>
-          {step.caution && <Caution>{step.caution}</Caution>}
-          {step.advice.length > 0 && (
-            <Box component="ul" sx={{ m: 0, pl: 3 }}>
-              {step.advice.map((a) => (
-                <li key={a}>{a}</li>
-              ))}
-            </Box>
-          )}
-        </Box>
+        {(step.caution || step.advice.length > 0) && (
+          <Box sx={{ display: 'grid', gap: 1.5 }}>
+            {step.caution && <Caution>{step.caution}</Caution>}
+            {step.advice.length > 0 && (
+              <Box component="ul" sx={{ m: 0, pl: 3 }}>
+                {step.advice.map((a) => (
+                  <li key={a}>{a}</li>
+                ))}
+              </Box>
+            )}
+          </Box>
+        )}
         {step.status === 'locked' ? (
           <Box sx={{ display: 'grid', gap: 2, justifyItems: 'start', alignContent: 'start' }}>
             <Box sx={{ border: 2, borderRadius: 2, p: 2, display: 'flex', gap: 2, alignItems: 'center' }}>

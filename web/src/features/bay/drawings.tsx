@@ -39,51 +39,100 @@ export function MagnetDrawing({ cover }: { cover: string }) {
   );
 }
 
-const METALS: Record<string, string> = { steel: '#5E6461', yellow: '#D9A514', aluminium: '#B9C0C2', 'friction lining': '#4A3426', seal: '#20201F' };
+export const METAL_TONES: Record<string, string> = {
+  steel: '#5E6461',
+  yellow: '#D9A514',
+  aluminium: '#B9C0C2',
+  'friction lining': '#4A3426',
+  seal: '#20201F',
+  unknown: '#8A8378',
+};
 
-/** 2 mm are 22 units of the drawing. */
-export function FormDrawing({ form, metal }: { form: string; metal: string }) {
+/** The outline of one particle in a box of its own length and height. */
+export function particlePath(form: string, w: number, h: number): string {
+  const at = (x: number, y: number) => `${(x * w).toFixed(1)} ${(y * h).toFixed(1)}`;
+  const through = (points: [number, number][]) => `M${points.map(([x, y]) => at(x, y)).join('L')}`;
+  if (form === 'sliver') return `M${at(0, 0.62)}Q${at(0.5, 0.2)} ${at(1, 0.5)}`;
+  if (form === 'flake')
+    return `${through([
+      [0, 0.5],
+      [0.2, 0.12],
+      [0.62, 0],
+      [1, 0.32],
+      [0.82, 0.86],
+      [0.34, 1],
+    ])}z`;
+  if (form === 'part')
+    return `${through([
+      [0, 1],
+      [0.02, 0.62],
+      [0.16, 0.55],
+      [0.22, 0.1],
+      [0.36, 0],
+      [0.44, 0.55],
+      [0.58, 0.55],
+      [0.66, 0.05],
+      [0.8, 0.05],
+      [0.88, 0.58],
+      [1, 0.7],
+      [0.97, 1],
+    ])}z`;
+  return `${through([
+    [0, 0.75],
+    [0.08, 0.2],
+    [0.4, 0],
+    [0.86, 0.14],
+    [1, 0.55],
+    [0.9, 0.95],
+    [0.4, 1],
+  ])}z${through([
+    [0.08, 0.2],
+    [0.42, 0.42],
+    [0.86, 0.14],
+  ])}M${at(0.42, 0.42)}L${at(0.4, 1)}`;
+}
+
+const UNITS_PER_MM = 9;
+
+/** 2 mm are 18 units of the drawing; what is larger than the tile is drawn as large as the tile. */
+export function FormDrawing({ form, metal, size = 1, count = 1 }: { form: string; metal: string; size?: number; count?: number }) {
   const { tones } = useTheme();
-  const fill = METALS[metal] ?? tones.soft;
-  const edge = { stroke: tones.ink, strokeWidth: 0.8 };
-  const dots = (n: number, r: number) => scatter(n, 72, 36).map(([x, y], k) => <circle key={k} cx={x} cy={y} r={r} fill={fill} />);
+  const fill = METAL_TONES[metal] ?? tones.soft;
+  const shown = Math.min(count, 10);
+  const w = Math.min(46, size * UNITS_PER_MM);
+  const h = Math.min(30, w * 0.62);
   const shapes: Record<string, React.ReactNode> = {
     nothing: null,
-    paste: <g opacity={0.85}>{dots(60, 0.7)}</g>,
+    paste: (
+      <g opacity={0.85} fill={fill}>
+        {scatter(60, 72, 32).map(([x, y]) => (
+          <circle key={`${x}`} cx={x} cy={y} r={0.7} />
+        ))}
+      </g>
+    ),
     glitter: (
-      <g stroke={fill} strokeWidth={1}>
-        {scatter(16, 72, 36).map(([x, y], k) => (
-          <path key={k} d={`M${x - 2} ${y}h4M${x} ${y - 2}v4`} />
+      <g stroke={fill} strokeWidth={metal === 'yellow' ? 1.6 : 1}>
+        {scatter(count > 10 ? 22 : 7, 72, 30).map(([x, y]) => (
+          <path key={`${x}`} d={`M${x - 2} ${y}h4M${x} ${y - 2}v4`} />
         ))}
       </g>
     ),
-    needles: <path d="M14 10l11 5M44 8l4 11M30 26l11 -3M56 24l-8 6" stroke={fill} strokeWidth={1.6} strokeLinecap="round" />,
-    flakes: <path d="M16 14l7 -4l4 5l-4 6l-7 -1z M44 20l6 -5l6 3l-2 7l-8 1z" fill={fill} {...edge} />,
-    chips: <path d="M20 24l4 -16l18 -4l12 10l-6 14l-20 4z M24 10l12 8l16 -3M36 18l-2 13" fill={fill} {...edge} />,
-    part: <path d="M12 32v-10l8 -2l3 -12h8l3 12h10l3 -12h8l3 12l4 3v9z" fill={fill} {...edge} />,
-    yellow: (
-      <g>
-        {scatter(6, 72, 34).map(([x, y], k) => (
-          <path key={k} d={`M${x - 2} ${y - 1}l3 -2l2 3l-3 2z`} fill={fill} {...edge} />
-        ))}
-      </g>
-    ),
-    'yellow-many': (
-      <g>
-        {scatter(24, 72, 34).map(([x, y], k) => (
-          <path key={k} d={`M${x - 2} ${y - 1}l3 -2l2 3l-3 2z`} fill={fill} {...edge} />
-        ))}
-      </g>
-    ),
-    aluminium: <path d="M18 12l6 -3l3 4l-4 4l-5 -1z M40 22l5 -4l5 3l-3 5z M54 10l4 -2l3 3l-3 3z" fill={fill} {...edge} />,
-    fibres: <path d="M12 22q6 -8 10 0t10 -2M34 12q7 6 12 0t10 6M24 30q8 -6 14 -1" stroke={fill} strokeWidth={1.8} fill="none" />,
-    seal: <path d="M16 20q4 -8 11 -5q3 4 -1 8q-6 4 -10 -3z M44 14q7 -4 12 1q-1 7 -7 7q-6 -2 -5 -8z" fill={fill} />,
   };
+  const pieces =
+    form in shapes ? (
+      shapes[form]
+    ) : (
+      <g fill={form === 'sliver' ? 'none' : fill} stroke={form === 'sliver' ? fill : tones.ink} strokeWidth={form === 'sliver' ? 1.6 : 0.8}>
+        {scatter(shown, 72 - w, 34 - h).map(([x, y]) => (
+          <path key={`${x}`} transform={`translate(${shown === 1 ? 36 - w / 2 : x} ${shown === 1 ? 17 - h / 2 : y})`} d={particlePath(form, w, h)} />
+        ))}
+      </g>
+    );
   return (
-    <svg width={72} height={42} viewBox="0 0 72 42" aria-hidden="true">
-      {shapes[form]}
-      <path d="M46 37v4M46 39h22M68 37v4" stroke={tones.soft} strokeWidth={1} />
-      <text x={43} y={41} fontSize={8} textAnchor="end" fill={tones.soft}>
+    <svg width={72} height={44} viewBox="0 0 72 44" aria-hidden="true">
+      {pieces}
+      <path d="M50 38v4M50 40h18M68 38v4" stroke={tones.soft} strokeWidth={1} />
+      <text x={47} y={43} fontSize={9} textAnchor="end" fill={tones.soft}>
         2 mm
       </text>
     </svg>

@@ -123,7 +123,7 @@ export function useTrial(service: number, step: Step, draft: Values) {
   const asks = step.status === 'open' || step.status === 'done';
   const enabled = asks && (step.kind === 'measure' ? given('pan_ml') || given('mass_g') : step.kind === 'inspect' && given('finding'));
   // A reason may be due only when it is noted for good: asking is free.
-  const values = step.kind === 'measure' && !given('reason') ? { ...rested, reason: 'only asking' } : rested;
+  const values = (step.kind === 'measure' || step.kind === 'inspect') && !given('reason') ? { ...rested, reason: 'only asking' } : rested;
   return useQuery({
     queryKey: ['trial', service, step.id, values],
     queryFn: () => ask(client.POST('/api/services/{service}/trial', { params: { path: { service } }, body: { kind: 'done', step: step.id, values } })),

@@ -13,7 +13,11 @@ import { NamedGlass } from '../../ui/SightGlass';
 import { Trouble } from '../../ui/Trouble';
 import { dueSentence } from '../due/words';
 import { EnterRecord } from './EnterRecord';
+import { Learnt } from './Learnt';
+import { askTrend, Outlook, trendKey } from './Outlook';
 import { RecordCard } from './RecordCard';
+import { RunPicture } from './RunPicture';
+import { StandsOut } from './StandsOut';
 import { VolumeLedger } from './VolumeLedger';
 
 export function CompartmentPage() {
@@ -26,6 +30,7 @@ export function CompartmentPage() {
     queryKey: ['history', compartment],
     queryFn: () => ask(client.GET('/api/book/{compartment}', { params: { path: { compartment } } })),
   });
+  const trend = useQuery({ queryKey: trendKey(compartment), queryFn: () => askTrend(compartment) });
   const vehicle = history.data?.vehicle_id ?? 0;
   const board = useQuery({
     queryKey: ['due', vehicle],
@@ -55,6 +60,9 @@ export function CompartmentPage() {
               Write in an earlier change
             </Button>
           )}
+          <Button variant="text" component={Link} to={`/book/vehicle/${h.vehicle_id}`}>
+            For its owner
+          </Button>
           {h.records.length > 0 && (
             <Button variant="text" href={`/api/book/${compartment}/file`} download>
               As CSV
@@ -86,9 +94,30 @@ export function CompartmentPage() {
       )}
       {h.records.length > 0 && (
         <Section title="In against out">
-          <VolumeLedger records={h.records} family={due?.family ?? 'gear'} meter={h.meter} />
+          <VolumeLedger records={h.records} family={due?.family ?? 'gear'} meter={h.meter} trend={trend.data?.points ?? []} />
         </Section>
       )}
+      {h.records.length > 0 && trend.data && (
+        <Box sx={{ display: 'grid', gap: 3, gridTemplateColumns: { xs: '1fr', md: 'minmax(0, 1fr) minmax(0, 1fr)' }, alignItems: 'start' }}>
+          <Box sx={{ display: 'grid', gap: 3 }}>
+            <Section title="What stands out">
+              <StandsOut trend={trend.data} />
+            </Section>
+            <Section title="Will the level hold?">
+              <Outlook trend={trend.data} today={session?.today ?? ''} />
+            </Section>
+          </Box>
+          <Box sx={{ display: 'grid', gap: 3 }}>
+            <Section title="Debris over the run of the oil">
+              <RunPicture trend={trend.data} />
+            </Section>
+            <Section title="What it really takes">
+              <Learnt compartment={compartment} learnt={trend.data.learnt} sheet={h.capacity_ml} sheetId={h.sheet_id} />
+            </Section>
+          </Box>
+        </Box>
+      )}
+      <Trouble error={trend.error} again={() => trend.refetch()} />
       {h.records.length > 0 && (
         <Section title="Every record">
           {[...h.records].reverse().map((r) => (

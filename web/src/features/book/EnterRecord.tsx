@@ -11,7 +11,8 @@ import { Section } from '../../ui/Page';
 import { Pick } from '../../ui/Pick';
 import { QuantityField } from '../../ui/QuantityField';
 import { Trouble } from '../../ui/Trouble';
-import { Finding, type FindingDraft, NOTHING } from '../bay/Inspect';
+import { Finding } from '../bay/finding/Finding';
+import { type FindingDraft, NOTHING } from '../bay/finding/words';
 
 type Props = { compartment: number; meter: string; family: string; today: string; close: () => void };
 

@@ -6,6 +6,7 @@ import { date, useShow } from '../../app/session';
 import { oilColour } from '../../ui/oil';
 
 type Record = Schemas['RecordView'];
+type TrendPoint = Schemas['TrendPoint'];
 const W = 900;
 const H = 250;
 const LEFT = 78;
@@ -49,7 +50,71 @@ function roundStep(span: number): number {
   return ([1, 2, 5, 10].find((m) => m * power >= raw) ?? 10) * power;
 }
 
-export function VolumeLedger({ records, family, meter }: { records: Record[]; family: string; meter: string }) {
+/** Under the axis, where a trend is known: colour, what was seen beside paste, and the rate of loss with its σ. */
+function Rows({ points, trend, family, meter }: { points: Point[]; trend: readonly TrendPoint[]; family: string; meter: string }) {
+  const { tones } = useTheme();
+  const most = Math.max(1, ...trend.map((t) => Math.abs(t.rate ?? 0) + (t.rate_sigma ?? 0)));
+  const [colour, seen, axis] = [FLOOR + 72, FLOOR + 112, FLOOR + 176];
+  const y = (rate: number) => axis - Math.max(-0.35, Math.min(1, rate / most)) * 38;
+  const wide = Math.max(60, points.length > 1 ? Math.min(...points.slice(1).map((p, k) => p.x - (points[k]?.x ?? 0))) : 300);
+  const fits = Math.floor(wide / 7.4);
+  return (
+    <g fontSize={14}>
+      <g textAnchor="end" fill={tones.soft}>
+        <text x={LEFT - 8} y={colour + 14}>
+          colour
+        </text>
+        <text x={LEFT - 8} y={seen + 4}>
+          seen
+        </text>
+        <text x={LEFT - 8} y={axis - 12}>
+          mL per
+        </text>
+        <text x={LEFT - 8} y={axis + 4}>
+          {meter === 'h' ? '100 h' : '1\u00a0000\u00a0km'}
+        </text>
+      </g>
+      <path d={`M${LEFT} ${axis}H${RIGHT}`} stroke={tones.line} />
+      {points.map((p) => {
+        const t = trend.find((o) => o.record === p.r.id);
+        if (!t) return null;
+        const words = t.seen.join('; ') || (t.level === null ? '' : 'paste only');
+        return (
+          <g key={p.r.id} textAnchor="middle">
+            {t.colour ? (
+              <rect x={p.x - 23} y={colour} width={46} height={20} rx={3} fill={oilColour(family, t.colour)} stroke={tones.ink} strokeWidth={1.2} />
+            ) : (
+              <rect x={p.x - 23} y={colour} width={46} height={20} rx={3} fill="none" stroke={tones.soft} strokeDasharray="2 2" />
+            )}
+            <text x={p.x} y={seen + 4} fill={tones.ink}>
+              {words.length > fits ? `${words.slice(0, fits - 1)}…` : words}
+              {words.length > fits && <title>{words}</title>}
+            </text>
+            {t.rate !== null && (
+              <g>
+                <path d={`M${p.x} ${axis}V${y(t.rate)}`} stroke={Math.abs(t.rate) > 2 * (t.rate_sigma ?? 0) ? tones.red : tones.soft} strokeWidth={11} />
+                {t.rate_sigma !== null && (
+                  <path
+                    d={`M${p.x} ${y(t.rate - t.rate_sigma)}V${y(t.rate + t.rate_sigma)}M${p.x - 6} ${y(t.rate + t.rate_sigma)}h12M${p.x - 6} ${y(t.rate - t.rate_sigma)}h12`}
+                    stroke={tones.ink}
+                    strokeWidth={1.6}
+                  />
+                )}
+                <text x={p.x + 12} y={Math.min(axis - 4, y(t.rate) + 5)} textAnchor="start" fill={tones.ink}>
+                  {t.rate.toFixed(1)}
+                </text>
+              </g>
+            )}
+          </g>
+        );
+      })}
+    </g>
+  );
+}
+
+type LedgerProps = { records: Record[]; family: string; meter: string; trend?: readonly TrendPoint[] };
+
+export function VolumeLedger({ records, family, meter, trend = [] }: LedgerProps) {
   const { tones } = useTheme();
   const { show } = useShow();
   const points = ledgerPoints(records);
@@ -66,7 +131,7 @@ export function VolumeLedger({ records, family, meter }: { records: Record[]; fa
   return (
     <Box sx={{ overflowX: 'auto' }}>
       <svg
-        viewBox={`0 0 ${W} ${H}`}
+        viewBox={`0 0 ${W} ${trend.length ? H + 118 : H}`}
         width="100%"
         style={{ minWidth: 620, maxWidth: 1100 }}
         role="img"
@@ -142,6 +207,7 @@ export function VolumeLedger({ records, family, meter }: { records: Record[]; fa
         <text x={LEFT - 8} y={FLOOR + 59} textAnchor="end" fontSize={14} fill={tones.soft}>
           debris
         </text>
+        {trend.length > 0 && <Rows points={points} trend={trend} family={family} meter={meter} />}
         <g fontSize={14} fill={tones.soft}>
           <circle cx={LEFT + 6} cy={10} r={6} fill={fresh} stroke={tones.ink} strokeWidth={2} />
           <text x={LEFT + 18} y={15}>

@@ -2,11 +2,13 @@
 import { Route, Routes } from 'react-router';
 import { BookHome } from './BookHome';
 import { CompartmentPage } from './CompartmentPage';
+import { VerdictPage } from './VerdictPage';
 
 export default function Book() {
   return (
     <Routes>
       <Route index element={<BookHome />} />
+      <Route path="vehicle/:vehicle" element={<VerdictPage />} />
       <Route path=":compartment" element={<CompartmentPage />} />
     </Routes>
   );

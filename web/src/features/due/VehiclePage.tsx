@@ -43,21 +43,24 @@ export function VehiclePage() {
       title={v.name}
       note={note}
       right={
-        mayWork && (
-          <>
-            {open && (
-              <Button variant="contained" component={Link} to={`/bay/${open}`}>
-                Go on in the Bay
-              </Button>
-            )}
+        <>
+          <Button variant="text" component={Link} to={`/book/vehicle/${v.id}`}>
+            For its owner
+          </Button>
+          {mayWork && open && (
+            <Button variant="contained" component={Link} to={`/bay/${open}`}>
+              Go on in the Bay
+            </Button>
+          )}
+          {mayWork && (
             <Button
               variant={open ? 'outlined' : 'contained'}
               component={Link}
               to={`/bay/start/${v.id}${v.together.length ? `?c=${v.together.join(',')}` : ''}`}>
               Start a service
             </Button>
-          </>
-        )
+          )}
+        </>
       }>
       <DrivelineStrip
         layout={v.layout}

@@ -1,0 +1,74 @@
+/** How much of the magnet is covered, from a photo with a circle round it: a suggestion that the technician takes or leaves. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { ask, client, type Schemas } from '../../../app/api';
+import { How } from '../../../ui/How';
+import { Panel } from '../../../ui/Panel';
+import { useRested } from '../../../ui/QuantityField';
+import { Trouble } from '../../../ui/Trouble';
+import { type Mark, PhotoMarks, PhotoPick } from './PhotoMarks';
+import { MAGNETS } from './words';
+
+type Cover = Schemas['Cover'];
+type Props = { open: boolean; close: () => void; photos: readonly Schemas['PhotoView'][]; take: (read: Cover) => void };
+
+const START: Mark = { key: 'magnet', name: 'The magnet', letter: 'M', x: 0.5, y: 0.5, r: 0.25 };
+
+function Reading({ photo, take, close }: { photo: Schemas['PhotoView'] } & Omit<Props, 'open' | 'photos'>) {
+  const [mark, setMark] = useState(START);
+  const { x, y, r } = useRested(mark, 250);
+  const read = useQuery({
+    queryKey: ['photo-magnet', photo.id, x, y, r],
+    queryFn: () => ask(client.POST('/api/photos/{photo}/magnet', { params: { path: { photo: photo.id } }, body: { x, y, r } })),
+    retry: false,
+    staleTime: Number.POSITIVE_INFINITY,
+    placeholderData: (old) => old,
+  });
+  const found = read.isError ? undefined : read.data;
+  return (
+    <Box sx={{ display: 'grid', gap: 2.5, gridTemplateColumns: { xs: '1fr', md: 'minmax(0, 1.25fr) minmax(0, 1fr)' }, alignItems: 'start' }}>
+      <PhotoMarks photo={photo} marks={[mark]} move={setMark} resize />
+      <Box sx={{ display: 'grid', gap: 1.25 }}>
+        <span>Draw the circle round the magnet’s face: drag its middle, and its rim by the amber dot (arrow keys, + and −).</span>
+        <Trouble error={read.error} />
+        {found && (
+          <Box role="status" sx={{ opacity: read.isFetching ? 0.6 : 1 }}>
+            <Box component="b" sx={{ typography: 'h3' }}>
+              {found.text}
+            </Box>{' '}
+            Suggested: {MAGNETS.find(([k]) => k === found.suggests)?.[1]}, {found.sure > 0.8 ? 'plain to see' : found.sure > 0.5 ? 'fairly sure' : 'not sure'}.{' '}
+            <How working={found.working} title="How the cover was read" />
+          </Box>
+        )}
+        <Box sx={{ display: 'flex', gap: 1 }}>
+          <Button variant="contained" disabled={!found} onClick={() => found && take(found)} sx={{ minHeight: 56 }}>
+            Yes, so it is
+          </Button>
+          <Button variant="text" onClick={close}>
+            No, I choose myself
+          </Button>
+        </Box>
+      </Box>
+    </Box>
+  );
+}
+
+export function MagnetPhoto({ open, close, photos, take }: Props) {
+  const [at, setAt] = useState('');
+  const photo = photos.find((p) => p.id === at) ?? photos[photos.length - 1];
+  return (
+    <Panel label="Magnet from a photo" open={open && photo !== undefined} close={close} wide roomy>
+      {photo && (
+        <Box sx={{ p: 2.5, display: 'grid', gap: 1 }}>
+          <Box component="h2" sx={{ typography: 'h2', m: 0 }}>
+            Magnet from a photo
+          </Box>
+          <PhotoPick photos={photos} at={photo.id} choose={setAt} />
+          <Reading key={photo.id} photo={photo} take={take} close={close} />
+        </Box>
+      )}
+    </Panel>
+  );
+}
