@@ -30,8 +30,10 @@ def measure(page: Page) -> None:
 
 def findings(page: Page) -> None:
     steps(page, "Read oil and magnet")
-    for name in ("magnet: cap", "paste", "glitter", "colour: dark brown"):
+    for name in ("magnet: cap", "paste", "colour: dark brown, ASTM D1500 5"):
         page.get_by_role("button", name=name).first.click()
+    page.get_by_role("button", name="flakes: picked up").click()
+    page.get_by_role("button", name="as wide as the 1.5 mm key").click()
     page.get_by_text("Clear", exact=True).click()
     page.get_by_text("No smell", exact=True).click()
 

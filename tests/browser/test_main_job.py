@@ -103,7 +103,7 @@ def test_the_whole_job_by_mouse(watched: Page, server):
     server.start()
     heading(page, "Read oil and magnet")
 
-    for name in ("magnet: cap", "yellow, a few", "paste", "colour: dark brown"):
+    for name in ("magnet: cap", "paste", "glitter", "brass", "several", "colour: dark brown, ASTM D1500 6"):
         page.get_by_role("button", name=re.compile(f"^{name}")).click()
     page.get_by_text("Clear", exact=True).click()
     expect(page.get_by_role("status").filter(has_text="Watch")).to_contain_text("brass")
@@ -231,7 +231,7 @@ def test_the_whole_job_by_keyboard(signed_in: Page):
     page.keyboard.type("30 °C")
     page.keyboard.press("Enter")
     heading(page, "Read oil")
-    for name in ("magnet: thin film", "no particles", "colour: darker"):
+    for name in ("magnet: thin film", "no particles", "colour: darker, ASTM D1500 2"):
         focus_on(page, role="button", name=name)
         page.keyboard.press("Space")
     focus_on(page, role="button", name="Note it, go on")

@@ -20,6 +20,8 @@ PAGES = [
     "/bay/start/2?c=7",
     "/book",
     "/book/7",
+    "/book/5",
+    "/book/vehicle/1",
     "/shelf",
     "/shelf/sheets/4",
     "/shelf/sheets/10",

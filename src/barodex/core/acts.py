@@ -317,7 +317,7 @@ def _note_temperature(ledger: Ledger, step: Step, event: Event) -> None:
 def _check_fields(step: Step, values: Mapping[str, Any]) -> None:
     for f in step.fields:
         value = values.get(f.name)
-        if f.required and f.kind != "bool" and value in (None, ""):
+        if f.required and f.kind not in ("bool", "finding") and value in (None, ""):
             raise Inconsistent(f"{f.label}: say what it is.", field=f.name, value=value)
         if f.kind == "choice" and value is not None and value not in f.choices:
             raise Inconsistent(f"“{value}” is not one of: {', '.join(f.choices)}.", field=f.name, value=value, allowed=", ".join(f.choices))

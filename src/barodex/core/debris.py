@@ -408,7 +408,8 @@ def assess(finding: Finding, context: DebrisContext) -> Assessment:
         reasons.append(DebrisReason("second-watch", 3, "Watched last time, and it has risen since."))
         level = 3
     elif rise:
-        reasons.append(DebrisReason("rise", min(level, 2), "More than last time: the interval is shortened one step further."))
+        further = ": the interval is shortened one step further" if FACTORS_WITH_RISE[level] < FACTORS[level] else ""
+        reasons.append(DebrisReason("rise", min(level, 2), f"More than last time{further}."))
     reasons.sort(key=lambda r: -r.level)
     factor = (FACTORS_WITH_RISE if rise else FACTORS)[level]
     if level <= 1 and context.previous_level == 2:

@@ -3,6 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { type ComponentType, useState } from 'react';
+import type { Schemas } from '../../app/api';
 import { useKeys } from '../../app/keys';
 import { type Kind, useShow } from '../../app/session';
 import { How } from '../../ui/How';
@@ -19,6 +20,7 @@ import { ScanPanel } from './ScanPanel';
 import { CaseLevel, Slope } from './Slope';
 import type { BodyProps } from './StepCard';
 import { Times } from './Times';
+import { VariantSentence } from './VariantSentence';
 import { Adaptor } from './Wrench';
 
 /** A timer: what is called out while it runs, or drops counted while it drains, and what more waiting yields. */
@@ -108,6 +110,7 @@ function Measure({ draft, change, problem, ledger, trial, id, step, mayWork }: B
           {(trial ?? ledger)?.recovery?.text}
         </Box>
       )}
+      {(trial ?? ledger)?.variant && <VariantSentence verdict={(trial ?? ledger)?.variant as Schemas['VariantVerdict']} />}
       {trial ? <LossSentence ledger={trial} /> : ledger?.last_in_ml === null && <span>There is no earlier fill to compare with.</span>}
     </Box>
   );

@@ -54,7 +54,7 @@ describe('measuring what came out', () => {
     fireEvent.change(screen.getByLabelText('In the pan'), { target: { value: '1.64 L' } });
     fireEvent.change(screen.getByLabelText('Oil temperature'), { target: { value: '38' } });
     expect(await screen.findByText(/at 15 °C\./)).toBeInTheDocument();
-    expect(screen.getByText(/^Leak\.$/)).toBeInTheDocument();
+    expect(screen.getByText(/^Repair\.$/)).toBeInTheDocument();
     await userEvent.click(screen.getByRole('button', { name: 'Note it, go on' }));
     await title(/Pour by the plan/);
     expect(posts(calls)).toMatchObject([{ kind: 'done', values: { pan_ml: '1.64 L', temperature_c: '38' } }]);
@@ -264,6 +264,7 @@ describe('the verdict', () => {
       interval_factor: 0,
       rise: false,
       not_looked_at: [],
+      questions: [],
     };
     open_(at(atMeasure, 'look.'), { 'POST /api/services/1/trial': { ...atMeasure.ledgers[0], assessment } });
     await title(/Read oil and magnet/);

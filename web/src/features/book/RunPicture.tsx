@@ -34,7 +34,7 @@ export function RunPicture({ trend }: { trend: Trend }) {
         width="100%"
         style={{ minWidth: 320, maxWidth: 560 }}
         role="img"
-        aria-label={`Debris level over the run of the oil: ${said || 'no own look'}; ${trend.sisters.length} looks into sister compartments`}>
+        aria-label={`Debris level over the run of the oil: ${said || 'no own look'}; ${trend.sisters.length} ${trend.sisters.length === 1 ? 'look' : 'looks'} into sister compartments`}>
         {[0, 1, 2, 3, 4].map((v) => (
           <g key={v}>
             <path d={`M${LEFT} ${y(v)}H${RIGHT}`} stroke={tones.line} />

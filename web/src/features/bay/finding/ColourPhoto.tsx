@@ -51,7 +51,6 @@ export function DrainStrip({ fresh, drained }: { fresh: Read; drained: readonly 
         />
       )}
       {drained.map((d, k) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: the drains are numbered
         <g key={k}>
           <circle cx={x(k)} cy={y(d.delta_e)} r={5} fill={tones.ink} />
           <text

@@ -33,7 +33,6 @@ function Ruler({ p, pick }: { p: Particle; pick: (mm: number) => void }) {
         if (x + k * mm > 540) return null;
         const fits = Math.abs(k - p.size_mm) < 0.26;
         return (
-          // biome-ignore lint/a11y/useSemanticElements: a shape inside a drawing cannot be a button element
           <g
             key={k}
             role="button"
@@ -186,10 +185,7 @@ export function Forms({ particles, set }: { particles: Particle[] | null; set: (
       {twice && (
         <Box sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap' }} role="list" aria-label="Particles noted">
           {seen.map((p, k) => (
-            <Box
-              role="listitem"
-              // biome-ignore lint/suspicious/noArrayIndexKey: two particles may be alike in everything
-              key={k}>
+            <Box role="listitem" key={k}>
               <Button size="small" variant={k === at ? 'contained' : 'outlined'} onClick={() => setAt(k === at ? -1 : k)} sx={{ minHeight: 44 }}>
                 {p.form === 'paste' ? '' : `${countWords(p.count)} `}
                 {metalName(p.metal)} {formName(p.form)}
