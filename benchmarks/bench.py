@@ -22,6 +22,7 @@ import urllib.request
 import uuid
 from pathlib import Path
 
+import findings
 import shelf
 from playwright.sync_api import sync_playwright
 
@@ -302,6 +303,7 @@ def main() -> int:
         live_temperature(server)
         route_ready(server)
         report("server memory after that (master and 2 workers)", server.memory_mb(), 250, "MB")
+        findings.run(server, Person(server.port), report)
     finally:
         server.stop()
     page_size()

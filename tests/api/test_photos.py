@@ -40,9 +40,9 @@ def test_a_photo_is_kept_upright_small_and_without_its_exif(api, service):
     exif[0x010F] = "Maker of the camera"
     view = send(api.technician, service, picture((3000, 2000), exif=exif))
     (shown,) = view["photos"]
-    assert (shown["width"], shown["height"]) == (1600, 2400)  # upright, the longer side 2 400
+    assert (shown["width"], shown["height"]) == (1333, 2000)  # upright, the longer side 2 000
     whole = Image.open(io.BytesIO(b"".join(api.viewer.client.get(shown["url"]).streaming_content)))
-    assert whole.size == (1600, 2400)
+    assert whole.size == (1333, 2000)
     assert not whole.getexif()
     response = api.viewer.client.get(shown["small_url"])
     assert response["Content-Type"] == "image/jpeg"
@@ -69,6 +69,19 @@ def test_three_kinds_are_read_whatever_their_name(kind):
 def test_what_is_no_photo_is_refused(content):
     with pytest.raises(Inconsistent, match="no photo that can be read"):
         read_picture(content)
+
+
+def test_a_colour_profile_is_read_or_passed_over_and_nothing_of_the_file_stays():
+    import numpy as np
+    from PIL import ImageCms
+
+    plain = read_picture(picture(comment=b"from a camera"))
+    assert plain.info == {}
+    odd = read_picture(picture(icc_profile=b"no profile at all"))
+    assert np.asarray(odd)[0, 0] == pytest.approx(np.asarray(plain)[0, 0], abs=2), "a profile that cannot be read is passed over"
+    same = read_picture(picture(icc_profile=ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()))
+    assert np.asarray(same)[0, 0] == pytest.approx(np.asarray(plain)[0, 0], abs=2)
+    assert same.info == {}
 
 
 def test_a_bomb_and_a_speck_are_refused():

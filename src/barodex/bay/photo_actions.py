@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 import io
 import os
@@ -11,7 +12,7 @@ from pathlib import Path
 
 from django.db import IntegrityError, transaction
 from django.db.models import F
-from PIL import Image, ImageOps, UnidentifiedImageError
+from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
 
 from barodex import clock
 from barodex.accounts.actions import audit, require
@@ -25,7 +26,7 @@ from .photos import path_of
 MOST_BYTES = 15 * 1024 * 1024
 MOST_PIXELS = 60_000_000
 MOST_PHOTOS = 60  # of one service
-LONGEST, SMALL = 2400, 360  # px of the kept picture and of the small one
+LONGEST, SMALL = 2000, 360  # px of the kept picture and of the small one
 TYPES = ("JPEG", "PNG", "WEBP")
 
 
@@ -49,10 +50,13 @@ def read_picture(content: bytes) -> Image.Image:
                     value=picture.width * picture.height,
                     allowed=f"up to {MOST_PIXELS // 1_000_000} million",
                 )
-            picture.draft("RGB", (LONGEST, LONGEST))
+            # A JPEG is read at half its size or less where that is as much as is kept.
+            ratio = min(1.0, LONGEST / max(picture.size))
+            picture.draft("RGB", (int(picture.width * ratio), int(picture.height * ratio)))
             picture.load()
-            upright = ImageOps.exif_transpose(picture)
-            plain = upright.convert("RGB")
+            ImageOps.exif_transpose(picture, in_place=True)
+            plain = picture if picture.mode == "RGB" else picture.convert("RGB")
+            _to_srgb(plain)
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError, Warning, Image.DecompressionBombError) as error:
         if isinstance(error, OutOfRange):
             raise
@@ -64,16 +68,25 @@ def read_picture(content: bytes) -> Image.Image:
     return plain
 
 
-def _keep(picture: Image.Image, path: Path, longest: int) -> None:
-    """Write a picture whole or not at all, without anything but its pixels."""
+def _to_srgb(picture: Image.Image) -> None:
+    """Bring a picture with a colour profile of its own to sRGB, by which colours are read; nothing else of its file stays with it."""
+    profile = picture.info.get("icc_profile")
+    if profile:
+        with contextlib.suppress(ImageCms.PyCMSError, OSError):  # one that cannot be read: the picture is taken as it is
+            ImageCms.profileToProfile(picture, ImageCms.ImageCmsProfile(io.BytesIO(profile)), ImageCms.createProfile("sRGB"), inPlace=True)
+    picture.info = {}
+
+
+def _keep(picture: Image.Image, path: Path, longest: int) -> Image.Image:
+    """Write a picture whole or not at all, without anything but its pixels; gives it as it was kept."""
     path.parent.mkdir(parents=True, exist_ok=True)
-    shrunk = picture.copy()
-    shrunk.thumbnail((longest, longest))
+    shrunk = picture if max(picture.size) <= longest else ImageOps.contain(picture, (longest, longest))
     part = path.with_suffix(f".{os.getpid()}.part")
     shrunk.save(part, "JPEG", quality=86, optimize=True)
     with part.open("rb") as file:
         os.fsync(file.fileno())
     part.replace(path)
+    return shrunk
 
 
 def add_photo(by: Person, service_id: int, photo_id: uuid.UUID, step: str, content: bytes, procedure: Procedure) -> ServicePhoto:
@@ -92,10 +105,8 @@ def add_photo(by: Person, service_id: int, photo_id: uuid.UUID, step: str, conte
     if service.photos.filter(removed_at=None).count() >= MOST_PHOTOS:
         raise OutOfRange(f"A service keeps at most {MOST_PHOTOS} photos.", field="file", value=MOST_PHOTOS)
     picture = read_picture(content)
-    _keep(picture, path_of(photo_id), LONGEST)
-    _keep(picture, path_of(photo_id, small=True), SMALL)
-    size = picture.copy()
-    size.thumbnail((LONGEST, LONGEST))
+    kept = _keep(picture, path_of(photo_id), LONGEST)
+    _keep(kept, path_of(photo_id, small=True), SMALL)
     try:
         with transaction.atomic():
             made = ServicePhoto.objects.create(
@@ -103,8 +114,8 @@ def add_photo(by: Person, service_id: int, photo_id: uuid.UUID, step: str, conte
                 service=service,
                 step=step,
                 compartment_id=int(procedure.by_id[step].compartment or 0) or None,
-                width=size.width,
-                height=size.height,
+                width=kept.width,
+                height=kept.height,
                 sha256=hashlib.sha256(content).hexdigest(),
                 by=by,
                 at=clock.now(),

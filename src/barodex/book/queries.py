@@ -4,31 +4,20 @@ from __future__ import annotations
 
 import datetime as dt
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
 from barodex.bay.photos import PhotoView, photos_of_records
 from barodex.core.debris import Finding
-from barodex.core.drained import Amount, at_reference, drained_sigma_ml, loss_since_last_fill, poured_sigma_ml, topup_loss
-from barodex.core.expansion import DEFAULT_DENSITY15
-from barodex.core.interval import Limits, life_used
-from barodex.core.policy import limits_for
+from barodex.core.drained import at_reference
 from barodex.core.run import finding_from
 from barodex.core.working import percent
 from barodex.fleet.models import Compartment
 
+from .amounts import CORRECTABLE, POURED_C, Measured, corrected, density, interval_share, measured
 from .models import FollowUp, OilRecord
 
-# What may be set right afterwards, and the quantity kind in which it is typed ("" for plain text).
-CORRECTABLE = {
-    "drained_ml": "volume",
-    "drained_c": "temperature",
-    "poured_ml": "volume",
-    "meter_value": "meter",
-    "oil": "",
-    "note": "",
-    "on": "date",
-}
+__all__ = ["CORRECTABLE", "POURED_C", "corrected", "density", "interval_share", "measured"]  # what the amounts give is asked for here
 
 
 @dataclass(frozen=True)
@@ -81,8 +70,8 @@ _DETAILS: tuple[tuple[str, str, str], ...] = (
 
 def detail_lines(details: dict[str, Any]) -> tuple[DetailLine, ...]:
     """What a record's details say, in the order of the work."""
-    lines = []
-    for key, label, kind in _DETAILS:
+    lines: list[DetailLine] = []
+    for key, label, kind in _DETAILS if details else ():
         value = details.get(key)
         if value in (None, "", []):
             continue
@@ -133,124 +122,49 @@ class RecordView:
     corrections: tuple[CorrectionView, ...]
 
 
-POURED_C = 20.0  # fresh oil is poured at workshop temperature, common practice
-
-
-def corrected(record: OilRecord) -> dict[str, Any]:
-    """The correctable fields of a record after its corrections (prefetch ``corrections__by`` for many)."""
-    values = {f: getattr(record, f) for f in CORRECTABLE}
-    for correction in record.corrections.all():
-        values[correction.field] = dt.date.fromisoformat(correction.after) if correction.field == "on" else correction.after
-    return values
-
-
-def density(record: OilRecord) -> float:
-    """Density of the oil that went in, or the usual one."""
-    return (record.lubricant.density15 if record.lubricant else None) or DEFAULT_DENSITY15
-
-
-def _drained_method(record: OilRecord) -> str:
-    return record.revision.drain_method if record.revision else "plug"
-
-
-def interval_share(record: OilRecord, ran: float | None, since: dt.date | None, on: dt.date) -> float | None:
-    """The share of its interval that a record's compartment ran since the level was set; None unknown."""
-    if since is None or record.revision is None or on < since:
-        return None
-    r = record.revision
-    limits, _ = limits_for(record.compartment.sheet.kind, r.interval_km, r.interval_h, r.interval_months)
-    by_km = record.compartment.vehicle.meter == "km"
-    legs = {"road": ran} if by_km and ran is not None and ran >= 0 else {}
-    if by_km and not legs:
-        limits = Limits({}, limits.hours, limits.months)
-    return life_used(legs, None if by_km or ran is None or ran < 0 else ran, since, on, limits).used or None
-
-
-def reaches(record: OilRecord) -> bool:
-    """Whether oil was found on a brake or a clutch."""
-    return any(word in str(record.details.get("leak") or "").lower() for word in ("brake", "clutch"))
-
-
 def record_views(records: Iterable[OilRecord]) -> list[RecordView]:
     """Views of one compartment's records, oldest first, each loss computed against the fill before it."""
-    ordered = sorted(((corrected(r), r) for r in records), key=lambda p: (p[0]["on"], p[1].pk))
-    views: list[RecordView] = []
-    photos = photos_of_records((r.service_id, r.compartment_id) for _, r in ordered if r.service_id)
-    last_in: Amount | None = None
-    last_oil = DEFAULT_DENSITY15
-    last_fill: tuple[dt.date | None, float | None] = (None, None)  # day and meter of the fill
-    last_look: tuple[dt.date | None, float | None] = (None, None)  # and of when the level was last set
-    topups: list[Amount] = []
-    for values, r in ordered:
-        topped, flowed = r.work == "top-up", r.details.get("school") == "flow through"
-        drained = None
-        if values["drained_ml"] is not None:
-            drained = Amount(
-                values["drained_ml"],
-                20.0 if values["drained_c"] is None else values["drained_c"],
-                drained_sigma_ml(values["drained_ml"], _drained_method(r)),
-            )
-        net_in = None
-        if values["poured_ml"] is not None:
-            net_in = Amount(max(0.0, values["poured_ml"] - r.run_out_ml), POURED_C, poured_sigma_ml(values["poured_ml"]))
-        loss = None
-        known = (r.revision.capacity_ml if r.revision else None) or (last_in.volume_ml if last_in else None)
-        from_on, from_meter = last_look if topped else last_fill
-        ran = values["meter_value"] - from_meter if values["meter_value"] is not None and from_meter is not None else None
-        share = interval_share(r, ran, from_on, values["on"])
-        if topped and net_in and known:
-            loss = topup_loss(net_in, known, ran if ran and ran > 0 else None, last_oil, share)
-        elif drained and last_in and last_in.volume_ml > 0 and r.work != "exchange":
-            capacity = (r.revision.capacity_ml if r.revision else None) or last_in.volume_ml
-            loss = loss_since_last_fill(last_in, topups, drained, capacity, ran if ran and ran > 0 else None, last_oil, share)
-        if loss and reaches(r):
-            loss = replace(loss, band="stop", text="Oil reaches a brake or a clutch: do not drive.")
-        finding = r.finding or {}
-        views.append(
-            RecordView(
-                r.pk,
-                r.service_id,
-                values["on"],
-                values["meter_value"],
-                r.revision.number if r.revision else None,
-                values["oil"],
-                values["drained_ml"],
-                values["drained_c"],
-                at_reference(drained, last_oil).volume_ml if drained else None,
-                values["poured_ml"],
-                at_reference(net_in, density(r)).volume_ml if net_in else None,
-                loss.loss_ml if loss else None,
-                loss.sigma_ml if loss else None,
-                loss.band if loss else "",
-                loss.text if loss else "",
-                ran if ran and ran > 0 else None,
-                r.level,
-                finding.get("colour") or "",
-                finding.get("clarity") or "",
-                finding.get("magnet") or "",
-                tuple(f"{p.get('form')}, {p.get('metal', 'steel')}" for p in finding.get("particles") or ()),
-                r.interval_factor,
-                tuple(r.reasons),
-                tuple(r.gaps),
-                tuple(r.torques),
-                values["note"],
-                r.work,
-                detail_lines(r.details),
-                photos.get((r.service_id or 0, r.compartment_id), ()),
-                r.by.shown_name,
-                r.at,
-                tuple(CorrectionView(c.field, str(c.before), str(c.after), c.reason, c.by.shown_name, c.at) for c in r.corrections.all()),
-            )
-        )
-        if net_in:
-            last_look = (values["on"], values["meter_value"])
-        if topped and net_in:
-            topups.append(net_in)
-        elif net_in:
-            # What flowed through a box is not what stands in it.
-            last_in = None if flowed else net_in
-            last_oil, last_fill, topups = density(r), last_look, []
-    return views
+    found = measured(records)
+    photos = photos_of_records((m.record.service_id, m.record.compartment_id) for m in found if m.record.service_id)
+    return [_view(m, photos) for m in found]
+
+
+def _view(m: Measured, photos: dict[tuple[int, int], tuple[PhotoView, ...]]) -> RecordView:
+    values, r, loss, finding = m.values, m.record, m.loss, m.record.finding or {}
+    return RecordView(
+        r.pk,
+        r.service_id,
+        values["on"],
+        values["meter_value"],
+        r.revision.number if r.revision else None,
+        values["oil"],
+        values["drained_ml"],
+        values["drained_c"],
+        at_reference(m.drained, m.oil_before).volume_ml if m.drained else None,
+        values["poured_ml"],
+        at_reference(m.net_in, density(r)).volume_ml if m.net_in else None,
+        loss.loss_ml if loss else None,
+        loss.sigma_ml if loss else None,
+        loss.band if loss else "",
+        loss.text if loss else "",
+        m.run,
+        r.level,
+        finding.get("colour") or "",
+        finding.get("clarity") or "",
+        finding.get("magnet") or "",
+        tuple(f"{p.get('form')}, {p.get('metal', 'steel')}" for p in finding.get("particles") or ()),
+        r.interval_factor,
+        tuple(r.reasons),
+        tuple(r.gaps),
+        tuple(r.torques),
+        values["note"],
+        r.work,
+        detail_lines(r.details),
+        photos.get((r.service_id or 0, r.compartment_id), ()),
+        r.by.shown_name,
+        r.at,
+        tuple(CorrectionView(c.field, str(c.before), str(c.after), c.reason, c.by.shown_name, c.at) for c in m.corrections),
+    )
 
 
 def is_first_change(compartment: Compartment, on: dt.date) -> bool:
@@ -316,9 +230,8 @@ class HistoryView:
     records: tuple[RecordView, ...]
 
 
-RECORDS = OilRecord.objects.select_related("revision", "lubricant", "by", "compartment__sheet", "compartment__vehicle").prefetch_related(
-    "corrections__by"
-)
+# Prefetched, not joined: two hundred records share a few revisions, oils and people.
+RECORDS = OilRecord.objects.prefetch_related("revision", "lubricant", "by", "compartment__sheet", "compartment__vehicle", "corrections__by")
 
 
 def history(compartment_id: int) -> HistoryView:

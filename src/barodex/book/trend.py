@@ -6,6 +6,10 @@ import datetime as dt
 import functools
 from dataclasses import dataclass
 
+from django.db.models import Max
+
+from barodex.accounts.models import AuditEntry
+from barodex.core.debris import Finding
 from barodex.core.leak import Holds, LossPoint, LossRate, Trip, days_until_low, loss_by, loss_rate
 from barodex.core.learnt import Learnt
 from barodex.core.lubricant import judge
@@ -19,9 +23,9 @@ from barodex.plan.queries import vehicle_forecast
 from barodex.shelf.models import Lubricant, SheetRevision
 from barodex.shelf.queries import core_lubricant, current_revision, requirement
 
+from .amounts import Measured, measured, records_of
 from .learning import learnt_of
 from .models import Correction, OilRecord
-from .queries import RECORDS, RecordView, record_views
 
 
 @dataclass(frozen=True)
@@ -83,37 +87,37 @@ class TrendView:
     learnt: Learnt
 
 
-def _look(view: RecordView, record: OilRecord) -> Look:
-    return Look(view.on, view.meter_value, view.run, finding_from(record.finding or {}), view.level, record.compartment.vehicle.name)
+def _look(m: Measured, finding: Finding, where: str) -> Look:
+    return Look(m.values["on"], m.values["meter_value"], m.run, finding, m.record.level, where)
 
 
 def _per(meter: str) -> float:
     return 100.0 if meter == "h" else 1000.0
 
 
-def _point(view: RecordView, record: OilRecord, meter: str) -> TrendPoint:
-    finding = finding_from(record.finding or {})
-    rate = view.loss_15_ml / view.run * _per(meter) if view.loss_15_ml is not None and view.run else None
-    sigma = view.loss_sigma_ml / view.run * _per(meter) if view.loss_sigma_ml is not None and view.run else None
+def _point(m: Measured, finding: Finding, meter: str) -> TrendPoint:
+    loss = m.loss
+    rate = loss.loss_ml / m.run * _per(meter) if loss and m.run else None
+    sigma = loss.sigma_ml / m.run * _per(meter) if loss and m.run else None
     seen = tuple(
         p.form if p.metal == "steel" else f"{p.metal} {p.form}" for p in finding.particles or () if (p.form, p.metal) != ("paste", "steel")
     )
     return TrendPoint(
-        view.id,
-        view.on,
-        view.meter_value,
-        view.run,
-        view.work,
-        view.level,
-        view.colour,
+        m.record.pk,
+        m.values["on"],
+        m.values["meter_value"],
+        m.run,
+        m.record.work,
+        m.record.level,
+        finding.colour or "",
         finding.d1500,
         finding.delta_e,
         seen,
-        view.loss_15_ml,
-        view.loss_sigma_ml,
+        loss.loss_ml if loss else None,
+        loss.sigma_ml if loss else None,
         rate,
         sigma,
-        view.loss_band,
+        loss.band if loss else "",
     )
 
 
@@ -155,49 +159,54 @@ def _refusal(lubricant_id: int, revision_id: int, variant: str, slip: bool | Non
     return (tuple(r.rule for r in worst), worst[0].text) if worst else None
 
 
-def _exposures(c: Compartment, records: list[tuple[RecordView, OilRecord]], run_now: float | None, meter: str) -> list[Exposure]:
+def _exposures(c: Compartment, records: list[Measured], run_now: float | None, meter: str) -> list[Exposure]:
     found: list[Exposure] = []
     policy_key = repr(oil_policy())
-    fills = [(v, r) for v, r in records if v.work != "top-up"]
-    for k, (view, r) in enumerate(fills):
+    fills = [m for m in records if m.record.work != "top-up"]
+    for k, m in enumerate(fills):
+        r = m.record
         if r.lubricant is None or r.revision is None:
             continue
         label = f"{policy_key}{r.lubricant.name}{r.lubricant.categories}{r.lubricant.grade}{r.lubricant.family}{r.lubricant.approvals}"
         refusal = _refusal(r.lubricant_id, r.revision_id, c.variant, c.limited_slip, label)
         if refusal is None:
             continue
-        after = fills[k + 1][0] if k + 1 < len(fills) else None
+        after = fills[k + 1] if k + 1 < len(fills) else None
         run = run_now if after is None else after.run
-        found.append(exposure_of(view.oil, view.on, after.on if after else None, run, refusal[0], refusal[1], meter))
+        found.append(
+            exposure_of(m.values["oil"], m.values["on"], after.values["on"] if after else None, run, refusal[0], refusal[1], meter)
+        )
     told = {(e.until, e.oil) for e in found}
-    for view, r in fills:
-        wrong = r.details.get("wrong_oil")
-        if view.work == "correction" and wrong and (view.on, wrong) not in told:
-            ran = r.details.get("hours" if meter == "h" else "ran")
-            since = next((v.on for v, _ in reversed(fills) if v.on < view.on), view.on)
-            found.append(
-                exposure_of(wrong, since, view.on, ran, ("yellow-metal",) if r.revision and r.revision.yellow_metal else (), wrong, meter)
-            )
+    for m in fills:
+        on, wrong = m.values["on"], m.record.details.get("wrong_oil")
+        if m.record.work == "correction" and wrong and (on, wrong) not in told:
+            ran = m.record.details.get("hours" if meter == "h" else "ran")
+            since = next((o.values["on"] for o in reversed(fills) if o.values["on"] < on), on)
+            brass = m.record.revision is not None and m.record.revision.yellow_metal
+            found.append(exposure_of(wrong, since, on, ran, ("yellow-metal",) if brass else (), wrong, meter))
     return sorted(found, key=lambda e: e.since)
 
 
-def _surprises(records: list[tuple[RecordView, OilRecord]], meter: str) -> list[Surprise]:
+def _surprises(records: list[Measured], findings: list[Finding], meter: str) -> list[Surprise]:
     if not records:
         return []
-    fills = [(v, r) for v, r in records if v.work != "top-up"]
-    _view, last = records[-1]
+    fills = [(m, f) for m, f in zip(records, findings, strict=True) if m.record.work != "top-up"]
+    last = records[-1].record
     found = []
-    if fills and fills[-1][0].colour:
-        seen = fills[-1][0]
-        found.append(too_clean(seen.colour, seen.run, len(fills) > 1 or seen.run is not None, meter))
+    if fills and fills[-1][1].colour:
+        m, finding = fills[-1]
+        found.append(too_clean(finding.colour, m.run, len(fills) > 1 or m.run is not None, meter))
     stood = str(last.details.get("stood") or "")
-    found.append(ran_over(stood, last.details.get("ran_ml"), reset_level=len(records) > 1 and records[-2][0].service is not None))
+    found.append(ran_over(stood, last.details.get("ran_ml"), reset_level=len(records) > 1 and records[-2].record.service_id is not None))
     resets = [
         Reset(
-            v.on, tuple(r.details.get("resets") or ()), str(r.details.get("values_before") or ""), str(r.details.get("values_after") or "")
+            m.values["on"],
+            tuple(m.record.details.get("resets") or ()),
+            str(m.record.details.get("values_before") or ""),
+            str(m.record.details.get("values_after") or ""),
         )
-        for v, r in records
-        if r.details.get("values_before") or r.details.get("values_after")
+        for m in records
+        if m.record.details.get("values_before") or m.record.details.get("values_after")
     ]
     found.append(returned_fault(resets))
     return [s for s in found if s]
@@ -209,7 +218,15 @@ def _losses(points: tuple[TrendPoint, ...], meter: str) -> LossRate | None:
 
 
 def trend(compartment_id: int, as_of: dt.date, ahead: float | None = None, until: dt.date | None = None) -> TrendView:
-    """The trend of a compartment; ``ahead`` (km or h) or ``until`` name a trip or the end of a season. Raises Compartment.DoesNotExist."""
+    """The trend of a compartment; ``ahead`` (km or h) or ``until`` name a trip or the end of a season. Raises Compartment.DoesNotExist.
+
+    Kept until the next act of anybody, as the board of Due is.
+    """
+    return _trend_at(compartment_id, as_of, ahead, until, AuditEntry.objects.aggregate(newest=Max("id"))["newest"] or 0)
+
+
+@functools.lru_cache(maxsize=64)
+def _trend_at(compartment_id: int, as_of: dt.date, ahead: float | None, until: dt.date | None, version: int) -> TrendView:
     c = (
         Compartment.objects.select_related("vehicle", "sheet")
         .prefetch_related("sheet__revisions", "vehicle__readings")
@@ -217,22 +234,24 @@ def trend(compartment_id: int, as_of: dt.date, ahead: float | None = None, until
     )
     meter, vehicle = c.vehicle.meter, c.vehicle
     revision = current_revision(c.sheet.revisions.all(), as_of)
-    by_id = {r.pk: r for r in RECORDS.filter(compartment=c)}
-    records = [(v, by_id[v.id]) for v in record_views(by_id.values())]
-    points = tuple(_point(v, r, meter) for v, r in records)
+    records = measured(records_of(c))
+    findings = [finding_from(m.record.finding or {}) for m in records]
+    points = tuple(_point(m, f, meter) for m, f in zip(records, findings, strict=True))
     readings = list(vehicle.readings.all())
     use = vehicle_forecast(vehicle, readings, as_of)
     run_now = None
     if records:
-        last = records[-1][0]
-        run_now = run_since([MeterReading(r.on, r.value, r.swap) for r in readings], last.on, last.meter_value, as_of, use.rate.per_day)
-    looks = [_look(v, r) for v, r in records if v.level is not None]
+        last = records[-1].values
+        run_now = run_since(
+            [MeterReading(r.on, r.value, r.swap) for r in readings], last["on"], last["meter_value"], as_of, use.rate.per_day
+        )
+    looks = [_look(m, f, vehicle.name) for m, f in zip(records, findings, strict=True) if m.record.level is not None]
     near = _sister_looks(c)
     against = against_sisters(looks[-1].level, looks[-1].run, [k for _, k in near], meter) if looks else None
     against_now = against_sisters(None, run_now, [k for _, k in near], meter)
     loss = _losses(points, meter)
     holds = trip = None
-    known = revision.capacity_ml or next((v.poured_ml for v, _ in reversed(records) if v.poured_ml), None)
+    known = revision.capacity_ml or next((m.values["poured_ml"] for m in reversed(records) if m.values["poured_ml"]), None)
     if loss and known:
         holds = days_until_low(known, loss.rate, loss.sigma, use.rate.per_day, run_now or 0.0, meter)
         run = ahead if ahead is not None else use.rate.per_day * max(0, (until - as_of).days) if until else None
@@ -252,7 +271,7 @@ def trend(compartment_id: int, as_of: dt.date, ahead: float | None = None, until
         against,
         against_now,
         rises(looks),
-        tuple(_surprises(records, meter)),
+        tuple(_surprises(records, findings, meter)),
         tuple(_exposures(c, records, run_now, meter)),
         loss,
         holds,

@@ -71,12 +71,12 @@ def in_range(name: str, value: float, low: float, high: float, unit: str = "") -
     ----------
     The range policy of this package: one error for the whole core, nothing clamped.
     """
+    if isinstance(value, (int, float)) and not isinstance(value, bool) and low <= value <= high:
+        return float(value)
     allowed = f"{low:g} to {high:g} {unit}".strip()
     if isinstance(value, bool) or not isinstance(value, (int, float)) or not math.isfinite(value):
         raise OutOfRange(f"{name} must be a number from {allowed}, not {value!r}.", field=name, value=value, allowed=allowed)
-    if not low <= value <= high:
-        raise OutOfRange(f"{name} is {value:g}, allowed is {allowed}.", field=name, value=value, allowed=allowed)
-    return float(value)
+    raise OutOfRange(f"{name} is {value:g}, allowed is {allowed}.", field=name, value=value, allowed=allowed)
 
 
 def all_in_range(name: str, values: Any, low: float, high: float, unit: str = "") -> Any:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import functools
+import math
 from typing import Any, overload
 
 import numpy as np
@@ -14,6 +16,14 @@ Array = NDArray[np.float64]
 K1_LUBRICANT = 0.6278
 DEFAULT_DENSITY15 = 880.0
 _SOURCE = "ASTM D1250 / API MPMS chapter 11.1, generalised lubricating oils (K0 = 0, K1 = 0.6278)"
+
+
+@functools.lru_cache(maxsize=4096)
+def _factor(density15: float, temperature_c: float) -> float:
+    """The factor of one oil at one temperature: a long history asks for the same few again and again."""
+    delta = in_range("temperature_c", temperature_c, -20, 150, "°C") - 15.0
+    growth = K1_LUBRICANT / in_range("density15", density15, 800, 1164, "kg/m³") * delta
+    return math.exp(-growth * (1 + 0.8 * growth))
 
 
 @overload
@@ -42,6 +52,8 @@ def volume_correction_factor(density15: Any, temperature_c: Any) -> Any:
     ----------
     ASTM D1250 / API MPMS chapter 11.1, generalised lubricating oils.
     """
+    if isinstance(density15, float) and isinstance(temperature_c, float):
+        return _factor(density15, temperature_c)
     density15 = all_in_range("density15", density15, 800, 1164, "kg/m³")
     delta = all_in_range("temperature_c", temperature_c, -20, 150, "°C") - 15.0
     growth = K1_LUBRICANT / density15 * delta
