@@ -89,7 +89,7 @@ class Measured:
 
 def records_of(c: Compartment) -> list[OilRecord]:
     """The records of a compartment that was loaded with its sheet and vehicle, as far as amounts and findings need them."""
-    records = list(c.records.defer("reasons", "gaps", "torques", "note"))
+    records = list(c.records.defer("reasons", "gaps", "torques"))
     for name, model in (("revision", SheetRevision), ("lubricant", Lubricant)):
         wanted = model.objects.in_bulk({getattr(r, f"{name}_id") for r in records} - {None})
         for r in records:
