@@ -15,7 +15,9 @@ ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT))
 FOLDER = ROOT / "docs" / "screenshots"
 
-from tests.browser.walk import finish  # noqa: E402  (the path is set above)
+from tests.browser.walk import finish  # noqa: E402
+
+from barodex.demo.scenes import oil_on_paper  # noqa: E402  (the path is set above)
 
 
 def steps(page: Page, words: str) -> None:
@@ -96,13 +98,6 @@ def in_the_exchange(page: Page) -> None:
     page.get_by_role("heading", level=2, name="Cycle 2").wait_for()
 
 
-def suction(page: Page) -> None:
-    service = begin(page, "/bay/start/9?c=20", "Start on supercharger")
-    finish(page, service, "measure")
-    page.get_by_label("In the pan").fill("80")
-    page.wait_for_timeout(1500)
-
-
 def hub(page: Page) -> None:
     service = begin(page, "/bay/start/8?c=19", "Start on hub gear")
     finish(page, service, "work")
@@ -111,10 +106,29 @@ def hub(page: Page) -> None:
     page.wait_for_timeout(34_000)
 
 
-def two(page: Page) -> None:
-    service = begin(page, "/bay/start/5?c=15,16", "Start on gearbox, bevel drive")
-    finish(page, service, "prove.16")
-    steps(page, "Gearbox: pan under, drain plug out")
+def drag(page: Page, mark: str, x: float, y: float) -> None:
+    """Drag a mark to a place on the photo, as shares of its width and height."""
+    frame = page.get_by_role("group", name="Marks on the photo").bounding_box()
+    grip = page.get_by_role("button", name=re.compile(f"^{mark}")).locator("circle").first.bounding_box()
+    page.mouse.move(grip["x"] + grip["width"] / 2, grip["y"] + grip["height"] / 2)
+    page.mouse.down()
+    page.mouse.move(frame["x"] + x * frame["width"], frame["y"] + y * frame["height"], steps=5)
+    page.mouse.up()
+
+
+def colour(page: Page) -> None:
+    """Drains of an exchange against fresh oil, in one photo."""
+    service = int(page.url.rsplit("/", 1)[1])
+    finish(page, service, "look")
+    page.reload()
+    page.get_by_role("heading", level=2, name="Read oil").wait_for()
+    strip = oil_on_paper((198, 56, 76), (92, 46, 34), (128, 50, 48), (154, 53, 58), (170, 54, 64))
+    page.get_by_label("Photo file").set_input_files({"name": "strip.jpg", "mimeType": "image/jpeg", "buffer": strip})
+    page.get_by_role("button", name="Measure it from a photo").click()
+    for k, mark in enumerate(("Fresh oil", "Drained oil", "Drain 2", "Drain 3")):
+        if k > 1:
+            page.get_by_role("button", name="One more drain").click()
+        drag(page, mark, (250 + k * 275) / 1600, (620 + 18 * (k % 2)) / 1200)
     page.wait_for_timeout(1500)
 
 
@@ -156,11 +170,11 @@ PICTURES = [
     ("bay-findings", "/bay/2", findings),
     ("bay-pour", "/bay/2", to_the_pour),
     ("bay-exchange", "/bay", in_the_exchange),
-    ("bay-suction", "/bay", suction),
+    ("findings-photo", "", colour),
     ("bay-hub", "/bay", hub),
-    ("bay-two", "/bay", two),
     ("bay-level", "/bay", at_the_level_of_the_same),
     ("book", "/book/7", None),
+    ("verdict", "/book/vehicle/1", None),
     ("shelf", "/shelf", None),
     ("sheet", "/shelf/sheets/10", None),
     ("choose", "/shelf/choose?c=7", weather),
@@ -207,7 +221,7 @@ def main() -> None:
                     page.screenshot(path=FOLDER / "bay-tablet.png")
                     page.set_viewport_size({"width": 1280, "height": 800})
                 page.evaluate("sessionStorage.clear()")  # what an earlier picture typed
-                page.goto(path)
+                page.goto(path or page.url)
                 page.wait_for_load_state("networkidle")
                 if act:
                     act(page)

@@ -119,8 +119,15 @@ function Reading({ photo, compartment, take, close }: { photo: Schemas['PhotoVie
     setMarks((all) => all.map((m) => (m.key === mark.key ? mark : m)));
     setPlaced((all) => (all.includes(mark.key) ? all : [...all, mark.key]));
   };
-  const more = () =>
-    setMarks((all) => [...all, { key: `d${drains.length + 1}`, name: `Drain ${drains.length + 1}`, letter: String(drains.length + 1), x: 0.5, y: 0.8, r: R }]);
+  const more = () => {
+    // The drops lie in a row: the next one is likely as far on as the last one was.
+    const [a, b] = drains.length > 1 ? drains.slice(-2) : [marks[1], marks[2]];
+    const key = `d${drains.length + 1}`;
+    const on = (from: number, to: number) => Math.min(0.96, Math.max(0.04, 2 * to - from));
+    if (!a || !b) return;
+    setMarks((all) => [...all, { key, name: `Drain ${drains.length + 1}`, letter: String(drains.length + 1), x: on(a.x, b.x), y: on(a.y, b.y), r: R }]);
+    if (placed.includes(a.key) && placed.includes(b.key)) setPlaced((all) => [...all, key]);
+  };
   return (
     <Box sx={{ display: 'grid', gap: 2.5, gridTemplateColumns: { xs: '1fr', md: 'minmax(0, 1.25fr) minmax(0, 1fr)' }, alignItems: 'start' }}>
       <PhotoMarks photo={photo} marks={marks} move={move} />
