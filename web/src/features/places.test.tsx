@@ -8,6 +8,8 @@ import figures from '../../../tests/fixtures/figures.json';
 import history from '../../../tests/fixtures/history.json';
 import lubricants from '../../../tests/fixtures/lubricants.json';
 import sheets from '../../../tests/fixtures/sheets.json';
+import swatches from '../../../tests/fixtures/swatches.json';
+import trend from '../../../tests/fixtures/trend.json';
 import words from '../../../tests/fixtures/words.json';
 import { type Call, problem, reads, serve, show } from '../testing';
 import Bench from './bench';
@@ -19,7 +21,15 @@ const LISTS = { 'GET /api/lubricants': lubricants, 'GET /api/sheets': sheets, 'G
 
 describe('book', () => {
   const at = (path: string, routes: object = {}, role = 'technician') => {
-    const calls = serve({ 'GET /api/book': book, [`GET /api/book/${compartment}`]: history, 'GET /api/due': due, ...LISTS, ...routes });
+    const calls = serve({
+      'GET /api/book': book,
+      [`GET /api/book/${compartment}`]: history,
+      [`GET /api/book/${compartment}/trend`]: trend,
+      'GET /api/swatches': swatches,
+      'GET /api/due': due,
+      ...LISTS,
+      ...routes,
+    });
     show(<Book />, { path, role });
     return calls;
   };
@@ -42,7 +52,7 @@ describe('book', () => {
     const records = screen.getAllByRole('article');
     expect(records).toHaveLength(2);
     expect(records[0]).toHaveTextContent(/1\s640\smL out at 38\s°C, 1\s850\smL in/);
-    expect(records[0]).toHaveTextContent(/lost ± .*: A leak/);
+    expect(records[0]).toHaveTextContent(/lost ± .*: Repair before/);
     expect(within(records[0] as HTMLElement).getByRole('link', { name: 'Job paper' })).toHaveAttribute('href', `/api/records/${history.records[1]?.id}/paper`);
     expect(await screen.findByText(/oils used: Light/)).toBeInTheDocument();
     expect(screen.getByRole('link', { name: 'As CSV' })).toHaveAttribute('href', `/api/book/${compartment}/file`);
