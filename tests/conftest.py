@@ -29,8 +29,13 @@ def nothing_kept():
     """Each test has a database of its own, so what a process keeps in memory of it is forgotten."""
     from barodex.bay import photos
     from barodex.bay import queries as bay
+    from barodex.book import trend
+    from barodex.plan import horizon
     from barodex.plan import queries as plan
 
+    trend._trend_at.cache_clear()
+    trend._refusal.cache_clear()
+    horizon._horizon_at.cache_clear()
     bay._jobs_and_guide.cache_clear()
     bay._kept.cache_clear()
     photos._kept.cache_clear()

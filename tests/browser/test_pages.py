@@ -15,6 +15,7 @@ PAGES = [
     "/due/vehicle/2",
     "/due/add",
     "/due/readings",
+    "/due/horizon",
     "/bay",
     "/bay/2",
     "/bay/start/2?c=7",

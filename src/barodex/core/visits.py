@@ -5,6 +5,7 @@ Days are whole numbers counted from today; costs are in one unit of the workshop
 
 from __future__ import annotations
 
+import datetime as dt
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
@@ -216,6 +217,84 @@ def group_visits(tasks: Sequence[Task], costs: VisitCosts) -> Grouping:
     due = {max(t.earliest, min(t.latest, t.due)) for t in tasks}
     alone = sum(_shared([t], costs) + t.cost_on(max(t.earliest, min(t.latest, t.due))) for t in tasks)
     return Grouping(tuple(visits), sum(v.cost for v in visits), alone, len(due) if tasks else 0)
+
+
+@dataclass(frozen=True)
+class BayPolicy:
+    """How the workshop works: bay hours a day, closed weekdays (0 Monday) and days, and what a visit, an oil and a late day cost in hours.
+
+    First values are common practice.
+    """
+
+    hours_per_day: float = 8.0
+    closed_weekdays: tuple[int, ...] = (5, 6)
+    closed_days: tuple[dt.date, ...] = ()
+    visit_hours: float = 0.75
+    oil_hours: float = 0.1
+    late_days: int = 14
+
+
+def check_bay(policy: BayPolicy) -> None:
+    """Refuse a bay policy that cannot be worked by.
+
+    Parameters
+    ----------
+    policy : hours a day 0.5 to 240 (several bays add up), weekdays 0 to 6, hours of a visit 0 to 24, late days 0 to 180
+
+    Raises
+    ------
+    OutOfRange : a figure outside its range
+    Inconsistent : every day closed
+
+    References
+    ----------
+    Common practice.
+    """
+    in_range("hours_per_day", policy.hours_per_day, 0.5, 240, "h")
+    in_range("visit_hours", policy.visit_hours, 0, 24, "h")
+    in_range("oil_hours", policy.oil_hours, 0, 24, "h")
+    in_range("late_days", policy.late_days, 0, 180, "d")
+    for day in policy.closed_weekdays:
+        in_range("closed_weekdays", day, 0, 6)
+    if len(set(policy.closed_weekdays)) == 7:
+        raise Inconsistent("Every weekday is closed: nothing could ever be done.", field="closed_weekdays", value=7)
+
+
+def is_open(policy: BayPolicy, day: dt.date) -> bool:
+    """Tell whether the workshop works on a day.
+
+    Parameters
+    ----------
+    policy : the workshop's
+    day : a date
+
+    Returns
+    -------
+    bool
+
+    References
+    ----------
+    The calendar.
+    """
+    return day.weekday() not in policy.closed_weekdays and day not in policy.closed_days
+
+
+# Bay hours of a change by kind, beside those of the visit itself (common practice).
+WORK_HOURS = {
+    "manual gearbox": 0.8,
+    "transaxle": 0.9,
+    "automatic": 2.0,
+    "dual-clutch": 2.0,
+    "axle": 0.7,
+    "transfer case": 0.7,
+    "clutch transfer case": 0.9,
+    "electronic differential": 1.0,
+    "bevel drive": 0.4,
+    "supercharger": 0.7,
+    "hub gear": 0.6,
+    "chain case": 0.8,
+    "marine gearbox": 0.7,
+}
 
 
 @dataclass(frozen=True)

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from django.http import Http404
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 
 from barodex import clock
-from barodex.config.api import Endpoint, answer, shape
+from barodex.config.api import Endpoint, Made, answer, shape
+from barodex.core.errors import Inconsistent
 from barodex.core.lubricant import SWITCHES
+from barodex.core.visits import BayPolicy
 
-from . import policy, queries
+from . import actions, horizon, policy, queries
 
 
 class Due(Endpoint):
@@ -34,6 +36,98 @@ class VehicleDue(Endpoint):
         if not board.vehicles:
             raise Http404
         return answer(board)
+
+
+class Horizon(Endpoint):
+    """The due horizon with proposed and agreed visits."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(
+        operation_id="horizon", responses=shape(horizon.Horizon), parameters=[OpenApiParameter("days", int, description="how far ahead")]
+    )
+    def get(self, request):
+        try:
+            days = int(request.query_params.get("days", 183))
+        except ValueError:
+            raise Inconsistent("Say how many days ahead.", field="days", value=request.query_params["days"]) from None
+        return answer(horizon.horizon(clock.today(), days))
+
+
+class VisitRequest(serializers.Serializer):
+    vehicle_id = serializers.IntegerField()
+    on = serializers.DateField()
+    compartments = serializers.ListField(child=serializers.IntegerField(), min_length=1, max_length=40)
+    note = serializers.CharField(max_length=200, allow_blank=True, default="")
+    visit_id = serializers.IntegerField(required=False, allow_null=True, default=None)
+
+
+class MoveRequest(serializers.Serializer):
+    on = serializers.DateField()
+
+
+class Visits(Endpoint):
+    """Agree a visit."""
+
+    roles = {"POST": "lead"}
+
+    @extend_schema(operation_id="plan_visit", request=VisitRequest, responses={201: shape(Made)})
+    def post(self, request):
+        given = self.read(VisitRequest)
+        made = actions.plan_visit(request.user, given["vehicle_id"], given["on"], tuple(given["compartments"]), given["note"])
+        return answer(Made(made.pk), 201)
+
+
+class Visit(Endpoint):
+    """Move an agreed visit; drop it."""
+
+    roles = {"PATCH": "lead", "DELETE": "lead"}
+
+    @extend_schema(operation_id="move_visit", request=MoveRequest, responses=shape(Made))
+    def patch(self, request, visit: int):
+        return answer(Made(actions.move_visit(request.user, visit, self.read(MoveRequest)["on"]).pk))
+
+    @extend_schema(operation_id="drop_visit", responses={200: shape(Made)})
+    def delete(self, request, visit: int):
+        return answer(Made(actions.drop_visit(request.user, visit).pk))
+
+
+class VisitTrial(Endpoint):
+    """What a visit on a day would throw away or overrun; nothing is stored."""
+
+    roles = {"POST": "viewer"}
+
+    @extend_schema(operation_id="visit_trial", request=VisitRequest, responses=shape(horizon.VisitView))
+    def post(self, request):
+        given = self.read(VisitRequest)
+        chosen = tuple(given["compartments"])
+        return answer(horizon.trial(clock.today(), given["vehicle_id"], given["on"], chosen, given["visit_id"]))
+
+
+class BayRequest(serializers.Serializer):
+    hours_per_day = serializers.FloatField(required=False)
+    closed_weekdays = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=7)
+    closed_days = serializers.ListField(child=serializers.DateField(), required=False, max_length=400)
+    visit_hours = serializers.FloatField(required=False)
+    oil_hours = serializers.FloatField(required=False)
+    late_days = serializers.IntegerField(required=False)
+    why = serializers.CharField(max_length=200)
+
+
+class Bay(Endpoint):
+    """Bay hours and closed days; change them with a reason."""
+
+    roles = {"GET": "viewer", "POST": "lead"}
+
+    @extend_schema(operation_id="bay_policy", responses=shape(BayPolicy))
+    def get(self, request):
+        return answer(horizon.bay_policy())
+
+    @extend_schema(operation_id="set_bay_policy", request=BayRequest, responses=shape(BayPolicy))
+    def post(self, request):
+        given = self.read(BayRequest)
+        why = given.pop("why")
+        return answer(actions.set_bay_policy(request.user, {k: tuple(v) if isinstance(v, list) else v for k, v in given.items()}, why))
 
 
 class PolicyRequest(serializers.Serializer):

@@ -14,3 +14,32 @@ class PolicyRevision(models.Model):
 
     class Meta:
         ordering = ["id"]
+
+
+class BayRevision(models.Model):
+    """Bay hours and closed days from a moment on, never edited. ``bay``: values of the core's BayPolicy."""
+
+    bay = models.JSONField(default=dict)
+    why = models.CharField(max_length=200)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["id"]
+
+
+class PlannedVisit(models.Model):
+    """A visit that was agreed: a vehicle, a day, its compartments and the bay hours it takes. Dropped ones stay on record."""
+
+    vehicle = models.ForeignKey("fleet.Vehicle", on_delete=models.PROTECT, related_name="planned_visits")
+    on = models.DateField()
+    hours = models.FloatField()
+    compartments = models.ManyToManyField("fleet.Compartment", related_name="planned_visits")
+    note = models.CharField(max_length=200, blank=True)
+    dropped_at = models.DateTimeField(null=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["on", "id"]
+        constraints = [models.CheckConstraint(condition=models.Q(hours__gt=0), name="visit_takes_time")]

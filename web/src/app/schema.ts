@@ -706,6 +706,93 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/bay": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Bay hours and closed days; change them with a reason. */
+        get: operations["bay_policy"];
+        put?: never;
+        /** @description Bay hours and closed days; change them with a reason. */
+        post: operations["set_bay_policy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/horizon": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The due horizon with proposed and agreed visits. */
+        get: operations["horizon"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/visits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Agree a visit. */
+        post: operations["plan_visit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/visits/{visit}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Move an agreed visit; drop it. */
+        delete: operations["drop_visit"];
+        options?: never;
+        head?: never;
+        /** @description Move an agreed visit; drop it. */
+        patch: operations["move_visit"];
+        trace?: never;
+    };
+    "/api/plan/visits/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What a visit on a day would throw away or overrun; nothing is stored. */
+        post: operations["visit_trial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/policy": {
         parameters: {
             query?: never;
@@ -1507,6 +1594,29 @@ export interface components {
             thin: components["schemas"]["Point"][];
             thick: components["schemas"]["Point"][];
         };
+        BayPolicy: {
+            /** Format: double */
+            hours_per_day: number;
+            closed_weekdays: number[];
+            closed_days: string[];
+            /** Format: double */
+            visit_hours: number;
+            /** Format: double */
+            oil_hours: number;
+            late_days: number;
+        };
+        BayRequestRequest: {
+            /** Format: double */
+            hours_per_day?: number;
+            closed_weekdays?: number[];
+            closed_days?: string[];
+            /** Format: double */
+            visit_hours?: number;
+            /** Format: double */
+            oil_hours?: number;
+            late_days?: number;
+            why: string;
+        };
         BoltSequence: {
             order: number[];
             positions: number[][];
@@ -1846,6 +1956,14 @@ export interface components {
             /** Format: double */
             poured_ml: number;
         };
+        DayLoad: {
+            /** Format: date */
+            on: string;
+            /** Format: double */
+            hours: number;
+            /** Format: double */
+            taken: number;
+        };
         DebrisReason: {
             rule: string;
             level: number;
@@ -1989,6 +2107,16 @@ export interface components {
             counts: components["schemas"]["StateCount"][];
             vehicles: components["schemas"]["VehicleDue"][];
             follow_ups: components["schemas"]["FollowUpView"][];
+        };
+        Effect: {
+            compartment_id: number;
+            name: string;
+            early_days: number;
+            /** Format: double */
+            thrown_share: number;
+            /** Format: double */
+            thrown_ml: number;
+            over: boolean;
         };
         EstimateRequestRequest: {
             compartment: number;
@@ -2209,6 +2337,26 @@ export interface components {
             days: (number | null)[];
             text: string;
             working: components["schemas"]["Working"];
+        };
+        Horizon: {
+            /** Format: date */
+            today: string;
+            /** Format: date */
+            until: string;
+            rows: components["schemas"]["HorizonRow"][];
+            loads: components["schemas"]["DayLoad"][];
+            savings: components["schemas"]["Savings"];
+            unfit: string[];
+            text: string;
+        };
+        HorizonRow: {
+            vehicle_id: number;
+            vehicle: string;
+            plate: string;
+            meter: string;
+            marks: components["schemas"]["Mark"][];
+            proposed: components["schemas"]["VisitView"][];
+            planned: components["schemas"]["VisitView"][];
         };
         ItemRequestRequest: {
             name: string;
@@ -2460,6 +2608,26 @@ export interface components {
         Made: {
             id: number;
         };
+        Mark: {
+            compartment_id: number;
+            name: string;
+            state: string;
+            limit: string;
+            /** Format: date */
+            on: string;
+            /** Format: date */
+            earliest: string;
+            /** Format: date */
+            latest: string;
+            /** Format: double */
+            used: number;
+            family: string;
+            colour: string;
+            level: number | null;
+            oil: string;
+            /** Format: double */
+            litres: number | null;
+        };
         MarkRequestRequest: {
             where: string;
             /** @default  */
@@ -2699,6 +2867,10 @@ export interface components {
             adaptor?: "none" | "simulated" | "simulated, faulty";
             /** Format: double */
             speed?: number | null;
+        };
+        PatchedMoveRequestRequest: {
+            /** Format: date */
+            on?: string;
         };
         PatchedScaleRequestRequest: {
             /**
@@ -3303,6 +3475,16 @@ export interface components {
             at: string;
             /** Format: double */
             temperature_c: number;
+        };
+        Savings: {
+            visits: number;
+            alone_visits: number;
+            /** Format: double */
+            hours: number;
+            /** Format: double */
+            alone_hours: number;
+            /** Format: double */
+            thrown_ml: number;
         };
         Scale: {
             name: string;
@@ -4126,6 +4308,37 @@ export interface components {
         };
         VisitKitRequestRequest: {
             jobs: components["schemas"]["PlannedRequestRequest"][];
+        };
+        VisitRequestRequest: {
+            vehicle_id: number;
+            /** Format: date */
+            on: string;
+            compartments: number[];
+            /** @default  */
+            note: string;
+            visit_id?: number | null;
+        };
+        VisitView: {
+            id: number | null;
+            vehicle_id: number;
+            vehicle: string;
+            /** Format: date */
+            on: string;
+            /** Format: date */
+            first: string;
+            /** Format: date */
+            last: string;
+            /** Format: double */
+            hours: number;
+            compartments: number[];
+            names: string[];
+            oils: string[];
+            effects: components["schemas"]["Effect"][];
+            /** Format: double */
+            thrown_ml: number;
+            note: string;
+            done: boolean;
+            problem: string;
         };
         Vocabulary: {
             vehicle_kinds: string[];
@@ -5276,6 +5489,162 @@ export interface operations {
                 };
                 content: {
                     "image/jpeg": string;
+                };
+            };
+        };
+    };
+    bay_policy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BayPolicy"];
+                };
+            };
+        };
+    };
+    set_bay_policy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BayRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BayPolicy"];
+                };
+            };
+        };
+    };
+    horizon: {
+        parameters: {
+            query?: {
+                /** @description how far ahead */
+                days?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Horizon"];
+                };
+            };
+        };
+    };
+    plan_visit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VisitRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    drop_visit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    move_visit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedMoveRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    visit_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VisitRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitView"];
                 };
             };
         };

@@ -124,6 +124,9 @@ export function DuePage() {
       note={<Counts counts={counts} chosen={state} choose={setState} />}
       right={
         <>
+          <Button variant="text" component={Link} to="/due/horizon">
+            Horizon
+          </Button>
           {mayWrite && (
             <Button variant="text" component={Link} to="/due/readings">
               Readings

@@ -2,6 +2,7 @@
 import { Route, Routes } from 'react-router';
 import { AddVehiclePage } from './AddVehiclePage';
 import { DuePage } from './DuePage';
+import { HorizonPage } from './HorizonPage';
 import { ReadingsPage } from './ReadingsPage';
 import { VehiclePage } from './VehiclePage';
 
@@ -11,6 +12,7 @@ export default function Due() {
       <Route index element={<DuePage />} />
       <Route path="vehicle/:vehicle" element={<VehiclePage />} />
       <Route path="add" element={<AddVehiclePage />} />
+      <Route path="horizon" element={<HorizonPage />} />
       <Route path="readings" element={<ReadingsPage />} />
     </Routes>
   );

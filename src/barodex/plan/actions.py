@@ -1,0 +1,77 @@
+"""Changes of the plan: visits agreed, moved and dropped; bay hours and closed days."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import asdict
+from typing import Any
+
+from django.db import transaction
+
+from barodex import clock
+from barodex.accounts.actions import audit, require
+from barodex.accounts.models import Person
+from barodex.core.errors import GateClosed, Inconsistent
+from barodex.core.visits import BayPolicy, check_bay
+
+from .horizon import VisitView, bay_policy, trial
+from .models import BayRevision, PlannedVisit
+
+
+def _checked(vehicle_id: int, on: dt.date, compartments: tuple[int, ...], visit_id: int | None = None) -> VisitView:
+    view = trial(clock.today(), vehicle_id, on, compartments, visit_id)
+    if view.problem:
+        raise GateClosed(view.problem, field="on", value=str(on))
+    others = PlannedVisit.objects.filter(vehicle_id=vehicle_id, dropped_at=None, on__gte=clock.today()).exclude(pk=visit_id)
+    taken = others.filter(compartments__in=compartments).first()
+    if taken is not None:
+        raise GateClosed(f"A visit on {taken.on:%d %b %Y} has it already: move that one.", field="compartments", value=taken.pk)
+    return view
+
+
+@transaction.atomic
+def plan_visit(by: Person, vehicle_id: int, on: dt.date, compartments: tuple[int, ...], note: str = "") -> PlannedVisit:
+    """Agree a visit: a day with room, and compartments that no other visit holds."""
+    require(by, "lead")
+    view = _checked(vehicle_id, on, compartments)
+    made = PlannedVisit.objects.create(vehicle_id=vehicle_id, on=on, hours=view.hours, note=note.strip()[:200], by=by, at=clock.now())
+    made.compartments.set(view.compartments)
+    audit(by, "visit planned", made, vehicle=vehicle_id, on=str(on))
+    return made
+
+
+@transaction.atomic
+def move_visit(by: Person, visit_id: int, on: dt.date) -> PlannedVisit:
+    """Move an agreed visit to another day."""
+    require(by, "lead")
+    visit = PlannedVisit.objects.get(pk=visit_id, dropped_at=None)
+    view = _checked(visit.vehicle_id, on, tuple(visit.compartments.values_list("pk", flat=True)), visit_id)
+    before, visit.on, visit.hours = visit.on, on, view.hours
+    visit.save(update_fields=["on", "hours"])
+    audit(by, "visit moved", visit, before=str(before), on=str(on))
+    return visit
+
+
+@transaction.atomic
+def drop_visit(by: Person, visit_id: int) -> PlannedVisit:
+    """Give an agreed visit up; that it was agreed stays on record."""
+    require(by, "lead")
+    visit = PlannedVisit.objects.get(pk=visit_id, dropped_at=None)
+    visit.dropped_at = clock.now()
+    visit.save(update_fields=["dropped_at"])
+    audit(by, "visit dropped", visit)
+    return visit
+
+
+@transaction.atomic
+def set_bay_policy(by: Person, changes: dict[str, Any], why: str) -> BayPolicy:
+    """Change bay hours and closed days from now on; visits that were agreed stay where they are."""
+    require(by, "lead")
+    if len(why.strip()) < 4:
+        raise Inconsistent("Say why it changes.", field="why", value=why)
+    policy = BayPolicy(**{**asdict(bay_policy()), **changes})
+    check_bay(policy)
+    kept = {**asdict(policy), "closed_weekdays": list(policy.closed_weekdays), "closed_days": [d.isoformat() for d in policy.closed_days]}
+    made = BayRevision.objects.create(bay=kept, why=why.strip(), by=by, at=clock.now())
+    audit(by, "bay policy changed", made, why=why)
+    return policy

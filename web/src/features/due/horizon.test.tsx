@@ -1,0 +1,116 @@
+import { fireEvent, screen, waitFor } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { describe, expect, it } from 'vitest';
+import horizon from '../../../../tests/fixtures/horizon.json';
+import { problem, serve, show } from '../../testing';
+import { HorizonPage } from './HorizonPage';
+import { dayAfter, dayAt, daysBetween, lanes, placeOf, ticks } from './horizonScale';
+
+const mark = horizon.rows[0]?.marks[0];
+const VISIT = {
+  id: null as number | null,
+  vehicle_id: 1,
+  vehicle: 'Old 4x4',
+  on: dayAfter(horizon.today, 10),
+  first: horizon.today,
+  last: dayAfter(horizon.today, 24),
+  hours: 1.6,
+  compartments: [mark?.compartment_id ?? 0],
+  names: ['Gearbox'],
+  oils: ['Light'],
+  effects: [{ compartment_id: 1, name: 'Gearbox', early_days: 12, thrown_share: 0.03, thrown_ml: 56, over: false }],
+  thrown_ml: 56,
+  note: '',
+  done: false,
+  problem: '',
+};
+const WITH = { ...horizon, rows: horizon.rows.map((r) => ({ ...r, proposed: [VISIT] })) };
+
+describe('the scale of the horizon', () => {
+  it('puts days where they are read back from', () => {
+    for (const span of [7, 31, 183, 366]) for (const day of [0, 1, 5, 7]) expect(dayAt(placeOf(day, span), span)).toBe(day);
+    expect(placeOf(-400, 183)).toBeGreaterThan(150);
+    expect(placeOf(-400, 183)).toBeLessThan(placeOf(-2, 183));
+    expect(placeOf(999, 183)).toBe(placeOf(183, 183));
+  });
+
+  it('counts days by the calendar, also over the turn of summer time and a leap day', () => {
+    expect(daysBetween('2026-10-24', '2026-10-26')).toBe(2);
+    expect(dayAfter('2028-02-28', 1)).toBe('2028-02-29');
+    expect(dayAfter('2026-03-28', 2)).toBe('2026-03-30');
+  });
+
+  it('sets marks apart that would lie on each other', () => {
+    expect(lanes([10, 20, 30, 90], 24)).toEqual([0, 1, 2, 0]);
+    expect(lanes([10, 50], 24)).toEqual([0, 0]);
+  });
+
+  it('names every day of a week, Mondays of a month, months beyond', () => {
+    expect(ticks('2026-06-15', 7)).toHaveLength(8);
+    expect(ticks('2026-06-15', 31).map((t) => t.days)).toEqual([0, 7, 14, 21, 28]);
+    expect(ticks('2026-06-15', 183).map((t) => t.label)).toEqual(['Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'].map((m) => expect.stringMatching(m.slice(0, 3))));
+  });
+});
+
+describe('the horizon', () => {
+  const open = (more: object = {}, role = 'lead', data: object = WITH) => {
+    const calls = serve({ 'GET /api/plan/horizon': data, 'POST /api/plan/visits/trial': VISIT, ...more });
+    show(<HorizonPage />, { role });
+    return calls;
+  };
+  const bracket = () => screen.findByRole('button', { name: /Proposed visit, Old 4x4, gearbox/ });
+
+  it('moves a visit by the keys, shows what the day means, and agrees it', async () => {
+    const calls = open({
+      'POST /api/plan/visits': (call: { path: string }) => (call.path.endsWith('trial') ? { body: VISIT } : { status: 201, body: { id: 7 } }),
+    });
+    const visit = await bracket();
+    fireEvent.focus(visit);
+    fireEvent.keyDown(visit, { key: 'ArrowRight' });
+    fireEvent.keyDown(visit, { key: 'ArrowRight', shiftKey: true });
+    expect(await screen.findByText(/12 days early, throws away 3 % of its life/)).toBeInTheDocument();
+    await waitFor(() => expect(calls.some((c) => c.path.endsWith('trial') && (c.body as { on: string }).on === dayAfter(horizon.today, 18))).toBe(true));
+    await userEvent.click(screen.getByRole('button', { name: 'Agree this visit' }));
+    await waitFor(() =>
+      expect(calls.find((c) => c.method === 'POST' && c.path === '/api/plan/visits')?.body).toMatchObject({ on: dayAfter(horizon.today, 18), vehicle_id: 1 }),
+    );
+  });
+
+  it('says what speaks against a day, and does not agree it', async () => {
+    open({ 'POST /api/plan/visits/trial': { ...VISIT, problem: 'The workshop is closed on Saturday 27 June.' } });
+    fireEvent.focus(await bracket());
+    expect(await screen.findByText(/closed on Saturday/)).toBeInTheDocument();
+    expect(screen.getByRole('button', { name: 'Agree this visit' })).toBeDisabled();
+  });
+
+  it('moves and drops an agreed one, and keeps it when the server refuses', async () => {
+    const agreed = { ...horizon, rows: horizon.rows.map((r) => ({ ...r, planned: [{ ...VISIT, id: 5 }] })) };
+    const calls = open(
+      {
+        'PATCH /api/plan/visits/5': () => ({ status: 409, body: problem('gate-closed', 'It takes 1.6 h; 1.0 h are left on that day.', 409) }),
+        'DELETE /api/plan/visits/5': { id: 5 },
+      },
+      'lead',
+      agreed,
+    );
+    const visit = await screen.findByRole('button', { name: /Agreed visit/ });
+    fireEvent.focus(visit);
+    fireEvent.keyDown(visit, { key: 'ArrowLeft' });
+    await userEvent.click(await screen.findByRole('button', { name: 'Move it here' }));
+    expect(await screen.findByText(/1.0 h are left/)).toBeInTheDocument();
+    await userEvent.click(screen.getByRole('button', { name: 'Drop it' }));
+    await waitFor(() => expect(calls.some((c) => c.method === 'DELETE')).toBe(true));
+  });
+
+  it('lets a technician look and start, not plan', async () => {
+    open({}, 'technician');
+    fireEvent.focus(await bracket());
+    expect(await screen.findByRole('link', { name: 'Start it now' })).toBeInTheDocument();
+    expect(screen.queryByRole('button', { name: 'Agree this visit' })).toBeNull();
+  });
+
+  it('has an empty state', async () => {
+    open({}, 'lead', { ...horizon, rows: [] });
+    expect(await screen.findByText('Nothing falls due')).toBeInTheDocument();
+  });
+});
