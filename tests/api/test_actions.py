@@ -22,6 +22,7 @@ from barodex.core.debris import Finding
 from barodex.core.errors import OutOfRange
 from barodex.fleet.actions import CompartmentSpec, VehicleSpec, add_compartment, add_reading, add_vehicle, import_readings
 from barodex.fleet.models import Reading
+from barodex.plan.actions import plan_visit, set_bay_policy
 from barodex.plan.policy import set_oil_policy
 from barodex.plan.queries import due_board
 from barodex.shelf.actions import (
@@ -97,6 +98,10 @@ def test_the_mapping_names_each_class_once_and_the_narrow_before_the_wide():
         assert not any(issubclass(narrow, wide) for wide in classes[:k]), narrow
 
 
+def next_monday():
+    return TODAY + dt.timedelta(days=14 - TODAY.weekday())
+
+
 ACTS = {
     "add_vehicle": (
         "lead",
@@ -127,6 +132,8 @@ ACTS = {
     "carry": ("technician", lambda by, d: carry(by, d.bottles[0].pk, d.vehicle.pk)),
     "count_item": ("technician", lambda by, d: count_item(by, "torque wrench", "tool", 1)),
     "set_oil_policy": ("lead", lambda by, d: set_oil_policy(by, {"dual_claim": "never"}, "burnt once")),
+    "plan_visit": ("lead", lambda by, d: plan_visit(by, d.vehicle.pk, next_monday(), (d.gearbox.pk,))),
+    "set_bay_policy": ("lead", lambda by, d: set_bay_policy(by, {"hours_per_day": 6.0}, "one is away")),
     "keep_names": ("lead", lambda by, d: keep_names(by, (Naming("menge", "sheet", "capacity"),))),
     "stock_container": ("technician", lambda by, d: stock_container(by, d.light.pk, 1000, 1000, "L9")),
     "start_service": ("technician", lambda by, d: start_service(by, d.vehicle.pk, (JobSpec(d.gearbox.pk, d.light.pk),), 72_000)),

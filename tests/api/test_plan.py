@@ -3,12 +3,14 @@
 import datetime as dt
 
 import pytest
+from django.test import Client
+from icalendar import Calendar
 
 from barodex import clock
 from barodex.book.actions import PaperRecord, enter_record
 from barodex.demo.walk import Outcome, walk
 from barodex.plan.horizon import horizon
-from barodex.plan.models import PlannedVisit
+from barodex.plan.models import CalendarLink, PlannedVisit
 from tests.conftest import NOW
 
 TODAY = NOW.date()
@@ -155,3 +157,54 @@ def test_the_horizon_is_kept_until_the_next_act(api, due_soon):
     assert horizon(clock.today(), 90) is horizon(clock.today(), 90)
     plan(api, due_soon, monday())
     assert any(r.planned for r in horizon(clock.today(), 90).rows)
+
+
+# --- the calendar --------------------------------------------------------------------------------------------------------
+
+
+def events(content):
+    """The events of an iCalendar file, read back by the icalendar library."""
+    read = Calendar.from_ical(content)
+    assert read["version"] == "2.0"
+    return {str(e["uid"]): e for e in read.walk("VEVENT")}
+
+
+def test_the_calendar_is_read_back_with_its_due_days_and_visits(api, due_soon):
+    visit = plan(api, due_soon, monday(), [due_soon.rear.pk])["id"]
+    response = api.viewer.client.get("/api/plan/calendar/file")
+    assert response["Content-Type"].startswith("text/calendar")
+    found = events(response.content)
+    made = found[f"visit-{visit}@barodex"]
+    assert made["dtstart"].dt == monday()
+    assert made["dtend"].dt == monday() + dt.timedelta(days=1), "a whole day, whatever the time zone"
+    assert "Old 4x4" in made["summary"]
+    assert f"due-{due_soon.rear.pk}@barodex" not in found, "what is agreed is not due beside it"
+    marks = {m["compartment_id"]: m for r in api.viewer.get("/api/plan/horizon?days=400")["rows"] for m in r["marks"]}
+    for uid, event in found.items():
+        if uid.startswith("due-"):
+            assert str(event["dtstart"].dt) == marks[int(uid.split("@")[0][4:])]["on"]
+    assert all(len(line) <= 75 for line in response.content.split(b"\r\n")), "RFC 5545, 3.1: lines of at most 75 octets"
+
+
+def test_the_secret_link_works_without_a_session_until_it_is_revoked(api, due_soon):
+    stranger = Client()
+    assert api.viewer.get("/api/plan/calendar")["since"] is None
+    path = api.viewer.post("/api/plan/calendar", expect=201)["path"]
+    answer = stranger.get(path)
+    assert answer.status_code == 200
+    assert events(answer.content)
+    assert api.viewer.get("/api/plan/calendar")["path"] == "", "the key is shown once"
+    again = api.viewer.post("/api/plan/calendar", expect=201)["path"]
+    assert stranger.get(path).status_code == 404, "a new link ends the old one"
+    assert stranger.post(again).status_code in (403, 404)
+    api.viewer.call("delete", "/api/plan/calendar")
+    assert stranger.get(again).status_code == 404
+    assert stranger.get("/calendar/guessed.ics").status_code == 404
+    assert CalendarLink.objects.filter(key_hash__in=[path, again]).count() == 0, "no key is kept in the clear"
+
+
+def test_the_link_of_a_person_who_left_no_longer_works(api, due_soon, people):
+    path = api.viewer.post("/api/plan/calendar", expect=201)["path"]
+    people["viewer"].is_active = False
+    people["viewer"].save()
+    assert Client().get(path).status_code == 404

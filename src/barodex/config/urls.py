@@ -58,6 +58,8 @@ api_patterns = [
     path("api/plan/visits/trial", plan.VisitTrial.as_view(), name="visit-trial"),
     path("api/plan/visits/<int:visit>", plan.Visit.as_view(), name="visit"),
     path("api/plan/bay", plan.Bay.as_view(), name="bay-policy"),
+    path("api/plan/calendar", plan.CalendarLink.as_view(), name="calendar-link"),
+    path("api/plan/calendar/file", plan.CalendarFile.as_view(), name="calendar-file"),
     path("api/policy", plan.Policy.as_view(), name="policy"),
     path("api/services", bay.Services.as_view(), name="services"),
     path("api/services/kit", bay.Kit.as_view(), name="visit-kit"),
@@ -102,4 +104,9 @@ api_patterns = [
     path("api/bench/viscosity", oil.Viscosity.as_view(), name="bench-viscosity"),
     path("api/bench/next-due", bench.NextDue.as_view(), name="bench-next-due"),
 ]
-urlpatterns = [*api_patterns, re_path(r"^api/", page.not_found, name="api-not-found"), re_path(r"^(?P<path>.*)$", page.shell, name="page")]
+urlpatterns = [
+    *api_patterns,
+    path("calendar/<str:key>.ics", plan.calendar_feed, name="calendar-feed"),
+    re_path(r"^api/", page.not_found, name="api-not-found"),
+    re_path(r"^(?P<path>.*)$", page.shell, name="page"),
+]

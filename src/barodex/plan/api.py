@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from django.http import Http404
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from django.http import Http404, HttpResponse
+from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
 from rest_framework import serializers
 
 from barodex import clock
@@ -12,7 +12,7 @@ from barodex.core.errors import Inconsistent
 from barodex.core.lubricant import SWITCHES
 from barodex.core.visits import BayPolicy
 
-from . import actions, horizon, policy, queries
+from . import actions, calendar, horizon, policy, queries
 
 
 class Due(Endpoint):
@@ -128,6 +128,43 @@ class Bay(Endpoint):
         given = self.read(BayRequest)
         why = given.pop("why")
         return answer(actions.set_bay_policy(request.user, {k: tuple(v) if isinstance(v, list) else v for k, v in given.items()}, why))
+
+
+class CalendarLink(Endpoint):
+    """One's own secret calendar link: whether there is one; make a new one; revoke it."""
+
+    roles = {"GET": "viewer", "POST": "viewer", "DELETE": "viewer"}
+
+    @extend_schema(operation_id="calendar_link", responses=shape(calendar.LinkView))
+    def get(self, request):
+        return answer(calendar.link_of(request.user))
+
+    @extend_schema(operation_id="make_calendar_link", request=None, responses={201: shape(calendar.LinkView)})
+    def post(self, request):
+        return answer(calendar.make_link(request.user), 201)
+
+    @extend_schema(operation_id="revoke_calendar_link", responses={200: shape(calendar.LinkView)})
+    def delete(self, request):
+        return answer(calendar.revoke_link(request.user))
+
+
+class CalendarFile(Endpoint):
+    """Due dates and agreed visits of the coming year, as an iCalendar file."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="calendar_file", responses={(200, "text/calendar"): OpenApiTypes.STR})
+    def get(self, request):
+        headers = {"Content-Disposition": 'attachment; filename="barodex.ics"'}
+        return HttpResponse(calendar.calendar_file(), content_type="text/calendar; charset=utf-8", headers=headers)
+
+
+def calendar_feed(request, key: str):
+    """The calendar under a secret link; a link that was guessed or revoked is not found."""
+    if request.method not in ("GET", "HEAD") or calendar.person_of(key) is None:
+        raise Http404
+    headers = {"Cache-Control": "private, max-age=900", "X-Robots-Tag": "noindex"}
+    return HttpResponse(calendar.calendar_file(), content_type="text/calendar; charset=utf-8", headers=headers)
 
 
 class PolicyRequest(serializers.Serializer):

@@ -43,3 +43,17 @@ class PlannedVisit(models.Model):
     class Meta:
         ordering = ["on", "id"]
         constraints = [models.CheckConstraint(condition=models.Q(hours__gt=0), name="visit_takes_time")]
+
+
+class CalendarLink(models.Model):
+    """A secret link under which a person's calendar program reads due dates and visits; only the hash of its key is kept."""
+
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="calendar_links")
+    key_hash = models.CharField(max_length=64, unique=True)
+    at = models.DateTimeField()
+    revoked_at = models.DateTimeField(null=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["person"], condition=models.Q(revoked_at__isnull=True), name="one_calendar_link_a_person")
+        ]

@@ -724,6 +724,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One's own secret calendar link: whether there is one; make a new one; revoke it. */
+        get: operations["calendar_link"];
+        put?: never;
+        /** @description One's own secret calendar link: whether there is one; make a new one; revoke it. */
+        post: operations["make_calendar_link"];
+        /** @description One's own secret calendar link: whether there is one; make a new one; revoke it. */
+        delete: operations["revoke_calendar_link"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/calendar/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Due dates and agreed visits of the coming year, as an iCalendar file. */
+        get: operations["calendar_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan/horizon": {
         parameters: {
             query?: never;
@@ -2490,6 +2526,11 @@ export interface components {
             variant: components["schemas"]["VariantVerdict"] | null;
             consequence: components["schemas"]["Consequence"] | null;
             drain_shares: number[];
+        };
+        LinkView: {
+            /** Format: date-time */
+            since: string | null;
+            path: string;
         };
         Loss: {
             /** Format: double */
@@ -5531,6 +5572,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BayPolicy"];
+                };
+            };
+        };
+    };
+    calendar_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkView"];
+                };
+            };
+        };
+    };
+    make_calendar_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkView"];
+                };
+            };
+        };
+    };
+    revoke_calendar_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkView"];
+                };
+            };
+        };
+    };
+    calendar_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
                 };
             };
         };

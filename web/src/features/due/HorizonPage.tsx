@@ -13,6 +13,7 @@ import { oilColour } from '../../ui/oil';
 import { Page } from '../../ui/Page';
 import { SightGlass } from '../../ui/SightGlass';
 import { Trouble } from '../../ui/Trouble';
+import { CalendarPanel } from './CalendarPanel';
 import { dayAfter, dayAt, daysBetween, LEFT, lanes, PAST, placeOf, ticks, WIDTH } from './horizonScale';
 
 type Horizon = Schemas['Horizon'];
@@ -314,6 +315,7 @@ function Chosen({ held, today, agree, drop, busy, error }: { held: Held; today: 
 export function HorizonPage() {
   const [span, setSpan] = useState(183);
   const [held, setHeld] = useState<Held | null>(null);
+  const [calendar, setCalendar] = useState(false);
   const { show } = useShow();
   const cache = useQueryClient();
   const horizon = useQuery({
@@ -360,8 +362,12 @@ export function HorizonPage() {
               {words}
             </Button>
           ))}
+          <Button variant="outlined" onClick={() => setCalendar(true)}>
+            Calendar
+          </Button>
         </Box>
       }>
+      <CalendarPanel open={calendar} close={() => setCalendar(false)} />
       {!h.rows.length ? (
         <Empty title="Nothing falls due">
           <span>Within this time nothing falls due. Look further ahead, or add vehicles and readings.</span>

@@ -109,6 +109,28 @@ describe('the horizon', () => {
     expect(screen.queryByRole('button', { name: 'Agree this visit' })).toBeNull();
   });
 
+  it('gives a secret link once, and revokes it', async () => {
+    let since: string | null = null;
+    const calls = open({
+      'GET /api/plan/calendar': () => ({ body: { since, path: '' } }),
+      'POST /api/plan/calendar': () => {
+        since = '2026-06-15T10:00:00Z';
+        return { status: 201, body: { since, path: '/calendar/secret.ics' } };
+      },
+      'DELETE /api/plan/calendar': () => {
+        since = null;
+        return { body: { since, path: '' } };
+      },
+    });
+    await userEvent.click(await screen.findByRole('button', { name: 'Calendar' }));
+    expect(await screen.findByText('You have no link yet.')).toBeInTheDocument();
+    await userEvent.click(screen.getByRole('button', { name: 'Make a link' }));
+    expect(await screen.findByLabelText('Your secret link')).toHaveValue('http://localhost:3000/calendar/secret.ics');
+    await userEvent.click(await screen.findByRole('button', { name: 'Revoke it' }));
+    expect(await screen.findByText('You have no link yet.')).toBeInTheDocument();
+    expect(calls.filter((c) => c.method !== 'GET' && c.path === '/api/plan/calendar')).toHaveLength(2);
+  });
+
   it('has an empty state', async () => {
     open({}, 'lead', { ...horizon, rows: [] });
     expect(await screen.findByText('Nothing falls due')).toBeInTheDocument();
