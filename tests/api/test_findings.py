@@ -1,10 +1,12 @@
 """Findings over HTTP: verdicts with dates, questions, photos measured, variants, trend, learnt capacity, a vehicle's sheet."""
 
 import datetime as dt
+import io
 import uuid
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
+from PIL import Image, ImageFilter
 
 from barodex import clock
 from barodex.book.actions import Entry, PaperRecord, enter_record, write_record
@@ -165,6 +167,13 @@ def test_a_photo_that_cannot_be_read_says_why(api, depot, service):
     assert "too dark" in refused(dark, {"paper": PAPER, "fresh": FRESH, "drained": [USED]})["detail"]
     blown = photo(api, service, depot, oil_on_paper((226, 176, 62), (104, 58, 26), light=(1.4, 1.4, 1.4)))
     assert "blown out" in refused(blown, {"paper": PAPER, "fresh": FRESH, "drained": [USED]})["detail"]
+    sharp = Image.open(io.BytesIO(oil_on_paper((226, 176, 62), (104, 58, 26))))
+    out = io.BytesIO()
+    sharp.filter(ImageFilter.GaussianBlur(24)).save(out, "JPEG")
+    body = {"paper": PAPER, "fresh": FRESH, "drained": [USED]}
+    read = api.viewer.post(f"/api/photos/{photo(api, service, depot, out.getvalue())}/colour", body)
+    assert any("blurred" in d for d in read["doubts"])
+    assert not any("blurred" in d for d in api.viewer.post(f"/api/photos/{good}/colour", body)["doubts"])
     api.viewer.post(f"/api/photos/{good}/colour", {"paper": PAPER, "fresh": FRESH, "drained": []}, expect=422)
     api.viewer.post(f"/api/photos/{uuid.uuid4()}/colour", {"paper": PAPER, "fresh": FRESH, "drained": [USED]}, expect=404)
     api.technician.call("delete", f"/api/photos/{good}")

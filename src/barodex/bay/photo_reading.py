@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import uuid
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 from PIL import Image
@@ -11,7 +12,7 @@ from PIL import Image
 from barodex.core import run
 from barodex.core.colour import ColourReading, read_colours
 from barodex.core.exchanging import drain_shares
-from barodex.core.photo import Cover, Picture, Spot, magnet_cover, spot_pixels
+from barodex.core.photo import Cover, Picture, Spot, blurred, magnet_cover, spot_pixels
 
 from . import queries
 from .models import ServicePhoto
@@ -39,7 +40,12 @@ def read_oil_colour(photo_id: uuid.UUID, paper: Spot, fresh: Spot, drained: Sequ
     many = len(drained) > 1
     pixels = [spot_pixels(picture, spot, f"drain {k}" if many else "drained oil") for k, spot in enumerate(drained, 1)]
     family = job.revision.family if job else "gear"
-    return read_colours(spot_pixels(picture, paper, "paper"), spot_pixels(picture, fresh, "fresh oil"), pixels, family, shares)
+    read = read_colours(spot_pixels(picture, paper, "paper"), spot_pixels(picture, fresh, "fresh oil"), pixels, family, shares)
+    if blurred(picture):
+        read = replace(
+            read, doubts=(*read.doubts, "The photo is blurred: what lies beside a mark may have run into it. Hold still, take it again.")
+        )
+    return read
 
 
 def read_magnet(photo_id: uuid.UUID, circle: Spot) -> Cover:
