@@ -5,7 +5,7 @@ import pytest
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from scipy.linalg import inv, lstsq
-from scipy.stats import norm, ttest_1samp
+from scipy.stats import exponnorm, norm, ttest_1samp
 
 from barodex.core.drained import BANDS, Amount, loss_band, loss_since_last_fill
 from barodex.core.errors import Inconsistent, OutOfRange
@@ -32,6 +32,14 @@ def test_the_posterior_is_that_of_brute_force(measured, sigma, mean_loss, prior,
     found = {s.name: s.share for s in identify_variant(measured, candidates, sigma, mean_loss).shares}
     want = brute(measured, candidates, sigma, mean_loss)
     assert [found[c.name] for c in candidates] == pytest.approx(want, abs=2e-4)
+
+
+@given(st.floats(0, 3000), st.floats(5, 200), st.floats(5, 500))
+def test_the_density_is_that_of_scipys_exponnorm(measured, sigma, mean_loss):
+    found = {s.name: s.share for s in identify_variant(measured, [SHORT, LONG], sigma, mean_loss).shares}
+    logs = [float(exponnorm.logpdf(c.expected_ml - measured, mean_loss / sigma, scale=sigma)) for c in (SHORT, LONG)]
+    if all(np.isfinite(logs)) and max(logs) > -600:
+        assert found["short case"] == pytest.approx(1 / (1 + np.exp(np.clip(logs[1] - logs[0], -700, 700))), abs=1e-6)
 
 
 def test_a_full_long_case_is_named_and_a_short_one_is_proposed_with_care():

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.stats import t as student
+import scipy  # its parts are loaded when they are first used
 
 from .errors import in_range
 from .working import Working, grouped
@@ -54,7 +54,7 @@ def _spread(fills: Sequence[Fill]) -> Spread | None:
     values = np.array([f.volume_ml for f in fills])
     n = len(values)
     sd = float(values.std(ddof=1)) if n > 1 else 0.0
-    half = float(student.ppf(0.975, n - 1)) * sd / math.sqrt(n) if n > 1 else math.inf
+    half = float(scipy.special.stdtrit(n - 1, 0.975)) * sd / math.sqrt(n) if n > 1 else math.inf
     return Spread(float(values.mean()), sd, half if math.isfinite(half) else 0.0, n, len({f.where for f in fills}))
 
 

@@ -9,12 +9,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+import skimage as ski  # its parts are loaded when they are first used
 from numpy.typing import NDArray
-from skimage.color import rgb2lab
-from skimage.filters import threshold_otsu
-from skimage.measure import blur_effect, label
-from skimage.morphology import closing, disk, opening
-from skimage.transform import downscale_local_mean
 
 from .errors import Inconsistent, OutOfRange, in_range
 from .working import COMMON_PRACTICE, Working, percent
@@ -92,8 +88,8 @@ def blurred(picture: Picture) -> bool:
     Crété-Roffet et al. (2007), the blur effect of scikit-image; the threshold is common practice.
     """
     step = max(1, min(picture.shape[:2]) // 150)
-    small = downscale_local_mean(picture, (step, step, 1))
-    return bool(blur_effect(small, h_size=11, channel_axis=2) > BLURRED)
+    small = ski.transform.downscale_local_mean(picture, (step, step, 1))
+    return bool(ski.measure.blur_effect(small, h_size=11, channel_axis=2) > BLURRED)
 
 
 @dataclass(frozen=True)
@@ -136,7 +132,7 @@ def magnet_cover(picture: Picture, magnet: Spot) -> Cover:
     ring = _mask(picture, magnet, "magnet", 1.35) & ~_mask(picture, magnet, "magnet", 1.02)
     rows, columns = np.where(inside | ring)
     box = np.s_[rows.min() : rows.max() + 1, columns.min() : columns.max() + 1]
-    light = rgb2lab(picture[box])[..., 0]
+    light = ski.color.rgb2lab(picture[box])[..., 0]
     here, around = inside[box], ring[box]
     values = light[here | around]
     ground = float(np.percentile(values, 95))
@@ -146,14 +142,14 @@ def magnet_cover(picture: Picture, magnet: Spot) -> Cover:
         raise Inconsistent(_NOT_APART, field="magnet", value="flat")
     if blurred(picture[box]):
         raise Inconsistent("The photo is blurred: hold still, or go a little further away.", field="magnet", value="blurred")
-    cut = min(float(threshold_otsu(values)), PASTE_DARKER * ground)
-    dark = closing(opening(light < cut, disk(1)), disk(1))
+    cut = min(float(ski.filters.threshold_otsu(values)), PASTE_DARKER * ground)
+    dark = ski.morphology.closing(ski.morphology.opening(light < cut, ski.morphology.disk(1)), ski.morphology.disk(1))
     low, high = values[values < cut], values[values >= cut]
     apart = float(high.mean() - low.mean()) if len(low) > len(values) * 0.002 else ground - cut
     bare = (float(np.percentile(light[here], 10)) / ground - PASTE_DARKER) / 0.2  # how plainly bare metal stands out where nothing is dark
     share = float(dark[here].mean())
     # Only what hangs together with what is on the magnet counts beyond its rim.
-    parts = label(dark)
+    parts = ski.measure.label(dark)
     touching = np.unique(parts[here & (parts > 0)])
     beyond = float(np.isin(parts, touching)[around].mean()) if len(touching) and around.any() else 0.0
     if share < 0.03:

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.stats import exponnorm
+import scipy  # its parts are loaded when they are first used
 
 from .errors import Inconsistent, in_range
 from .working import Working, grouped, percent
@@ -84,7 +84,7 @@ def identify_variant(
     References
     ----------
     Bayes; what comes out is the fill less the residue, less an exponential loss, plus a Gaussian reading: an exponentially
-    modified Gaussian (SciPy's ``exponnorm``). The prior on loss is common practice.
+    modified Gaussian, in logarithms by SciPy's ``log_ndtr``. The prior on loss is common practice.
     """
     m = in_range("measured_ml", measured_ml, 0, 60_000, "mL")
     sigma = in_range("sigma_ml", sigma_ml, 0.1, 60_000, "mL")
@@ -97,7 +97,9 @@ def identify_variant(
     mean_loss = LOSS_SHARE * float(np.mean([c.capacity_ml for c in candidates])) if loss_ml_prior is None else loss_ml_prior
     loss = in_range("loss_ml_prior", mean_loss, 0.1, 60_000, "mL")
     expected = np.array([c.expected_ml for c in candidates])
-    logs = exponnorm.logpdf(expected - m, loss / sigma, scale=sigma) + np.log([c.prior for c in candidates])
+    missing = expected - m
+    emg = sigma**2 / (2 * loss**2) - missing / loss + scipy.special.log_ndtr(missing / sigma - sigma / loss)
+    logs = emg + np.log([c.prior for c in candidates])
     logs = np.where(np.isfinite(logs), logs, -1e12)
     shares = np.exp(logs - logs.max())
     shares /= shares.sum()

@@ -10,7 +10,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import Bounds, LinearConstraint, milp
+import scipy  # its parts are loaded when they are first used
 
 from .errors import Inconsistent, OutOfRange, in_range
 
@@ -170,11 +170,12 @@ def _by_programme(tasks: Sequence[Task], costs: VisitCosts) -> list[list[Task]]:
             row = np.zeros(size)
             row[p], row[column] = 1.0, -1.0
             rows.append(row)
-    solved = milp(
+    best = scipy.optimize
+    solved = best.milp(
         price,
-        constraints=[LinearConstraint(once, 1, 1), LinearConstraint(np.array(rows), -np.inf, 0)],
+        constraints=[best.LinearConstraint(once, 1, 1), best.LinearConstraint(np.array(rows), -np.inf, 0)],
         integrality=np.ones(size),
-        bounds=Bounds(0, 1),
+        bounds=best.Bounds(0, 1),
         options={"mip_rel_gap": 0.0},
     )
     groups: dict[int, list[Task]] = {}
