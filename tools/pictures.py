@@ -142,15 +142,11 @@ def offline(page: Page) -> None:
         page.wait_for_timeout(2000)
 
 
-def conflict(page: Page) -> None:
-    """Two devices do the same step at once: the later one is told."""
-    page.unroute("**/events")
-    service = begin(page, "/bay/start/7?c=18", "Start on chain case")
-    page.locator("form").get_by_role("checkbox").first.check()
-    page.route(re.compile(rf"/api/services/{service}$"), lambda route: route.abort())
-    finish(page, service, "kit")
-    page.get_by_role("button", name="Done, go on").click()
-    page.get_by_role("alert").first.wait_for()
+def chosen_visit(page: Page) -> None:
+    visit = page.get_by_role("button", name=re.compile("Proposed visit, Depot 4x4"))
+    visit.focus()
+    page.keyboard.press("ArrowLeft")
+    page.wait_for_timeout(900)
 
 
 def night(page: Page) -> None:
@@ -166,6 +162,7 @@ def day(page: Page) -> None:
 PICTURES = [
     ("due", "/due", None),
     ("vehicle", "/due/vehicle/2", None),
+    ("horizon", "/due/horizon", chosen_visit),
     ("bay-start", "/bay/start/2?c=7,9", wrong_oil),
     ("bay-findings", "/bay/2", findings),
     ("bay-pour", "/bay/2", to_the_pour),
@@ -183,7 +180,6 @@ PICTURES = [
     ("", "/settings", night),
     ("bay-offline", "/bay/2", offline),
     ("", "/settings", day),
-    ("bay-conflict", "/bay", conflict),
 ]
 
 

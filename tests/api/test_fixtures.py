@@ -99,6 +99,7 @@ def bay_answers(api, depot, people):
         "waste": api.viewer.get("/api/book/waste"),
         "trend": api.viewer.get(f"/api/book/{depot.gearbox.pk}/trend?ahead=9 000 km"),
         "verdict": api.viewer.get(f"/api/book/vehicles/{depot.vehicle.pk}/verdict"),
+        "audit": api.viewer.get("/api/book/audit"),
         "horizon": api.viewer.get("/api/plan/horizon?days=366"),
         "swatches": api.viewer.get("/api/swatches?family=gear"),
         "tints": api.viewer.get("/api/swatches?family=atf"),

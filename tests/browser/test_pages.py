@@ -23,6 +23,7 @@ PAGES = [
     "/book/7",
     "/book/5",
     "/book/vehicle/1",
+    "/book/audit",
     "/shelf",
     "/shelf/sheets/4",
     "/shelf/sheets/10",

@@ -14,7 +14,7 @@ from barodex.core.errors import OutOfRange
 from barodex.core.run import finding_from
 from barodex.fleet.models import Compartment
 
-from . import actions, paper, queries, verdict
+from . import actions, audit, paper, queries, verdict
 from . import trend as trends
 
 
@@ -156,6 +156,16 @@ class TakeLearnt(Endpoint):
     @extend_schema(operation_id="take_learnt", request=None, responses=shape(Made))
     def post(self, request, compartment: int):
         return answer(Made(actions.take_learnt(request.user, compartment).pk))
+
+
+class Audit(Endpoint):
+    """What the book does not know or cannot be trusted with, and how it is mended."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="history_audit", responses=shape(audit.HistoryAudit))
+    def get(self, request):
+        return answer(audit.history_audit(clock.today()))
 
 
 class Verdict(Endpoint):

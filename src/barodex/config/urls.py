@@ -81,6 +81,7 @@ api_patterns = [
     path("api/vehicles/<int:vehicle>/meter-feed", devices.Feed.as_view(), name="meter-feed"),
     path("api/debris", bay.Debris.as_view(), name="debris"),
     path("api/book", book.Book.as_view(), name="book"),
+    path("api/book/audit", book.Audit.as_view(), name="history-audit"),
     path("api/book/waste", book.Waste.as_view(), name="waste"),
     path("api/book/<int:compartment>", book.History.as_view(), name="history"),
     path("api/book/<int:compartment>/trend", book.Trend.as_view(), name="trend"),

@@ -312,6 +312,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/book/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the book does not know or cannot be trusted with, and how it is mended. */
+        get: operations["history_audit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/book/vehicles/{vehicle}/verdict": {
         parameters: {
             query?: never;
@@ -1616,6 +1633,21 @@ export interface components {
             not_looked_at: string[];
             questions: components["schemas"]["Question"][];
         };
+        AuditCount: {
+            kind: string;
+            words: string;
+            count: number;
+        };
+        AuditItem: {
+            kind: string;
+            vehicle_id: number;
+            vehicle: string;
+            compartment_id: number | null;
+            compartment: string;
+            text: string;
+            mend: string;
+            path: string;
+        };
         Balance: {
             /** Format: double */
             low_ml: number;
@@ -2350,6 +2382,12 @@ export interface components {
             size_mm?: (number | string) | null;
             /** @description torque: canonical number, or text as typed */
             torque_nm?: (number | string) | null;
+        };
+        HistoryAudit: {
+            counts: components["schemas"]["AuditCount"][];
+            items: components["schemas"]["AuditItem"][];
+            compartments: number;
+            sound: number;
         };
         HistoryView: {
             compartment_id: number;
@@ -4945,6 +4983,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrendView"];
+                };
+            };
+        };
+    };
+    history_audit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryAudit"];
                 };
             };
         };

@@ -51,7 +51,14 @@ export function BookHome() {
   if (records.isPending) return <Bones lines={8} />;
   if (records.isError) return <Trouble error={records.error} again={() => records.refetch()} />;
   return (
-    <Page title="Book" note={`the latest ${records.data.length} records`}>
+    <Page
+      title="Book"
+      note={`the latest ${records.data.length} records`}
+      right={
+        <Button variant="text" component={Link} to="/book/audit">
+          What it does not know
+        </Button>
+      }>
       {!records.data.length && (
         <Empty title="The book is empty">
           <span>Sign a service in the Bay, or open a compartment and write in an earlier change.</span>

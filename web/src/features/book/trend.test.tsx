@@ -2,11 +2,13 @@ import { fireEvent, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { Route, Routes } from 'react-router';
 import { describe, expect, it } from 'vitest';
+import audit from '../../../../tests/fixtures/audit.json';
 import history from '../../../../tests/fixtures/history.json';
 import trend from '../../../../tests/fixtures/trend.json';
 import verdict from '../../../../tests/fixtures/verdict.json';
 import { problem, serve, show } from '../../testing';
 import { LevelLine } from '../bay/Verdict';
+import { AuditPage } from './AuditPage';
 import { Learnt } from './Learnt';
 import { Outlook } from './Outlook';
 import { RunPicture, runStep } from './RunPicture';
@@ -97,6 +99,34 @@ describe('the trend', () => {
     expect(await screen.findByText(/Revised/)).toBeInTheDocument();
     expect(calls.some((c) => c.method === 'POST')).toBe(true);
     expect(screen.getByRole('img', { name: /went in 1.710.mL/ })).toBeInTheDocument();
+  });
+});
+
+describe('the audit', () => {
+  it('lists what is missing by kind, each with its way to mend it', async () => {
+    serve({ 'GET /api/book/audit': audit });
+    show(<AuditPage />);
+    const first = audit.items[0];
+    expect((await screen.findAllByText(first?.text ?? '')).length).toBeGreaterThan(0);
+    expect(screen.getAllByRole('link', { name: first?.mend }).some((l) => l.getAttribute('href') === first?.path)).toBe(true);
+    expect(screen.getAllByRole('listitem')).toHaveLength(audit.items.length);
+  });
+
+  it('shows one kind alone', async () => {
+    const guess = { kind: 'guess', words: 'A guessed figure in use', count: 1 };
+    const item = { ...audit.items[0], kind: 'guess', text: 'Guessed on its sheet: torque.' };
+    serve({ 'GET /api/book/audit': { ...audit, counts: [...audit.counts, guess], items: [...audit.items, item] } });
+    show(<AuditPage />);
+    fireEvent.click(await screen.findByRole('button', { name: /1 · a guessed figure in use/ }));
+    expect(screen.getAllByRole('listitem')).toHaveLength(1);
+    expect(screen.getByText('Guessed on its sheet: torque.')).toBeInTheDocument();
+  });
+
+  it('says so when nothing is missing', async () => {
+    serve({ 'GET /api/book/audit': { ...audit, items: [], counts: [], sound: 3, compartments: 3 } });
+    show(<AuditPage />);
+    expect(await screen.findByText('Nothing is missing')).toBeInTheDocument();
+    expect(screen.getByText(/3 of 3 compartments/)).toBeInTheDocument();
   });
 });
 

@@ -1,0 +1,149 @@
+"""What the book does not know or cannot be trusted with, compartment by compartment, each with the shortest way to mend it."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections import Counter
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from django.db.models import Prefetch
+
+from barodex.core.working import grouped
+from barodex.fleet.models import Compartment, Vehicle
+from barodex.shelf.models import SheetRevision
+from barodex.shelf.queries import current_revision
+
+from .amounts import corrected
+from .models import OilRecord
+
+KINDS = {
+    "no evidence": "No trace of a change",
+    "level": "Level set outside its window",
+    "superseded": "Filled by a capacity that no longer stands",
+    "guess": "A guessed figure in use",
+    "amount": "No amount on record",
+    "not looked at": "Nobody looked at what came out",
+    "gap": "A step passed or short",
+    "reading": "No reading for long",
+}
+STALE_DAYS = 92  # without a reading for so long the forecast is a guess (common practice)
+
+
+@dataclass(frozen=True)
+class AuditItem:
+    """One thing to mend: what is wrong, how it is mended, and where in the page."""
+
+    kind: str
+    vehicle_id: int
+    vehicle: str
+    compartment_id: int | None
+    compartment: str
+    text: str
+    mend: str
+    path: str
+
+
+@dataclass(frozen=True)
+class AuditCount:
+    kind: str
+    words: str
+    count: int
+
+
+@dataclass(frozen=True)
+class HistoryAudit:
+    """The audit: counts by kind, the items with the gravest first, and how many compartments have nothing against them."""
+
+    counts: tuple[AuditCount, ...]
+    items: tuple[AuditItem, ...]
+    compartments: int
+    sound: int
+
+
+def _level(record: OilRecord) -> str:
+    """What speaks against the level as it was set; empty when nothing does."""
+    revision, closed = record.revision, record.details.get("closed_at_c")
+    if revision is None or closed is None or revision.window_low_c is None or revision.window_high_c is None:
+        return ""
+    if revision.window_low_c <= closed <= revision.window_high_c:
+        return ""
+    word = "too little" if closed > revision.window_high_c else "too much"
+    window = f"{revision.window_low_c:g} to {revision.window_high_c:g} °C"
+    return f"The level was closed at {closed:g} °C, the window is {window}: {word} may be inside."
+
+
+def _of_compartment(c: Compartment, last: OilRecord | None, newest: SheetRevision) -> Iterator[tuple[str, str, str, str]]:
+    """(kind, text, mend, path) of each thing against a compartment."""
+    book, start = f"/book/{c.pk}", f"/bay/start/{c.vehicle_id}?c={c.pk}"
+    if last is None:
+        yield (
+            "no evidence",
+            "No change is on record: unknown counts as due.",
+            "Write in what a tag or a receipt says, or change it now.",
+            book,
+        )
+    else:
+        values = corrected(last)
+        on = values["on"]
+        level = _level(last)
+        if level:
+            yield "level", level, "Check the level again inside the window.", start
+        was = last.revision
+        if was is not None and was.pk != newest.pk and was.capacity_ml and newest.capacity_ml and was.capacity_ml != newest.capacity_ml:
+            text = f"Filled on {on.day} {on:%b %Y} by {grouped(was.capacity_ml)} mL; revision {newest.number} says {grouped(newest.capacity_ml)} mL."
+            yield "superseded", text, "Check the level, or change it at the next visit.", start
+        if values["poured_ml"] is None:
+            yield (
+                "amount",
+                f"What went in on {on.day} {on:%b %Y} is not written down.",
+                "Correct the record, or measure at the next change.",
+                book,
+            )
+        if last.level is None and not last.factory_fill:
+            yield (
+                "not looked at",
+                f"Of the change of {on.day} {on:%b %Y} nothing was noted of magnet and oil.",
+                "Look at the next change.",
+                book,
+            )
+        for gap in last.gaps:
+            if gap != "written in from paper":
+                yield "gap", gap, "Make good what was passed, and note it.", book
+    guessed = sorted({s.figure.replace("_", " ") for s in newest.sources.all() if s.trust == "guessed"})
+    if guessed:
+        yield (
+            "guess",
+            f"Guessed on its sheet: {', '.join(guessed)}.",
+            "Look it up, or confirm it at the vehicle.",
+            f"/shelf/sheets/{c.sheet_id}",
+        )
+
+
+def history_audit(as_of: dt.date) -> HistoryAudit:
+    """Go through the whole book, a few queries in all."""
+    compartments = Compartment.objects.select_related("vehicle", "sheet").prefetch_related(
+        Prefetch("sheet__revisions", SheetRevision.objects.prefetch_related("sources"))
+    )
+    newest_record: dict[int, OilRecord] = {}
+    for r in OilRecord.objects.exclude(work="top-up").select_related("revision").prefetch_related("corrections").order_by("on", "id"):
+        newest_record[r.compartment_id] = r
+    items, sound = [], 0
+    rows = list(compartments)
+    for c in rows:
+        found = list(_of_compartment(c, newest_record.get(c.pk), current_revision(c.sheet.revisions.all(), as_of)))
+        sound += not found
+        items += [AuditItem(kind, c.vehicle_id, c.vehicle.name, c.pk, c.name, text, mend, path) for kind, text, mend, path in found]
+    for v in Vehicle.objects.prefetch_related("readings"):
+        last = max((r.on for r in v.readings.all()), default=None)
+        if last is None or (as_of - last).days > STALE_DAYS:
+            text = "It has no reading." if last is None else f"Its last reading is of {last.day} {last:%b %Y}."
+            items.append(
+                AuditItem(
+                    "reading", v.pk, v.name, None, "", text, "Read the meter: its due dates are guesses until then.", f"/due/vehicle/{v.pk}"
+                )
+            )
+    order = list(KINDS)
+    items.sort(key=lambda i: (order.index(i.kind), i.vehicle, i.compartment))
+    counts = Counter(i.kind for i in items)
+    return HistoryAudit(tuple(AuditCount(k, w, counts[k]) for k, w in KINDS.items() if counts[k]), tuple(items), len(rows), sound)
