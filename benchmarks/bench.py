@@ -23,6 +23,7 @@ import uuid
 from pathlib import Path
 
 import findings
+import plan
 import shelf
 from playwright.sync_api import sync_playwright
 
@@ -308,6 +309,7 @@ def main() -> int:
         server.stop()
     page_size()
     shelf.run(report)
+    plan.run(report)
     began = time.perf_counter()
     if os.environ.get("QUICK") != "1":
         with tempfile.TemporaryDirectory(prefix="barodex-clone-") as folder:

@@ -13,6 +13,7 @@ import { oilColour } from '../../ui/oil';
 import { Page } from '../../ui/Page';
 import { SightGlass } from '../../ui/SightGlass';
 import { Trouble } from '../../ui/Trouble';
+import { BayHours } from './BayHours';
 import { CalendarPanel } from './CalendarPanel';
 import { dayAfter, dayAt, daysBetween, LEFT, lanes, PAST, placeOf, ticks, WIDTH } from './horizonScale';
 
@@ -23,7 +24,7 @@ const ZOOMS: [number, string][] = [
   [7, 'Week'],
   [31, 'Month'],
   [92, 'Quarter'],
-  [183, 'Half a year'],
+  [183, 'Half year'],
   [366, 'Year'],
 ];
 const WORDS: Record<number, string> = { 7: 'The next week', 31: 'The next month', 92: 'The next quarter', 183: 'The next half year', 366: 'The next year' };
@@ -315,7 +316,8 @@ function Chosen({ held, today, agree, drop, busy, error }: { held: Held; today: 
 export function HorizonPage() {
   const [span, setSpan] = useState(183);
   const [held, setHeld] = useState<Held | null>(null);
-  const [calendar, setCalendar] = useState(false);
+  const [sheet, setSheet] = useState<'' | 'calendar' | 'bay'>('');
+  const lead = useMay('lead');
   const { show } = useShow();
   const cache = useQueryClient();
   const horizon = useQuery({
@@ -354,20 +356,23 @@ export function HorizonPage() {
   return (
     <Page
       title={WORDS[span] ?? 'The horizon'}
-      note={`${h.text}, ${show(h.savings.thrown_ml, 'volume')} of oil thrown away early`}
+      note={`${h.text}; ${show(h.savings.thrown_ml, 'volume')} thrown away early`}
       right={
         <Box role="group" aria-label="How far ahead" sx={{ display: 'flex', gap: 0.5 }}>
           {ZOOMS.map(([days, words]) => (
-            <Button key={days} variant={span === days ? 'contained' : 'text'} aria-pressed={span === days} onClick={() => setSpan(days)}>
+            <Button
+              key={days}
+              variant={span === days ? 'contained' : 'text'}
+              aria-pressed={span === days}
+              onClick={() => setSpan(days)}
+              sx={{ px: 1.25, minWidth: 0 }}>
               {words}
             </Button>
           ))}
-          <Button variant="outlined" onClick={() => setCalendar(true)}>
-            Calendar
-          </Button>
         </Box>
       }>
-      <CalendarPanel open={calendar} close={() => setCalendar(false)} />
+      <CalendarPanel open={sheet === 'calendar'} close={() => setSheet('')} />
+      <BayHours open={sheet === 'bay'} close={() => setSheet('')} today={h.today} />
       {!h.rows.length ? (
         <Empty title="Nothing falls due">
           <span>Within this time nothing falls due. Look further ahead, or add vehicles and readings.</span>
@@ -395,6 +400,16 @@ export function HorizonPage() {
               due, with its P10 and P90.
             </Box>
           )}
+          <Box sx={{ display: 'flex', gap: 1 }}>
+            <Button variant="outlined" onClick={() => setSheet('calendar')}>
+              Calendar
+            </Button>
+            {lead && (
+              <Button variant="outlined" onClick={() => setSheet('bay')}>
+                Bay hours
+              </Button>
+            )}
+          </Box>
           {h.unfit.map((u) => (
             <Box key={u} sx={{ color: 'error.main' }}>
               {u}

@@ -131,6 +131,34 @@ describe('the horizon', () => {
     expect(calls.filter((c) => c.method !== 'GET' && c.path === '/api/plan/calendar')).toHaveLength(2);
   });
 
+  it('changes bay hours and closed days with a reason, and keeps what was typed when refused', async () => {
+    const bay = { hours_per_day: 8, closed_weekdays: [5, 6], closed_days: [], visit_hours: 0.75, oil_hours: 0.1, late_days: 14 };
+    let tries = 0;
+    const calls = open({
+      'GET /api/plan/bay': bay,
+      'POST /api/plan/bay': () =>
+        tries++ === 0 ? { status: 422, body: problem('inconsistent', 'Say why it changes.', 422, 'why') } : { body: { ...bay, hours_per_day: 6 } },
+    });
+    await userEvent.click(await screen.findByRole('button', { name: 'Bay hours' }));
+    fireEvent.change(await screen.findByLabelText(/Bay hours a day/), { target: { value: '6' } });
+    await userEvent.click(screen.getByRole('checkbox', { name: 'closed on Saturdays' }));
+    fireEvent.change(screen.getByLabelText('Also closed on'), { target: { value: '2026-12-24' } });
+    await userEvent.click(screen.getByRole('button', { name: 'Close that day' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Change it' }));
+    expect((await screen.findAllByText('Say why it changes.')).length).toBeGreaterThan(0);
+    expect(screen.getByLabelText(/Bay hours a day/)).toHaveValue('6');
+    fireEvent.change(screen.getByLabelText('Why'), { target: { value: 'winter' } });
+    await userEvent.click(screen.getByRole('button', { name: 'Change it' }));
+    await waitFor(() =>
+      expect(calls.filter((c) => c.method === 'POST' && c.path === '/api/plan/bay')[1]?.body).toEqual({
+        hours_per_day: 6,
+        closed_weekdays: [6],
+        closed_days: ['2026-12-24'],
+        why: 'winter',
+      }),
+    );
+  });
+
   it('has an empty state', async () => {
     open({}, 'lead', { ...horizon, rows: [] });
     expect(await screen.findByText('Nothing falls due')).toBeInTheDocument();
