@@ -208,3 +208,14 @@ def test_the_link_of_a_person_who_left_no_longer_works(api, due_soon, people):
     people["viewer"].is_active = False
     people["viewer"].save()
     assert Client().get(path).status_code == 404
+
+
+def test_the_months_ahead_sum_what_their_visits_take(api, due_soon):
+    plan(api, due_soon, monday(), [due_soon.rear.pk])
+    found = api.viewer.get("/api/plan/horizon?days=366")
+    assert [m["first"][:7] for m in found["months"]][:3] == ["2026-06", "2026-07", "2026-08"]
+    june = found["months"][0]
+    assert (june["visits"], june["oils"]) == (1, [{"oil": "Heavy", "litres": 1.5}])
+    assert june["hours"] == found["rows"][0]["planned"][0]["hours"]
+    whole = [v for r in found["rows"] for v in (*r["planned"], *r["proposed"]) if v["on"] <= found["until"]]
+    assert sum(m["hours"] for m in found["months"]) == pytest.approx(sum(v["hours"] for v in whole))

@@ -119,6 +119,24 @@ class Savings:
 
 
 @dataclass(frozen=True)
+class OilNeed:
+    """Litres of an oil that the visits of a month take; ``oil`` is empty where nobody knows yet."""
+
+    oil: str
+    litres: float
+
+
+@dataclass(frozen=True)
+class Month:
+    """A month ahead, by its first day: visits, bay hours, and what oil they take."""
+
+    first: dt.date
+    visits: int
+    hours: float
+    oils: tuple[OilNeed, ...]
+
+
+@dataclass(frozen=True)
 class Horizon:
     """The horizon from today to a day, rows with the soonest first; ``unfit`` says which visits found no day, and why."""
 
@@ -127,6 +145,7 @@ class Horizon:
     rows: tuple[HorizonRow, ...]
     loads: tuple[DayLoad, ...]
     savings: Savings
+    months: tuple[Month, ...]
     unfit: tuple[str, ...]
     text: str
 
@@ -242,6 +261,30 @@ def _planned(today: dt.date, by_vehicle: dict[int, VehicleDue], bay: BayPolicy) 
     return found
 
 
+def _months(rows: Iterable[HorizonRow], today: dt.date, until: dt.date) -> tuple[Month, ...]:
+    """The visits of each month, agreed and proposed, with the oil and hours that they take."""
+    visits: dict[dt.date, int] = defaultdict(int)
+    hours: dict[dt.date, float] = defaultdict(float)
+    litres: dict[dt.date, dict[str, float]] = defaultdict(lambda: defaultdict(float))
+    for row in rows:
+        marks = {m.compartment_id: m for m in row.marks}
+        for v in (*row.planned, *row.proposed):
+            if v.done or v.problem or not today <= v.on <= until:
+                continue
+            first = v.on.replace(day=1)
+            visits[first] += 1
+            hours[first] += v.hours
+            for c in v.compartments:
+                if c in marks:
+                    litres[first][marks[c].oil] += marks[c].litres or 0.0
+    found, first = [], today.replace(day=1)
+    while first <= until:
+        needs = tuple(OilNeed(oil, round(amount, 3)) for oil, amount in sorted(litres[first].items()) if amount > 0)
+        found.append(Month(first, visits[first], round(hours[first], 2), needs))
+        first = (first + dt.timedelta(days=32)).replace(day=1)
+    return tuple(found)
+
+
 @functools.lru_cache(maxsize=8)
 def _horizon_at(today: dt.date, days: int, version: int) -> Horizon:
     until, bay = today + dt.timedelta(days=days), bay_policy()
@@ -298,7 +341,7 @@ def _horizon_at(today: dt.date, days: int, version: int) -> Horizon:
     savings = Savings(len(groups), alone_visits, round(hours, 1), round(alone_hours, 1), thrown)
     saved = max(0.0, alone_hours - hours)
     text = f"{savings.visits} visit{'' if savings.visits == 1 else 's'} instead of {savings.alone_visits}, {saved:.1f} h saved"
-    return Horizon(today, until, tuple(rows), loads, savings, tuple(unfit), text)
+    return Horizon(today, until, tuple(rows), loads, savings, _months(rows, today, until), tuple(unfit), text)
 
 
 def trial(today: dt.date, vehicle_id: int, on: dt.date, compartments: tuple[int, ...], visit_id: int | None = None) -> VisitView:

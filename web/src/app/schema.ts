@@ -2420,6 +2420,7 @@ export interface components {
             rows: components["schemas"]["HorizonRow"][];
             loads: components["schemas"]["DayLoad"][];
             savings: components["schemas"]["Savings"];
+            months: components["schemas"]["Month"][];
             unfit: string[];
             text: string;
         };
@@ -2714,6 +2715,14 @@ export interface components {
             /** @default  */
             tells: string;
         };
+        Month: {
+            /** Format: date */
+            first: string;
+            visits: number;
+            /** Format: double */
+            hours: number;
+            oils: components["schemas"]["OilNeed"][];
+        };
         MovementView: {
             /** Format: double */
             change_ml: number;
@@ -2815,6 +2824,11 @@ export interface components {
             shown: components["schemas"]["Point"][];
             estimated: boolean;
             basis: string;
+        };
+        OilNeed: {
+            oil: string;
+            /** Format: double */
+            litres: number;
         };
         OilOffer: {
             lubricant: number;

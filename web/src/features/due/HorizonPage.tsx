@@ -16,6 +16,7 @@ import { Trouble } from '../../ui/Trouble';
 import { BayHours } from './BayHours';
 import { CalendarPanel } from './CalendarPanel';
 import { dayAfter, dayAt, daysBetween, LEFT, lanes, PAST, placeOf, ticks, WIDTH } from './horizonScale';
+import { YearTable } from './YearTable';
 
 type Horizon = Schemas['Horizon'];
 type Row = Horizon['rows'][number];
@@ -410,6 +411,7 @@ export function HorizonPage() {
               </Button>
             )}
           </Box>
+          {span > 100 && <YearTable months={h.months} />}
           {h.unfit.map((u) => (
             <Box key={u} sx={{ color: 'error.main' }}>
               {u}

@@ -5,6 +5,7 @@ import horizon from '../../../../tests/fixtures/horizon.json';
 import { problem, serve, show } from '../../testing';
 import { HorizonPage } from './HorizonPage';
 import { dayAfter, dayAt, daysBetween, lanes, placeOf, ticks } from './horizonScale';
+import { oilsOf } from './YearTable';
 
 const mark = horizon.rows[0]?.marks[0];
 const VISIT = {
@@ -157,6 +158,26 @@ describe('the horizon', () => {
         why: 'winter',
       }),
     );
+  });
+
+  it('sums oil and hours by month', async () => {
+    const months = [
+      { first: '2026-06-01', visits: 1, hours: 1.6, oils: [{ oil: 'Light', litres: 1.85 }] },
+      {
+        first: '2026-07-01',
+        visits: 1,
+        hours: 2.4,
+        oils: [
+          { oil: 'Light', litres: 1.85 },
+          { oil: '', litres: 1.5 },
+        ],
+      },
+    ];
+    expect(oilsOf(months).map(([oil]) => oil)).toEqual(['Light', '']);
+    open({}, 'lead', { ...WITH, months });
+    expect(await screen.findByRole('rowheader', { name: 'not known yet' })).toBeInTheDocument();
+    expect(screen.getByRole('cell', { name: /3.700.mL/ })).toBeInTheDocument();
+    expect(screen.getByRole('cell', { name: '4.0 h' })).toBeInTheDocument();
   });
 
   it('has an empty state', async () => {
