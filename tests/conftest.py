@@ -39,7 +39,7 @@ def nothing_kept():
     bay._jobs_and_guide.cache_clear()
     bay._kept.cache_clear()
     photos._kept.cache_clear()
-    plan._board_at.cache_clear()
+    plan.KEPT.forget()
 
 
 @dataclass

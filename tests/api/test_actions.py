@@ -22,8 +22,7 @@ from barodex.core.debris import Finding
 from barodex.core.errors import OutOfRange
 from barodex.fleet.actions import CompartmentSpec, VehicleSpec, add_compartment, add_reading, add_vehicle, import_readings
 from barodex.fleet.models import Reading
-from barodex.plan.actions import plan_visit, set_bay_policy
-from barodex.plan.policy import set_oil_policy
+from barodex.plan.actions import plan_visit, set_bay_policy, set_oil_policy
 from barodex.plan.queries import due_board
 from barodex.shelf.actions import (
     Figures,

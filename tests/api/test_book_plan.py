@@ -79,7 +79,7 @@ def test_an_earlier_change_is_written_in_and_counts(api, depot):
     assert due["limit"] == "distance"
     # 10 700 km to the last reading and ten days at the present rate, of a 40 000 km interval halved by the finding
     assert due["used"] == pytest.approx((10_700 + 10 * 30) / 20_000, abs=0.02)
-    assert "50 %" in due["basis"]
+    assert "50\N{NO-BREAK SPACE}%" in due["basis"]
 
 
 @pytest.mark.parametrize(

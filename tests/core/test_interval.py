@@ -7,12 +7,17 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from barodex.core.errors import Inconsistent, OutOfRange
-from barodex.core.interval import Limits, Rate, add_months, due_date, leg_mix, life_used, next_due
-from barodex.core.policy import INTERVALS, limits_for, look_again
+from barodex.core.interval import Ahead, Limits, Rate, add_months, due_date, leg_mix, life_used, next_due
+from barodex.core.policy import INTERVALS, look_again
+from barodex.core.schedule import Rule, SchedulePolicy, SheetInterval, plan_for
 
 TODAY = dt.date(2026, 6, 15)
 YEAR_AGO = dt.date(2025, 6, 15)
 ROAD = {"road": 1.0}
+
+
+def ahead(per_day, low, high):
+    return Ahead(Rate(per_day, low, high), TODAY)
 
 
 def test_a_quarter_of_the_distance_on_track_halves_ten_thousand():
@@ -20,7 +25,7 @@ def test_a_quarter_of_the_distance_on_track_halves_ten_thousand():
     limits = Limits({"road": 10_000, "track": 2_000})
     split = {"road": 0.75, "track": 0.25}
     assert life_used(leg_mix(split, 5000), None, YEAR_AGO, TODAY, limits).used == pytest.approx(1.0)
-    due = next_due({"road": 0}, None, TODAY, TODAY, limits, split, Rate(50, 40, 60), None, 10_000)
+    due = next_due({"road": 0}, None, TODAY, TODAY, limits, split, ahead(50, 40, 60), None, 10_000)
     assert due.left == pytest.approx(5000)
     assert due.at_km == pytest.approx(15_000)
     assert due.on == TODAY + dt.timedelta(days=100)
@@ -50,7 +55,7 @@ def test_unknown_history_is_due_now_and_says_so():
 
 @pytest.mark.parametrize(("ran", "state"), [(0, "fine"), (35_000, "fine"), (36_100, "soon"), (39_300, "due"), (40_001, "overdue")])
 def test_states_by_distance(ran, state):
-    due = next_due({"road": ran}, None, YEAR_AGO, TODAY, Limits({"road": 40_000}), ROAD, Rate(20, 15, 25), None, 90_000)
+    due = next_due({"road": ran}, None, YEAR_AGO, TODAY, Limits({"road": 40_000}), ROAD, ahead(20, 15, 25), None, 90_000)
     assert due.state == state
 
 
@@ -74,7 +79,7 @@ def test_a_finding_shortens_every_limit():
 
 
 def test_the_whisker_stands_round_the_date():
-    due = next_due({"road": 10_000}, None, YEAR_AGO, TODAY, Limits({"road": 40_000}), ROAD, Rate(50, 40, 60), None, 50_000)
+    due = next_due({"road": 10_000}, None, YEAR_AGO, TODAY, Limits({"road": 40_000}), ROAD, ahead(50, 40, 60), None, 50_000)
     assert due.earliest < due.on < due.latest
     assert due.earliest == TODAY + dt.timedelta(days=500)
 
@@ -114,12 +119,12 @@ def test_bad_input_is_refused(act, error):
 
 
 def test_a_silent_sheet_takes_common_practice_and_says_so():
-    limits, basis = limits_for("axle", None, None, None)
-    assert limits.distance_km["road"] == 80_000
-    assert limits.distance_km["off_road"] == pytest.approx(48_000)
-    assert "common practice" in basis
-    limits, basis = limits_for("axle", 40_000, None, None)
-    assert (limits.distance_km["road"], limits.months, basis) == (40_000, None, "the sheet")
+    plan = plan_for("axle", SheetInterval(), Rule(), SchedulePolicy())
+    assert plan.limits.distance_km["road"] == 80_000
+    assert plan.limits.distance_km["off_road"] == pytest.approx(48_000)
+    assert "common practice" in plan.basis
+    plan = plan_for("axle", SheetInterval(40_000), Rule(), SchedulePolicy())
+    assert (plan.limits.distance_km["road"], plan.limits.months, plan.basis) == (40_000, None, "the sheet")
 
 
 def test_every_kind_has_an_interval():

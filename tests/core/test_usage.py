@@ -6,7 +6,9 @@ import numpy as np
 import pytest
 
 from barodex.core.errors import OutOfRange
-from barodex.core.usage import DEFAULT_PER_DAY, MeterReading, check_reading, forecast, run_since, running_total
+from barodex.core.interval import Ahead, Rate
+from barodex.core.season import parse_season
+from barodex.core.usage import DEFAULT_PER_DAY, Line, Meter, MeterReading, check_reading, forecast, forecasts, run_since, running_total
 
 TODAY = dt.date(2026, 6, 15)
 
@@ -72,3 +74,70 @@ def test_a_swap_may_be_lower():
 def test_an_unknown_kind_is_refused():
     with pytest.raises(OutOfRange, match="No default use"):
         forecast([], TODAY, "hovercraft")
+
+
+def test_miles_on_a_km_vehicle_are_seen():
+    # 62 000 mi on a dial are 99 779 km (1.609344 km a mile, NIST SP 811): in line with 99 500 km.
+    with pytest.raises(OutOfRange, match="write mi behind it"):
+        check_reading(reading(30, 99_500), reading(0, 62_000), None, "km")
+    with pytest.raises(OutOfRange) as plain:
+        check_reading(reading(30, 99_500), reading(0, 20_000), None, "km")
+    assert "mi" not in plain.value.message.split("swapped?")[1]
+
+
+def test_a_winter_in_the_shed_is_left_out_of_the_rate_and_widens_the_early_side():
+    steady = [reading(400 - 20 * k, 800 * k) for k in range(11)]  # 40 km a day up to 200 days ago
+    parked = [*steady, reading(100, 8010), reading(60, 9610), reading(20, 11_210), reading(0, 12_010)]
+    found = forecast(parked, TODAY, "van")
+    assert found.parked_days == 100
+    assert found.in_use.per_day == pytest.approx(40, rel=0.02)
+    assert found.in_use.low < 40 * 0.85  # with the parked hundred days counted: 30 km a day
+    assert found.rate.per_day < found.in_use.per_day
+
+
+def test_a_seasonal_machine_runs_in_its_season_only():
+    winter = parse_season("12-01", "04-15")
+    days = [dt.date(2024, 12, 1), dt.date(2025, 4, 15), dt.date(2025, 12, 1), dt.date(2026, 4, 15)]
+    found = forecast([MeterReading(d, v) for d, v in zip(days, (0, 1350, 1350, 2710), strict=True)], TODAY, "snow machine", season=winter)
+    assert found.in_use.per_day == pytest.approx(10, rel=0.02)  # 135 days of each season
+    assert found.rate.per_day == pytest.approx(10 * 136 / 365, rel=0.02)
+    assert found.parked_days == 0
+    _, on, _ = found.date_at(100)
+    assert on == dt.date(2026, 12, 10)  # nothing runs in summer; ten days of the next season
+    assert found.ahead.run_by(dt.date(2026, 11, 30)) == 0
+
+
+def test_without_readings_the_whiskers_widen_and_it_asks_for_one():
+    fresh = [reading(d, 40_000 - 40 * d) for d in (300, 200, 100, 10)]
+    late = [reading(d + 170, 40_000 - 40 * d) for d in (300, 200, 100, 10)]
+    new, old = forecast(fresh, TODAY, "car"), forecast(late, TODAY, "car")
+    assert (new.wants_reading, old.wants_reading) == (False, True)
+    assert old.in_use.high - old.in_use.low > 1.4 * (new.in_use.high - new.in_use.low)
+    spread = [(found.date_at(4000)[2] - found.date_at(4000)[0]).days for found in (new, old)]
+    assert spread[1] > 1.4 * spread[0]
+    assert forecast([], TODAY, "car").wants_reading
+
+
+def test_many_at_once_are_as_each_alone():
+    winter = parse_season("11-01", "03-31")
+    lines = [
+        Line([reading(300, 0), reading(200, 3000), reading(90, 3010), reading(5, 7000)], "car"),
+        Line([], "boat", "h"),
+        Line([reading(400, 10), reading(150, 400), reading(80, 700)], "snow machine", "km", winter),
+        Line([reading(30, 5000)], "truck"),
+        Line([reading(300, 90_000), reading(200, 94_000), reading(150, 10, swap=True), reading(-5, 6010)], "van"),
+    ]
+    alone = [forecast(line.readings, TODAY, line.kind, line.unit, season=line.season) for line in lines]
+    assert forecasts(lines, TODAY) == alone
+
+
+def test_a_leg_counts_with_the_duty_that_was_noted():
+    readings = [reading(100, 1000), reading(50, 2000)._replace(duty={"track": 0.25, "road": 0.75}), reading(0, 3000)]
+    meter = Meter(readings, TODAY)
+    legs = meter.legs(TODAY - dt.timedelta(days=100), 1000, None, {"road": 1.0})
+    assert legs == pytest.approx({"track": 250, "road": 1750})
+    # From the middle of the noted leg on: half of it.
+    legs = meter.legs(TODAY - dt.timedelta(days=75), 1500, None, {"road": 0.5, "towing": 0.5})
+    assert legs == pytest.approx({"track": 125, "road": 375 + 500, "towing": 500})
+    assert sum(legs.values()) == pytest.approx(meter.run(TODAY - dt.timedelta(days=75), 1500, None))
+    assert Meter([], TODAY).legs(TODAY, 0, Ahead(Rate(1, 1, 1), TODAY), {"road": 1.0}) is None

@@ -1,5 +1,6 @@
 """Changes of people and their settings; the permission check and the audit entry that every action uses."""
 
+from collections.abc import Iterable
 from typing import Any
 
 from django.contrib.auth.password_validation import validate_password
@@ -19,9 +20,13 @@ def require(by: Person, role: str) -> None:
         raise PermissionDenied(f"This is for the {role}; you are signed in as {by.role}.")
 
 
-def audit(by: Person | None, act: str, about: models.Model, **detail: Any) -> None:
-    """Write who did what; called inside the action's transaction."""
-    AuditEntry.objects.create(at=clock.now(), by=by, act=act, about=f"{about._meta.label_lower}:{about.pk}", detail=detail)
+def audit(by: Person | None, act: str, about: models.Model, touches: Iterable[int] | None = None, **detail: Any) -> None:
+    """Write who did what; called inside the action's transaction.
+
+    ``touches`` names the vehicles whose due dates it may move, so that the others need not be computed again; None: any.
+    """
+    moved = None if touches is None else sorted(set(touches))
+    AuditEntry.objects.create(at=clock.now(), by=by, act=act, about=f"{about._meta.label_lower}:{about.pk}", detail=detail, touches=moved)
 
 
 @transaction.atomic
@@ -41,7 +46,7 @@ def add_person(by: Person | None, username: str, password: str | None, role: str
             raise Inconsistent(" ".join(error.messages), field="password") from error
         person.set_password(password)
     person.save()
-    audit(by, "person added", person, role=role)
+    audit(by, "person added", person, (), role=role)
     return person
 
 
@@ -58,5 +63,5 @@ def change_settings(by: Person, **changes: str | bool) -> Person:
             raise Inconsistent(f"No unit system “{value}”.", field="unit_system", value=value, allowed=", ".join(SYSTEMS))
         setattr(by, name, value)
     by.save(update_fields=list(changes))
-    audit(by, "settings changed", by, **changes)
+    audit(by, "settings changed", by, (), **changes)
     return by

@@ -112,7 +112,7 @@ def start_service(
     made = [_add_job(service, spec, f"jobs.{k}.") for k, spec in enumerate(jobs)]
     _check_kit(service, made, at_hand)
     queries.procedure_of(queries.load(service.pk))  # refuses what has no guide
-    audit(by, "service started", service, vehicle=vehicle.name, at_hand=list(at_hand))
+    audit(by, "service started", service, (vehicle.pk,), vehicle=vehicle.name, at_hand=list(at_hand))
     return service
 
 
@@ -396,7 +396,7 @@ def _close(by: Person, service: Service, procedure: guide.Procedure, state: run.
                 if draw(by, int(pour.values["container"]), wanted, f"service {service.pk}, {job.compartment.name}") < wanted - 0.5:
                     gaps[key].append("A container held less than was poured: its count was off.")
         for container in {int(p.values["container"]) for p in ledger.all_pours if p.values.get("container")}:
-            audit(by, "oil drawn", Container.objects.get(pk=container), service=service.pk)
+            audit(by, "oil drawn", Container.objects.get(pk=container), (), service=service.pk)
         torques = tuple(
             _torque_text(procedure, state, s)
             for s in procedure.steps
@@ -432,7 +432,7 @@ def _close(by: Person, service: Service, procedure: guide.Procedure, state: run.
     service.jobs.update(open=False)
     service.state, service.ended_at = "signed", clock.now()
     service.save(update_fields=["state", "ended_at"])
-    audit(by, "service signed", service)
+    audit(by, "service signed", service, (service.vehicle_id,))
 
 
 def _torque_text(procedure: guide.Procedure, state: run.State, step: guide.Step) -> str:
@@ -461,5 +461,5 @@ def drop_service(by: Person, service_id: int, reason: str) -> Service:
     service.jobs.update(open=False)
     service.state, service.ended_at = "dropped", clock.now()
     service.save(update_fields=["state", "ended_at"])
-    audit(by, "service dropped", service, reason=reason)
+    audit(by, "service dropped", service, (service.vehicle_id,), reason=reason)
     return service

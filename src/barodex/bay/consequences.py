@@ -6,8 +6,9 @@ import datetime as dt
 from dataclasses import dataclass
 
 from barodex.core.debris import Assessment
-from barodex.core.interval import Limits, Rate, add_months, next_due
-from barodex.core.policy import limits_for, look_again
+from barodex.core.interval import Ahead, Limits, Rate, add_months, next_due
+from barodex.core.policy import look_again
+from barodex.plan.schedule import limits_of
 
 from .models import Service, ServiceJob
 
@@ -27,12 +28,12 @@ def consequence_of(service: Service, job: ServiceJob, judged: Assessment | None,
     if judged is None or judged.level is None or judged.level >= 4:
         return None
     revision, vehicle = job.revision, service.vehicle
-    limits, _ = limits_for(job.compartment.sheet.kind, revision.interval_km, revision.interval_h, revision.interval_months)
+    limits = limits_of(job.compartment, revision)
     by_km, now = vehicle.meter == "km", service.meter_value
     km, hours, months = look_again(judged.level, limits)
     ahead = km if by_km else hours
     per_day = job.past.get("per_day")
-    rate = None if per_day is None else Rate(per_day, per_day, per_day)
+    rate = None if per_day is None else Ahead(Rate(per_day, per_day, per_day), as_of)
     if by_km and rate is None:
         limits = Limits({}, limits.hours, limits.months)
     due = next_due(
@@ -52,8 +53,7 @@ def consequence_of(service: Service, job: ServiceJob, judged: Assessment | None,
     if now is not None:
         share = judged.interval_factor or 0.01
         if by_km and limits.distance_km:
-            road = limits.distance_km["road"]
-            per_km = sum(part / limits.distance_km.get(duty, road) for duty, part in (vehicle.duty_split or {"road": 1.0}).items())
+            per_km = sum(part / limits.of_duty(duty) for duty, part in (vehicle.duty_split or {"road": 1.0}).items())
             next_meter = now + share / per_km
         elif not by_km and limits.hours is not None:
             next_meter = now + share * limits.hours

@@ -6,10 +6,10 @@ import datetime as dt
 from typing import Any
 
 from barodex.book.queries import RECORDS, density, interval_share, is_first_change, record_views
-from barodex.core.usage import MeterReading, run_since
+from barodex.core.usage import run_since
 from barodex.core.work import SCHOOLS
 from barodex.fleet.models import Compartment
-from barodex.plan.queries import vehicle_forecast
+from barodex.plan.facts import meter_readings, vehicle_forecast
 
 
 def past_of(compartment: Compartment, as_of: dt.date) -> dict[str, Any]:
@@ -26,7 +26,7 @@ def past_of(compartment: Compartment, as_of: dt.date) -> dict[str, Any]:
     vehicle = compartment.vehicle
     readings = list(vehicle.readings.all())
     use = vehicle_forecast(vehicle, readings, as_of)
-    ran = run_since([MeterReading(r.on, r.value, r.swap) for r in readings], last.on, last.meter_value, as_of, 0.0)
+    ran = run_since(meter_readings(readings), last.on, last.meter_value, as_of, 0.0)
     filled = next((v for v in reversed(changes) if v.poured_ml is not None), None)
     looked = next((v for v in reversed(changes) if v.level is not None), None)
     past: dict[str, Any] = {

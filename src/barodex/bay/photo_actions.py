@@ -121,7 +121,7 @@ def add_photo(by: Person, service_id: int, photo_id: uuid.UUID, step: str, conte
                 at=clock.now(),
             )
             _count(service)
-            audit(by, "photo added", service, step=step, photo=str(photo_id))
+            audit(by, "photo added", service, (), step=step, photo=str(photo_id))
     except IntegrityError:  # pressed twice: the other one was quicker
         return ServicePhoto.objects.get(pk=photo_id)
     return made
@@ -141,5 +141,5 @@ def remove_photo(by: Person, photo_id: uuid.UUID) -> ServicePhoto:
     photo.removed_at = clock.now()
     photo.save(update_fields=["removed_at"])
     _count(photo.service)
-    audit(by, "photo removed", photo.service, photo=str(photo_id), step=photo.step)
+    audit(by, "photo removed", photo.service, (), photo=str(photo_id), step=photo.step)
     return photo

@@ -180,7 +180,14 @@ class NextDue(Endpoint):
         rate = given.get("per_day_km")
         today: dt.date = clock.today()
         due = interval.next_due(
-            legs, None, given["last_on"], today, limits, split, interval.Rate(rate, rate * 0.8, rate * 1.2) if rate else None, None
+            legs,
+            None,
+            given["last_on"],
+            today,
+            limits,
+            split,
+            interval.Ahead(interval.Rate(rate, rate * 0.8, rate * 1.2), today) if rate else None,
+            None,
         )
         working = Working(
             "life = max(Σ leg / interval by duty, days / days of the interval)",

@@ -16,10 +16,11 @@ from barodex.core.drained import Amount, Loss, at_reference, drained_sigma_ml, l
 from barodex.core.errors import Inconsistent, OutOfRange, in_range
 from barodex.core.expansion import DEFAULT_DENSITY15
 from barodex.core.interval import add_months
-from barodex.core.policy import limits_for, look_again
+from barodex.core.policy import look_again
 from barodex.core.quantity import parse_quantity
 from barodex.fleet.actions import add_reading
 from barodex.fleet.models import Compartment
+from barodex.plan.schedule import limits_of
 from barodex.shelf.actions import Source, revise_sheet
 from barodex.shelf.actions.sheets import figures_of
 from barodex.shelf.models import Lubricant, SheetRevision
@@ -106,7 +107,7 @@ def write_record(by: Person, compartment: Compartment, entry: Entry, service_id:
     )
     if entry.revision:
         _follow_ups(compartment, record, entry)
-    audit(by, "record written", record, compartment=compartment.pk, service=service_id)
+    audit(by, "record written", record, (compartment.vehicle_id,), compartment=compartment.pk, service=service_id)
     return record
 
 
@@ -114,7 +115,7 @@ def _follow_ups(compartment: Compartment, record: OilRecord, entry: Entry) -> No
     """Write what must be looked at again: by the finding, and by the loss."""
     r, judged, loss = entry.revision, entry.assessment, entry.loss
     assert r is not None
-    limits, _ = limits_for(compartment.sheet.kind, r.interval_km, r.interval_h, r.interval_months)
+    limits = limits_of(compartment, r)
     by_km = compartment.vehicle.meter == "km"
 
     def add(what: str, km: float | None, hours: float | None, months: float | None, stop: bool = False) -> None:
@@ -305,7 +306,16 @@ def correct(by: Person, record_id: int, field_name: str, typed: str, reason: str
         by=by,
         at=clock.now(),
     )
-    audit(by, "record corrected", record, field=field_name, before=str(before), after=str(after), reason=reason)
+    audit(
+        by,
+        "record corrected",
+        record,
+        (record.compartment.vehicle_id,),
+        field=field_name,
+        before=str(before),
+        after=str(after),
+        reason=reason,
+    )
     return made
 
 
@@ -339,5 +349,5 @@ def settle_follow_up(by: Person, follow_up_id: int, outcome: str) -> FollowUp:
         require(by, "lead")
     follow_up.done_at, follow_up.done_by, follow_up.outcome = clock.now(), by, outcome.strip()[:300]
     follow_up.save(update_fields=["done_at", "done_by", "outcome"])
-    audit(by, "follow-up settled", follow_up, outcome=outcome)
+    audit(by, "follow-up settled", follow_up, (follow_up.compartment.vehicle_id,), outcome=outcome)
     return follow_up

@@ -11,7 +11,7 @@ from typing import Any
 from barodex.core.drained import Amount, Loss, drained_sigma_ml, loss_since_last_fill, poured_sigma_ml, topup_loss
 from barodex.core.expansion import DEFAULT_DENSITY15
 from barodex.core.interval import Limits, life_used
-from barodex.core.policy import limits_for
+from barodex.core.schedule import Rule, SchedulePolicy, SheetInterval, plan_for
 from barodex.fleet.models import Compartment
 from barodex.shelf.models import Lubricant, SheetRevision
 
@@ -57,7 +57,9 @@ def interval_share(record: OilRecord, ran: float | None, since: dt.date | None, 
     if since is None or record.revision is None or on < since:
         return None
     r = record.revision
-    limits, _ = limits_for(record.compartment.sheet.kind, r.interval_km, r.interval_h, r.interval_months)
+    # A loss is judged against the interval of its sheet or kind, whatever school the workshop follows since.
+    sheet = SheetInterval(r.interval_km, r.interval_h, r.interval_months, r.for_life)
+    limits = plan_for(record.compartment.sheet.kind, sheet, Rule(), SchedulePolicy()).limits
     by_km = record.compartment.vehicle.meter == "km"
     legs = {"road": ran} if by_km and ran is not None and ran >= 0 else {}
     if by_km and not legs:

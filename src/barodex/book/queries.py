@@ -193,9 +193,11 @@ class FollowUpView:
     stop: bool
 
 
-def open_follow_ups() -> list[FollowUpView]:
-    """What must be looked at again, soonest first."""
+def open_follow_ups(vehicle_id: int | None = None) -> list[FollowUpView]:
+    """What must be looked at again, of all vehicles or one, soonest first."""
     rows = FollowUp.objects.filter(done_at=None).select_related("compartment__vehicle").order_by("-stop", "due_on", "id")
+    if vehicle_id is not None:
+        rows = rows.filter(compartment__vehicle_id=vehicle_id)
     return [
         FollowUpView(
             f.pk,

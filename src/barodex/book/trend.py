@@ -16,10 +16,10 @@ from barodex.core.lubricant import judge
 from barodex.core.run import finding_from
 from barodex.core.surprises import Exposure, Reset, Surprise, exposure_of, ran_over, returned_fault, too_clean
 from barodex.core.trend import Look, Rise, Sisters, against_sisters, rises
-from barodex.core.usage import MeterReading, run_since
+from barodex.core.usage import run_since
 from barodex.fleet.models import Compartment
+from barodex.plan.facts import meter_readings, vehicle_forecast
 from barodex.plan.policy import oil_policy
-from barodex.plan.queries import vehicle_forecast
 from barodex.shelf.models import Lubricant, SheetRevision
 from barodex.shelf.queries import core_lubricant, current_revision, requirement
 
@@ -242,9 +242,7 @@ def _trend_at(compartment_id: int, as_of: dt.date, ahead: float | None, until: d
     run_now = None
     if records:
         last = records[-1].values
-        run_now = run_since(
-            [MeterReading(r.on, r.value, r.swap) for r in readings], last["on"], last["meter_value"], as_of, use.rate.per_day
-        )
+        run_now = run_since(meter_readings(readings), last["on"], last["meter_value"], as_of, use.rate.per_day)
     looks = [_look(m, f, vehicle.name) for m, f in zip(records, findings, strict=True) if m.record.level is not None]
     near = _sister_looks(c)
     against = against_sisters(looks[-1].level, looks[-1].run, [k for _, k in near], meter) if looks else None

@@ -5,24 +5,35 @@ from __future__ import annotations
 import calendar
 import datetime as dt
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from .errors import Inconsistent, OutOfRange, in_range
+from .season import Season, after_days, days_run
 
-LIMITS = ("distance", "hours", "time")
+LIMITS = ("distance", "hours", "time", "counter", "engine oil", "season")
+SOON_LIFE, DUE_LIFE, SOON_DAYS, DUE_DAYS = 0.90, 0.98, 30, 7  # common practice
 
 
 @dataclass(frozen=True)
 class Limits:
-    """Interval by duty: ``distance_km`` maps a duty (road, off_road, track…) to km; hours and months or None."""
+    """Interval by duty: ``distance_km`` maps a duty (road, off_road, track…) to km; hours and months or None.
+
+    ``hours`` is the interval of ordinary hours; a duty in ``hour_factors`` has that share of it.
+    """
 
     distance_km: Mapping[str, float]
     hours: float | None = None
     months: int | None = None
+    hour_factors: Mapping[str, float] = field(default_factory=dict)
 
-    @property
-    def empty(self) -> bool:
-        return not self.distance_km and self.hours is None and self.months is None
+    def of_duty(self, duty: str) -> float:
+        """The distance of a duty, km: its own, else that of the road, else the shortest."""
+        found = self.distance_km.get(duty)
+        return found if found is not None else self.distance_km.get("road") or min(self.distance_km.values())
+
+    def hours_of(self, duty: str) -> float:
+        """The hours of a duty."""
+        return (self.hours or 0.0) * self.hour_factors.get(duty, 1.0)
 
 
 @dataclass(frozen=True)
@@ -63,14 +74,19 @@ def add_months(start: dt.date, months: float) -> dt.date:
 
 
 def life_used(
-    legs: Mapping[str, float], hours: float | None, since: dt.date, as_of: dt.date, limits: Limits, factor: float = 1.0
+    legs: Mapping[str, float],
+    hours: float | Mapping[str, float] | None,
+    since: dt.date,
+    as_of: dt.date,
+    limits: Limits,
+    factor: float = 1.0,
 ) -> LifeUsed:
     """Give the share of oil life used since the last change.
 
     Parameters
     ----------
     legs : distance run since, km, by duty; a duty without a limit of its own counts as road
-    hours : engine hours run since, h; None when not counted
+    hours : engine hours run since, h, all in all or by duty; None when not counted
     since, as_of : date of the last change and today
     limits : the interval
     factor : shortens the whole interval after a finding, above 0 to 1
@@ -95,12 +111,15 @@ def life_used(
     if limits.distance_km:
         total = 0.0
         for duty, leg in legs.items():
-            interval = limits.distance_km.get(duty, limits.distance_km.get("road", min(limits.distance_km.values())))
-            in_range("interval_km", interval, 1, 10_000_000, "km")
+            interval = in_range("interval_km", limits.of_duty(duty), 1, 10_000_000, "km")
             total += in_range("leg_km", leg, 0, 10_000_000, "km") / interval
         used["distance"] = total / factor
     if limits.hours is not None and hours is not None:
-        used["hours"] = in_range("hours", hours, 0, 1_000_000, "h") / in_range("interval_h", limits.hours, 0.1, 1_000_000, "h") / factor
+        by_duty = hours if isinstance(hours, Mapping) else {"road": hours}
+        worn = 0.0
+        for duty, leg in by_duty.items():
+            worn += in_range("hours", leg, 0, 1_000_000, "h") / in_range("interval_h", limits.hours_of(duty), 0.1, 1_000_000, "h")
+        used["hours"] = worn / factor
     if limits.months is not None:
         span = (due_date(since, limits.months, factor) - since).days
         if span < 1:
@@ -195,35 +214,62 @@ class Rate:
     high: float
 
 
-def _date_at(as_of: dt.date, left: float, per_day: float) -> dt.date | None:
-    if per_day <= 0:
-        return None
-    days = left / per_day
-    return as_of + dt.timedelta(days=round(days)) if abs(days) < 36_525 else None
+@dataclass(frozen=True)
+class Ahead:
+    """Use to come: ``rate`` per day of use in km or h, counted from ``since`` (the last reading) on, days of the season only."""
+
+    rate: Rate
+    since: dt.date
+    season: Season | None = None
+
+    def run_by(self, day: dt.date) -> float:
+        """What is run from ``since`` up to a day at the P50 rate, km or h."""
+        return self.rate.per_day * days_run(self.season, self.since, day)
+
+    def date_at(self, run: float) -> tuple[dt.date | None, dt.date | None, dt.date | None]:
+        """P10, P50 and P90 of the day by which ``run`` (km or h from ``since``) is done; None: never, or not in this century."""
+        by = [after_days(self.season, self.since, run / r) if r > 0 else None for r in (self.rate.high, self.rate.per_day, self.rate.low)]
+        return by[0], by[1], by[2]
+
+
+@dataclass(frozen=True)
+class Event:
+    """A day on which the change falls due whatever the oil has run: with the engine oil, before the season, by a counter.
+
+    ``limit`` names it, ``used`` is the share of the way there, with P10 and P90 of the day.
+    """
+
+    limit: str
+    used: float
+    on: dt.date
+    earliest: dt.date
+    latest: dt.date
 
 
 def next_due(
     legs: Mapping[str, float],
-    hours: float | None,
+    hours: float | Mapping[str, float] | None,
     since: dt.date | None,
     as_of: dt.date,
     limits: Limits,
     split: Mapping[str, float],
-    rate_km: Rate | None,
-    rate_h: Rate | None,
+    ahead_km: Ahead | None,
+    ahead_h: Ahead | None,
     meter_km: float | None = None,
     meter_h: float | None = None,
     factor: float = 1.0,
+    events: tuple[Event, ...] = (),
 ) -> Due:
-    """Give the next due of a compartment: the earliest of distance, hours and time.
+    """Give the next due of a compartment: the earliest of distance, hours, time, and the events it hangs on.
 
     Parameters
     ----------
     legs, hours, as_of, limits, factor : as :func:`life_used`
     since : date of the last change; None when there is no trace of one: unknown history is due now
-    split : duties of the distance to come, shares that add up to 1
-    rate_km, rate_h : use per day, km and h; None when not known
+    split : duties of the distance or hours to come, shares that add up to 1
+    ahead_km, ahead_h : use to come, km and h; None when not known
     meter_km, meter_h : meters now, km and h, for the reading at which it falls due
+    events : linked changes, the season, a counter
 
     Returns
     -------
@@ -240,44 +286,42 @@ def next_due(
     if since is None:
         return Due("unknown", "unknown", 1.0, as_of, as_of, as_of, None, None, None)
     life = life_used(legs, hours, since, as_of, limits, factor)
-    if not life.limit:
+    if not life.limit and not events:
         return Due("fine", "none", 0.0, None, None, None, None, None, None)
-    candidates: list[tuple[dt.date, dt.date | None, dt.date | None, str, float, float | None, float | None]] = []
-    if "distance" in life.by_limit:
-        per_km = (
-            sum(
-                share / limits.distance_km.get(d, limits.distance_km.get("road", min(limits.distance_km.values())))
-                for d, share in split.items()
-            )
-            / factor
-        )
+    found: list[Due] = []
+    if "distance" in life.by_limit and ahead_km:
+        per_km = sum(share / limits.of_duty(d) for d, share in split.items()) / factor
         left = (1 - life.by_limit["distance"]) / per_km
-        on = _date_at(as_of, left, rate_km.per_day) if rate_km else None
-        at = meter_km + left if meter_km is not None else None
-        if on and rate_km:
-            candidates.append((on, _date_at(as_of, left, rate_km.high), _date_at(as_of, left, rate_km.low), "distance", left, at, None))
-    if "hours" in life.by_limit and limits.hours is not None:
-        left = (1 - life.by_limit["hours"]) * limits.hours * factor
-        on = _date_at(as_of, left, rate_h.per_day) if rate_h else None
-        at = meter_h + left if meter_h is not None else None
-        if on and rate_h:
-            candidates.append((on, _date_at(as_of, left, rate_h.high), _date_at(as_of, left, rate_h.low), "hours", left, None, at))
+        early, on, late = ahead_km.date_at(ahead_km.run_by(as_of) + left)
+        found.append(Due("", "distance", 0.0, on, early, late, left, meter_km + left if meter_km is not None else None, None))
+    if "hours" in life.by_limit and ahead_h:
+        per_h = sum(share / limits.hours_of(d) for d, share in split.items()) / factor
+        left = (1 - life.by_limit["hours"]) / per_h
+        early, on, late = ahead_h.date_at(ahead_h.run_by(as_of) + left)
+        found.append(Due("", "hours", 0.0, on, early, late, left, None, meter_h + left if meter_h is not None else None))
     if "time" in life.by_limit and limits.months is not None:
         on = due_date(since, limits.months, factor)
-        candidates.append((on, on, on, "time", float((on - as_of).days), None, None))
-    if not candidates:
-        return Due(_state(life.used, None), life.limit, life.used, None, None, None, None, None, None)
-    on, early, late, limit, left, at_km, at_h = min(candidates, key=lambda c: c[0])
-    if early and late and early > late:
-        early, late = late, early
-    return Due(_state(life.used, (on - as_of).days), limit, life.used, on, early, late, left, at_km, at_h)
+        found.append(Due("", "time", 0.0, on, on, on, float((on - as_of).days), None, None))
+    found += [Due("", e.limit, 0.0, e.on, e.earliest, e.latest, float((e.on - as_of).days), None, None) for e in events]
+    used = max([life.used, *(e.used for e in events)])
+    dated = [d for d in found if d.on is not None]
+    if not dated:
+        return Due(_state(used, None), life.limit, used, None, None, None, None, None, None)
+    first = min(dated, key=lambda d: d.on or dt.date.max)
+    assert first.on is not None
+    # The change falls due by whichever comes first: none of the others' days can lie before the soonest of them.
+    early = min([first.on, *(d.earliest for d in dated if d.earliest)])
+    lates = [d.latest for d in dated if d.latest]
+    late = max(first.on, min(lates)) if lates else None
+    state = _state(used, (first.on - as_of).days)
+    return Due(state, first.limit, used, first.on, early, late, first.left, first.at_km, first.at_h)
 
 
 def _state(used: float, days: int | None) -> str:
     if used > 1.0:
         return "overdue"
-    if used >= 0.98 or (days is not None and days <= 7):
+    if used >= DUE_LIFE or (days is not None and days <= DUE_DAYS):
         return "due"
-    if used >= 0.90 or (days is not None and days <= 30):
+    if used >= SOON_LIFE or (days is not None and days <= SOON_DAYS):
         return "soon"
     return "fine"

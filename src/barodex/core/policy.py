@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from .errors import Inconsistent
 from .interval import Limits
 
-DUTIES = ("road", "off_road", "towing", "track")
+DUTIES = ("road", "off_road", "towing", "track", "load")
+DUTY_WORDS = {"road": "road", "off_road": "off-road or wading", "towing": "towing", "track": "track", "load": "at load"}
 
 
 @dataclass(frozen=True)
@@ -21,7 +22,7 @@ class IntervalDefault:
 
 
 def _row(km: float | None, months: int, severe: float, hours: float | None = None, track: float | None = None) -> IntervalDefault:
-    return IntervalDefault(km, hours, months, {"off_road": severe, "towing": severe, "track": track or severe})
+    return IntervalDefault(km, hours, months, {"off_road": severe, "towing": severe, "track": track or severe, "load": severe})
 
 
 INTERVALS: dict[str, IntervalDefault] = {
@@ -41,17 +42,16 @@ INTERVALS: dict[str, IntervalDefault] = {
 }
 
 
-def limits_for(kind: str, distance_km: float | None, hours: float | None, months: int | None) -> tuple[Limits, str]:
-    """Give the limits of a compartment by duty, from its sheet or, where that is silent, from common practice.
+def default_interval(kind: str) -> IntervalDefault:
+    """Give the interval of a kind of compartment where its sheet is silent.
 
     Parameters
     ----------
     kind : compartment kind
-    distance_km, hours, months : the sheet's interval, km, h and months; all None when it is silent
 
     Returns
     -------
-    (Limits, basis in words)
+    IntervalDefault, in km, h and months
 
     Raises
     ------
@@ -59,16 +59,11 @@ def limits_for(kind: str, distance_km: float | None, hours: float | None, months
 
     References
     ----------
-    The table :data:`INTERVALS`, common practice; severe duty shortens the distance by its factor.
+    The table :data:`INTERVALS`, common practice.
     """
     if kind not in INTERVALS:
         raise Inconsistent(f"No interval for “{kind}”.", field="kind", value=kind)
-    row = INTERVALS[kind]
-    basis = "the sheet"
-    if distance_km is None and hours is None and months is None:
-        distance_km, hours, months, basis = (row.distance_km, row.hours, row.months, "common practice: the sheet is silent")
-    by_duty = {} if distance_km is None else {"road": distance_km, **{d: distance_km * f for d, f in row.factors.items()}}
-    return Limits(by_duty, hours, months), basis
+    return INTERVALS[kind]
 
 
 def look_again(level: int, limits: Limits) -> tuple[float | None, float | None, int | None]:

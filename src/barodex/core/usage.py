@@ -1,15 +1,19 @@
-"""Use per day from meter readings: recent ones weigh more, slips are refused, swaps are understood."""
+"""Use per day from meter readings: recent ones weigh more, slips are refused, swaps, parked months and seasons are understood."""
 
 from __future__ import annotations
 
 import datetime as dt
-from collections.abc import Sequence
+import itertools
+from bisect import bisect_right
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
 from .errors import OutOfRange, in_range
-from .interval import Rate
+from .interval import Ahead, Rate, leg_mix
+from .season import Season, days_run, season_share
 from .working import grouped
 
 # Use when there is only one reading, per day (common practice): vehicle kind to (km, h).
@@ -25,24 +29,58 @@ DEFAULT_PER_DAY = {
     "bus": (20.0, 0.0),
 }
 MOST_PER_DAY = {"km": 2000.0, "h": 24.0}
+P10 = 1.2815515655446004  # of a normal spread
+LEAST_SPREAD = 0.10  # of the rate: no vehicle runs steadier than that (common practice)
+PARKED_DAYS, PARKED_SHARE = 28, 0.05  # a leg this long at less than this share of its mean rate stood parked (common practice)
+STALE_DAYS = 92  # without a reading for so long, the vehicle is asked for one (common practice)
+KM_PER_MILE = 1.609344  # NIST SP 811, appendix B
 
 
-@dataclass(frozen=True)
-class MeterReading:
-    """A meter value on a day; ``swap`` marks the first reading of a new or reset meter."""
+class MeterReading(NamedTuple):
+    """A meter value on a day; ``swap``: the first of a new or reset meter. ``duty``: shares of the leg that ends here; None: as usual."""
 
     on: dt.date
     value: float
     swap: bool = False
+    duty: Mapping[str, float] | None = None
 
 
 @dataclass(frozen=True)
 class Forecast:
-    """Rate of use with its spread, how many readings carry it, and whether it is only the default of the kind."""
+    """Use of a vehicle, in km or h.
+
+    ``rate`` per calendar day, the mean over a year; ``in_use`` per day of its season. ``readings`` carry it, ``is_default``
+    when it is only that of its kind. ``since``: the last reading; ``stale_days`` ago; ``wants_reading``: too long.
+    ``parked_days`` stood still and are left out of ``in_use``.
+    """
 
     rate: Rate
     readings: int
     is_default: bool
+    in_use: Rate
+    season: Season | None
+    since: dt.date
+    stale_days: int
+    wants_reading: bool
+    parked_days: int
+
+    @property
+    def ahead(self) -> Ahead:
+        return Ahead(self.in_use, self.since, self.season)
+
+    def date_at(self, run: float) -> tuple[dt.date | None, dt.date | None, dt.date | None]:
+        """P10, P50, P90 of the day by which ``run`` (km or h from the last reading) is done."""
+        return self.ahead.date_at(run)
+
+
+@dataclass(frozen=True)
+class Line:
+    """The readings of a vehicle in order of date, with its kind, the unit it counts (km or h) and its season."""
+
+    readings: Sequence[MeterReading]
+    kind: str
+    unit: str = "km"
+    season: Season | None = None
 
 
 def running_total(readings: Sequence[MeterReading]) -> list[float]:
@@ -94,9 +132,15 @@ def check_reading(earlier: MeterReading | None, new: MeterReading, later: MeterR
         ran, days = after.value - before.value, (after.on - before.on).days
         if ran < 0:
             word = "lower" if other is earlier else "higher"
+            in_miles = new.value * KM_PER_MILE
+            as_miles = (
+                f" Read in miles it would be {grouped(in_miles)} km: write mi behind it if the dial shows miles."
+                if unit == "km" and other is earlier and 0 <= in_miles - before.value <= most * max(days, 1)
+                else ""
+            )
             raise OutOfRange(
                 f"{grouped(new.value)} {unit} is {word} than the {grouped(other.value)} {unit} of {other.on:%d %b %Y}: "
-                "a slip, or was the meter swapped?",
+                "a slip, or was the meter swapped?" + as_miles,
                 field="value",
                 value=new.value,
                 allowed=f"a reading in line with {other.on}",
@@ -110,10 +154,152 @@ def check_reading(earlier: MeterReading | None, new: MeterReading, later: MeterR
             )
 
 
-def forecast(readings: Sequence[MeterReading], as_of: dt.date, kind: str, unit: str = "km", half_life_days: float = 120.0) -> Forecast:
+def _known(line: Line, as_of: dt.date) -> Sequence[MeterReading]:
+    readings = line.readings
+    return readings if not readings or readings[-1].on <= as_of else [r for r in readings if r.on <= as_of]
+
+
+def weighted_slopes(
+    age_days: np.ndarray, x: np.ndarray, y: np.ndarray, starts: np.ndarray, half_life_days: float
+) -> tuple[np.ndarray, ...]:
+    """Fit a line to each of many groups by weighted least squares, recent points weighing more.
+
+    Parameters
+    ----------
+    age_days : age of each point, days, 0 or less for the past, shape (n,); weights are 2^(age/half-life)
+    x, y : where and how much, shape (n,); x in days of use, y in km or h
+    starts : index of the first point of each group, shape (groups,), in rising order
+    half_life_days : age at which a point weighs half, days, 1 to 10 000
+
+    Returns
+    -------
+    (slopes, their standard errors), y per x, shape (groups,). NaN where all x of a group are one
+
+    Raises
+    ------
+    OutOfRange : a half-life outside its range
+
+    References
+    ----------
+    Weighted least squares: Draper and Smith, Applied Regression Analysis, chapter 9; the weights say how much a reading still
+    tells, so the error is the sandwich form, White (1980), with n/(n−2).
+    """
+    in_range("half_life_days", half_life_days, 1, 10_000, "d")
+    counts = np.diff(np.append(starts, len(x)))
+    newest = np.maximum.reduceat(age_days, starts)
+    weights = np.exp2((age_days - np.repeat(newest, counts)) / half_life_days)
+    total = np.add.reduceat(weights, starts)
+
+    def mean(values: np.ndarray) -> np.ndarray:
+        return np.repeat(np.add.reduceat(weights * values, starts) / total, counts)
+
+    dx, dy = x - mean(x), y - mean(y)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        spread = np.add.reduceat(weights * dx**2, starts)
+        slopes = np.where(spread > 1e-9, np.add.reduceat(weights * dx * dy, starts) / spread, np.nan)
+        residual = dy - np.repeat(np.nan_to_num(slopes), counts) * dx
+        meat = np.add.reduceat((weights * residual * dx) ** 2, starts)
+        errors = np.where(counts > 2, np.sqrt(meat * counts / np.maximum(counts - 2, 1)) / spread, 0.0)
+    return slopes, errors
+
+
+def forecasts(lines: Sequence[Line], as_of: dt.date, half_life_days: float = 120.0) -> list[Forecast]:
+    """Give the use of many vehicles at once; the batch form of :func:`forecast`.
+
+    Parameters
+    ----------
+    lines : a vehicle each; values in km or h
+    as_of : today
+    half_life_days : age at which a reading weighs half, days, 1 to 10 000
+
+    Returns
+    -------
+    list of Forecast, in the order of the lines
+
+    Raises
+    ------
+    OutOfRange : an unknown kind or a half-life outside its range
+
+    References
+    ----------
+    As :func:`forecast`.
+    """
+    today = as_of.toordinal()
+    found: list[Forecast | None] = [None] * len(lines)
+    at: list[int] = []
+    known = [_known(line, as_of) for line in lines]
+    for k, line in enumerate(lines):
+        if line.kind not in DEFAULT_PER_DAY:
+            raise OutOfRange(f"No default use for “{line.kind}”.", field="kind", value=line.kind, allowed=", ".join(DEFAULT_PER_DAY))
+        mine = known[k]
+        if len(mine) > 1 and mine[0].on < mine[-1].on:
+            at.append(k)
+        else:
+            found[k] = _by_default(line, mine, as_of)
+    if not at:
+        return [f for f in found if f is not None]
+    starts = np.cumsum([0, *(len(known[k]) for k in at[:-1])])
+    days = np.array([r.on.toordinal() for k in at for r in known[k]], dtype=np.float64)
+    totals = np.array([t for k in at for t in running_total(known[k])], dtype=np.float64)
+    counts = np.diff(np.append(starts, len(days)))
+    ends = starts + counts - 1
+    # Legs in which a vehicle stood parked add nothing to its days of use.
+    first = np.zeros(len(days), dtype=bool)
+    first[starts] = True
+    gap, ran = np.diff(days, prepend=days[0]), np.diff(totals, prepend=totals[0])
+    gap[first] = ran[first] = 0.0
+    usual = np.repeat((totals[ends] - totals[starts]) / (days[ends] - days[starts]), counts)
+    parked = (gap >= PARKED_DAYS) & (ran < PARKED_SHARE * usual * gap)
+    used = np.where(parked, 0.0, gap)
+    for n, k in enumerate(at):
+        season = lines[k].season
+        if season is not None:
+            mine = known[k]
+            part = slice(starts[n] + 1, ends[n] + 1)
+            used[part] = [days_run(season, a.on, b.on) for a, b in itertools.pairwise(mine)]
+            parked[part] = False
+    x = np.cumsum(used)
+    x -= np.repeat(x[starts], counts)
+    slopes, errors = weighted_slopes(days - today, x, totals - np.repeat(totals[starts], counts), starts, half_life_days)
+    stood = np.add.reduceat(np.where(parked, gap, 0.0), starts)
+    calendar_days = days[ends] - days[starts]
+    overall = (totals[ends] - totals[starts]) / calendar_days
+    for n, k in enumerate(at):
+        slope = float(slopes[n]) if np.isfinite(slopes[n]) else float(overall[n])
+        slope, season = max(slope, 0.0), lines[k].season
+        stale = today - int(days[ends[n]])
+        # What a rate was does not say what it will stay: without readings the spread grows (common practice).
+        half = P10 * max(float(errors[n]), slope * LEAST_SPREAD / P10) * (1 + stale / STALE_DAYS) ** 0.5
+        share_in_use = 1.0 - float(stood[n]) / float(calendar_days[n])
+        low = max(min(slope - half, slope * share_in_use), slope * 0.2)
+        in_use = Rate(slope, low, slope + half)
+        share = season_share(season) if season is not None else share_in_use
+        rate = Rate(slope * share, low * share, in_use.high * share)
+        found[k] = Forecast(rate, len(known[k]), False, in_use, season, known[k][-1].on, stale, stale > STALE_DAYS, int(stood[n]))
+    return [f for f in found if f is not None]
+
+
+def _by_default(line: Line, known: Sequence[MeterReading], as_of: dt.date) -> Forecast:
+    per_day = DEFAULT_PER_DAY[line.kind][0 if line.unit == "km" else 1]
+    in_use, share = Rate(per_day, per_day * 0.5, per_day * 2.0), season_share(line.season)
+    since = known[-1].on if known else as_of
+    stale = (as_of - since).days
+    rate = Rate(per_day * share, in_use.low * share, in_use.high * share)
+    return Forecast(rate, len(known), True, in_use, line.season, since, stale, not known or stale > STALE_DAYS, 0)
+
+
+def forecast(
+    readings: Sequence[MeterReading],
+    as_of: dt.date,
+    kind: str,
+    unit: str = "km",
+    half_life_days: float = 120.0,
+    season: Season | None = None,
+) -> Forecast:
     """Give the rate of use, recent readings weighing more.
 
-    Weighted least squares of the running total over time, weights 2^(−age/half-life).
+    Weighted least squares of the running total over days of use, weights 2^(−age/half-life). Days out of season, and
+    legs of four weeks and more in which it stood parked, are no days of use.
 
     Parameters
     ----------
@@ -122,10 +308,12 @@ def forecast(readings: Sequence[MeterReading], as_of: dt.date, kind: str, unit: 
     kind : vehicle kind, for the default rate when there are fewer than two readings on different days
     unit : km or h
     half_life_days : age at which a reading weighs half, days, 1 to 10 000
+    season : when it runs; None for all year
 
     Returns
     -------
-    Forecast; the rate in ``unit`` per day, P10 and P90 from the slope's standard error, at least ±10 %
+    Forecast; rates in ``unit`` per day, P10 and P90 from the slope's standard error, at least ±10 %, wider the longer there
+    was no reading, and down to the rate with its parked time counted
 
     Raises
     ------
@@ -133,39 +321,60 @@ def forecast(readings: Sequence[MeterReading], as_of: dt.date, kind: str, unit: 
 
     References
     ----------
-    Weighted least squares: Draper and Smith, Applied Regression Analysis, chapter 9. Default rates: common practice.
+    As :func:`weighted_slopes`. Default rates, parked legs and the growth of the spread: common practice.
     """
-    in_range("half_life_days", half_life_days, 1, 10_000, "d")
-    if kind not in DEFAULT_PER_DAY:
-        raise OutOfRange(f"No default use for “{kind}”.", field="kind", value=kind, allowed=", ".join(DEFAULT_PER_DAY))
-    known = [r for r in readings if r.on <= as_of]
-    if len({r.on for r in known}) < 2:
-        per_day = DEFAULT_PER_DAY[kind][0 if unit == "km" else 1]
-        return Forecast(Rate(per_day, per_day * 0.5, per_day * 2.0), len(known), True)
-    days = np.array([(r.on - as_of).days for r in known], dtype=float)
-    totals = np.array(running_total(known))
-    weights = np.exp2(days / half_life_days)
-    if weights.sum() < 1e-9:  # every reading is very old: only their ratio matters
-        weights = np.exp2((days - days.max()) / half_life_days)
-    mean_day, mean_total = np.average(days, weights=weights), np.average(totals, weights=weights)
-    spread = float(np.sum(weights * (days - mean_day) ** 2))
-    slope = float(np.sum(weights * (days - mean_day) * (totals - mean_total)) / spread)
-    residual = totals - mean_total - slope * (days - mean_day)
-    error = 0.0
-    if len(known) > 2:
-        error = float(
-            np.sqrt(
-                np.sum(weights * residual**2)
-                / np.sum(weights)
-                * len(known)
-                / (len(known) - 2)
-                * np.sum(weights**2 * (days - mean_day) ** 2)
-            )
-            / spread
-        )
-    slope = max(slope, 0.0)
-    half = 1.2815515655446004 * max(error, slope * 0.1 / 1.2815515655446004)
-    return Forecast(Rate(slope, max(slope - half, slope * 0.2), slope + half), len(known), False)
+    return forecasts([Line(readings, kind, unit, season)], as_of, half_life_days)[0]
+
+
+class Meter:
+    """The readings of a vehicle up to a day, ready to be asked many times what was run since an event."""
+
+    def __init__(self, readings: Sequence[MeterReading], as_of: dt.date) -> None:
+        self.readings = readings if not readings or readings[-1].on <= as_of else [r for r in readings if r.on <= as_of]
+        self.as_of = as_of
+        self.days = [r.on.toordinal() for r in self.readings]
+        self.totals = running_total(self.readings)
+        self.has_duty = any(r.duty for r in self.readings)
+
+    def then(self, on: dt.date, value: float | None) -> float:
+        """The running total at an event: by its own meter value, else read between the neighbouring readings."""
+        k = bisect_right(self.days, on.toordinal()) - 1
+        if value is not None:
+            anchor = max(k, 0)
+            return value + self.totals[anchor] - self.readings[anchor].value
+        if k < 0:
+            return self.totals[0]
+        total = self.totals[k]
+        if k + 1 < len(self.days) and self.days[k + 1] > self.days[k]:
+            share = (on.toordinal() - self.days[k]) / (self.days[k + 1] - self.days[k])
+            total += share * (self.totals[k + 1] - self.totals[k])
+        return total
+
+    def run(self, on: dt.date, value: float | None, ahead: Ahead | None) -> float | None:
+        """What was run since an event, up to today; from the last reading on as ``ahead`` says. None without a reading."""
+        if not self.readings:
+            return None
+        return max(0.0, self.totals[-1] + (ahead.run_by(self.as_of) if ahead else 0.0) - self.then(on, value))
+
+    def legs(self, on: dt.date, value: float | None, ahead: Ahead | None, split: Mapping[str, float]) -> dict[str, float] | None:
+        """What was run since an event by duty: as each leg was noted, else by the usual split."""
+        ran = self.run(on, value, ahead)
+        if ran is None:
+            return None
+        if not self.has_duty:
+            return leg_mix(split, ran)
+        found: dict[str, float] = {}
+        start, noted = self.then(on, value), 0.0
+        for k in range(1, len(self.totals)):
+            leg = self.totals[k] - max(self.totals[k - 1], start)
+            duty = self.readings[k].duty
+            if leg > 0 and duty:
+                noted += leg
+                for name, share in duty.items():
+                    found[name] = found.get(name, 0.0) + leg * share
+        for name, leg in leg_mix(split, max(0.0, ran - noted)).items():
+            found[name] = found.get(name, 0.0) + leg
+        return found
 
 
 def run_since(readings: Sequence[MeterReading], on: dt.date, value: float | None, as_of: dt.date, per_day: float) -> float | None:
@@ -186,21 +395,6 @@ def run_since(readings: Sequence[MeterReading], on: dt.date, value: float | None
     ----------
     Linear interpolation between readings.
     """
-    known = [r for r in readings if r.on <= as_of]
-    if not known:
-        return None
-    totals = running_total(known)
-    now = totals[-1] + per_day * (as_of - known[-1].on).days
-    before = [k for k, r in enumerate(known) if r.on <= on]
-    if value is not None:
-        anchor = before[-1] if before else 0
-        then = value + totals[anchor] - known[anchor].value
-    elif not before:
-        then = totals[0]
-    else:
-        k = before[-1]
-        then = totals[k]
-        if k + 1 < len(known) and known[k + 1].on > known[k].on:
-            share = (on - known[k].on).days / (known[k + 1].on - known[k].on).days
-            then += share * (totals[k + 1] - totals[k])
-    return max(0.0, now - then)
+    meter = Meter(readings, as_of)
+    ahead = Ahead(Rate(per_day, per_day, per_day), meter.readings[-1].on) if meter.readings else None
+    return meter.run(on, value, ahead)

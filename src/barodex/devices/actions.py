@@ -33,7 +33,7 @@ def choose_device(by: Person, kind: str, adaptor: str, speed: float | None = Non
     if speed is not None:
         made.speed = in_range("speed", speed, 1, 60)
     made.save()
-    audit(by, "device chosen", made, kind=kind, adaptor=adaptor)
+    audit(by, "device chosen", made, (), kind=kind, adaptor=adaptor)
     return made
 
 
@@ -89,7 +89,7 @@ def reset(by: Person, service_id: int, name: str) -> DeviceLink:
         raise Inconsistent(f"The control unit keeps no “{name}”.", field="name", value=name, allowed=", ".join(link.state["resets"]))
     queries.scan_tool(link).start_reset(name, clock.now())
     link.save(update_fields=["state"])
-    audit(by, "reset asked", link.service, name=name)
+    audit(by, "reset asked", link.service, (), name=name)
     return link
 
 

@@ -10,7 +10,7 @@ from barodex.bay.models import Service
 from barodex.core.errors import CoreError
 from barodex.core.level import FEWEST_SAMPLES, TemperatureWindow, WarmUp, check_reading, warmup_eta
 from barodex.fleet.models import Vehicle
-from barodex.plan.queries import vehicle_forecast
+from barodex.plan.facts import vehicle_forecast
 
 from .models import DeviceChoice, DeviceLink
 from .protocol import ADAPTORS, KINDS, FeedReading, ResetState, ScaleReading, ScanReading

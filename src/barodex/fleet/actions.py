@@ -12,17 +12,17 @@ from django.db import transaction
 from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
-from barodex.core.errors import CoreError, Inconsistent, OutOfRange, Unreadable
-from barodex.core.interval import leg_mix
+from barodex.core.errors import CoreError, Inconsistent, OutOfRange, Unreadable, in_range
 from barodex.core.policy import DUTIES
 from barodex.core.quantity import parse_quantity
+from barodex.core.season import parse_season
 from barodex.core.usage import MeterReading, check_reading
 from barodex.shelf.models import SpecSheet
 
-from .models import KINDS, LAYOUTS, SLOTS, Compartment, Reading, Vehicle
+from .models import KINDS, LAYOUTS, SLOTS, Compartment, CounterReading, Reading, Vehicle
 
 OLDEST = dt.date(1950, 1, 1)
-CSV_COLUMNS = ("vehicle", "date", "reading", "unit")
+CSV_COLUMNS = ("vehicle", "date", "reading", "unit", "duty")
 CSV_MOST_BYTES = 1_000_000
 CSV_MOST_ROWS = 5000
 
@@ -51,6 +51,94 @@ class VehicleSpec:
     compartments: tuple[CompartmentSpec, ...] = ()
 
 
+def check_duty(split: dict[str, float], field: str = "duty") -> dict[str, float]:
+    """Duty shares as they are kept: known duties, each 0 to 1; what they leave over of the whole is road. Raises over 100 %."""
+    if set(split) - set(DUTIES):
+        raise Inconsistent(f"A duty is one of: {', '.join(DUTIES)}.", field=field, value=", ".join(split), allowed=", ".join(DUTIES))
+    for duty, share in split.items():
+        in_range(duty, share, 0, 1)
+    others = sum(share for duty, share in split.items() if duty != "road")
+    whole = others + split.get("road", max(0.0, 1 - others))
+    if abs(whole - 1) > 1e-6:
+        raise Inconsistent(f"The duty shares add up to {whole * 100:.0f} %, not 100 %.", field=field, value=whole, allowed="100 %")
+    kept = {**split, "road": 1 - others}
+    return {duty: share for duty, share in kept.items() if share > 1e-9}
+
+
+def parse_duty(text: str) -> dict[str, float] | None:
+    """Read the duty of a leg: "track", or shares such as "track 25 %, off_road 10 %", the rest road; empty: as usual."""
+    split: dict[str, float] = {}
+    for part in filter(None, (p.strip() for p in text.replace(";", ",").split(","))):
+        words = part.lower().replace("%", " ").split()
+        name = words[0].replace("-", "_")
+        try:
+            split[name] = float(words[1]) / 100 if len(words) > 1 else 1.0
+        except ValueError as error:
+            raise Unreadable(f"“{part}” is no share: write such as track 25 %.", field="duty", value=part) from error
+    return check_duty(split) if split else None
+
+
+@dataclass(frozen=True)
+class Use:
+    """How a vehicle is used: duty shares, season as month-day, and when its engine oil is changed (km or h as it counts)."""
+
+    duty_split: dict[str, float]
+    season_from: str = ""
+    season_to: str = ""
+    engine_oil_run: float | None = None
+    engine_oil_months: int | None = None
+    engine_oil_on: dt.date | None = None
+    engine_oil_meter: float | None = None
+    warranty_until: dt.date | None = None
+
+
+@transaction.atomic
+def set_use(by: Person, vehicle_id: int, use: Use) -> Vehicle:
+    """Say how a vehicle is used; its due dates follow."""
+    require(by, "lead")
+    vehicle = Vehicle.objects.get(pk=vehicle_id)
+    split = check_duty(use.duty_split, "duty_split")
+    parse_season(use.season_from, use.season_to)
+    if use.engine_oil_run is not None:
+        in_range("engine_oil_run", use.engine_oil_run, 1, 1_000_000, vehicle.meter)
+    if use.engine_oil_months is not None:
+        in_range("engine_oil_months", use.engine_oil_months, 1, 240, "months")
+    if use.engine_oil_on is not None and not OLDEST <= use.engine_oil_on <= clock.today():
+        raise OutOfRange("The engine oil was changed on a day up to today.", field="engine_oil_on", value=str(use.engine_oil_on))
+    if (use.engine_oil_run or use.engine_oil_months) and use.engine_oil_on is None:
+        raise Inconsistent("Say when the engine oil was changed last.", field="engine_oil_on", value="")
+    changed = {
+        "duty_split": split,
+        "season_from": use.season_from.strip(),
+        "season_to": use.season_to.strip(),
+        "engine_oil_run": use.engine_oil_run,
+        "engine_oil_months": use.engine_oil_months,
+        "engine_oil_on": use.engine_oil_on,
+        "engine_oil_meter": use.engine_oil_meter,
+        "warranty_until": use.warranty_until,
+    }
+    was = {name: str(getattr(vehicle, name)) for name, value in changed.items() if getattr(vehicle, name) != value}
+    for name, value in changed.items():
+        setattr(vehicle, name, value)
+    vehicle.save(update_fields=list(changed))
+    audit(by, "use changed", vehicle, (vehicle.pk,), was=was)
+    return vehicle
+
+
+@transaction.atomic
+def read_counter(by: Person, compartment_id: int, used: float, on: dt.date | None = None) -> CounterReading:
+    """Write what a vehicle's own oil-life counter says of a compartment: the share of life used."""
+    require(by, "technician")
+    compartment = Compartment.objects.get(pk=compartment_id)
+    in_range("used", used, 0, 2)
+    day = on or clock.today()
+    if not OLDEST <= day <= clock.today():
+        raise OutOfRange("A counter is read on a day up to today.", field="on", value=str(day))
+    made = CounterReading.objects.create(compartment=compartment, on=day, used=used, by=by, at=clock.now())
+    audit(by, "counter read", made, (compartment.vehicle_id,), used=used)
+    return made
+
+
 @transaction.atomic
 def add_vehicle(by: Person, spec: VehicleSpec) -> Vehicle:
     """Add a vehicle with its compartments."""
@@ -58,10 +146,7 @@ def add_vehicle(by: Person, spec: VehicleSpec) -> Vehicle:
     for name, value, allowed in (("kind", spec.kind, KINDS), ("layout", spec.layout, LAYOUTS), ("meter", spec.meter, ("km", "h"))):
         if value not in allowed:
             raise Inconsistent(f"“{value}” is not one of: {', '.join(allowed)}.", field=name, value=value, allowed=", ".join(allowed))
-    split = spec.duty_split or {"road": 1.0}
-    if set(split) - set(DUTIES):
-        raise Inconsistent(f"A duty is one of: {', '.join(DUTIES)}.", field="duty_split", value=", ".join(split))
-    leg_mix(split, 0.0)
+    split = check_duty(spec.duty_split or {"road": 1.0}, "duty_split")
     if Vehicle.objects.filter(name__iexact=spec.name.strip()).exists():
         raise Inconsistent(f"There is a vehicle “{spec.name}” already.", field="name", value=spec.name)
     if spec.plate and Vehicle.objects.filter(plate__iexact=spec.plate.strip()).exists():
@@ -78,7 +163,7 @@ def add_vehicle(by: Person, spec: VehicleSpec) -> Vehicle:
     )
     for k, compartment in enumerate(spec.compartments):
         _add_compartment(vehicle, compartment, f"compartments.{k}.")
-    audit(by, "vehicle added", vehicle, name=spec.name)
+    audit(by, "vehicle added", vehicle, (vehicle.pk,), name=spec.name)
     return vehicle
 
 
@@ -98,7 +183,7 @@ def add_compartment(by: Person, vehicle_id: int, spec: CompartmentSpec) -> Compa
     """Add a compartment to a vehicle."""
     require(by, "lead")
     made = _add_compartment(Vehicle.objects.get(pk=vehicle_id), spec)
-    audit(by, "compartment added", made, name=spec.name)
+    audit(by, "compartment added", made, (vehicle_id,), name=spec.name)
     return made
 
 
@@ -120,16 +205,22 @@ def check_new_reading(vehicle: Vehicle, on: dt.date, value: float, swap: bool = 
 
 
 @transaction.atomic
-def add_reading(by: Person, vehicle_id: int, on: dt.date, value: float, swap: bool = False, source: str = "typed") -> Reading:
-    """Write a meter reading; the same one twice is one. ``swap`` says that a new or reset meter begins with it."""
+def add_reading(
+    by: Person, vehicle_id: int, on: dt.date, value: float, swap: bool = False, source: str = "typed", duty: dict[str, float] | None = None
+) -> Reading:
+    """Write a meter reading; the same one twice is one. ``swap`` says that a new or reset meter begins with it.
+
+    ``duty``: shares of what was run since the reading before; None: as the vehicle usually does.
+    """
     require(by, "technician")
+    split = check_duty(duty) if duty else None
     vehicle = Vehicle.objects.get(pk=vehicle_id)
     known = vehicle.readings.filter(on=on, value=value).first()
     if known:
         return known
     check_new_reading(vehicle, on, value, swap)
-    reading = Reading.objects.create(vehicle=vehicle, on=on, value=value, swap=swap, source=source, by=by, at=clock.now())
-    audit(by, "reading written", reading, value=value, swap=swap)
+    reading = Reading.objects.create(vehicle=vehicle, on=on, value=value, swap=swap, duty=split, source=source, by=by, at=clock.now())
+    audit(by, "reading written", reading, (vehicle.pk,), value=value, swap=swap)
     return reading
 
 
@@ -190,7 +281,7 @@ def _read_rows(text: str) -> list[tuple[int, dict[str, str]]]:
         raise CsvRefused(f"This is not a CSV file: {error}.") from error
 
 
-def _read_row(row: dict[str, str], vehicles: dict[str, Vehicle]) -> tuple[Vehicle, dt.date, float]:
+def _read_row(row: dict[str, str], vehicles: dict[str, Vehicle]) -> tuple[Vehicle, dt.date, float, dict[str, float] | None]:
     for name in CSV_COLUMNS:
         if row.get(name, "")[:1] in ("=", "@", "+"):
             raise Unreadable("A formula is not read: put its result there.", field=name, value=row[name])
@@ -203,14 +294,15 @@ def _read_row(row: dict[str, str], vehicles: dict[str, Vehicle]) -> tuple[Vehicl
         raise Unreadable("A date reads year-month-day, such as 2026-03-09.", field="date", value=row.get("date", "")) from error
     unit = row.get("unit") or vehicle.meter
     kind = "distance" if vehicle.meter == "km" else "engine_hours"
-    return vehicle, on, round(parse_quantity(f"{row.get('reading', '')} {unit}", kind), 3)
+    return vehicle, on, round(parse_quantity(f"{row.get('reading', '')} {unit}", kind), 3), parse_duty(row.get("duty", ""))
 
 
 @transaction.atomic
 def import_readings(by: Person, content: bytes) -> CsvTaken:
     """Take a CSV file of readings, all of it or nothing; the same file twice adds nothing.
 
-    Columns: vehicle (name or plate), date (year-month-day), reading, unit (km, mi or h; empty: as the vehicle counts).
+    Columns: vehicle (name or plate), date (year-month-day), reading, unit (km, mi or h; empty: as the vehicle counts), duty
+    (such as "track 25 %", the rest road; empty or left out: as usual).
     """
     require(by, "technician")
     rows = _read_rows(_decode(content))
@@ -222,14 +314,14 @@ def import_readings(by: Person, content: bytes) -> CsvTaken:
         if v.plate:
             vehicles[v.plate.lower()] = v
     problems: list[RowProblem] = []
-    read: list[tuple[int, Vehicle, dt.date, float]] = []
+    read: list[tuple[int, Vehicle, dt.date, float, dict[str, float] | None]] = []
     for line, row in rows:
         try:
             read.append((line, *_read_row(row, vehicles)))
         except CoreError as error:
             problems.append(RowProblem(line, str(error.value)[:60], error.message))
     added = known = 0
-    for line, vehicle, on, value in sorted(read, key=lambda r: r[2]):
+    for line, vehicle, on, value, duty in sorted(read, key=lambda r: r[2]):
         if vehicle.readings.filter(on=on, value=value).exists():
             known += 1
             continue
@@ -238,11 +330,11 @@ def import_readings(by: Person, content: bytes) -> CsvTaken:
         except CoreError as error:
             problems.append(RowProblem(line, f"{value:g}", error.message))
             continue
-        Reading.objects.create(vehicle=vehicle, on=on, value=value, source="csv", by=by, at=clock.now())
+        Reading.objects.create(vehicle=vehicle, on=on, value=value, duty=duty, source="csv", by=by, at=clock.now())
         added += 1
     if problems:
         problems.sort(key=lambda p: p.line)
         raise CsvRefused(f"Nothing was taken: {len(problems)} row(s) need mending.", tuple(problems))
     if added:
-        audit(by, "readings taken from a file", by, added=added, known=known)
+        audit(by, "readings taken from a file", by, {r[1].pk for r in read}, added=added, known=known)
     return CsvTaken(added, known)

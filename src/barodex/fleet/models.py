@@ -24,7 +24,11 @@ SLOTS = (
 
 
 class Vehicle(models.Model):
-    """A vehicle as people call it. ``duty_split`` spreads its distance over duties; shares add up to 1."""
+    """A vehicle as people call it.
+
+    ``duty_split`` spreads what it runs over duties; shares add up to 1. The season as month-day, both empty: all year.
+    ``engine_oil_*``: the engine's own oil, which other changes may go with; ``engine_oil_run`` and ``_meter`` in km or h.
+    """
 
     name = models.CharField(max_length=60, unique=True)
     plate = models.CharField(max_length=20, blank=True)
@@ -34,10 +38,17 @@ class Vehicle(models.Model):
     duty_split = models.JSONField(default=dict)
     warranty_until = models.DateField(null=True, blank=True)
     note = models.CharField(max_length=300, blank=True)
+    season_from = models.CharField(max_length=5, blank=True)
+    season_to = models.CharField(max_length=5, blank=True)
+    engine_oil_run = models.FloatField(null=True)
+    engine_oil_months = models.PositiveIntegerField(null=True)
+    engine_oil_on = models.DateField(null=True)
+    engine_oil_meter = models.FloatField(null=True)
 
     class Meta:
         ordering = ["name"]
         constraints = [
+            models.CheckConstraint(condition=Q(engine_oil_run__isnull=True) | Q(engine_oil_run__gt=0), name="engine_oil_run_positive"),
             models.CheckConstraint(condition=Q(meter__in=["km", "h"]), name="vehicle_meter_known"),
             models.CheckConstraint(condition=~Q(name=""), name="vehicle_named"),
             models.UniqueConstraint(fields=["plate"], condition=~Q(plate=""), name="vehicle_plate_once"),
@@ -61,12 +72,16 @@ class Compartment(models.Model):
 
 
 class Reading(models.Model):
-    """A meter reading of a day, in km or in h as the vehicle counts. ``swap``: the first of a new or reset meter."""
+    """A meter reading of a day, in km or in h as the vehicle counts.
+
+    ``swap``: the first of a new or reset meter. ``duty``: shares of what was run since the reading before; None: as usual.
+    """
 
     vehicle = models.ForeignKey(Vehicle, on_delete=models.PROTECT, related_name="readings")
     on = models.DateField()
     value = models.FloatField()
     swap = models.BooleanField(default=False)
+    duty = models.JSONField(null=True)
     source = models.CharField(max_length=10, choices=[(s, s) for s in ("typed", "csv", "service", "paper")], default="typed")
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField()
@@ -77,3 +92,17 @@ class Reading(models.Model):
             models.CheckConstraint(condition=Q(value__gte=0) & Q(value__lte=9_999_999), name="reading_possible"),
             models.UniqueConstraint(fields=["vehicle", "on", "value"], name="reading_once"),
         ]
+
+
+class CounterReading(models.Model):
+    """What a vehicle's own oil-life counter says of a compartment: the share of life used on a day."""
+
+    compartment = models.ForeignKey(Compartment, on_delete=models.PROTECT, related_name="counter_readings")
+    on = models.DateField()
+    used = models.FloatField()
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["on", "id"]
+        constraints = [models.CheckConstraint(condition=Q(used__gte=0) & Q(used__lte=2), name="counter_possible")]

@@ -1,4 +1,4 @@
-"""Changes of the plan: visits agreed, moved and dropped; bay hours and closed days."""
+"""Changes of the plan: visits agreed, moved and dropped; bay hours; the policy and its schools; a compartment's own rule."""
 
 from __future__ import annotations
 
@@ -12,10 +12,15 @@ from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.core.errors import GateClosed, Inconsistent
+from barodex.core.lubricant import OilPolicy, check_policy
+from barodex.core.schedule import Rule, SchedulePolicy, SheetInterval, check_rule, check_schedule
 from barodex.core.visits import BayPolicy, check_bay
+from barodex.fleet.models import Compartment
 
 from .horizon import VisitView, bay_policy, trial
-from .models import BayRevision, PlannedVisit
+from .models import BayRevision, CompartmentRule, PlannedVisit, PolicyRevision, ScheduleRevision
+from .policy import oil_policy
+from .schedule import schedule_policy
 
 
 def _checked(vehicle_id: int, on: dt.date, compartments: tuple[int, ...], visit_id: int | None = None) -> VisitView:
@@ -36,7 +41,7 @@ def plan_visit(by: Person, vehicle_id: int, on: dt.date, compartments: tuple[int
     view = _checked(vehicle_id, on, compartments)
     made = PlannedVisit.objects.create(vehicle_id=vehicle_id, on=on, hours=view.hours, note=note.strip()[:200], by=by, at=clock.now())
     made.compartments.set(view.compartments)
-    audit(by, "visit planned", made, vehicle=vehicle_id, on=str(on))
+    audit(by, "visit planned", made, (), vehicle=vehicle_id, on=str(on))
     return made
 
 
@@ -48,7 +53,7 @@ def move_visit(by: Person, visit_id: int, on: dt.date) -> PlannedVisit:
     view = _checked(visit.vehicle_id, on, tuple(visit.compartments.values_list("pk", flat=True)), visit_id)
     before, visit.on, visit.hours = visit.on, on, view.hours
     visit.save(update_fields=["on", "hours"])
-    audit(by, "visit moved", visit, before=str(before), on=str(on))
+    audit(by, "visit moved", visit, (), before=str(before), on=str(on))
     return visit
 
 
@@ -59,7 +64,7 @@ def drop_visit(by: Person, visit_id: int) -> PlannedVisit:
     visit = PlannedVisit.objects.get(pk=visit_id, dropped_at=None)
     visit.dropped_at = clock.now()
     visit.save(update_fields=["dropped_at"])
-    audit(by, "visit dropped", visit)
+    audit(by, "visit dropped", visit, ())
     return visit
 
 
@@ -73,5 +78,62 @@ def set_bay_policy(by: Person, changes: dict[str, Any], why: str) -> BayPolicy:
     check_bay(policy)
     kept = {**asdict(policy), "closed_weekdays": list(policy.closed_weekdays), "closed_days": [d.isoformat() for d in policy.closed_days]}
     made = BayRevision.objects.create(bay=kept, why=why.strip(), by=by, at=clock.now())
-    audit(by, "bay policy changed", made, why=why)
+    audit(by, "bay policy changed", made, (), why=why)
     return policy
+
+
+@transaction.atomic
+def set_oil_policy(by: Person, changes: dict[str, Any], why: str) -> OilPolicy:
+    """Change the policy from now on; services on record keep the verdict that they had."""
+    require(by, "lead")
+    if len(why.strip()) < 4:
+        raise Inconsistent("Say why the policy changes.", field="why", value=why)
+    policy = OilPolicy(**{**asdict(oil_policy()), **changes})
+    check_policy(policy)
+    made = PolicyRevision.objects.create(oil=asdict(policy), why=why.strip(), by=by, at=clock.now())
+    audit(by, "policy changed", made, (), why=why, **{k: str(v) for k, v in changes.items()})
+    return policy
+
+
+@transaction.atomic
+def set_schedule_policy(by: Person, changes: dict[str, Any], why: str) -> SchedulePolicy:
+    """Change the school from now on; every due date follows."""
+    require(by, "lead")
+    if len(why.strip()) < 4:
+        raise Inconsistent("Say why the school changes.", field="why", value=why)
+    policy = SchedulePolicy(**{**asdict(schedule_policy()), **changes})
+    check_schedule(policy)
+    made = ScheduleRevision.objects.create(schedule=asdict(policy), why=why.strip(), by=by, at=clock.now())
+    audit(by, "school changed", made, None, why=why, **{k: str(v) for k, v in changes.items()})
+    return policy
+
+
+@transaction.atomic
+def set_rule(by: Person, compartment_id: int, rule: Rule, why: str) -> CompartmentRule:
+    """Set a school, an interval, a load or a link for one compartment, with the reason; an empty rule takes it back."""
+    require(by, "lead")
+    compartment = Compartment.objects.select_related("vehicle").get(pk=compartment_id)
+    if len(why.strip()) < 4:
+        raise Inconsistent("Say why this one differs.", field="why", value=why)
+    check_rule(rule)
+    if rule.linked == "season" and not compartment.vehicle.season_from:
+        raise Inconsistent(f"{compartment.vehicle.name} has no season: set it first.", field="linked", value=rule.linked)
+    if rule.linked == "engine oil" and compartment.vehicle.engine_oil_on is None:
+        text = f"It is not known when the engine oil of {compartment.vehicle.name} is due: set that first."
+        raise Inconsistent(text, field="linked", value=rule.linked)
+    own = rule.interval or SheetInterval()
+    made = CompartmentRule.objects.create(
+        compartment=compartment,
+        school=rule.school,
+        interval_km=own.distance_km,
+        interval_h=own.hours,
+        interval_months=own.months,
+        load_share=rule.load_share,
+        severe_factor=rule.severe_factor,
+        linked=rule.linked,
+        why=why.strip(),
+        by=by,
+        at=clock.now(),
+    )
+    audit(by, "rule set", made, (compartment.vehicle_id,), why=why)
+    return made

@@ -7,12 +7,13 @@ from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
 from rest_framework import serializers
 
 from barodex import clock
-from barodex.config.api import Endpoint, Made, answer, shape
+from barodex.config.api import Endpoint, Made, Quantity, answer, shape
 from barodex.core.errors import Inconsistent
 from barodex.core.lubricant import SWITCHES
+from barodex.core.schedule import LINKS, SCHEDULE_SWITCHES, SCHOOLS, Rule, SheetInterval
 from barodex.core.visits import BayPolicy
 
-from . import actions, calendar, horizon, policy, queries
+from . import actions, calendar, horizon, policy, queries, schedule
 
 
 class Due(Endpoint):
@@ -20,9 +21,23 @@ class Due(Endpoint):
 
     roles = {"GET": "viewer"}
 
-    @extend_schema(operation_id="due_board", responses=shape(queries.DueBoard))
+    @extend_schema(
+        operation_id="due_board",
+        responses=shape(queries.DueBoard),
+        parameters=[
+            OpenApiParameter("state", str, description="only vehicles with a compartment in this state"),
+            OpenApiParameter("find", str, description="words of name, plate or compartment"),
+            OpenApiParameter("offset", int, description="vehicles to pass over"),
+            OpenApiParameter("limit", int, description="vehicles of the page, up to 500"),
+        ],
+    )
     def get(self, request):
-        return answer(queries.due_board(clock.today()))
+        asked = request.query_params
+        try:
+            offset, limit = int(asked.get("offset", 0)), int(asked.get("limit", 50))
+        except ValueError:
+            raise Inconsistent("Offset and limit are whole numbers.", field="offset", value=asked.get("offset")) from None
+        return answer(queries.due_page(clock.today(), asked.get("state", ""), asked.get("find", "")[:80], offset, limit))
 
 
 class VehicleDue(Endpoint):
@@ -36,6 +51,65 @@ class VehicleDue(Endpoint):
         if not board.vehicles:
             raise Http404
         return answer(board)
+
+
+class VehicleLife(Endpoint):
+    """The oil life of a vehicle's compartments: school, limits, working, and what the other school says."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="vehicle_life", responses=shape(queries.CompartmentLife, many=True))
+    def get(self, request, vehicle: int):
+        return answer(list(queries.vehicle_life(vehicle, clock.today())))
+
+
+class RuleRequest(serializers.Serializer):
+    school = serializers.ChoiceField(choices=SCHOOLS, allow_blank=True, default="")
+    interval_km = Quantity("distance")
+    interval_h = Quantity("engine_hours")
+    interval_months = serializers.IntegerField(required=False, allow_null=True, default=None)
+    load_share = serializers.FloatField(required=False, allow_null=True, default=None)
+    severe_factor = serializers.FloatField(required=False, allow_null=True, default=None)
+    linked = serializers.ChoiceField(choices=LINKS[1:], allow_blank=True, default="")
+    why = serializers.CharField(max_length=200)
+
+
+class CompartmentRule(Endpoint):
+    """What is set for one compartment: school, interval, load, link; with the reason."""
+
+    roles = {"POST": "lead"}
+
+    @extend_schema(operation_id="set_rule", request=RuleRequest, responses=shape(schedule.RuleView))
+    def post(self, request, compartment: int):
+        given = self.read(RuleRequest)
+        own = SheetInterval(given.get("interval_km"), given.get("interval_h"), given["interval_months"])
+        rule = Rule(given["school"], None if own.silent else own, given["load_share"], given["severe_factor"], given["linked"])
+        actions.set_rule(request.user, compartment, rule, given["why"])
+        return answer(schedule.rule_view(compartment))
+
+
+class ScheduleRequest(serializers.Serializer):
+    school = serializers.ChoiceField(choices=SCHEDULE_SWITCHES["school"], required=False)
+    severe = serializers.ChoiceField(choices=SCHEDULE_SWITCHES["severe"], required=False)
+    load = serializers.ChoiceField(choices=SCHEDULE_SWITCHES["load"], required=False)
+    warranty = serializers.ChoiceField(choices=SCHEDULE_SWITCHES["warranty"], required=False)
+    why = serializers.CharField(max_length=200)
+
+
+class Schedule(Endpoint):
+    """The schools of scheduling; change them with a reason."""
+
+    roles = {"GET": "viewer", "POST": "lead"}
+
+    @extend_schema(operation_id="schedule_policy", responses=shape(schedule.ScheduleView))
+    def get(self, request):
+        return answer(schedule.schedule_view())
+
+    @extend_schema(operation_id="set_schedule_policy", request=ScheduleRequest, responses=shape(schedule.ScheduleView))
+    def post(self, request):
+        given = self.read(ScheduleRequest)
+        actions.set_schedule_policy(request.user, given, given.pop("why"))
+        return answer(schedule.schedule_view())
 
 
 class Horizon(Endpoint):
@@ -193,5 +267,5 @@ class Policy(Endpoint):
     def post(self, request):
         given = self.read(PolicyRequest)
         why = given.pop("why")
-        policy.set_oil_policy(request.user, given, why)
+        actions.set_oil_policy(request.user, given, why)
         return answer(policy.policy_view())

@@ -45,7 +45,7 @@ def make_link(person: Person) -> LinkView:
     CalendarLink.objects.filter(person=person, revoked_at=None).update(revoked_at=clock.now())
     key = secrets.token_urlsafe(32)
     link = CalendarLink.objects.create(person=person, key_hash=_hash(key), at=clock.now())
-    audit(person, "calendar link made", link)
+    audit(person, "calendar link made", link, ())
     return LinkView(link.at, f"/calendar/{key}.ics")
 
 
@@ -54,7 +54,7 @@ def revoke_link(person: Person) -> LinkView:
     """Revoke a person's link."""
     require(person, "viewer")
     if CalendarLink.objects.filter(person=person, revoked_at=None).update(revoked_at=clock.now()):
-        audit(person, "calendar link revoked", person)
+        audit(person, "calendar link revoked", person, ())
     return LinkView(None, "")
 
 

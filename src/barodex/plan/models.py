@@ -16,6 +16,37 @@ class PolicyRevision(models.Model):
         ordering = ["id"]
 
 
+class ScheduleRevision(models.Model):
+    """The school of scheduling from a moment on, never edited. ``schedule``: values of the core's SchedulePolicy."""
+
+    schedule = models.JSONField(default=dict)
+    why = models.CharField(max_length=200)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["id"]
+
+
+class CompartmentRule(models.Model):
+    """What the workshop set for one compartment from a moment on; the newest counts, none is edited. Empty: as policy and sheet say."""
+
+    compartment = models.ForeignKey("fleet.Compartment", on_delete=models.PROTECT, related_name="rules")
+    school = models.CharField(max_length=12, blank=True)
+    interval_km = models.FloatField(null=True)
+    interval_h = models.FloatField(null=True)
+    interval_months = models.PositiveIntegerField(null=True)
+    load_share = models.FloatField(null=True)  # engine torque over the box's rating
+    severe_factor = models.FloatField(null=True)
+    linked = models.CharField(max_length=12, blank=True)
+    why = models.CharField(max_length=200)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["id"]
+
+
 class BayRevision(models.Model):
     """Bay hours and closed days from a moment on, never edited. ``bay``: values of the core's BayPolicy."""
 
@@ -34,6 +65,7 @@ class PlannedVisit(models.Model):
     vehicle = models.ForeignKey("fleet.Vehicle", on_delete=models.PROTECT, related_name="planned_visits")
     on = models.DateField()
     hours = models.FloatField()
+    bay = models.PositiveSmallIntegerField(default=1)
     compartments = models.ManyToManyField("fleet.Compartment", related_name="planned_visits")
     note = models.CharField(max_length=200, blank=True)
     dropped_at = models.DateTimeField(null=True)

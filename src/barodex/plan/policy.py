@@ -3,16 +3,9 @@
 from __future__ import annotations
 
 import datetime as dt
-from dataclasses import asdict, dataclass, fields
-from typing import Any
+from dataclasses import dataclass, fields
 
-from django.db import transaction
-
-from barodex import clock
-from barodex.accounts.actions import audit, require
-from barodex.accounts.models import Person
-from barodex.core.errors import Inconsistent
-from barodex.core.lubricant import SWITCHES, OilPolicy, check_policy
+from barodex.core.lubricant import SWITCHES, OilPolicy
 
 from .models import PolicyRevision
 
@@ -64,16 +57,3 @@ def policy_view() -> PolicyView:
     switches = tuple(Switch(name, QUESTIONS[name], options) for name, options in SWITCHES.items())
     history = tuple(PolicyChange(r.at, r.by.shown_name, r.why) for r in PolicyRevision.objects.select_related("by").order_by("-id")[:20])
     return PolicyView(oil_policy(), switches, history)
-
-
-@transaction.atomic
-def set_oil_policy(by: Person, changes: dict[str, Any], why: str) -> OilPolicy:
-    """Change the policy from now on; services on record keep the verdict that they had."""
-    require(by, "lead")
-    if len(why.strip()) < 4:
-        raise Inconsistent("Say why the policy changes.", field="why", value=why)
-    policy = OilPolicy(**{**asdict(oil_policy()), **changes})
-    check_policy(policy)
-    made = PolicyRevision.objects.create(oil=asdict(policy), why=why.strip(), by=by, at=clock.now())
-    audit(by, "policy changed", made, why=why, **{k: str(v) for k, v in changes.items()})
-    return policy

@@ -1,23 +1,25 @@
-"""What is due, by which limit, by when: read from readings, records and sheets, computed by the core."""
+"""What is due, by which limit, by when: read from readings, records and sheets, computed by the core, kept until something moves it."""
 
 from __future__ import annotations
 
 import datetime as dt
-import functools
-from collections import Counter, defaultdict
-from dataclasses import dataclass
+import threading
+from collections import Counter
+from collections.abc import Collection
+from dataclasses import dataclass, replace
 
-from django.db.models import Max, Prefetch, QuerySet
+from django.db.models import Max, QuerySet
 
 from barodex.accounts.models import AuditEntry
 from barodex.bay.models import ServiceJob
 from barodex.book.models import Correction, OilRecord
-from barodex.book.queries import FollowUpView, corrected, open_follow_ups
-from barodex.core.interval import Due, Rate, leg_mix, next_due
-from barodex.core.policy import limits_for
-from barodex.core.usage import Forecast, MeterReading, forecast, run_since
-from barodex.fleet.models import Compartment, Reading, Vehicle
-from barodex.shelf.queries import current_revision
+from barodex.book.queries import FollowUpView, open_follow_ups
+from barodex.core.errors import in_range
+from barodex.core.schedule import SCHOOL_WORDS, SchedulePolicy, Schooled, due_by, life_working, plan_for
+from barodex.core.working import Working, percent
+
+from .facts import Box, VehicleFacts, due_of, facts_of, facts_of_vehicle, fleet_facts, season_of, vehicle_forecast
+from .schedule import RuleView, rule_view, schedule_policy
 
 STATES = ("stop", "overdue", "due", "unknown", "soon", "fine")
 
@@ -45,6 +47,7 @@ class CompartmentDue:
     left: float | None
     at_meter: float | None
     basis: str
+    held_until: dt.date | None
     last_on: dt.date | None
     last_meter: float | None
     colour: str
@@ -67,6 +70,9 @@ class VehicleDue:
     per_day: float
     per_day_is_default: bool
     readings: int
+    wants_reading: bool
+    parked_days: int
+    season: str
     warranty_until: dt.date | None
     duty: str
     state: str
@@ -82,12 +88,20 @@ class StateCount:
 
 @dataclass(frozen=True)
 class DueBoard:
-    """The Due page: vehicles worst first, counts by state, and what must be looked at again."""
+    """The Due page: vehicles worst first, counts by state, and what must be looked at again.
+
+    ``matching`` vehicles in all, of which these are a page; ``follow_ups_in_all`` likewise.
+    """
 
     today: dt.date
     counts: tuple[StateCount, ...]
     vehicles: tuple[VehicleDue, ...]
     follow_ups: tuple[FollowUpView, ...]
+    matching: int = 0
+    follow_ups_in_all: int = 0
+
+
+__all__ = ["CompartmentDue", "DueBoard", "VehicleDue", "due_board", "due_page", "vehicle_forecast"]
 
 
 def latest_records(records: QuerySet[OilRecord]) -> dict[int, OilRecord]:
@@ -101,63 +115,22 @@ def latest_records(records: QuerySet[OilRecord]) -> dict[int, OilRecord]:
     return {r.compartment_id: r for r in whole.values()}
 
 
-def vehicle_forecast(vehicle: Vehicle, readings: list[Reading], as_of: dt.date) -> Forecast:
-    """Rate of use of a vehicle, in what its meter counts."""
-    return forecast([MeterReading(r.on, r.value, r.swap) for r in readings], as_of, vehicle.kind, vehicle.meter)
+def _basis(told: Schooled, factor: float) -> str:
+    words = told.plan.basis
+    return words if factor >= 1 else f"{words}; shortened to {percent(factor)} by what the last change showed"
 
 
-def compartment_due(
-    c: Compartment, vehicle: Vehicle, readings: list[MeterReading], use: Forecast, last: OilRecord | None, as_of: dt.date
-) -> tuple[Due, str]:
-    """Next due of a compartment from its last record, and the basis of its interval in words."""
-    revision = current_revision(c.sheet.revisions.all(), as_of)
-    limits, basis = limits_for(c.sheet.kind, revision.interval_km, revision.interval_h, revision.interval_months)
-    split = vehicle.duty_split or {"road": 1.0}
-    by_km = vehicle.meter == "km"
-    since, ran, factor = None, None, 1.0
-    if last is not None:
-        values = corrected(last)
-        since, factor = values["on"], last.interval_factor
-        ran = run_since(readings, since, values["meter_value"], as_of, use.rate.per_day)
-    legs = leg_mix(split, ran) if by_km and ran is not None else {}
-    if by_km and ran is None:
-        limits = type(limits)({}, limits.hours, limits.months)
-    meter_now = readings[-1].value + use.rate.per_day * (as_of - readings[-1].on).days if readings else None
-    rate: Rate = use.rate
-    due = next_due(
-        legs,
-        None if by_km else ran,
-        since,
-        as_of,
-        limits,
-        split,
-        rate if by_km else None,
-        None if by_km else rate,
-        meter_now if by_km else None,
-        None if by_km else meter_now,
-        factor,
-    )
-    if factor < 1.0:
-        basis += f"; shortened to {factor * 100:.0f} % by what the last change showed"
-    return due, basis
-
-
-def _view(
-    c: Compartment, due: Due, basis: str, last: OilRecord | None, in_service: int | None, stopped: bool, as_of: dt.date
-) -> CompartmentDue:
-    revision = current_revision(c.sheet.revisions.all(), as_of)
-    values = corrected(last) if last else {}
-    finding = (last.finding if last else None) or {}
-    at_meter = due.at_km if due.at_km is not None else due.at_h
+def _box_view(box: Box, told: Schooled, in_service: int | None, stopped: bool) -> CompartmentDue:
+    due, last, revision = told.due, box.last, box.revision
     return CompartmentDue(
-        c.pk,
-        c.name,
-        c.slot,
-        c.sheet.kind,
+        box.id,
+        box.name,
+        box.slot,
+        box.kind,
         revision.family,
-        values.get("oil") or "",
-        c.sheet_id,
-        c.sheet.name,
+        last.oil if last else "",
+        box.sheet_id,
+        box.sheet,
         revision.capacity_ml,
         "stop" if stopped else due.state,
         due.limit,
@@ -167,89 +140,251 @@ def _view(
         due.earliest,
         due.latest,
         due.left,
-        at_meter,
-        basis,
-        values.get("on"),
-        values.get("meter_value"),
-        finding.get("colour") or "",
+        due.at_km if due.at_km is not None else due.at_h,
+        _basis(told, last.factor if last else 1.0),
+        told.held_until,
+        last.on if last else None,
+        last.meter if last else None,
+        last.colour if last else "",
         last.level if last else None,
         in_service,
     )
 
 
-@functools.lru_cache(maxsize=4)
-def _board_at(as_of: dt.date, version: int) -> DueBoard:
-    return _compute_board(as_of, None)
+def _duty_words(split: dict[str, float]) -> str:
+    return ", ".join(f"{percent(share)} {duty.replace('_', '-')}" for duty, share in split.items()) if len(split) > 1 else ""
+
+
+def _season_words(v: VehicleFacts) -> str:
+    season = season_of(v.vehicle)
+    if season is None:
+        return ""
+    first, last = (dt.date(2000, *md) for md in (season.first, season.last))
+    return f"{first.day} {first:%b} to {last.day} {last:%b}"
+
+
+def _vehicle_view(
+    v: VehicleFacts, policy: SchedulePolicy, in_service: dict[int, int], stopped: set[tuple[int, str]], as_of: dt.date
+) -> VehicleDue:
+    vehicle, use = v.vehicle, v.use
+    rows = tuple(
+        _box_view(box, due_of(v, box, policy, as_of)[0], in_service.get(box.id), (vehicle.pk, box.name) in stopped) for box in v.boxes
+    )
+    worst = min((STATES.index(r.state) for r in rows), default=len(STATES) - 1)
+    readings = v.meter.readings
+    return VehicleDue(
+        vehicle.pk,
+        vehicle.name,
+        vehicle.plate,
+        vehicle.kind,
+        vehicle.layout,
+        vehicle.meter,
+        readings[-1].value if readings else None,
+        readings[-1].on if readings else None,
+        use.rate.per_day,
+        use.is_default,
+        len(readings),
+        use.wants_reading,
+        use.parked_days,
+        _season_words(v),
+        vehicle.warranty_until,
+        _duty_words(v.split),
+        STATES[worst],
+        tuple(r.id for r in rows if r.state in ("overdue", "due", "unknown", "soon") and r.in_service is None),
+        rows,
+    )
+
+
+def _views(as_of: dt.date, vehicles: Collection[int] | None, follow_ups: list[FollowUpView]) -> list[VehicleDue]:
+    policy = schedule_policy()
+    in_service = dict(ServiceJob.objects.filter(open=True).values_list("compartment_id", "service_id"))
+    stopped = {(f.vehicle_id, f.compartment) for f in follow_ups if f.stop}
+    return [_vehicle_view(v, policy, in_service, stopped, as_of) for v in fleet_facts(as_of, vehicles)]
+
+
+def _order(v: VehicleDue) -> tuple[int, float, str]:
+    return STATES.index(v.state), -max((c.used for c in v.compartments), default=0.0), v.name
+
+
+def _board(as_of: dt.date, views: Collection[VehicleDue], follow_ups: list[FollowUpView]) -> DueBoard:
+    counts = Counter(c.state for v in views for c in v.compartments)
+    shown = tuple(sorted(views, key=_order))
+    return DueBoard(as_of, tuple(StateCount(s, counts[s]) for s in STATES), shown, tuple(follow_ups), len(shown), len(follow_ups))
+
+
+class Kept:
+    """The board as it was told last. Every action writes an audit entry in its own transaction that says which vehicles it
+    may move, so the newest entry is the version of the book: while it and the day stand, the board stands; when it moves,
+    only those vehicles are told anew."""
+
+    def __init__(self) -> None:
+        self.lock = threading.Lock()
+        self.forget()
+
+    def forget(self) -> None:
+        """Begin afresh."""
+        self.board: DueBoard | None = None
+        self.version = -1
+        self.views: dict[int, VehicleDue] = {}
+
+    def at(self, as_of: dt.date) -> DueBoard:
+        """The board of a day."""
+        with self.lock:
+            newest = AuditEntry.objects.aggregate(newest=Max("id"))["newest"] or 0
+            if self.board is not None and self.board.today == as_of and newest == self.version:
+                return self.board
+            moved = self._moved(as_of, newest)
+            follow_ups = open_follow_ups() if moved is None or moved or self.board is None else list(self.board.follow_ups)
+            if moved is None:
+                self.views = {v.id: v for v in _views(as_of, None, follow_ups)}
+            elif moved:
+                anew = {v.id: v for v in _views(as_of, moved, follow_ups)}
+                self.views = {k: v for k, v in self.views.items() if k not in moved} | anew
+            self.board, self.version = _board(as_of, self.views.values(), follow_ups), newest
+            return self.board
+
+    def _moved(self, as_of: dt.date, newest: int) -> set[int] | None:
+        """Vehicles to tell anew; None: all."""
+        if self.board is None or self.board.today != as_of or newest < self.version:
+            return None
+        moved: set[int] = set()
+        for touches in AuditEntry.objects.filter(id__gt=self.version).values_list("touches", flat=True):
+            if touches is None:
+                return None
+            moved.update(touches)
+        return moved
+
+
+KEPT = Kept()
 
 
 def due_board(as_of: dt.date, vehicle_id: int | None = None) -> DueBoard:
-    """The whole board, or one vehicle of it.
+    """The whole board, or one vehicle of it."""
+    if vehicle_id is None:
+        return KEPT.at(as_of)
+    follow_ups = open_follow_ups(vehicle_id)
+    return _board(as_of, _views(as_of, (vehicle_id,), follow_ups), follow_ups)
 
-    Every action writes an audit entry in its own transaction, so the newest entry is the version of the book: as long as
-    it and the day stand, the whole board is what it was.
+
+MOST_A_PAGE = 500
+
+
+def due_page(as_of: dt.date, state: str = "", find: str = "", offset: int = 0, limit: int = 50) -> DueBoard:
+    """A page of the board: vehicles with a compartment in a state, or whose name, plate or compartments hold the words asked."""
+    in_range("limit", limit, 0, MOST_A_PAGE)
+    in_range("offset", offset, 0, 1_000_000)
+    board = due_board(as_of)
+    shown = board.vehicles
+    if state:
+        shown = tuple(v for v in shown if any(c.state == state for c in v.compartments))
+    words = find.lower().split()
+    if words:
+        shown = tuple(v for v in shown if all(w in _findable(v) for w in words))
+    return replace(board, vehicles=shown[offset : offset + limit], follow_ups=board.follow_ups[:MOST_FOLLOW_UPS], matching=len(shown))
+
+
+MOST_FOLLOW_UPS = 60
+
+
+def _findable(v: VehicleDue) -> str:
+    return " ".join((v.name, v.plate, *(c.name for c in v.compartments))).lower()
+
+
+@dataclass(frozen=True)
+class OtherSchool:
+    """What the school that does not count here would have said; ``at_meter`` in km or h."""
+
+    school: str
+    words: str
+    on: dt.date | None
+    at_meter: float | None
+    used: float
+    limit: str
+
+
+@dataclass(frozen=True)
+class LimitShare:
+    """A limit and the share of life used by it."""
+
+    limit: str
+    used: float
+
+
+@dataclass(frozen=True)
+class CompartmentLife:
+    """A compartment's oil life: the school that counts, the share used by each limit, its working, and what the other school says.
+
+    ``unknown_why`` lists why nothing is known, and what would tell.
     """
-    if vehicle_id is not None:
-        return _compute_board(as_of, vehicle_id)
-    return _board_at(as_of, AuditEntry.objects.aggregate(newest=Max("id"))["newest"] or 0)
+
+    id: int
+    name: str
+    school: str
+    words: str
+    limits: tuple[LimitShare, ...]
+    working: Working
+    other: OtherSchool | None
+    rule: RuleView
+    counter: float | None
+    counter_on: dt.date | None
+    unknown_why: tuple[str, ...]
 
 
-def _compute_board(as_of: dt.date, vehicle_id: int | None) -> DueBoard:
-    vehicles = Vehicle.objects.prefetch_related(
-        Prefetch("compartments", Compartment.objects.select_related("sheet")), "compartments__sheet__revisions"
-    )
-    readings: dict[int, list[MeterReading]] = defaultdict(list)
-    taken = Reading.objects.all()
-    records = OilRecord.objects.all()
-    if vehicle_id is not None:
-        vehicles = vehicles.filter(pk=vehicle_id)
-        taken = taken.filter(vehicle_id=vehicle_id)
-        records = records.filter(compartment__vehicle_id=vehicle_id)
-    for vehicle, on, value, swap in taken.values_list("vehicle_id", "on", "value", "swap"):
-        readings[vehicle].append(MeterReading(on, value, swap))
-    last = latest_records(records)
-    in_service = dict(ServiceJob.objects.filter(open=True).values_list("compartment_id", "service_id"))
-    follow_ups = open_follow_ups()
-    stopped = {(f.vehicle_id, f.compartment) for f in follow_ups if f.stop}
-    shown = []
-    for vehicle in vehicles:
-        mine = readings[vehicle.pk]
-        use = forecast(mine, as_of, vehicle.kind, vehicle.meter)
-        rows = []
-        for c in vehicle.compartments.all():
-            due, basis = compartment_due(c, vehicle, mine, use, last.get(c.pk), as_of)
-            rows.append(_view(c, due, basis, last.get(c.pk), in_service.get(c.pk), (vehicle.pk, c.name) in stopped, as_of))
-        worst = min((STATES.index(r.state) for r in rows), default=len(STATES) - 1)
-        together = tuple(r.id for r in rows if r.state in ("overdue", "due", "unknown", "soon") and r.in_service is None)
-        duty = (
-            ", ".join(f"{share * 100:.0f} % {duty.replace('_', '-')}" for duty, share in vehicle.duty_split.items())
-            if len(vehicle.duty_split) > 1
-            else ""
+def _shares(told: Schooled, v: VehicleFacts, box: Box, as_of: dt.date) -> tuple[LimitShare, ...]:
+    from barodex.core.interval import life_used
+
+    facts = facts_of(v, box, as_of)
+    if facts.since is None:
+        return ()
+    by_km, limits = facts.meter == "km", told.plan.limits
+    if by_km and facts.legs is None:
+        limits = replace(limits, distance_km={})
+    life = life_used(facts.legs or {} if by_km else {}, None if by_km else facts.legs, facts.since, as_of, limits, facts.factor)
+    found = [LimitShare(name, used) for name, used in life.by_limit.items()] + [LimitShare(e.limit, e.used) for e in facts.events]
+    return tuple(sorted(found, key=lambda s: -s.used))
+
+
+def _unknown_why(v: VehicleFacts, box: Box) -> tuple[str, ...]:
+    if box.last is not None:
+        return ()
+    why = ["No change of this compartment is on record, on paper or from the bay."]
+    if not v.meter.readings:
+        why.append("The vehicle has no reading either: what it ran cannot be told.")
+    else:
+        first = v.meter.readings[0]
+        why.append(f"Its readings begin on {first.on:%d %b %Y}; whatever was done before is not known.")
+    if v.vehicle.warranty_until is not None:
+        why.append("It may stand on its factory fill: write that in with the day it was new.")
+    why.append("A tag, a receipt or a mark on the case counts as evidence: write it in. Otherwise it is first to be opened.")
+    return tuple(why)
+
+
+def vehicle_life(vehicle_id: int, as_of: dt.date) -> tuple[CompartmentLife, ...]:
+    """The oil life of a vehicle's compartments with its working; raises Vehicle.DoesNotExist."""
+    v, policy = facts_of_vehicle(vehicle_id, as_of), schedule_policy()
+    found = []
+    for box in v.boxes:
+        told, facts = due_of(v, box, policy, as_of)
+        school = "maker" if told.plan.school == "preventive" else "preventive"
+        plan = plan_for(box.kind, box.interval, box.rule, policy, school)
+        due = due_by(plan, facts, as_of) if facts.since is not None else None
+        other = due and OtherSchool(
+            school, f"{SCHOOL_WORDS[school]}: {plan.basis}", due.on, due.at_km if due.at_km is not None else due.at_h, due.used, due.limit
         )
-        shown.append(
-            VehicleDue(
-                vehicle.pk,
-                vehicle.name,
-                vehicle.plate,
-                vehicle.kind,
-                vehicle.layout,
-                vehicle.meter,
-                mine[-1].value if mine else None,
-                mine[-1].on if mine else None,
-                use.rate.per_day,
-                use.is_default,
-                len(mine),
-                vehicle.warranty_until,
-                duty,
-                STATES[worst],
-                together,
-                tuple(rows),
+        counter = box.counter or (None, None)
+        found.append(
+            CompartmentLife(
+                box.id,
+                box.name,
+                told.plan.school,
+                f"{SCHOOL_WORDS[told.plan.school]}: {_basis(told, facts.factor)}",
+                _shares(told, v, box, as_of),
+                life_working(told.plan, facts, as_of),
+                other,
+                rule_view(box.id),
+                counter[1],
+                counter[0],
+                _unknown_why(v, box),
             )
         )
-    shown.sort(key=lambda v: (STATES.index(v.state), -max((c.used for c in v.compartments), default=0.0), v.name))
-    counts = Counter(c.state for v in shown for c in v.compartments)
-    return DueBoard(
-        as_of,
-        tuple(StateCount(s, counts[s]) for s in STATES),
-        tuple(shown),
-        tuple(f for f in follow_ups if vehicle_id is None or f.vehicle_id == vehicle_id),
-    )
+    return tuple(found)

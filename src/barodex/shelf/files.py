@@ -57,6 +57,7 @@ PLAIN = (
     "level_note",
     "cautions",
     "interval_months",
+    "for_life",
     "exchange_cycles",
     "also",
     "approvals",
@@ -368,5 +369,5 @@ def keep_names(by: Person, names: tuple[Naming, ...]) -> int:
         row, _ = FieldName.objects.update_or_create(
             foreign=f"{n.place}.{n.name}"[:60], defaults={"ours": n.ours, "by": by, "at": clock.now()}
         )
-        audit(by, "field name kept", row, ours=n.ours)
+        audit(by, "field name kept", row, (), ours=n.ours)
     return len(names)

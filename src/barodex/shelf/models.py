@@ -47,6 +47,7 @@ class SheetRevision(models.Model):
     interval_km = models.FloatField(null=True)
     interval_h = models.FloatField(null=True)
     interval_months = models.PositiveIntegerField(null=True)
+    for_life = models.BooleanField(default=False)  # its maker never asks for a change
     total_ml = models.FloatField(null=True)  # dry, as built
     residual_ml = models.FloatField(null=True)  # stays inside after draining
     rinse_ml = models.FloatField(null=True)

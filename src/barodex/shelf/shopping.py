@@ -13,11 +13,12 @@ from barodex.bay.queries import reserved_ml
 from barodex.core.errors import CoreError, Inconsistent, in_range
 from barodex.core.kit import KitLine, join_kits, readiness
 from barodex.core.lubricant import VERDICTS
-from barodex.core.policy import limits_for
 from barodex.core.purchase import Drum, Need, Pack, drum_offer, purchase_plan
 from barodex.core.quantity import format_quantity
+from barodex.core.schedule import Rule, plan_for
 from barodex.fleet.models import Compartment
 from barodex.plan.queries import CompartmentDue, due_board
+from barodex.plan.schedule import rules_of, schedule_policy, sheet_interval
 
 from .judging import COMPARTMENTS, Answers, compartment_oils, last_oil, need_of, revision_of, variant_of
 from .models import Lubricant
@@ -233,9 +234,10 @@ def _services_a_year() -> dict[int, float]:
     """How often each compartment falls due in a year, by its use and its interval; the limit that comes round most often counts."""
     found: dict[int, float] = {}
     rates = {v.id: (v.per_day, v.meter) for v in due_board(clock.today()).vehicles}
+    rules, policy = rules_of(), schedule_policy()
     for c in Compartment.objects.select_related("sheet", "vehicle").prefetch_related("sheet__revisions"):
         revision = revision_of(c)
-        limits, _ = limits_for(c.sheet.kind, revision.interval_km, revision.interval_h, revision.interval_months)
+        limits = plan_for(c.sheet.kind, sheet_interval(revision), rules.get(c.pk, Rule()), policy).limits
         per_day, meter = rates.get(c.vehicle_id, (0.0, "km"))
         road, hours = limits.distance_km.get("road"), limits.hours
         by_meter = per_day * 365.25 / road if meter == "km" and road else per_day * 365.25 / hours if meter == "h" and hours else 0.0

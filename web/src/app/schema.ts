@@ -380,6 +380,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/compartments/{compartment}/counter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Write what a vehicle's own oil-life counter says. */
+        post: operations["read_counter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compartments/{compartment}/oils": {
         parameters: {
             query?: never;
@@ -391,6 +408,23 @@ export interface paths {
         put?: never;
         /** @description The shelf ordered for a compartment, with what is known or asked before an oil is chosen. */
         post: operations["compartment_oils"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/compartments/{compartment}/rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What is set for one compartment: school, interval, load, link; with the reason. */
+        post: operations["set_rule"];
         delete?: never;
         options?: never;
         head?: never;
@@ -543,6 +577,23 @@ export interface paths {
         };
         /** @description One vehicle of the board. */
         get: operations["vehicle_due"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/due/{vehicle}/life": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The oil life of a vehicle's compartments: school, limits, working, and what the other school says. */
+        get: operations["vehicle_life"];
         put?: never;
         post?: never;
         delete?: never;
@@ -794,6 +845,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The schools of scheduling; change them with a reason. */
+        get: operations["schedule_policy"];
+        put?: never;
+        /** @description The schools of scheduling; change them with a reason. */
+        post: operations["set_schedule_policy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan/visits": {
         parameters: {
             query?: never;
@@ -871,10 +940,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Take a CSV file of readings (columns vehicle, date, reading, unit), all of it or nothing; GET gives a sample. */
+        /** @description Take a CSV file of readings (columns vehicle, date, reading, unit, duty), all of it or nothing; GET gives a sample. */
         get: operations["sample_readings_file"];
         put?: never;
-        /** @description Take a CSV file of readings (columns vehicle, date, reading, unit), all of it or nothing; GET gives a sample. */
+        /** @description Take a CSV file of readings (columns vehicle, date, reading, unit, duty), all of it or nothing; GET gives a sample. */
         post: operations["import_readings"];
         delete?: never;
         options?: never;
@@ -1524,6 +1593,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/vehicles/{vehicle}/use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How a vehicle is used; say it anew. */
+        get: operations["vehicle_use"];
+        put?: never;
+        /** @description How a vehicle is used; say it anew. */
+        post: operations["set_use"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/words": {
         parameters: {
             query?: never;
@@ -1864,12 +1951,29 @@ export interface components {
             at_meter: number | null;
             basis: string;
             /** Format: date */
+            held_until: string | null;
+            /** Format: date */
             last_on: string | null;
             /** Format: double */
             last_meter: number | null;
             colour: string;
             level: number | null;
             in_service: number | null;
+        };
+        CompartmentLife: {
+            id: number;
+            name: string;
+            school: string;
+            words: string;
+            limits: components["schemas"]["LimitShare"][];
+            working: components["schemas"]["Working"];
+            other: components["schemas"]["OtherSchool"] | null;
+            rule: components["schemas"]["RuleView"];
+            /** Format: double */
+            counter: number | null;
+            /** Format: date */
+            counter_on: string | null;
+            unknown_why: string[];
         };
         CompartmentOils: {
             compartment: number;
@@ -1998,6 +2102,12 @@ export interface components {
             by: string;
             /** Format: date-time */
             at: string;
+        };
+        CounterRequestRequest: {
+            /** Format: double */
+            used: number;
+            /** Format: date */
+            on?: string | null;
         };
         Cover: {
             /** Format: double */
@@ -2175,6 +2285,8 @@ export interface components {
             counts: components["schemas"]["StateCount"][];
             vehicles: components["schemas"]["VehicleDue"][];
             follow_ups: components["schemas"]["FollowUpView"][];
+            matching: number;
+            follow_ups_in_all: number;
         };
         Effect: {
             compartment_id: number;
@@ -2566,6 +2678,11 @@ export interface components {
             consequence: components["schemas"]["Consequence"] | null;
             drain_shares: number[];
         };
+        LimitShare: {
+            limit: string;
+            /** Format: double */
+            used: number;
+        };
         LinkView: {
             /** Format: date-time */
             since: string | null;
@@ -2907,6 +3024,17 @@ export interface components {
             timer_started: string | null;
             /** Format: date-time */
             now: string;
+        };
+        OtherSchool: {
+            school: string;
+            words: string;
+            /** Format: date */
+            on: string | null;
+            /** Format: double */
+            at_meter: number | null;
+            /** Format: double */
+            used: number;
+            limit: string;
         };
         OutcomeRequestRequest: {
             outcome: string;
@@ -3255,6 +3383,9 @@ export interface components {
             value: string;
             /** @default false */
             swap: boolean;
+            duty?: {
+                [key: string]: number;
+            } | null;
         };
         ReadingView: {
             id: number;
@@ -3262,6 +3393,7 @@ export interface components {
             /** Format: double */
             value: number;
             swap: boolean;
+            duty: string;
             source: string;
             by: string;
         };
@@ -3426,6 +3558,8 @@ export interface components {
             /** @description engine_hours: canonical number, or text as typed */
             interval_h?: (number | string) | null;
             interval_months?: number | null;
+            /** @default false */
+            for_life: boolean;
             /** @description volume: canonical number, or text as typed */
             total_ml?: (number | string) | null;
             /** @description volume: canonical number, or text as typed */
@@ -3516,6 +3650,7 @@ export interface components {
             /** Format: double */
             interval_h: number | null;
             interval_months: number | null;
+            for_life: boolean;
             /** Format: double */
             total_ml: number | null;
             /** Format: double */
@@ -3562,6 +3697,49 @@ export interface components {
             rule: string;
             text: string;
             looks: number;
+        };
+        RuleRequestRequest: {
+            /**
+             * @description * `preventive` - preventive
+             *     * `maker` - maker
+             * @default
+             * @enum {string}
+             */
+            school: "preventive" | "maker" | "";
+            /** @description distance: canonical number, or text as typed */
+            interval_km?: (number | string) | null;
+            /** @description engine_hours: canonical number, or text as typed */
+            interval_h?: (number | string) | null;
+            interval_months?: number | null;
+            /** Format: double */
+            load_share?: number | null;
+            /** Format: double */
+            severe_factor?: number | null;
+            /**
+             * @description * `engine oil` - engine oil
+             *     * `season` - season
+             * @default
+             * @enum {string}
+             */
+            linked: "engine oil" | "season" | "";
+            why: string;
+        };
+        RuleView: {
+            school: string;
+            /** Format: double */
+            interval_km: number | null;
+            /** Format: double */
+            interval_h: number | null;
+            interval_months: number | null;
+            /** Format: double */
+            load_share: number | null;
+            /** Format: double */
+            severe_factor: number | null;
+            linked: string;
+            why: string;
+            by: string;
+            /** Format: date-time */
+            at: string | null;
         };
         Sample: {
             /** Format: date-time */
@@ -3641,6 +3819,44 @@ export interface components {
             resets: components["schemas"]["ResetState"][];
             /** Format: date-time */
             now: string;
+        };
+        SchedulePolicy: {
+            school: string;
+            severe: string;
+            load: string;
+            warranty: string;
+        };
+        ScheduleRequestRequest: {
+            /**
+             * @description * `preventive` - preventive
+             *     * `maker` - maker
+             * @enum {string}
+             */
+            school?: "preventive" | "maker";
+            /**
+             * @description * `shorten` - shorten
+             *     * `as printed` - as printed
+             * @enum {string}
+             */
+            severe?: "shorten" | "as printed";
+            /**
+             * @description * `shorten` - shorten
+             *     * `as printed` - as printed
+             * @enum {string}
+             */
+            load?: "shorten" | "as printed";
+            /**
+             * @description * `leave closed` - leave closed
+             *     * `as usual` - as usual
+             * @enum {string}
+             */
+            warranty?: "leave closed" | "as usual";
+            why: string;
+        };
+        ScheduleView: {
+            schedule: components["schemas"]["SchedulePolicy"];
+            switches: components["schemas"]["Switch"][];
+            history: components["schemas"]["PolicyChange"][];
         };
         ServicePourPlan: {
             compartment: string;
@@ -3763,6 +3979,8 @@ export interface components {
             /** @description engine_hours: canonical number, or text as typed */
             interval_h?: (number | string) | null;
             interval_months?: number | null;
+            /** @default false */
+            for_life: boolean;
             /** @description volume: canonical number, or text as typed */
             total_ml?: (number | string) | null;
             /** @description volume: canonical number, or text as typed */
@@ -4256,6 +4474,42 @@ export interface components {
             offset: number;
             decimals: number;
         };
+        UseRequestRequest: {
+            duty_split: {
+                [key: string]: number;
+            };
+            /** @default  */
+            season_from: string;
+            /** @default  */
+            season_to: string;
+            /** @default  */
+            engine_oil_run: string;
+            engine_oil_months?: number | null;
+            /** Format: date */
+            engine_oil_on?: string | null;
+            /** @default  */
+            engine_oil_meter: string;
+            /** Format: date */
+            warranty_until?: string | null;
+        };
+        UseView: {
+            meter: string;
+            duty_split: {
+                [key: string]: number;
+            };
+            season_from: string;
+            season_to: string;
+            season_days: number | null;
+            /** Format: double */
+            engine_oil_run: number | null;
+            engine_oil_months: number | null;
+            /** Format: date */
+            engine_oil_on: string | null;
+            /** Format: double */
+            engine_oil_meter: number | null;
+            /** Format: date */
+            warranty_until: string | null;
+        };
         Variant: {
             name: string;
             mark: string;
@@ -4309,6 +4563,9 @@ export interface components {
             per_day: number;
             per_day_is_default: boolean;
             readings: number;
+            wants_reading: boolean;
+            parked_days: number;
+            season: string;
             /** Format: date */
             warranty_until: string | null;
             duty: string;
@@ -4438,6 +4695,9 @@ export interface components {
             layouts: string[];
             slots: string[];
             compartment_kinds: string[];
+            duties: {
+                [key: string]: string;
+            };
         };
         WarmUp: {
             /** Format: double */
@@ -5085,6 +5345,31 @@ export interface operations {
             };
         };
     };
+    read_counter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                compartment: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CounterRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
     compartment_oils: {
         parameters: {
             query?: never;
@@ -5106,6 +5391,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CompartmentOils"];
+                };
+            };
+        };
+    };
+    set_rule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                compartment: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleView"];
                 };
             };
         };
@@ -5292,7 +5602,16 @@ export interface operations {
     };
     due_board: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description words of name, plate or compartment */
+                find?: string;
+                /** @description vehicles of the page, up to 500 */
+                limit?: number;
+                /** @description vehicles to pass over */
+                offset?: number;
+                /** @description only vehicles with a compartment in this state */
+                state?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5326,6 +5645,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DueBoard"];
+                };
+            };
+        };
+    };
+    vehicle_life: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vehicle: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompartmentLife"][];
                 };
             };
         };
@@ -5741,6 +6081,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Horizon"];
+                };
+            };
+        };
+    };
+    schedule_policy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScheduleView"];
+                };
+            };
+        };
+    };
+    set_schedule_policy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScheduleRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScheduleView"];
                 };
             };
         };
@@ -7055,6 +7437,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadingView"];
+                };
+            };
+        };
+    };
+    vehicle_use: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vehicle: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UseView"];
+                };
+            };
+        };
+    };
+    set_use: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vehicle: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UseRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UseView"];
                 };
             };
         };

@@ -68,7 +68,7 @@ def add_lubricant(by: Person, oil: Oil) -> Lubricant:
         raise Inconsistent(f"“{oil.name}” is on the list already.", field="name", value=oil.name)
     made.save()
     Pack.objects.bulk_create(Pack(lubricant=made, size_ml=size, price=price) for size, price in oil.packs)
-    audit(by, "oil added", made, name=oil.name)
+    audit(by, "oil added", made, (), name=oil.name)
     return made
 
 
@@ -94,7 +94,7 @@ def change_lubricant(by: Person, lubricant_id: int, oil: Oil) -> Lubricant:
     if packs != oil.packs:
         old.packs.all().delete()
         Pack.objects.bulk_create(Pack(lubricant=old, size_ml=size, price=price) for size, price in oil.packs)
-    audit(by, "oil changed", old, **{f: [str(before), str(after)] for f, (before, after) in changed.items()})
+    audit(by, "oil changed", old, (), **{f: [str(before), str(after)] for f, (before, after) in changed.items()})
     return new
 
 
@@ -121,5 +121,5 @@ def add_additive(by: Person, tonic: Tonic) -> Additive:
     if tonic.max_share is not None:
         in_range("max_share", tonic.max_share, 0.001, 1)
     made = Additive.objects.create(name=tonic.name.strip(), kind=tonic.kind, max_share=tonic.max_share, note=tonic.note)
-    audit(by, "additive added", made, name=made.name)
+    audit(by, "additive added", made, (), name=made.name)
     return made

@@ -55,6 +55,7 @@ class Figures:
     interval_km: float | None = None
     interval_h: float | None = None
     interval_months: int | None = None
+    for_life: bool = False
     total_ml: float | None = None
     residual_ml: float | None = None
     rinse_ml: float | None = None
@@ -227,7 +228,7 @@ def write_sheet(by: Person, name: str, kind: str, figures: Figures) -> SpecSheet
     _check(kind, figures)
     sheet = SpecSheet.objects.create(name=name.strip(), kind=kind)
     _write_revision(by, sheet, 1, figures, "first written")
-    audit(by, "sheet written", sheet, name=name)
+    audit(by, "sheet written", sheet, (), name=name)
     return sheet
 
 
@@ -244,7 +245,14 @@ def revise_sheet(by: Person, sheet_id: int, figures: Figures, reason: str) -> Sh
 def _next_revision(by: Person, newest: SheetRevision, figures: Figures, reason: str) -> SheetRevision:
     _check(newest.sheet.kind, figures)
     revision = _write_revision(by, newest.sheet, newest.number + 1, figures, reason)
-    audit(by, "sheet revised", newest.sheet, number=revision.number, reason=reason)
+    audit(
+        by,
+        "sheet revised",
+        newest.sheet,
+        newest.sheet.compartments.values_list("vehicle_id", flat=True),
+        number=revision.number,
+        reason=reason,
+    )
     return revision
 
 
@@ -359,7 +367,7 @@ def add_claim(by: Person, sheet_id: int, said: Said) -> SourceClaim:
         by=by,
         at=clock.now(),
     )
-    audit(by, "source noted", made, sheet=sheet_id, figure=said.figure, text=text)
+    audit(by, "source noted", made, (), sheet=sheet_id, figure=said.figure, text=text)
     return made
 
 

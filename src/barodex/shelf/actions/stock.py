@@ -40,7 +40,7 @@ def stock_container(
         opened_on=clock.today() if content_ml < size_ml else None,
     )
     _moved(by, made, content_ml, "put on the shelf")
-    audit(by, "container stocked", made, label=label, content_ml=content_ml)
+    audit(by, "container stocked", made, (), label=label, content_ml=content_ml)
     return made
 
 
@@ -81,7 +81,7 @@ def take_out(by: Person, container_id: int, volume_ml: float, why: str) -> Conta
             allowed=f"up to {held} mL",
         )
     _change(by, container, -min(volume_ml, container.content_ml), why.strip())
-    audit(by, "oil taken out", container, volume_ml=volume_ml, why=why)
+    audit(by, "oil taken out", container, (), volume_ml=volume_ml, why=why)
     return Container.objects.get(pk=container_id)
 
 
@@ -94,7 +94,7 @@ def recount(by: Person, container_id: int, content_ml: float, why: str) -> Conta
     if len(why.strip()) < 3:
         raise Inconsistent("Say how you know.", field="why", value=why)
     _change(by, container, content_ml - container.content_ml, f"counted: {why.strip()}")
-    audit(by, "container counted", container, content_ml=content_ml, why=why)
+    audit(by, "container counted", container, (), content_ml=content_ml, why=why)
     return Container.objects.get(pk=container_id)
 
 
@@ -114,7 +114,7 @@ def carry(by: Person, container_id: int, vehicle_id: int | None) -> Container:
     container.kind = "top-up bottle" if vehicle else "bottle" if container.kind == "top-up bottle" else container.kind
     container.save(update_fields=["vehicle", "kind"])
     _moved(by, container, 0.0, f"carried in {vehicle.name}" if vehicle else "back on the shelf")
-    audit(by, "container moved", container, vehicle=vehicle_id)
+    audit(by, "container moved", container, (), vehicle=vehicle_id)
     return container
 
 
@@ -135,7 +135,7 @@ def count_item(by: Person, name: str, kind: str, count: int, place: str = "") ->
     item.count, item.kind, item.place = count, kind, place.strip()
     item.save()
     StoreMovement.objects.create(item=item, change=change, why="counted", by=by, at=clock.now())
-    audit(by, "store counted", item, count=count)
+    audit(by, "store counted", item, (), count=count)
     return item
 
 

@@ -86,6 +86,7 @@ class FiguresRequest(serializers.Serializer):
     interval_km = Quantity("distance")
     interval_h = Quantity("engine_hours")
     interval_months = serializers.IntegerField(required=False, allow_null=True, default=None, min_value=1, max_value=240)
+    for_life = serializers.BooleanField(default=False)
     total_ml = Quantity("volume")
     residual_ml = Quantity("volume")
     rinse_ml = Quantity("volume")

@@ -175,6 +175,7 @@ class RevisionView:
     interval_km: float | None
     interval_h: float | None
     interval_months: int | None
+    for_life: bool
     total_ml: float | None
     residual_ml: float | None
     rinse_ml: float | None
@@ -436,6 +437,7 @@ def _words_of(r: SheetRevision, system: str) -> dict[str, str]:
         "interval by distance": amount(r.interval_km, "distance"),
         "interval by hours": amount(r.interval_h, "engine_hours"),
         "interval by months": "" if r.interval_months is None else f"{r.interval_months} months",
+        "filled for life": "yes" if r.for_life else "",
         "cautions": " ".join(r.cautions),
     }
     for p in r.plugs.all():

@@ -1,0 +1,96 @@
+"""The schools of scheduling as this workshop has set them: policy, a compartment's own rule, and the limits that follow."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import dataclass, fields
+
+from barodex.core.interval import Limits
+from barodex.core.schedule import SCHEDULE_SWITCHES, Rule, SchedulePolicy, SheetInterval, plan_for
+from barodex.fleet.models import Compartment
+from barodex.shelf.models import SheetRevision
+
+from .models import CompartmentRule, ScheduleRevision
+from .policy import PolicyChange, Switch
+
+QUESTIONS = {
+    "school": "Intervals",
+    "severe": "Off-road, towing, track, wading, load",
+    "load": "Engine torque near the box's rating",
+    "warranty": "Under warranty",
+}
+
+
+@dataclass(frozen=True)
+class ScheduleView:
+    """The school in force, what may be chosen, and its changes, the latest first."""
+
+    schedule: SchedulePolicy
+    switches: tuple[Switch, ...]
+    history: tuple[PolicyChange, ...]
+
+
+def schedule_policy() -> SchedulePolicy:
+    """The school in force; the core's first values where the workshop has not spoken."""
+    newest = ScheduleRevision.objects.order_by("-id").first()
+    known = {f.name for f in fields(SchedulePolicy)}
+    return SchedulePolicy(**{k: v for k, v in newest.schedule.items() if k in known}) if newest else SchedulePolicy()
+
+
+def schedule_view() -> ScheduleView:
+    """The schools as the page shows them."""
+    switches = tuple(Switch(name, QUESTIONS[name], options) for name, options in SCHEDULE_SWITCHES.items())
+    rows = ScheduleRevision.objects.select_related("by").order_by("-id")[:20]
+    return ScheduleView(schedule_policy(), switches, tuple(PolicyChange(r.at, r.by.shown_name, r.why) for r in rows))
+
+
+def sheet_interval(revision: SheetRevision) -> SheetInterval:
+    """What a revision says of the interval."""
+    return SheetInterval(revision.interval_km, revision.interval_h, revision.interval_months, revision.for_life)
+
+
+def rule_from(row: CompartmentRule | None) -> Rule:
+    """A compartment's rule as the core takes it; None: nothing is set."""
+    if row is None:
+        return Rule()
+    own = SheetInterval(row.interval_km, row.interval_h, row.interval_months)
+    return Rule(row.school, None if own.silent else own, row.load_share, row.severe_factor, row.linked)
+
+
+def rules_of(compartments: list[int] | None = None) -> dict[int, Rule]:
+    """The newest rule of each compartment that has one."""
+    rows = CompartmentRule.objects.order_by("id")
+    if compartments is not None:
+        rows = rows.filter(compartment_id__in=compartments)
+    return {r.compartment_id: rule_from(r) for r in rows}
+
+
+def limits_of(compartment: Compartment, revision: SheetRevision) -> Limits:
+    """The limits of a compartment by the school in force."""
+    rule = rules_of([compartment.pk]).get(compartment.pk, Rule())
+    return plan_for(compartment.sheet.kind, sheet_interval(revision), rule, schedule_policy()).limits
+
+
+@dataclass(frozen=True)
+class RuleView:
+    """What is set for a compartment, why, by whom and when; intervals in km, h and months."""
+
+    school: str
+    interval_km: float | None
+    interval_h: float | None
+    interval_months: int | None
+    load_share: float | None
+    severe_factor: float | None
+    linked: str
+    why: str
+    by: str
+    at: dt.datetime | None
+
+
+def rule_view(compartment_id: int) -> RuleView:
+    """The rule in force of a compartment."""
+    row = CompartmentRule.objects.filter(compartment_id=compartment_id).select_related("by").order_by("-id").first()
+    if row is None:
+        return RuleView("", None, None, None, None, None, "", "", "", None)
+    figures = (row.school, row.interval_km, row.interval_h, row.interval_months, row.load_share, row.severe_factor, row.linked)
+    return RuleView(*figures, row.why, row.by.shown_name, row.at)
