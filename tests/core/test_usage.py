@@ -6,7 +6,6 @@ import numpy as np
 import pytest
 
 from barodex.core.errors import OutOfRange
-from barodex.core.interval import Ahead, Rate
 from barodex.core.season import parse_season
 from barodex.core.usage import DEFAULT_PER_DAY, Line, Meter, MeterReading, check_reading, forecast, forecasts, run_since, running_total
 
@@ -120,24 +119,25 @@ def test_without_readings_the_whiskers_widen_and_it_asks_for_one():
 
 def test_many_at_once_are_as_each_alone():
     winter = parse_season("11-01", "03-31")
-    lines = [
-        Line([reading(300, 0), reading(200, 3000), reading(90, 3010), reading(5, 7000)], "car"),
-        Line([], "boat", "h"),
-        Line([reading(400, 10), reading(150, 400), reading(80, 700)], "snow machine", "km", winter),
-        Line([reading(30, 5000)], "truck"),
-        Line([reading(300, 90_000), reading(200, 94_000), reading(150, 10, swap=True), reading(-5, 6010)], "van"),
+    cases = [
+        ([reading(300, 0), reading(200, 3000), reading(90, 3010), reading(5, 7000)], "car", "km", None),
+        ([], "boat", "h", None),
+        ([reading(400, 10), reading(150, 400), reading(80, 700)], "snow machine", "km", winter),
+        ([reading(30, 5000)], "truck", "km", None),
+        ([reading(300, 90_000), reading(200, 94_000), reading(150, 10, swap=True), reading(-5, 6010)], "van", "km", None),
     ]
-    alone = [forecast(line.readings, TODAY, line.kind, line.unit, season=line.season) for line in lines]
+    lines = [Line(Meter.of(readings, TODAY), *more) for readings, *more in cases]
+    alone = [forecast(readings, TODAY, kind, unit, season=season) for readings, kind, unit, season in cases]
     assert forecasts(lines, TODAY) == alone
 
 
 def test_a_leg_counts_with_the_duty_that_was_noted():
     readings = [reading(100, 1000), reading(50, 2000)._replace(duty={"track": 0.25, "road": 0.75}), reading(0, 3000)]
-    meter = Meter(readings, TODAY)
-    legs = meter.legs(TODAY - dt.timedelta(days=100), 1000, None, {"road": 1.0})
+    meter = Meter.of(readings, TODAY)
+    legs = meter.legs(TODAY - dt.timedelta(days=100), 1000, 0.0, {"road": 1.0})
     assert legs == pytest.approx({"track": 250, "road": 1750})
     # From the middle of the noted leg on: half of it.
-    legs = meter.legs(TODAY - dt.timedelta(days=75), 1500, None, {"road": 0.5, "towing": 0.5})
+    legs = meter.legs(TODAY - dt.timedelta(days=75), 1500, 0.0, {"road": 0.5, "towing": 0.5})
     assert legs == pytest.approx({"track": 125, "road": 375 + 500, "towing": 500})
-    assert sum(legs.values()) == pytest.approx(meter.run(TODAY - dt.timedelta(days=75), 1500, None))
-    assert Meter([], TODAY).legs(TODAY, 0, Ahead(Rate(1, 1, 1), TODAY), {"road": 1.0}) is None
+    assert sum(legs.values()) == pytest.approx(meter.run(TODAY - dt.timedelta(days=75), 1500))
+    assert Meter.of([], TODAY).legs(TODAY, 0, 10.0, {"road": 1.0}) is None

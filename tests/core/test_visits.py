@@ -115,8 +115,8 @@ def test_nothing_due_is_no_visit():
         (lambda: group_visits([Task("a", 0, 1, 2, -1)], VisitCosts(1)), OutOfRange),
         (lambda: group_visits([Task("a", 0, 1, 2, 1)], VisitCosts(-1)), OutOfRange),
         (lambda: group_visits([Task(f"{k}", 0, 1, 2, 1) for k in range(61)], VisitCosts(1)), OutOfRange),
-        (lambda: fill_days([Wanted("a", 1, 0, 3, 0)], {}, 8), OutOfRange),
-        (lambda: fill_days([], {}, -1), OutOfRange),
+        (lambda: fill_days([Wanted("a", 1, 0, 3, 0)], {}, [8]), OutOfRange),
+        (lambda: fill_days([], {}, [-1]), OutOfRange),
     ],
 )
 def test_what_cannot_be_is_refused(call, error):
@@ -129,13 +129,13 @@ def test_what_cannot_be_is_refused(call, error):
 
 def test_days_fill_by_the_rule():
     wanted = [Wanted("a", 3, 0, 9, 5), Wanted("b", 3, 0, 4, 5), Wanted("c", 3, 3, 9, 5)]
-    found = fill_days(wanted, {}, 8)
+    found = fill_days(wanted, {}, [8])
     assert found.days == {"b": 3, "a": 2, "c": 4}, "b must go first; a moves earlier; c may not, and moves later"
 
 
 def test_closed_days_are_left_out_and_what_cannot_fit_is_said():
-    closed = {0: 0.0, 1: 0.0, 2: 0.0}
-    found = fill_days([Wanted("a", 1, 0, 2, 2), Wanted("b", 1, 0, 5, 2), Wanted("c", 1, 0, 30, 12)], closed, 8)
+    closed = {0: [], 1: [0.0], 2: []}
+    found = fill_days([Wanted("a", 1, 0, 2, 2), Wanted("b", 1, 0, 5, 2), Wanted("c", 1, 0, 30, 12)], closed, [8])
     assert found.days == {"b": 3}
     assert found.unfit["a"] == "No day within its window has room."
     assert found.unfit["c"] == "It takes 12 h; the longest day has 8 h."
@@ -144,11 +144,11 @@ def test_closed_days_are_left_out_and_what_cannot_fit_is_said():
 @settings(max_examples=80, deadline=None)
 @given(
     st.lists(st.tuples(st.integers(-5, 20), st.integers(0, 10), st.integers(0, 15), st.floats(0.5, 9)), max_size=12),
-    st.dictionaries(st.integers(0, 20), st.just(0.0), max_size=6),
+    st.dictionaries(st.integers(0, 20), st.just([]), max_size=6),
 )
 def test_no_day_is_filled_beyond_its_hours_and_every_visit_is_told_of(rows, closed):
     wanted = [Wanted(str(k), day, day - before, day + after, hours) for k, (day, before, after, hours) in enumerate(rows)]
-    found = fill_days(wanted, closed, 8.0)
+    found = fill_days(wanted, closed, [8.0])
     assert set(found.days) | set(found.unfit) == {w.key for w in wanted}
     assert not set(found.days) & set(found.unfit)
     load: dict[int, float] = {}
@@ -159,3 +159,12 @@ def test_no_day_is_filled_beyond_its_hours_and_every_visit_is_told_of(rows, clos
             assert day <= max(w.latest, max(0, w.earliest))
             load[day] = load.get(day, 0) + w.hours
     assert all(hours <= closed.get(day, 8.0) + 1e-6 for day, hours in load.items())
+
+
+def test_a_visit_stands_whole_in_one_bay():
+    wanted = [Wanted(k, 2, 2, 3, 5) for k in "abc"]
+    found = fill_days(wanted, {}, [8, 8])  # 16 h would hold three of 5 h, two bays of 8 h hold two
+    assert found.days == {"a": 2, "b": 2, "c": 3}
+    assert found.bays == {"a": 0, "b": 1, "c": 0}
+    taken = fill_days(wanted, {2: [1, 8]}, [8, 8])
+    assert (taken.days["a"], taken.bays["a"]) == (2, 1)

@@ -42,6 +42,7 @@ class OilRecord(models.Model):
 
     class Meta:
         ordering = ["on", "id"]
+        indexes = [models.Index(fields=["compartment", "-on", "-id"], name="record_newest_first")]
         constraints = [
             models.CheckConstraint(condition=Q(drained_ml__isnull=True) | Q(drained_ml__gte=0), name="record_drained_possible"),
             models.CheckConstraint(condition=Q(poured_ml__isnull=True) | Q(poured_ml__gte=0), name="record_poured_possible"),

@@ -195,10 +195,10 @@ class FollowUpView:
 
 def open_follow_ups(vehicle_id: int | None = None) -> list[FollowUpView]:
     """What must be looked at again, of all vehicles or one, soonest first."""
-    rows = FollowUp.objects.filter(done_at=None).select_related("compartment__vehicle").order_by("-stop", "due_on", "id")
+    rows = FollowUp.objects.filter(done_at=None).select_related("compartment__vehicle")
     if vehicle_id is not None:
         rows = rows.filter(compartment__vehicle_id=vehicle_id)
-    return [
+    found = [
         FollowUpView(
             f.pk,
             f.compartment.vehicle_id,
@@ -212,6 +212,12 @@ def open_follow_ups(vehicle_id: int | None = None) -> list[FollowUpView]:
         )
         for f in rows
     ]
+    return sorted(found, key=soonest)
+
+
+def soonest(f: FollowUpView) -> tuple[bool, dt.date, int]:
+    """The order of follow-ups: stops first, then by their day, those without one first."""
+    return not f.stop, f.due_on or dt.date.min, f.id
 
 
 @dataclass(frozen=True)

@@ -71,6 +71,8 @@ def in_range(name: str, value: float, low: float, high: float, unit: str = "") -
     ----------
     The range policy of this package: one error for the whole core, nothing clamped.
     """
+    if type(value) is float and low <= value <= high:
+        return value
     if isinstance(value, (int, float)) and not isinstance(value, bool) and low <= value <= high:
         return float(value)
     allowed = f"{low:g} to {high:g} {unit}".strip()

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import calendar
 import datetime as dt
+import functools
+import operator
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
@@ -129,6 +131,7 @@ def life_used(
     return LifeUsed(used, used.get(limit, 0.0), limit)
 
 
+@functools.lru_cache(maxsize=65_536)
 def due_date(since: dt.date, months: int, factor: float = 1.0) -> dt.date:
     """Give the date at which a time limit is reached.
 
@@ -153,6 +156,9 @@ def due_date(since: dt.date, months: int, factor: float = 1.0) -> dt.date:
     in_range("months", months, 1, 1200)
     in_range("factor", factor, 0.01, 1.0)
     return add_months(since, months if factor == 1.0 else max(0.5, round(months * factor * 2) / 2))
+
+
+_ROAD = {"road": 1.0}
 
 
 def leg_mix(split: Mapping[str, float], distance_km: float) -> dict[str, float]:
@@ -288,33 +294,37 @@ def next_due(
     life = life_used(legs, hours, since, as_of, limits, factor)
     if not life.limit and not events:
         return Due("fine", "none", 0.0, None, None, None, None, None, None)
-    found: list[Due] = []
+    # (day, P10, P90, limit, left, meter in km, meter in h) by each limit
+    found: list[tuple[dt.date | None, dt.date | None, dt.date | None, str, float, float | None, float | None]] = []
     if "distance" in life.by_limit and ahead_km:
         per_km = sum(share / limits.of_duty(d) for d, share in split.items()) / factor
         left = (1 - life.by_limit["distance"]) / per_km
         early, on, late = ahead_km.date_at(ahead_km.run_by(as_of) + left)
-        found.append(Due("", "distance", 0.0, on, early, late, left, meter_km + left if meter_km is not None else None, None))
+        found.append((on, early, late, "distance", left, None if meter_km is None else meter_km + left, None))
     if "hours" in life.by_limit and ahead_h:
         per_h = sum(share / limits.hours_of(d) for d, share in split.items()) / factor
         left = (1 - life.by_limit["hours"]) / per_h
         early, on, late = ahead_h.date_at(ahead_h.run_by(as_of) + left)
-        found.append(Due("", "hours", 0.0, on, early, late, left, None, meter_h + left if meter_h is not None else None))
+        found.append((on, early, late, "hours", left, None, None if meter_h is None else meter_h + left))
     if "time" in life.by_limit and limits.months is not None:
         on = due_date(since, limits.months, factor)
-        found.append(Due("", "time", 0.0, on, on, on, float((on - as_of).days), None, None))
-    found += [Due("", e.limit, 0.0, e.on, e.earliest, e.latest, float((e.on - as_of).days), None, None) for e in events]
-    used = max([life.used, *(e.used for e in events)])
-    dated = [d for d in found if d.on is not None]
+        found.append((on, on, on, "time", float((on - as_of).days), None, None))
+    used = life.used
+    for e in events:
+        found.append((e.on, e.earliest, e.latest, e.limit, float((e.on - as_of).days), None, None))
+        used = max(used, e.used)
+    dated = [(d[0], d) for d in found if d[0] is not None]
     if not dated:
         return Due(_state(used, None), life.limit, used, None, None, None, None, None, None)
-    first = min(dated, key=lambda d: d.on or dt.date.max)
-    assert first.on is not None
+    first, (_, _, _, limit, left, at_km, at_h) = min(dated, key=_first)
     # The change falls due by whichever comes first: none of the others' days can lie before the soonest of them.
-    early = min([first.on, *(d.earliest for d in dated if d.earliest)])
-    lates = [d.latest for d in dated if d.latest]
-    late = max(first.on, min(lates)) if lates else None
-    state = _state(used, (first.on - as_of).days)
-    return Due(state, first.limit, used, first.on, early, late, first.left, first.at_km, first.at_h)
+    early = min([first, *(d[1] for _, d in dated if d[1])])
+    lates = [d[2] for _, d in dated if d[2]]
+    late = max(first, min(lates)) if lates else None
+    return Due(_state(used, (first - as_of).days), limit, used, first, early, late, left, at_km, at_h)
+
+
+_first = operator.itemgetter(0)
 
 
 def _state(used: float, days: int | None) -> str:

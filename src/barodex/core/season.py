@@ -4,11 +4,14 @@ from __future__ import annotations
 
 import calendar
 import datetime as dt
+import functools
+from bisect import bisect_left
 from dataclasses import dataclass
 
-from .errors import Inconsistent, Unreadable
+from .errors import Inconsistent, Unreadable, in_range
 
 LONGEST_SEASON = 330  # days; a longer one is the whole year (our reading)
+FIRST_YEAR, LAST_YEAR = 1900, 2200
 
 
 @dataclass(frozen=True)
@@ -150,6 +153,35 @@ def season_start(season: Season, after: dt.date) -> dt.date:
     return begins if begins > after else _on(after.year + 1, season.first)
 
 
+@functools.lru_cache(maxsize=512)
+def _years(season: Season) -> tuple[list[int], list[tuple[int, int, int, int]]]:
+    """Days of use before each year's first of January, and that year's (1 January, last day of a season begun the year before,
+    first day, last day), as ordinals; what does not fall into the year is empty."""
+    before, spans, count = [], [], 0
+    for year in range(FIRST_YEAR, LAST_YEAR + 1):
+        new_year, end_of_year = dt.date(year, 1, 1).toordinal(), dt.date(year, 12, 31).toordinal()
+        begins, ends = _on(year, season.first).toordinal(), _on(year, season.last).toordinal()
+        tail, last = (ends, end_of_year) if season.over_new_year else (new_year - 1, ends)
+        before.append(count)
+        spans.append((new_year, tail, begins, last))
+        count += (tail - new_year + 1) + (last - begins + 1)
+    return before, spans
+
+
+def _count(season: Season, on: dt.date) -> int:
+    before, spans = _years(season)
+    k, day = on.year - FIRST_YEAR, on.toordinal()
+    if not 0 <= k < len(spans):
+        in_range("year", on.year, FIRST_YEAR, LAST_YEAR)
+    new_year, tail, begins, last = spans[k]
+    count = before[k]
+    if tail >= new_year:
+        count += (day if day < tail else tail) - new_year + 1
+    if day >= begins:
+        count += (day if day < last else last) - begins + 1
+    return count
+
+
 def days_run(season: Season | None, start: dt.date, end: dt.date) -> int:
     """Count the days of use after a day up to another.
 
@@ -162,20 +194,15 @@ def days_run(season: Season | None, start: dt.date, end: dt.date) -> int:
     -------
     int, days
 
+    Raises
+    ------
+    OutOfRange : with a season, a year outside 1900 to 2200
+
     References
     ----------
     Gregorian calendar.
     """
-    if season is None:
-        return (end - start).days
-    if end < start:
-        return -days_run(season, end, start)
-    count = 0
-    for year in range(start.year - 1, end.year + 1):
-        begins = _on(year, season.first)
-        ends = _on(year + season.over_new_year, season.last)
-        count += max(0, (min(ends, end) - max(begins, start + dt.timedelta(days=1))).days + 1)
-    return count
+    return (end - start).days if season is None else _count(season, end) - _count(season, start)
 
 
 def after_days(season: Season | None, start: dt.date, days: float) -> dt.date | None:
@@ -198,20 +225,14 @@ def after_days(season: Season | None, start: dt.date, days: float) -> dt.date | 
     if not abs(days) < 36_525:
         return None
     left = round(days)
-    if season is None:
+    if season is None or left == 0:
         return start + dt.timedelta(days=left)
-    length = season_length(season)
-    if left / length > 100:
+    before, spans = _years(season)
+    wanted = _count(season, start) + left
+    k = bisect_left(before, wanted) - 1
+    if k < 0 or wanted > before[-1]:
         return None
-    # Whole years first, then the span narrows by halves: days_run never falls as the end moves on.
-    years, sign = int(abs(left) / length), 1 if left >= 0 else -1
-    if start.year + sign * (years + 2) not in range(1, 9999):
-        return None
-    low, high = (0, (years + 2) * 366) if sign > 0 else (-(years + 2) * 366, 0)
-    while low < high:
-        middle = (low + high) // 2
-        if days_run(season, start, start + dt.timedelta(days=middle)) >= left:
-            high = middle
-        else:
-            low = middle + 1
-    return start + dt.timedelta(days=low)
+    new_year, tail, begins, _ = spans[k]
+    rest = wanted - before[k]
+    in_tail = tail - new_year + 1
+    return dt.date.fromordinal(new_year + rest - 1 if rest <= in_tail else begins + rest - in_tail - 1)

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import datetime as dt
-import itertools
+import functools
 from bisect import bisect_right
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -64,7 +64,7 @@ class Forecast:
     wants_reading: bool
     parked_days: int
 
-    @property
+    @functools.cached_property
     def ahead(self) -> Ahead:
         return Ahead(self.in_use, self.since, self.season)
 
@@ -73,11 +73,110 @@ class Forecast:
         return self.ahead.date_at(run)
 
 
+class Meter:
+    """The readings of a vehicle up to a day, ready to be asked many times what was run since an event.
+
+    By columns: ``days`` as ordinals in rising order, ``values`` in km or h; ``swaps`` are the places of readings that begin a
+    new meter, ``duties`` the shares of the legs that end at a place, where they were noted.
+    """
+
+    def __init__(
+        self,
+        days: Sequence[int],
+        values: Sequence[float],
+        as_of: dt.date,
+        swaps: Collection[int] = (),
+        duties: Mapping[int, Mapping[str, float]] | None = None,
+    ) -> None:
+        known = bisect_right(days, as_of.toordinal())
+        self.days, self.values = (days, values) if known == len(days) else (days[:known], values[:known])
+        self.totals = _across_swaps(self.values, swaps) if swaps else self.values
+        self.duties = {k: d for k, d in (duties or {}).items() if k < known}
+        # Of legs whose duty was noted: what was run in all of them up to each reading, and by duty.
+        self.noted: list[float] | None = None
+        self.by_duty: dict[str, list[float]] = {}
+        if self.duties:
+            self._note()
+
+    @classmethod
+    def of(cls, readings: Sequence[MeterReading], as_of: dt.date) -> Meter:
+        """From readings in order of date."""
+        return cls(
+            [r.on.toordinal() for r in readings],
+            [r.value for r in readings],
+            as_of,
+            [k for k, r in enumerate(readings) if r.swap],
+            {k: r.duty for k, r in enumerate(readings) if r.duty},
+        )
+
+    @property
+    def count(self) -> int:
+        return len(self.days)
+
+    @property
+    def last_on(self) -> dt.date | None:
+        return dt.date.fromordinal(self.days[-1]) if self.days else None
+
+    @property
+    def last_value(self) -> float | None:
+        return self.values[-1] if self.days else None
+
+    def _note(self) -> None:
+        names = {name for duty in self.duties.values() for name in duty}
+        self.noted, self.by_duty = [0.0], {name: [0.0] for name in names}
+        for k in range(1, len(self.totals)):
+            duty = self.duties.get(k, {})
+            leg = max(0.0, self.totals[k] - self.totals[k - 1]) if duty else 0.0
+            self.noted.append(self.noted[-1] + leg)
+            for name, sums in self.by_duty.items():
+                sums.append(sums[-1] + leg * duty.get(name, 0.0))
+
+    def then(self, on: dt.date, value: float | None) -> float:
+        """The running total at an event: by its own meter value, else read between the neighbouring readings."""
+        k = bisect_right(self.days, on.toordinal()) - 1
+        if value is not None:
+            anchor = max(k, 0)
+            return value + self.totals[anchor] - self.values[anchor]
+        if k < 0:
+            return self.totals[0]
+        total = self.totals[k]
+        if k + 1 < len(self.days) and self.days[k + 1] > self.days[k]:
+            share = (on.toordinal() - self.days[k]) / (self.days[k + 1] - self.days[k])
+            total += share * (self.totals[k + 1] - self.totals[k])
+        return total
+
+    def run(self, on: dt.date, value: float | None, beyond: float = 0.0) -> float | None:
+        """What was run since an event; ``beyond`` is what was run since the last reading. None without a reading."""
+        if not self.days:
+            return None
+        return max(0.0, self.totals[-1] + beyond - self.then(on, value))
+
+    def legs(self, on: dt.date, value: float | None, beyond: float, split: Mapping[str, float]) -> dict[str, float] | None:
+        """What was run since an event by duty: as each leg was noted, else by the usual split."""
+        ran = self.run(on, value, beyond)
+        if ran is None:
+            return None
+        if self.noted is None:
+            return leg_mix(split, ran)
+        start = self.then(on, value)
+        k = min(bisect_right(self.totals, start), len(self.totals) - 1)  # the leg in which it happened ends at reading k
+        whole = self.totals[k] - self.totals[k - 1] if k else 0.0
+        share = min(1.0, max(0.0, (start - self.totals[k - 1]) / whole)) if whole > 0 else 0.0
+
+        def since(sums: list[float]) -> float:
+            return sums[-1] - (sums[k - 1] + share * (sums[k] - sums[k - 1]) if k else 0.0)
+
+        found = leg_mix(split, max(0.0, ran - since(self.noted)))
+        for name, sums in self.by_duty.items():
+            found[name] = found.get(name, 0.0) + since(sums)
+        return found
+
+
 @dataclass(frozen=True)
 class Line:
-    """The readings of a vehicle in order of date, with its kind, the unit it counts (km or h) and its season."""
+    """The meter of a vehicle with its kind, the unit it counts (km or h) and its season."""
 
-    readings: Sequence[MeterReading]
+    meter: Meter
     kind: str
     unit: str = "km"
     season: Season | None = None
@@ -99,12 +198,16 @@ def running_total(readings: Sequence[MeterReading]) -> list[float]:
     ----------
     Arithmetic.
     """
+    return list(_across_swaps([r.value for r in readings], [k for k, r in enumerate(readings) if r.swap]))
+
+
+def _across_swaps(values: Sequence[float], swaps: Collection[int]) -> Sequence[float]:
     offset = 0.0
     totals: list[float] = []
-    for k, reading in enumerate(readings):
-        if reading.swap and k:
-            offset = totals[-1] - reading.value
-        totals.append(reading.value + offset)
+    for k, value in enumerate(values):
+        if k and k in swaps:
+            offset = totals[-1] - value
+        totals.append(value + offset)
     return totals
 
 
@@ -152,11 +255,6 @@ def check_reading(earlier: MeterReading | None, new: MeterReading, later: MeterR
                 value=new.value,
                 allowed=f"at most {most:g} {unit} a day",
             )
-
-
-def _known(line: Line, as_of: dt.date) -> Sequence[MeterReading]:
-    readings = line.readings
-    return readings if not readings or readings[-1].on <= as_of else [r for r in readings if r.on <= as_of]
 
 
 def weighted_slopes(
@@ -227,20 +325,20 @@ def forecasts(lines: Sequence[Line], as_of: dt.date, half_life_days: float = 120
     today = as_of.toordinal()
     found: list[Forecast | None] = [None] * len(lines)
     at: list[int] = []
-    known = [_known(line, as_of) for line in lines]
+    known = [line.meter.days for line in lines]
     for k, line in enumerate(lines):
         if line.kind not in DEFAULT_PER_DAY:
             raise OutOfRange(f"No default use for “{line.kind}”.", field="kind", value=line.kind, allowed=", ".join(DEFAULT_PER_DAY))
         mine = known[k]
-        if len(mine) > 1 and mine[0].on < mine[-1].on:
+        if len(mine) > 1 and mine[0] < mine[-1]:
             at.append(k)
         else:
-            found[k] = _by_default(line, mine, as_of)
+            found[k] = _by_default(line, as_of)
     if not at:
         return [f for f in found if f is not None]
     starts = np.cumsum([0, *(len(known[k]) for k in at[:-1])])
-    days = np.array([r.on.toordinal() for k in at for r in known[k]], dtype=np.float64)
-    totals = np.array([t for k in at for t in running_total(known[k])], dtype=np.float64)
+    days = np.array([d for k in at for d in known[k]], dtype=np.float64)
+    totals = np.array([t for k in at for t in lines[k].meter.totals], dtype=np.float64)
     counts = np.diff(np.append(starts, len(days)))
     ends = starts + counts - 1
     # Legs in which a vehicle stood parked add nothing to its days of use.
@@ -254,9 +352,9 @@ def forecasts(lines: Sequence[Line], as_of: dt.date, half_life_days: float = 120
     for n, k in enumerate(at):
         season = lines[k].season
         if season is not None:
-            mine = known[k]
+            mine, begin = known[k], dt.date.fromordinal(known[k][0])
             part = slice(starts[n] + 1, ends[n] + 1)
-            used[part] = [days_run(season, a.on, b.on) for a, b in itertools.pairwise(mine)]
+            used[part] = np.diff([days_run(season, begin, dt.date.fromordinal(d)) for d in mine])
             parked[part] = False
     x = np.cumsum(used)
     x -= np.repeat(x[starts], counts)
@@ -275,17 +373,19 @@ def forecasts(lines: Sequence[Line], as_of: dt.date, half_life_days: float = 120
         in_use = Rate(slope, low, slope + half)
         share = season_share(season) if season is not None else share_in_use
         rate = Rate(slope * share, low * share, in_use.high * share)
-        found[k] = Forecast(rate, len(known[k]), False, in_use, season, known[k][-1].on, stale, stale > STALE_DAYS, int(stood[n]))
+        found[k] = Forecast(
+            rate, len(known[k]), False, in_use, season, dt.date.fromordinal(known[k][-1]), stale, stale > STALE_DAYS, int(stood[n])
+        )
     return [f for f in found if f is not None]
 
 
-def _by_default(line: Line, known: Sequence[MeterReading], as_of: dt.date) -> Forecast:
+def _by_default(line: Line, as_of: dt.date) -> Forecast:
     per_day = DEFAULT_PER_DAY[line.kind][0 if line.unit == "km" else 1]
     in_use, share = Rate(per_day, per_day * 0.5, per_day * 2.0), season_share(line.season)
-    since = known[-1].on if known else as_of
+    count, since = line.meter.count, line.meter.last_on or as_of
     stale = (as_of - since).days
     rate = Rate(per_day * share, in_use.low * share, in_use.high * share)
-    return Forecast(rate, len(known), True, in_use, line.season, since, stale, not known or stale > STALE_DAYS, 0)
+    return Forecast(rate, count, True, in_use, line.season, since, stale, not count or stale > STALE_DAYS, 0)
 
 
 def forecast(
@@ -323,58 +423,7 @@ def forecast(
     ----------
     As :func:`weighted_slopes`. Default rates, parked legs and the growth of the spread: common practice.
     """
-    return forecasts([Line(readings, kind, unit, season)], as_of, half_life_days)[0]
-
-
-class Meter:
-    """The readings of a vehicle up to a day, ready to be asked many times what was run since an event."""
-
-    def __init__(self, readings: Sequence[MeterReading], as_of: dt.date) -> None:
-        self.readings = readings if not readings or readings[-1].on <= as_of else [r for r in readings if r.on <= as_of]
-        self.as_of = as_of
-        self.days = [r.on.toordinal() for r in self.readings]
-        self.totals = running_total(self.readings)
-        self.has_duty = any(r.duty for r in self.readings)
-
-    def then(self, on: dt.date, value: float | None) -> float:
-        """The running total at an event: by its own meter value, else read between the neighbouring readings."""
-        k = bisect_right(self.days, on.toordinal()) - 1
-        if value is not None:
-            anchor = max(k, 0)
-            return value + self.totals[anchor] - self.readings[anchor].value
-        if k < 0:
-            return self.totals[0]
-        total = self.totals[k]
-        if k + 1 < len(self.days) and self.days[k + 1] > self.days[k]:
-            share = (on.toordinal() - self.days[k]) / (self.days[k + 1] - self.days[k])
-            total += share * (self.totals[k + 1] - self.totals[k])
-        return total
-
-    def run(self, on: dt.date, value: float | None, ahead: Ahead | None) -> float | None:
-        """What was run since an event, up to today; from the last reading on as ``ahead`` says. None without a reading."""
-        if not self.readings:
-            return None
-        return max(0.0, self.totals[-1] + (ahead.run_by(self.as_of) if ahead else 0.0) - self.then(on, value))
-
-    def legs(self, on: dt.date, value: float | None, ahead: Ahead | None, split: Mapping[str, float]) -> dict[str, float] | None:
-        """What was run since an event by duty: as each leg was noted, else by the usual split."""
-        ran = self.run(on, value, ahead)
-        if ran is None:
-            return None
-        if not self.has_duty:
-            return leg_mix(split, ran)
-        found: dict[str, float] = {}
-        start, noted = self.then(on, value), 0.0
-        for k in range(1, len(self.totals)):
-            leg = self.totals[k] - max(self.totals[k - 1], start)
-            duty = self.readings[k].duty
-            if leg > 0 and duty:
-                noted += leg
-                for name, share in duty.items():
-                    found[name] = found.get(name, 0.0) + leg * share
-        for name, leg in leg_mix(split, max(0.0, ran - noted)).items():
-            found[name] = found.get(name, 0.0) + leg
-        return found
+    return forecasts([Line(Meter.of(readings, as_of), kind, unit, season)], as_of, half_life_days)[0]
 
 
 def run_since(readings: Sequence[MeterReading], on: dt.date, value: float | None, as_of: dt.date, per_day: float) -> float | None:
@@ -395,6 +444,5 @@ def run_since(readings: Sequence[MeterReading], on: dt.date, value: float | None
     ----------
     Linear interpolation between readings.
     """
-    meter = Meter(readings, as_of)
-    ahead = Ahead(Rate(per_day, per_day, per_day), meter.readings[-1].on) if meter.readings else None
-    return meter.run(on, value, ahead)
+    meter = Meter.of(readings, as_of)
+    return meter.run(on, value, per_day * (as_of - meter.last_on).days) if meter.last_on else None

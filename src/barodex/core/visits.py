@@ -222,7 +222,8 @@ def group_visits(tasks: Sequence[Task], costs: VisitCosts) -> Grouping:
 
 @dataclass(frozen=True)
 class BayPolicy:
-    """How the workshop works: bay hours a day, closed weekdays (0 Monday) and days, and what a visit, an oil and a late day cost in hours.
+    """How the workshop works: bays and the hours of each a day, closed weekdays (0 Monday) and days, what a visit and an oil cost in
+    hours, and how many days late a change may be.
 
     First values are common practice.
     """
@@ -233,6 +234,7 @@ class BayPolicy:
     visit_hours: float = 0.75
     oil_hours: float = 0.1
     late_days: int = 14
+    bays: int = 1
 
 
 def check_bay(policy: BayPolicy) -> None:
@@ -240,7 +242,7 @@ def check_bay(policy: BayPolicy) -> None:
 
     Parameters
     ----------
-    policy : hours a day 0.5 to 240 (several bays add up), weekdays 0 to 6, hours of a visit 0 to 24, late days 0 to 180
+    policy : 1 to 40 bays, 0.5 to 24 hours of each a day, weekdays 0 to 6, hours of a visit 0 to 24, late days 0 to 180
 
     Raises
     ------
@@ -251,7 +253,8 @@ def check_bay(policy: BayPolicy) -> None:
     ----------
     Common practice.
     """
-    in_range("hours_per_day", policy.hours_per_day, 0.5, 240, "h")
+    in_range("hours_per_day", policy.hours_per_day, 0.5, 24, "h")
+    in_range("bays", policy.bays, 1, 40)
     in_range("visit_hours", policy.visit_hours, 0, 24, "h")
     in_range("oil_hours", policy.oil_hours, 0, 24, "h")
     in_range("late_days", policy.late_days, 0, 180, "d")
@@ -311,23 +314,26 @@ class Wanted:
 
 @dataclass(frozen=True)
 class Filled:
-    """The day of each visit, and those that found none, with the reason."""
+    """The day and bay (from 0) of each visit, and those that found none, with the reason."""
 
     days: Mapping[str, int]
     unfit: Mapping[str, str]
+    bays: Mapping[str, int]
 
 
-def fill_days(wanted: Sequence[Wanted], hours_of: Mapping[int, float], usual_hours: float, first: int = 0, horizon: int = 730) -> Filled:
-    """Put visits into days that have room.
+def fill_days(
+    wanted: Sequence[Wanted], hours_of: Mapping[int, Sequence[float]], usual: Sequence[float], first: int = 0, horizon: int = 730
+) -> Filled:
+    """Put visits into days and bays that have room.
 
     The rule: those whose last day comes first choose first; each takes its best day, else the nearest earlier day with room from its
-    first day on, else the nearest later one up to its last day.
+    first day on, else the nearest later one up to its last day; on a day the first bay that holds it whole.
 
     Parameters
     ----------
     wanted : visits, hours above 0
-    hours_of : bay hours of days that differ from the usual (0: closed)
-    usual_hours : bay hours of every other day, 0 to 1000
+    hours_of : hours of each bay, h, on days that differ from the usual (none or 0: closed)
+    usual : hours of each bay, h, on every other day, 0 to 24
     first : the first day that may be used
     horizon : how many days ahead are looked at, at most 3650
 
@@ -343,23 +349,27 @@ def fill_days(wanted: Sequence[Wanted], hours_of: Mapping[int, float], usual_hou
     ----------
     Earliest due date first: Jackson (1955); the rest is the workshop's common practice.
     """
-    in_range("usual_hours", usual_hours, 0, 1000, "h")
+    for hours in (*usual, *(h for bays in hours_of.values() for h in bays)):
+        in_range("usual", hours, 0, 24, "h")
     in_range("horizon", horizon, 1, 3650, "d")
-    room: dict[int, float] = {}
+    room: dict[int, list[float]] = {}
     days: dict[str, int] = {}
+    bays: dict[str, int] = {}
     unfit: dict[str, str] = {}
+    longest = max([0.0, *usual, *(h for bays_of in hours_of.values() for h in bays_of)])
     for w in sorted(wanted, key=lambda v: (v.latest, v.day, v.key)):
         hours = in_range("hours", w.hours, 0.01, 1000, "h")
         start = max(first, w.earliest)
         best = min(max(w.day, start), max(start, w.latest))
         candidates = [*range(best, start - 1, -1), *range(best + 1, min(w.latest, first + horizon) + 1)]
-        chosen = next((d for d in candidates if room.get(d, hours_of.get(d, usual_hours)) >= hours - 1e-9), None)
+        chosen = next((d for d in candidates if max(room.get(d) or hours_of.get(d, usual), default=0.0) >= hours - 1e-9), None)
         if chosen is None:
-            longest = max([usual_hours, *hours_of.values()], default=0.0)
             unfit[w.key] = (
                 f"It takes {hours:g} h; the longest day has {longest:g} h." if hours > longest else "No day within its window has room."
             )
             continue
-        days[w.key] = chosen
-        room[chosen] = room.get(chosen, hours_of.get(chosen, usual_hours)) - hours
-    return Filled(days, unfit)
+        left = room.setdefault(chosen, list(hours_of.get(chosen, usual)))
+        bay = next(k for k, free in enumerate(left) if free >= hours - 1e-9)
+        left[bay] -= hours
+        days[w.key], bays[w.key] = chosen, bay
+    return Filled(days, unfit, bays)

@@ -23,8 +23,8 @@ from .policy import oil_policy
 from .schedule import schedule_policy
 
 
-def _checked(vehicle_id: int, on: dt.date, compartments: tuple[int, ...], visit_id: int | None = None) -> VisitView:
-    view = trial(clock.today(), vehicle_id, on, compartments, visit_id)
+def _checked(vehicle_id: int, on: dt.date, compartments: tuple[int, ...], visit_id: int | None = None, bay: int | None = None) -> VisitView:
+    view = trial(clock.today(), vehicle_id, on, compartments, visit_id, bay)
     if view.problem:
         raise GateClosed(view.problem, field="on", value=str(on))
     others = PlannedVisit.objects.filter(vehicle_id=vehicle_id, dropped_at=None, on__gte=clock.today()).exclude(pk=visit_id)
@@ -35,24 +35,28 @@ def _checked(vehicle_id: int, on: dt.date, compartments: tuple[int, ...], visit_
 
 
 @transaction.atomic
-def plan_visit(by: Person, vehicle_id: int, on: dt.date, compartments: tuple[int, ...], note: str = "") -> PlannedVisit:
-    """Agree a visit: a day with room, and compartments that no other visit holds."""
+def plan_visit(
+    by: Person, vehicle_id: int, on: dt.date, compartments: tuple[int, ...], note: str = "", bay: int | None = None
+) -> PlannedVisit:
+    """Agree a visit: a day and bay with room (None: the first bay that has it), and compartments that no other visit holds."""
     require(by, "lead")
-    view = _checked(vehicle_id, on, compartments)
-    made = PlannedVisit.objects.create(vehicle_id=vehicle_id, on=on, hours=view.hours, note=note.strip()[:200], by=by, at=clock.now())
+    view = _checked(vehicle_id, on, compartments, None, bay)
+    made = PlannedVisit.objects.create(
+        vehicle_id=vehicle_id, on=on, hours=view.hours, bay=view.bay or 1, note=note.strip()[:200], by=by, at=clock.now()
+    )
     made.compartments.set(view.compartments)
     audit(by, "visit planned", made, (), vehicle=vehicle_id, on=str(on))
     return made
 
 
 @transaction.atomic
-def move_visit(by: Person, visit_id: int, on: dt.date) -> PlannedVisit:
-    """Move an agreed visit to another day."""
+def move_visit(by: Person, visit_id: int, on: dt.date, bay: int | None = None) -> PlannedVisit:
+    """Move an agreed visit to another day or bay."""
     require(by, "lead")
     visit = PlannedVisit.objects.get(pk=visit_id, dropped_at=None)
-    view = _checked(visit.vehicle_id, on, tuple(visit.compartments.values_list("pk", flat=True)), visit_id)
-    before, visit.on, visit.hours = visit.on, on, view.hours
-    visit.save(update_fields=["on", "hours"])
+    view = _checked(visit.vehicle_id, on, tuple(visit.compartments.values_list("pk", flat=True)), visit_id, bay)
+    before, visit.on, visit.hours, visit.bay = visit.on, on, view.hours, view.bay or 1
+    visit.save(update_fields=["on", "hours", "bay"])
     audit(by, "visit moved", visit, (), before=str(before), on=str(on))
     return visit
 

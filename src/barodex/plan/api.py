@@ -118,14 +118,16 @@ class Horizon(Endpoint):
     roles = {"GET": "viewer"}
 
     @extend_schema(
-        operation_id="horizon", responses=shape(horizon.Horizon), parameters=[OpenApiParameter("days", int, description="how far ahead")]
+        operation_id="horizon", responses=shape(horizon.Horizon), parameters=[OpenApiParameter(n, int) for n in ("days", "offset", "limit")]
     )
     def get(self, request):
-        try:
-            days = int(request.query_params.get("days", 183))
-        except ValueError:
-            raise Inconsistent("Say how many days ahead.", field="days", value=request.query_params["days"]) from None
-        return answer(horizon.horizon(clock.today(), days))
+        asked = {"days": 183, "offset": 0, "limit": 200}
+        for name in asked:
+            try:
+                asked[name] = int(request.query_params.get(name, asked[name]))
+            except ValueError:
+                raise Inconsistent("Say it as a whole number.", field=name, value=request.query_params[name]) from None
+        return answer(horizon.horizon(clock.today(), **asked))
 
 
 class VisitRequest(serializers.Serializer):
@@ -134,10 +136,12 @@ class VisitRequest(serializers.Serializer):
     compartments = serializers.ListField(child=serializers.IntegerField(), min_length=1, max_length=40)
     note = serializers.CharField(max_length=200, allow_blank=True, default="")
     visit_id = serializers.IntegerField(required=False, allow_null=True, default=None)
+    bay = serializers.IntegerField(required=False, allow_null=True, default=None)
 
 
 class MoveRequest(serializers.Serializer):
     on = serializers.DateField()
+    bay = serializers.IntegerField(required=False, allow_null=True, default=None)
 
 
 class Visits(Endpoint):
@@ -148,7 +152,7 @@ class Visits(Endpoint):
     @extend_schema(operation_id="plan_visit", request=VisitRequest, responses={201: shape(Made)})
     def post(self, request):
         given = self.read(VisitRequest)
-        made = actions.plan_visit(request.user, given["vehicle_id"], given["on"], tuple(given["compartments"]), given["note"])
+        made = actions.plan_visit(request.user, given["vehicle_id"], given["on"], tuple(given["compartments"]), given["note"], given["bay"])
         return answer(Made(made.pk), 201)
 
 
@@ -159,7 +163,8 @@ class Visit(Endpoint):
 
     @extend_schema(operation_id="move_visit", request=MoveRequest, responses=shape(Made))
     def patch(self, request, visit: int):
-        return answer(Made(actions.move_visit(request.user, visit, self.read(MoveRequest)["on"]).pk))
+        given = self.read(MoveRequest)
+        return answer(Made(actions.move_visit(request.user, visit, given["on"], given["bay"]).pk))
 
     @extend_schema(operation_id="drop_visit", responses={200: shape(Made)})
     def delete(self, request, visit: int):
@@ -175,7 +180,7 @@ class VisitTrial(Endpoint):
     def post(self, request):
         given = self.read(VisitRequest)
         chosen = tuple(given["compartments"])
-        return answer(horizon.trial(clock.today(), given["vehicle_id"], given["on"], chosen, given["visit_id"]))
+        return answer(horizon.trial(clock.today(), given["vehicle_id"], given["on"], chosen, given["visit_id"], given["bay"]))
 
 
 class BayRequest(serializers.Serializer):
@@ -185,6 +190,7 @@ class BayRequest(serializers.Serializer):
     visit_hours = serializers.FloatField(required=False)
     oil_hours = serializers.FloatField(required=False)
     late_days = serializers.IntegerField(required=False)
+    bays = serializers.IntegerField(required=False)
     why = serializers.CharField(max_length=200)
 
 

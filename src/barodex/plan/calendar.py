@@ -14,7 +14,7 @@ from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 
-from .horizon import MOST_DAYS, HorizonRow, Mark, VisitView, horizon
+from .horizon import MOST_DAYS, HorizonRow, Mark, VisitView, whole_horizon
 from .models import CalendarLink
 
 STATES = {"overdue": "overdue", "unknown": "no record: counts as due", "stop": "stop, do not drive"}
@@ -93,7 +93,7 @@ def _visit_event(visit: VisitView, stamp: dt.datetime) -> Event:
 
 def calendar_file() -> bytes:
     """Every due date and agreed visit of the coming year, as an iCalendar file."""
-    found = horizon(clock.today(), MOST_DAYS)
+    found = whole_horizon(clock.today(), MOST_DAYS)
     made = Calendar()
     made.add("prodid", "-//Barodex//oil book//EN")
     made.add("version", "2.0")

@@ -5,21 +5,27 @@ from __future__ import annotations
 import datetime as dt
 import functools
 from collections import defaultdict
-from collections.abc import Iterable
-from dataclasses import dataclass, fields
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, fields, replace
 
 from django.db.models import Max
 
 from barodex.accounts.models import AuditEntry
-from barodex.core.errors import Inconsistent
-from barodex.core.visits import WORK_HOURS, BayPolicy, Task, VisitCosts, Wanted, fill_days, group_visits, is_open
+from barodex.book.queries import FollowUpView
+from barodex.core.errors import Inconsistent, OutOfRange, in_range
+from barodex.core.purchase import Drum, Pack, drum_offer
+from barodex.core.visits import WORK_HOURS, BayPolicy, Filled, Grouping, Task, VisitCosts, Wanted, fill_days, group_visits, is_open
+from barodex.shelf.models import Lubricant
 
 from .models import BayRevision, PlannedVisit
-from .queries import CompartmentDue, VehicleDue, due_board
+from .queries import CompartmentDue, DueBoard, VehicleDue, due_board
 
 WORTH_HOURS_PER_LITRE = 0.35  # of oil thrown away with life left in it, in hours of work (common practice)
 EARLY_SHARE, MOST_EARLY_DAYS = 0.25, 120  # of an interval, and days, that a change may come early to share a visit (common practice)
 MOST_DAYS = 400
+MOST_ROWS = 500
+LOOK_BEFORE_DAYS, LOOK_AFTER_DAYS = 45, 14  # a look rides along with a visit so much before or after its day (common practice)
+DRUM_FROM_ML = 15_000
 
 
 def bay_policy() -> BayPolicy:
@@ -65,8 +71,22 @@ class Effect:
 
 
 @dataclass(frozen=True)
+class Look:
+    """Something to be looked at again: of which compartment, by which day (by its meter at the present use), and whether it is a stop."""
+
+    id: int
+    compartment: str
+    what: str
+    on: dt.date
+    stop: bool
+
+
+@dataclass(frozen=True)
 class VisitView:
-    """A visit, proposed (``id`` None) or agreed: its day, compartments, bay hours and what it throws away or overruns."""
+    """A visit, proposed (``id`` None) or agreed: its day, compartments, bay hours and what it throws away or overruns.
+
+    ``looks`` ride along; ``bay`` counts from 1.
+    """
 
     id: int | None
     vehicle_id: int
@@ -80,6 +100,8 @@ class VisitView:
     oils: tuple[str, ...]
     effects: tuple[Effect, ...]
     thrown_ml: float
+    looks: tuple[Look, ...]
+    bay: int | None
     note: str
     done: bool
     problem: str
@@ -87,7 +109,7 @@ class VisitView:
 
 @dataclass(frozen=True)
 class HorizonRow:
-    """A vehicle's row: marks in order of their days, proposals, and what was agreed."""
+    """A vehicle's row: marks in order of their days, proposals, what was agreed, and looks that no visit takes along."""
 
     vehicle_id: int
     vehicle: str
@@ -96,11 +118,13 @@ class HorizonRow:
     marks: tuple[Mark, ...]
     proposed: tuple[VisitView, ...]
     planned: tuple[VisitView, ...]
+    looks: tuple[Look, ...]
+    wants_reading: bool
 
 
 @dataclass(frozen=True)
 class DayLoad:
-    """A day with its bay hours, and those that visits take."""
+    """A day with the hours of all bays, and those that visits take."""
 
     on: dt.date
     hours: float
@@ -137,8 +161,21 @@ class Month:
 
 
 @dataclass(frozen=True)
+class YearOil:
+    """An oil over the time shown: litres, the changes that take it, and a drum against smaller packs where both are on offer."""
+
+    oil: str
+    litres: float
+    changes: int
+    drum: Drum | None
+
+
+@dataclass(frozen=True)
 class Horizon:
-    """The horizon from today to a day, rows with the soonest first; ``unfit`` says which visits found no day, and why."""
+    """The horizon from today to a day, rows with the soonest first; ``unfit`` says which visits found no day, and why.
+
+    ``matching`` vehicles in all, of which these rows are a page.
+    """
 
     today: dt.date
     until: dt.date
@@ -146,8 +183,10 @@ class Horizon:
     loads: tuple[DayLoad, ...]
     savings: Savings
     months: tuple[Month, ...]
+    oils: tuple[YearOil, ...]
     unfit: tuple[str, ...]
     text: str
+    matching: int
 
 
 def _span_days(c: CompartmentDue, today: dt.date) -> int:
@@ -228,21 +267,69 @@ def _view(
         tuple(dict.fromkeys(c.oil for c in boxes if c.oil)),
         effects,
         sum(e.thrown_ml for e in effects),
+        (),
+        more.get("place"),  # type: ignore[arg-type]
         str(more.get("note") or ""),
         bool(more.get("done")),
         str(more.get("problem") or ""),
     )
 
 
-def day_hours(bay: BayPolicy, today: dt.date, days: int) -> dict[int, float]:
-    """Bay hours of the days that differ from the usual: closed ones."""
-    return {k: 0.0 for k in range(days + 1) if not is_open(bay, today + dt.timedelta(days=k))}
+def looks_of(v: VehicleDue, follow_ups: Iterable[FollowUpView], today: dt.date) -> list[Look]:
+    """What must be looked at again on a vehicle, by the day or by the meter at the present use, whichever comes first."""
+    found = []
+    for f in follow_ups:
+        days = [f.due_on] if f.due_on else []
+        if f.due_meter is not None and v.meter_now is not None and v.meter_on is not None and v.per_day > 0:
+            ahead = (f.due_meter - v.meter_now) / v.per_day
+            if ahead < MOST_DAYS * 3:
+                days.append(v.meter_on + dt.timedelta(days=round(ahead)))
+        found.append(Look(f.id, f.compartment, f.what, min(days, default=today), f.stop))
+    return sorted(found, key=lambda x: x.on)
 
 
-def horizon(today: dt.date, days: int = 183) -> Horizon:
-    """The horizon from today on, ``days`` ahead (7 to 400). Kept until the next act of anybody."""
+def ride_along(visits: Sequence[VisitView], looks: Iterable[Look]) -> tuple[list[VisitView], list[Look]]:
+    """Put each look to the nearest visit that is near enough; gives the visits with theirs, and the looks that stand alone."""
+    taken: dict[int, list[Look]] = defaultdict(list)
+    alone = []
+    for x in looks:
+        near = [
+            (abs((v.on - x.on).days), k)
+            for k, v in enumerate(visits)
+            if not v.done and not v.problem and -LOOK_BEFORE_DAYS <= (v.on - x.on).days <= LOOK_AFTER_DAYS
+        ]
+        if near and not x.stop:
+            taken[min(near)[1]].append(x)
+        else:
+            alone.append(x)
+    return [replace(v, looks=tuple(taken[k])) if k in taken else v for k, v in enumerate(visits)], alone
+
+
+def bay_rooms(bay: BayPolicy, today: dt.date, days: int, planned: Iterable[VisitView] = ()) -> dict[int, list[float]]:
+    """Hours left in each bay on the days that differ from the usual: closed ones, and those with visits agreed."""
+    rooms: dict[int, list[float]] = {k: [] for k in range(days + 1) if not is_open(bay, today + dt.timedelta(days=k))}
+    for p in planned:
+        if p.done or p.on < today:
+            continue
+        left = rooms.setdefault((p.on - today).days, [bay.hours_per_day] * bay.bays)
+        k = (p.bay or 1) - 1
+        if k < len(left):
+            left[k] = max(0.0, left[k] - p.hours)
+    return rooms
+
+
+def horizon(today: dt.date, days: int = 183, offset: int = 0, limit: int = 200) -> Horizon:
+    """The horizon from today on, ``days`` ahead (7 to 400), a page of its rows. Kept until the next act of anybody."""
     if not 7 <= days <= MOST_DAYS:
         raise Inconsistent(f"The horizon shows 7 to {MOST_DAYS} days.", field="days", value=days)
+    in_range("limit", limit, 1, MOST_ROWS)
+    in_range("offset", offset, 0, 1_000_000)
+    whole = whole_horizon(today, days)
+    return whole if offset == 0 and len(whole.rows) <= limit else replace(whole, rows=whole.rows[offset : offset + limit])
+
+
+def whole_horizon(today: dt.date, days: int) -> Horizon:
+    """The horizon with every row."""
     return _horizon_at(today, days, AuditEntry.objects.aggregate(newest=Max("id"))["newest"] or 0)
 
 
@@ -257,7 +344,7 @@ def _planned(today: dt.date, by_vehicle: dict[int, VehicleDue], bay: BayPolicy) 
         made = p.at.date()
         done = bool(boxes) and all(c.last_on is not None and c.last_on >= made for c in boxes)
         if not done or p.on >= today:
-            found[v.id].append(_view(v, boxes, p.on, today, bay, p.pk, hours=p.hours, note=p.note, done=done))
+            found[v.id].append(_view(v, boxes, p.on, today, bay, p.pk, hours=p.hours, place=p.bay, note=p.note, done=done))
     return found
 
 
@@ -285,67 +372,136 @@ def _months(rows: Iterable[HorizonRow], today: dt.date, until: dt.date) -> tuple
     return tuple(found)
 
 
+def _year_oils(months: Iterable[Month], changes: dict[str, int], days: int) -> tuple[YearOil, ...]:
+    """The oils of all months, most first, with a drum weighed against smaller packs at the pace of the time shown."""
+    litres: dict[str, float] = defaultdict(float)
+    for m in months:
+        for need in m.oils:
+            litres[need.oil] += need.litres
+    packs = {
+        o.name: [Pack(p.size_ml, float(p.price)) for p in o.packs.all()]
+        for o in Lubricant.objects.filter(name__in=[o for o in litres if o]).prefetch_related("packs")
+    }
+    found = []
+    for oil, total in sorted(litres.items(), key=lambda x: -x[1]):
+        times, drum = changes.get(oil, 0), None
+        if oil in packs and times:
+            try:
+                drum = drum_offer(total * 1000 / times, times * 365.25 / days, packs[oil], DRUM_FROM_ML)
+            except OutOfRange:
+                drum = None
+        found.append(YearOil(oil, round(total, 3), times, drum))
+    return tuple(found)
+
+
+@functools.lru_cache(maxsize=20_000)
+def _grouped(tasks: tuple[Task, ...], costs: VisitCosts) -> Grouping:
+    """Visits of one vehicle: the same tasks give the same visits, whatever moves elsewhere."""
+    return group_visits(tasks, costs)
+
+
+@dataclass
+class _Wish:
+    """A proposed visit that looks for its day."""
+
+    vehicle: VehicleDue
+    boxes: list[CompartmentDue]
+    best: int
+
+
+def _wishes(
+    board: DueBoard, planned: dict[int, list[VisitView]], bay: BayPolicy, until: dt.date
+) -> tuple[dict[str, _Wish], list[Wanted], int, float]:
+    """The visits that each vehicle wants, with what it would take to do each change as it falls due: visits and hours."""
+    costs, today = VisitCosts(bay.visit_hours, bay.oil_hours), board.today
+    wishes: dict[str, _Wish] = {}
+    wanted, alone_visits, alone_hours = [], 0, 0.0
+    for v in board.vehicles:
+        agreed = {c for p in planned.get(v.id, ()) if not p.done for c in p.compartments}
+        boxes = {str(c.id): c for c in v.compartments if c.id not in agreed and c.in_service is None}
+        tasks = tuple(_task(c, m.on, today, bay) for c in boxes.values() if (m := _mark(c, today)) and m.on <= until)
+        by_key = {t.key: t for t in tasks}
+        for k, visit in enumerate(_grouped(tasks, costs).visits):
+            chosen, mine = [boxes[key] for key in visit.keys], [by_key[key] for key in visit.keys]
+            key = f"{v.id}.{k}"
+            wishes[key] = _Wish(v, chosen, visit.day)
+            wanted.append(Wanted(key, visit.day, max(t.earliest for t in mine), min(t.latest for t in mine), _hours(chosen, bay)))
+        single = [boxes[t.key] for t in tasks] + [c for c in v.compartments if c.id in agreed]
+        alone_visits += len(single)
+        alone_hours += sum(_hours([c], bay) for c in single)
+    return wishes, wanted, alone_visits, alone_hours
+
+
+def _proposed(wishes: dict[str, _Wish], filled: Filled, today: dt.date, bay: BayPolicy) -> dict[int, list[VisitView]]:
+    found: dict[int, list[VisitView]] = defaultdict(list)
+    for key, w in wishes.items():
+        day, place = filled.days.get(key, w.best), filled.bays.get(key)
+        on, problem = today + dt.timedelta(days=day), filled.unfit.get(key, "")
+        found[w.vehicle.id].append(_view(w.vehicle, w.boxes, on, today, bay, problem=problem, place=None if place is None else place + 1))
+    return found
+
+
+def _rows(board: DueBoard, proposed: dict[int, list[VisitView]], planned: dict[int, list[VisitView]], until: dt.date) -> list[HorizonRow]:
+    asked: dict[int, list[FollowUpView]] = defaultdict(list)
+    for f in board.follow_ups:
+        asked[f.vehicle_id].append(f)
+    rows = []
+    for v in board.vehicles:
+        marks = sorted((m for c in v.compartments if (m := _mark(c, board.today)) and m.earliest <= until), key=lambda m: m.on)
+        looks = [x for x in looks_of(v, asked[v.id], board.today) if x.on <= until] if v.id in asked else []
+        if not marks and not planned.get(v.id) and not looks:
+            continue
+        agreed, left = ride_along(planned.get(v.id, ()), looks)
+        offered, alone = ride_along(proposed.get(v.id, ()), left)
+        rows.append(HorizonRow(v.id, v.name, v.plate, v.meter, tuple(marks), tuple(offered), tuple(agreed), tuple(alone), v.wants_reading))
+    rows.sort(key=lambda r: (min([until, *(m.on for m in r.marks[:1]), *(x.on for x in r.looks[:1])]), r.vehicle))
+    return rows
+
+
 @functools.lru_cache(maxsize=8)
 def _horizon_at(today: dt.date, days: int, version: int) -> Horizon:
     until, bay = today + dt.timedelta(days=days), bay_policy()
     board = due_board(today)
-    by_vehicle = {v.id: v for v in board.vehicles}
-    planned = _planned(today, by_vehicle, bay)
-    costs = VisitCosts(bay.visit_hours, bay.oil_hours)
-    closed = day_hours(bay, today, days + bay.late_days)
-    taken: dict[int, float] = defaultdict(float)
-    for visits in planned.values():
-        for p in visits:
-            if not p.done and p.on >= today:
-                taken[(p.on - today).days] += p.hours
-    room = {k: max(0.0, closed.get(k, bay.hours_per_day) - taken.get(k, 0.0)) for k in {*closed, *taken}}
-    groups: dict[str, tuple[VehicleDue, list[CompartmentDue], int]] = {}
-    wanted, alone_visits, alone_hours = [], 0, 0.0
-    for v in board.vehicles:
-        agreed = {c for p in planned[v.id] if not p.done for c in p.compartments}
-        boxes = {str(c.id): c for c in v.compartments if c.id not in agreed and c.in_service is None}
-        tasks = [_task(c, m.on, today, bay) for c in boxes.values() if (m := _mark(c, today)) and m.on <= until]
-        grouping = group_visits(tasks, costs)
-        for k, visit in enumerate(grouping.visits):
-            chosen = [boxes[key] for key in visit.keys]
-            mine = [t for t in tasks if t.key in visit.keys]
-            key = f"{v.id}.{k}"
-            groups[key] = (v, chosen, visit.day)
-            wanted.append(Wanted(key, visit.day, max(t.earliest for t in mine), min(t.latest for t in mine), _hours(chosen, bay)))
-        alone_visits += len(tasks)
-        alone_hours += sum(_hours([boxes[t.key]], bay) for t in tasks)
-    filled = fill_days(wanted, room, bay.hours_per_day, 0, days + bay.late_days)
-    proposed: dict[int, list[VisitView]] = defaultdict(list)
-    unfit = []
-    hours = 0.0
-    for key, (v, chosen, best) in groups.items():
-        problem = filled.unfit.get(key, "")
-        day = filled.days.get(key, best)
-        view = _view(v, chosen, today + dt.timedelta(days=day), today, bay, problem=problem)
-        proposed[v.id].append(view)
-        hours += view.hours
-        if problem:
-            unfit.append(f"{v.name}, {', '.join(n.lower() for n in view.names)}: {problem}")
-        else:
-            taken[day] += view.hours
-    rows = []
-    for v in board.vehicles:
-        marks = sorted((m for c in v.compartments if (m := _mark(c, today)) and m.earliest <= until), key=lambda m: m.on)
-        if marks or planned[v.id]:
-            rows.append(HorizonRow(v.id, v.name, v.plate, v.meter, tuple(marks), tuple(proposed[v.id]), tuple(planned[v.id])))
-    rows.sort(key=lambda r: (r.marks[0].on if r.marks else until, r.vehicle))
-    loads = tuple(
-        DayLoad(today + dt.timedelta(days=k), closed.get(k, bay.hours_per_day), round(taken.get(k, 0.0), 2)) for k in range(days + 1)
-    )
-    thrown = sum(p.thrown_ml for r in rows for p in r.proposed)
-    savings = Savings(len(groups), alone_visits, round(hours, 1), round(alone_hours, 1), thrown)
+    planned = _planned(today, {v.id: v for v in board.vehicles}, bay)
+    agreed = [p for visits in planned.values() for p in visits if not p.done]
+    rooms = bay_rooms(bay, today, days + bay.late_days, agreed)
+    wishes, wanted, alone_visits, alone_hours = _wishes(board, planned, bay, until)
+    filled = fill_days(wanted, rooms, [bay.hours_per_day] * bay.bays, 0, days + bay.late_days)
+    proposed = _proposed(wishes, filled, today, bay)
+    rows = _rows(board, proposed, planned, until)
+    offered = [v for visits in proposed.values() for v in visits]
+    taken: dict[dt.date, float] = defaultdict(float)
+    for v in (*agreed, *(o for o in offered if not o.problem)):
+        taken[v.on] += v.hours
+    loads = []
+    for k in range(days + 1):
+        on = today + dt.timedelta(days=k)
+        loads.append(DayLoad(on, bay.hours_per_day * bay.bays if is_open(bay, on) else 0.0, round(taken[on], 2)))
+    visits = [*agreed, *offered]
+    hours, thrown = sum(v.hours for v in visits), sum(v.thrown_ml for v in visits)
+    savings = Savings(len(visits), alone_visits, round(hours, 1), round(alone_hours, 1), thrown)
     saved = max(0.0, alone_hours - hours)
     text = f"{savings.visits} visit{'' if savings.visits == 1 else 's'} instead of {savings.alone_visits}, {saved:.1f} h saved"
-    return Horizon(today, until, tuple(rows), loads, savings, _months(rows, today, until), tuple(unfit), text)
+    unfit = tuple(f"{v.vehicle}, {', '.join(n.lower() for n in v.names)}: {v.problem}" for v in offered if v.problem)
+    months = _months(rows, today, until)
+    changes: dict[str, int] = defaultdict(int)
+    for row in rows:
+        oils = {m.compartment_id: m.oil for m in row.marks}
+        for v in (*row.planned, *row.proposed):
+            if not v.done and not v.problem:
+                for c in v.compartments:
+                    changes[oils.get(c, "")] += 1
+    oils = _year_oils(months, changes, days) if days > 100 else ()
+    return Horizon(today, until, tuple(rows), tuple(loads), savings, months, oils, unfit[:40], text, len(rows))
 
 
-def trial(today: dt.date, vehicle_id: int, on: dt.date, compartments: tuple[int, ...], visit_id: int | None = None) -> VisitView:
-    """What a visit on a day would mean; ``problem`` says what speaks against it. Raises Inconsistent for what cannot be."""
+def trial(
+    today: dt.date, vehicle_id: int, on: dt.date, compartments: tuple[int, ...], visit_id: int | None = None, bay_asked: int | None = None
+) -> VisitView:
+    """What a visit on a day would mean; ``problem`` says what speaks against it. Raises Inconsistent for what cannot be.
+
+    ``bay_asked`` from 1; None: the first bay with room.
+    """
     board = due_board(today, vehicle_id)
     if not board.vehicles:
         raise Inconsistent("There is no such vehicle.", field="vehicle_id", value=vehicle_id)
@@ -356,18 +512,29 @@ def trial(today: dt.date, vehicle_id: int, on: dt.date, compartments: tuple[int,
     if on < today:
         raise Inconsistent(f"{on:%d %b %Y} has passed.", field="on", value=str(on), allowed=f"from {today:%d %b %Y} on")
     bay = bay_policy()
+    if bay_asked is not None and not 1 <= bay_asked <= bay.bays:
+        raise Inconsistent(f"There is no bay {bay_asked}.", field="bay", value=bay_asked, allowed=f"1 to {bay.bays}")
     hours = _hours(boxes, bay)
-    return _view(v, boxes, on, today, bay, visit_id, hours=hours, problem=_against(on, hours, bay, visit_id))
+    place, problem = _place(on, hours, bay, visit_id, bay_asked)
+    view = _view(v, boxes, on, today, bay, visit_id, hours=hours, place=place, problem=problem)
+    (view,), _ = ride_along([replace(view, problem="")], looks_of(v, board.follow_ups, today))
+    return replace(view, problem=problem)
 
 
-def _against(on: dt.date, hours: float, bay: BayPolicy, visit_id: int | None) -> str:
-    """What speaks against a visit of some hours on a day; empty when nothing does."""
+def _place(on: dt.date, hours: float, bay: BayPolicy, visit_id: int | None, asked: int | None) -> tuple[int | None, str]:
+    """The bay for a visit of some hours on a day, and what speaks against it; empty when nothing does."""
     if not is_open(bay, on):
-        return f"The workshop is closed on {on:%A} {on.day} {on:%B}."
-    others = PlannedVisit.objects.filter(on=on, dropped_at=None).exclude(pk=visit_id).select_related("vehicle")
-    taken = sum(p.hours for p in others)
-    if taken + hours > bay.hours_per_day + 1e-6:
-        names = ", ".join(p.vehicle.name for p in others)
-        left = max(0.0, bay.hours_per_day - taken)
-        return f"It takes {hours:.1f} h; {left:.1f} h are left on that day" + (f" beside {names}." if names else ".")
-    return ""
+        return None, f"The workshop is closed on {on:%A} {on.day} {on:%B}."
+    left = dict.fromkeys(range(1, bay.bays + 1), bay.hours_per_day)
+    beside: dict[int, list[str]] = defaultdict(list)
+    for p in PlannedVisit.objects.filter(on=on, dropped_at=None).exclude(pk=visit_id).select_related("vehicle"):
+        if p.bay in left:
+            left[p.bay] -= p.hours
+            beside[p.bay].append(p.vehicle.name)
+    for k in [asked] if asked else list(left):
+        if left[k] >= hours - 1e-6:
+            return k, ""
+    best = asked or max(left, key=lambda k: left[k])
+    names = f" beside {', '.join(beside[best])}" if beside[best] else ""
+    where = f"in bay {best} " if bay.bays > 1 else ""
+    return None, f"It takes {hours:.1f} h; {max(0.0, left[best]):.1f} h are left {where}on that day{names}."

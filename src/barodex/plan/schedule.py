@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+from collections.abc import Collection
 from dataclasses import dataclass, fields
 
 from barodex.core.interval import Limits
@@ -57,17 +58,17 @@ def rule_from(row: CompartmentRule | None) -> Rule:
     return Rule(row.school, None if own.silent else own, row.load_share, row.severe_factor, row.linked)
 
 
-def rules_of(compartments: list[int] | None = None) -> dict[int, Rule]:
-    """The newest rule of each compartment that has one."""
+def rules_of(vehicles: Collection[int] | None = None) -> dict[int, Rule]:
+    """The newest rule of each compartment that has one, of all vehicles or some."""
     rows = CompartmentRule.objects.order_by("id")
-    if compartments is not None:
-        rows = rows.filter(compartment_id__in=compartments)
+    if vehicles is not None:
+        rows = rows.filter(compartment__vehicle_id__in=vehicles)
     return {r.compartment_id: rule_from(r) for r in rows}
 
 
 def limits_of(compartment: Compartment, revision: SheetRevision) -> Limits:
     """The limits of a compartment by the school in force."""
-    rule = rules_of([compartment.pk]).get(compartment.pk, Rule())
+    rule = rules_of([compartment.vehicle_id]).get(compartment.pk, Rule())
     return plan_for(compartment.sheet.kind, sheet_interval(revision), rule, schedule_policy()).limits
 
 
