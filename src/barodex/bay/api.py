@@ -16,6 +16,7 @@ from barodex.core.errors import OutOfRange
 from barodex.core.kit import KitLine
 from barodex.core.photo import Cover, Spot
 from barodex.core.run import EVENT_KINDS
+from barodex.core.service_gaps import GapReport
 from barodex.core.work import SCHOOLS, TARGET_FRESH, WORKS
 from barodex.fleet.models import Vehicle
 from barodex.shelf.judging import DoseChoice
@@ -166,6 +167,16 @@ class Events(Endpoint):
     @extend_schema(operation_id="post_event", request=EventRequest, responses=shape(queries.ServiceView))
     def post(self, request, service: int):
         return answer(actions.post_event(request.user, service, actions.NewEvent(**self.read(EventRequest))))
+
+
+class Gaps(Endpoint):
+    """What a service leaves open: shortfalls, steps passed, values not measured, reasons given."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="service_gaps", responses=shape(GapReport))
+    def get(self, request, service: int):
+        return answer(queries.service_gaps(service))
 
 
 class Trial(Endpoint):

@@ -25,6 +25,7 @@ from barodex.core.level import FEWEST_SAMPLES, DipPlan, WarmUp, dip_plan, warmup
 from barodex.core.lubricant import Dose
 from barodex.core.phases import PhaseTime, phase_times
 from barodex.core.pour import PourPlan, pour_plan
+from barodex.core.service_gaps import GapReport, gap_report
 from barodex.core.variant import VariantVerdict
 from barodex.core.work import SCHOOLS, TARGET_FRESH, WORK_WORDS
 from barodex.shelf.queries import bottles, core_sheet
@@ -453,6 +454,14 @@ def view(service_id: int) -> ServiceView:
     events = events_of(service)
     procedure = procedure_of(service)
     return service_view(service, procedure, run.fold(procedure, events), events)
+
+
+def service_gaps(service_id: int) -> GapReport:
+    """The gap report of a service; raises Service.DoesNotExist."""
+    service = load(service_id)
+    procedure = procedure_of(service)
+    state = run.fold(procedure, events_of(service))
+    return gap_report(procedure, state, service.meter_value is not None, service.ambient_c is not None)
 
 
 def reserved_ml(leave_out: int | None = None) -> dict[int, float]:

@@ -18,6 +18,7 @@ from barodex.core.expansion import DEFAULT_DENSITY15
 from barodex.core.interval import add_months
 from barodex.core.policy import look_again
 from barodex.core.quantity import parse_quantity
+from barodex.core.visit_blocks import RATED
 from barodex.fleet.actions import add_reading
 from barodex.fleet.models import Compartment
 from barodex.plan.schedule import limits_of
@@ -162,6 +163,8 @@ class PaperRecord:
     note: str = ""
     factory_fill: bool = False
     gaps: tuple[str, ...] = field(default=("written in from paper",))
+    shift: int | None = None  # impressions after it, 1 bad to 5 very good
+    noise: int | None = None
 
 
 @transaction.atomic
@@ -173,6 +176,10 @@ def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilReco
         raise OutOfRange(
             f"{paper.on:%d %b %Y} lies in the future.", field="on", value=str(paper.on), allowed=f"up to {clock.today():%d %b %Y}"
         )
+    rated = {}
+    for name in ("shift", "noise"):
+        if (said := getattr(paper, name)) is not None:
+            rated[name] = RATED[round(in_range(name, said, 1, 5)) - 1]
     for name in ("drained_ml", "poured_ml"):
         if getattr(paper, name) is not None:
             in_range(name, getattr(paper, name), 1, 60_000, "mL")
@@ -235,6 +242,7 @@ def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilReco
             gaps=paper.gaps,
             note=paper.note,
             factory_fill=paper.factory_fill,
+            details={"rated": {"after": rated}} if rated else {},
         ),
     )
 

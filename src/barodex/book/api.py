@@ -12,9 +12,10 @@ from barodex import clock
 from barodex.config.api import Endpoint, Made, Quantity, Words, answer, read_meter, shape
 from barodex.core.errors import OutOfRange
 from barodex.core.run import finding_from
+from barodex.core.tried import SideBySide
 from barodex.fleet.models import Compartment
 
-from . import actions, audit, paper, queries, verdict
+from . import actions, audit, paper, queries, tried, verdict
 from . import trend as trends
 
 
@@ -49,6 +50,8 @@ class RecordRequest(serializers.Serializer):
     finding = serializers.DictField(required=False, allow_null=True, default=None)
     note = Words(500)
     factory_fill = serializers.BooleanField(default=False)
+    shift = serializers.IntegerField(required=False, allow_null=True, default=None)
+    noise = serializers.IntegerField(required=False, allow_null=True, default=None)
 
 
 class History(Endpoint):
@@ -166,6 +169,16 @@ class Audit(Endpoint):
     @extend_schema(operation_id="history_audit", responses=shape(audit.HistoryAudit))
     def get(self, request):
         return answer(audit.history_audit(clock.today()))
+
+
+class Tried(Endpoint):
+    """The oils that were tried in a compartment, side by side."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="oils_tried", responses=shape(SideBySide))
+    def get(self, request, compartment: int):
+        return answer(tried.oils_tried(compartment, clock.today()))
 
 
 class Verdict(Endpoint):

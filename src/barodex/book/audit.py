@@ -13,6 +13,7 @@ from barodex.core.working import grouped
 from barodex.fleet.models import Compartment, Vehicle
 from barodex.shelf.models import SheetRevision
 from barodex.shelf.queries import current_revision
+from barodex.shelf.queries.sheets import superseded_revision
 
 from .amounts import corrected
 from .models import OilRecord
@@ -73,7 +74,7 @@ def _level(record: OilRecord) -> str:
     return f"The level was closed at {closed:g} °C, the window is {window}: {word} may be inside."
 
 
-def _of_compartment(c: Compartment, last: OilRecord | None, newest: SheetRevision) -> Iterator[tuple[str, str, str, str]]:
+def _of_compartment(c: Compartment, last: OilRecord | None, newest: SheetRevision, as_of: dt.date) -> Iterator[tuple[str, str, str, str]]:
     """(kind, text, mend, path) of each thing against a compartment."""
     book, start = f"/book/{c.pk}", f"/bay/start/{c.vehicle_id}?c={c.pk}"
     if last is None:
@@ -89,8 +90,8 @@ def _of_compartment(c: Compartment, last: OilRecord | None, newest: SheetRevisio
         level = _level(last)
         if level:
             yield "level", level, "Check the level again inside the window.", start
-        was = last.revision
-        if was is not None and was.pk != newest.pk and was.capacity_ml and newest.capacity_ml and was.capacity_ml != newest.capacity_ml:
+        was = superseded_revision(c.sheet.revisions.all(), last.revision, on, as_of)
+        if was is not None and was.capacity_ml and newest.capacity_ml:
             text = f"Filled on {on.day} {on:%b %Y} by {grouped(was.capacity_ml)} mL; revision {newest.number} says {grouped(newest.capacity_ml)} mL."
             yield "superseded", text, "Check the level, or change it at the next visit.", start
         if values["poured_ml"] is None:
@@ -131,7 +132,7 @@ def history_audit(as_of: dt.date) -> HistoryAudit:
     items, sound = [], 0
     rows = list(compartments)
     for c in rows:
-        found = list(_of_compartment(c, newest_record.get(c.pk), current_revision(c.sheet.revisions.all(), as_of)))
+        found = list(_of_compartment(c, newest_record.get(c.pk), current_revision(c.sheet.revisions.all(), as_of), as_of))
         sound += not found
         items += [AuditItem(kind, c.vehicle_id, c.vehicle.name, c.pk, c.name, text, mend, path) for kind, text, mend, path in found]
     for v in Vehicle.objects.prefetch_related("readings"):

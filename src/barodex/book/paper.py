@@ -25,19 +25,19 @@ from .models import OilRecord
 from .queries import RECORDS, RecordView, history, record_views
 
 INK, SOFT, AMBER, RED = HexColor("#18221F"), HexColor("#5C625E"), HexColor("#E2A33A"), HexColor("#A51D1D")
-_BODY = ParagraphStyle("body", fontName="Helvetica", fontSize=10, leading=14, textColor=INK)
-_SMALL = ParagraphStyle("small", parent=_BODY, fontSize=8.5, leading=11, textColor=SOFT)
-_HEAD = ParagraphStyle("head", parent=_BODY, fontName="Helvetica-Bold", fontSize=12, leading=16, spaceBefore=8)
-_TITLE = ParagraphStyle("title", parent=_BODY, fontName="Helvetica-Bold", fontSize=20, leading=24)
+BODY = ParagraphStyle("body", fontName="Helvetica", fontSize=10, leading=14, textColor=INK)
+SMALL = ParagraphStyle("small", parent=BODY, fontSize=8.5, leading=11, textColor=SOFT)
+HEAD = ParagraphStyle("head", parent=BODY, fontName="Helvetica-Bold", fontSize=12, leading=16, spaceBefore=8)
+TITLE = ParagraphStyle("title", parent=BODY, fontName="Helvetica-Bold", fontSize=20, leading=24)
 
 
-def _escape(text: object) -> str:
+def escape(text: object) -> str:
     return str(text).replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;").replace(" ", " ").replace("−", "-")
 
 
 def _rows(lines: list[tuple[str, str]]) -> Table:
     table = Table(
-        [[Paragraph(_escape(k), _SMALL), Paragraph(_escape(v), _BODY)] for k, v in lines], colWidths=[46 * mm, 119 * mm], hAlign="LEFT"
+        [[Paragraph(escape(k), SMALL), Paragraph(escape(v), BODY)] for k, v in lines], colWidths=[46 * mm, 119 * mm], hAlign="LEFT"
     )
     table.setStyle(
         TableStyle(
@@ -105,12 +105,12 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
 
     meter = show(view.meter_value, "distance" if vehicle.meter == "km" else "engine_hours")
     story: list[Flowable] = [
-        Paragraph(_escape(f"{vehicle.name} · {record.compartment.name}"), _TITLE),
+        Paragraph(escape(f"{vehicle.name} · {record.compartment.name}"), TITLE),
         Paragraph(
-            _escape(
+            escape(
                 f"{WORK_WORDS[view.work].capitalize()} of {view.on.day} {view.on:%B %Y}" + (f" · {vehicle.plate}" if vehicle.plate else "")
             ),
-            _BODY,
+            BODY,
         ),
         Spacer(1, 6 * mm),
         _rows(
@@ -121,7 +121,7 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
                 ("Done by", view.by),
             ]
         ),
-        Paragraph("Amounts", _HEAD),
+        Paragraph("Amounts", HEAD),
         _rows(
             [
                 (
@@ -152,32 +152,38 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
     ]
     if view.interval_factor < 1:
         seen.append(("Next interval", f"{view.interval_factor:.0%} of the usual one"))
-    story += [KeepTogether([Paragraph("What came out with the oil", _HEAD), _level_bar(view.level), _rows(seen)])]
+    story += [KeepTogether([Paragraph("What came out with the oil", HEAD), _level_bar(view.level), _rows(seen)])]
     if view.torques:
-        story += [Paragraph("Closed with", _HEAD), _rows([(t.split(": ")[0], t.split(": ", 1)[-1]) for t in view.torques])]
+        story += [Paragraph("Closed with", HEAD), _rows([(t.split(": ")[0], t.split(": ", 1)[-1]) for t in view.torques])]
     if view.details:
         rows = [(d.label, d.words if d.value is None else show(d.value, d.kind)) for d in view.details]
-        story += [Paragraph("How it was done", _HEAD), _rows(rows)]
+        story += [Paragraph("How it was done", HEAD), _rows(rows)]
     story += _pictures(view)
     if view.gaps or view.note:
         story += [
-            Paragraph("Gaps and notes", _HEAD),
+            Paragraph("Gaps and notes", HEAD),
             _rows([("Explained gap", g) for g in view.gaps] + ([("Note", view.note)] if view.note else [])),
         ]
     if view.corrections:
         story += [
-            Paragraph("Corrected afterwards", _HEAD),
+            Paragraph("Corrected afterwards", HEAD),
             _rows(
                 [(f"{c.at:%d %b %Y}, {c.by}", f"{c.field.replace('_', ' ')}: {c.before} → {c.after}. {c.reason}") for c in view.corrections]
             ),
         ]
     due = _next_due(record, views[-1].id == record_id, system)
     if due:
-        story += [Paragraph("Next due", _HEAD), Paragraph(_escape(due), _BODY)]
+        story += [Paragraph("Next due", HEAD), Paragraph(escape(due), BODY)]
     story += [
         Spacer(1, 8 * mm),
-        Paragraph("Barodex is an aid: the maker's current data, local rules and qualified practice come first.", _SMALL),
+        Paragraph("Barodex is an aid: the maker's current data, local rules and qualified practice come first.", SMALL),
     ]
+    title = f"Job paper: {vehicle.name}, {record.compartment.name}, {view.on}"
+    return print_story(story, title, f"Record {record_id}"), f"job-{view.on}-{record_id}.pdf"
+
+
+def print_story(story: list[Flowable], title: str, foot: str) -> bytes:
+    """A document of A4 pages with a foot: what it is, when it was printed, and the page."""
     out = io.BytesIO()
     document = SimpleDocTemplate(
         out,
@@ -186,7 +192,7 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
         rightMargin=20 * mm,
         topMargin=18 * mm,
         bottomMargin=18 * mm,
-        title=f"Job paper: {vehicle.name}, {record.compartment.name}, {view.on}",
+        title=title,
         author="Barodex",
         creator="Barodex",
     )
@@ -195,12 +201,12 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
         canvas.saveState()
         canvas.setFont("Helvetica", 8)
         canvas.setFillColor(SOFT)
-        canvas.drawString(20 * mm, 10 * mm, f"Record {record_id} · printed {clock.today():%d %b %Y}")
+        canvas.drawString(20 * mm, 10 * mm, f"{foot} · printed {clock.today():%d %b %Y}")
         canvas.drawRightString(190 * mm, 10 * mm, f"page {doc.page}")
         canvas.restoreState()
 
     document.build(story, onFirstPage=frame, onLaterPages=frame)
-    return out.getvalue(), f"job-{view.on}-{record_id}.pdf"
+    return out.getvalue()
 
 
 MOST_PICTURES = 4
@@ -212,7 +218,7 @@ def _pictures(view: RecordView) -> list[Flowable]:
     if not kept:
         return []
     cells = [Image(path, width=40 * mm, height=40 * mm * p.height / p.width) for p, path in kept]
-    return [KeepTogether([Paragraph("Photos", _HEAD), Table([cells], hAlign="LEFT")])]
+    return [KeepTogether([Paragraph("Photos", HEAD), Table([cells], hAlign="LEFT")])]
 
 
 def _next_due(record: OilRecord, newest: bool, system: str) -> str:

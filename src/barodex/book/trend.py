@@ -10,7 +10,7 @@ from django.db.models import Max
 
 from barodex.accounts.models import AuditEntry
 from barodex.core.debris import Finding
-from barodex.core.leak import Holds, LossPoint, LossRate, Trip, days_until_low, loss_by, loss_rate
+from barodex.core.leak import Holds, LossPoint, LossRate, Trip, days_until_low, loss_by, loss_rate, per_run
 from barodex.core.learnt import Learnt
 from barodex.core.lubricant import judge
 from barodex.core.run import finding_from
@@ -91,14 +91,10 @@ def _look(m: Measured, finding: Finding, where: str) -> Look:
     return Look(m.values["on"], m.values["meter_value"], m.run, finding, m.record.level, where)
 
 
-def _per(meter: str) -> float:
-    return 100.0 if meter == "h" else 1000.0
-
-
 def _point(m: Measured, finding: Finding, meter: str) -> TrendPoint:
     loss = m.loss
-    rate = loss.loss_ml / m.run * _per(meter) if loss and m.run else None
-    sigma = loss.sigma_ml / m.run * _per(meter) if loss and m.run else None
+    rate = loss.loss_ml / m.run * per_run(meter)[0] if loss and m.run else None
+    sigma = loss.sigma_ml / m.run * per_run(meter)[0] if loss and m.run else None
     seen = tuple(
         p.form if p.metal == "steel" else f"{p.metal} {p.form}" for p in finding.particles or () if (p.form, p.metal) != ("paste", "steel")
     )

@@ -75,6 +75,12 @@ DATABASES = {
         "TEST": {"NAME": VAR / "test.sqlite3"},
     }
 }
+# The mail stand-in: an outbox folder. BARODEX_MAIL_HOST names a real server.
+EMAIL_HOST = os.environ.get("BARODEX_MAIL_HOST", "")
+EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if EMAIL_HOST else 'filebased'}.EmailBackend"
+EMAIL_FILE_PATH = VAR / "outbox"
+DEFAULT_FROM_EMAIL = "barodex@localhost"
+
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "accounts.Person"

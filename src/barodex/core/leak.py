@@ -37,7 +37,21 @@ class LossRate:
     working: Working
 
 
-def _unit(meter: str) -> tuple[float, str]:
+def per_run(meter: str) -> tuple[float, str]:
+    """Give the run over which a loss is told.
+
+    Parameters
+    ----------
+    meter : "km" or "h"
+
+    Returns
+    -------
+    (run in km or h, in words)
+
+    References
+    ----------
+    Common practice: mL per 1 000 km, or per 100 h.
+    """
     return (100.0, "100 h") if meter == "h" else (1000.0, f"{grouped(1000)} km")
 
 
@@ -75,7 +89,7 @@ def loss_rate(points: Sequence[LossPoint], meter: str = "km") -> LossRate:
     for p in points:
         in_range("run", p.run, 0.1, 10_000_000)
         in_range("sigma_ml", p.sigma_ml, 0.01, 60_000, "mL")
-    per, words = _unit(meter)
+    per, words = per_run(meter)
     rate, sigma = _fit(points, per)
     rising = False
     if len(points) > 1:
@@ -138,7 +152,7 @@ def days_until_low(
     in_range("per_day", per_day, 0, 10_000)
     since = in_range("run_since", run_since, 0, 10_000_000)
     low = LOW_SHARE * capacity if low_ml is None else in_range("low_ml", low_ml, 0.1, capacity, "mL")
-    per, words = _unit(meter)
+    per, words = per_run(meter)
     runs: list[float | None] = []
     days: list[float | None] = []
     for z in (Z90, 0.0, -Z90):
@@ -208,7 +222,7 @@ def loss_by(capacity_ml: float, rate: float, sigma: float, run: float, run_since
     ahead = in_range("run", run, 0, 10_000_000)
     since = in_range("run_since", run_since, 0, 10_000_000)
     in_range("sigma", sigma, 0, 1e6)
-    per, _ = _unit(meter)
+    per, _ = per_run(meter)
     low = LOW_SHARE * capacity
     lost = [min(capacity, max(0.0, rate + z * sigma) * (ahead + since) / per) for z in (-Z90, 0.0, Z90)]
     passes = "yes" if lost[0] > low else "perhaps" if lost[2] > low else "no"

@@ -193,13 +193,13 @@ def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
     return steps
 
 
-_RATED = ("1 bad", "2 poor", "3 fair", "4 good", "5 very good")
+RATED = ("1 bad", "2 poor", "3 fair", "4 good", "5 very good")
 
 
 def _impressions() -> tuple[Field, ...]:
     return (
-        Field("shift", "choice", "How it shifts", required=False, choices=_RATED),
-        Field("noise", "choice", "How quiet it is", required=False, choices=_RATED),
+        Field("shift", "choice", "How it shifts", required=False, choices=RATED),
+        Field("noise", "choice", "How quiet it is", required=False, choices=RATED),
         Field("feel", "text", "Which gear, what noise", required=False),
     )
 

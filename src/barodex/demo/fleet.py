@@ -26,6 +26,17 @@ class Change:
     finding: dict[str, Any] | None = None
     note: str = ""
     factory_fill: bool = False
+    shift: int | None = None
+    noise: int | None = None
+
+
+@dataclass(frozen=True)
+class Rule:
+    """What the depot set for one compartment, and why."""
+
+    why: str
+    linked: str = ""
+    load_share: float | None = None
 
 
 @dataclass(frozen=True)
@@ -36,6 +47,8 @@ class Box:
     slot: str
     sheet: str
     changes: tuple[Change, ...] = ()
+    rule: Rule | None = None
+    counter: float | None = None  # share of life used, as the vehicle's own counter said three weeks ago
 
 
 @dataclass(frozen=True)
@@ -54,6 +67,9 @@ class Machine:
     note: str = ""
     warranty_days: int | None = None
     seasonal: bool = False
+    track: float = 0.0
+    season: tuple[str, str] = ("", "")
+    engine_oil: tuple[float, int, int] | None = None  # km or h, months, days since it was changed
 
 
 @dataclass(frozen=True)
@@ -127,7 +143,20 @@ def _sheet(raw: dict[str, Any], superseded: dict[str, Any]) -> SheetStory:
 
 
 def _machine(raw: dict[str, Any]) -> Machine:
-    boxes = tuple(Box(b["name"], b["slot"], b["sheet"], tuple(Change(**c) for c in b["changes"])) for b in raw.pop("boxes"))
+    boxes = tuple(
+        Box(
+            b["name"],
+            b["slot"],
+            b["sheet"],
+            tuple(Change(**c) for c in b["changes"]),
+            Rule(**b["rule"]) if "rule" in b else None,
+            b.get("counter"),
+        )
+        for b in raw.pop("boxes")
+    )
+    for name in ("season", "engine_oil"):
+        if name in raw:
+            raw[name] = tuple(raw[name])
     return Machine(**raw, boxes=boxes)
 
 

@@ -18,10 +18,13 @@ from barodex.bay.actions import JobSpec, NewEvent, Weather, post_event, start_se
 from barodex.bay.photo_actions import add_photo
 from barodex.book.actions import PaperRecord, enter_record
 from barodex.core.run import finding_from
+from barodex.core.schedule import Rule
+from barodex.core.season import days_run, parse_season, season_share
 from barodex.devices.actions import choose_device
 from barodex.devices.protocol import KINDS
-from barodex.fleet.actions import CompartmentSpec, VehicleSpec, add_reading, add_vehicle
+from barodex.fleet.actions import CompartmentSpec, Use, VehicleSpec, add_reading, add_vehicle, read_counter, set_use
 from barodex.fleet.models import Compartment, Vehicle
+from barodex.plan.actions import set_rule
 from barodex.shelf.actions import add_additive, add_claim, add_lubricant, carry, count_item, revise_sheet, stock_container, write_sheet
 from barodex.shelf.models import Container, Lubricant, SpecSheet
 
@@ -39,7 +42,11 @@ def _moment(day: dt.date, hour: int = 10) -> dt.datetime:
 
 
 def meter_at(machine: Machine, today: dt.date, days_ago: int) -> float:
-    """The meter some days ago: steady use with a swing over the year (km or h)."""
+    """The meter some days ago: in its season only, or steady use with a swing over the year (km or h)."""
+    season = parse_season(*machine.season)
+    if season is not None:
+        ran = machine.per_day / season_share(season) * days_run(season, today - dt.timedelta(days=days_ago), today)
+        return round(max(0.0, machine.today - ran), 1 if machine.meter == "h" else 0)
     swing = 0.8 if machine.seasonal else 0.12
     year = 365.25
 
@@ -54,7 +61,8 @@ def meter_at(machine: Machine, today: dt.date, days_ago: int) -> float:
 def _readings(by: Person, machine: Machine, vehicle: Vehicle, today: dt.date) -> None:
     for days_ago in range(HISTORY_DAYS, 0, -61):
         with clock.at(_moment(today - dt.timedelta(days=days_ago))):
-            add_reading(by, vehicle.pk, clock.today(), meter_at(machine, today, days_ago))
+            duty = {"track": 0.4, "road": 0.6} if machine.track and days_ago % 183 < 61 else None
+            add_reading(by, vehicle.pk, clock.today(), meter_at(machine, today, days_ago), duty=duty)
     with clock.at(_moment(today - dt.timedelta(days=1), 17)):
         add_reading(by, vehicle.pk, clock.today(), meter_at(machine, today, 1))
 
@@ -79,8 +87,26 @@ def _history(by: Person, machine: Machine, vehicle: Vehicle, today: dt.date) -> 
                         finding_from(change.finding) if change.finding else None,
                         change.note,
                         change.factory_fill,
+                        shift=change.shift,
+                        noise=change.noise,
                     ),
                 )
+
+
+def _rules(lead: Person, tech: Person, machine: Machine, vehicle: Vehicle, today: dt.date) -> None:
+    """Season and engine oil of a machine, what the depot set for single compartments, and counters that were read."""
+    if machine.season[0] or machine.engine_oil:
+        run, months, days_ago = machine.engine_oil or (None, None, None)
+        changed = None if days_ago is None else today - dt.timedelta(days=days_ago)
+        at = None if days_ago is None else meter_at(machine, today, days_ago)
+        set_use(lead, vehicle.pk, Use(vehicle.duty_split, *machine.season, run, months, changed, at, vehicle.warranty_until))
+    for box in machine.boxes:
+        compartment = vehicle.compartments.get(name=box.name)
+        if box.rule:
+            set_rule(lead, compartment.pk, Rule(load_share=box.rule.load_share, linked=box.rule.linked), box.rule.why)
+        if box.counter is not None:
+            with clock.at(_moment(today - dt.timedelta(days=21))):
+                read_counter(tech, compartment.pk, box.counter)
 
 
 def _shelf(lead: Person, demo: Demo, today: dt.date) -> None:
@@ -177,7 +203,7 @@ def load(now: dt.datetime | None = None) -> None:
     _shelf(lead, demo, today)
     for machine in demo.fleet:
         with clock.at(_moment(today - dt.timedelta(days=HISTORY_DAYS + 30))):
-            split = {"road": 1 - machine.off_road, "off_road": machine.off_road} if machine.off_road else {"road": 1.0}
+            split = {"off_road": machine.off_road, "track": machine.track}
             warranty = today + dt.timedelta(days=machine.warranty_days) if machine.warranty_days else None
             vehicle = add_vehicle(
                 lead,
@@ -195,6 +221,8 @@ def load(now: dt.datetime | None = None) -> None:
             )
         _readings(tech, machine, vehicle, today)
         _history(tech, machine, vehicle, today)
+        with clock.at(_moment(today - dt.timedelta(days=1), 18)):
+            _rules(lead, tech, machine, vehicle, today)
     with clock.at(_moment(today - dt.timedelta(days=30))):
         for v in (v for v in demo.shelf if v.carried_in):
             carry(tech, Container.objects.get(label=v.label).pk, Vehicle.objects.get(name=v.carried_in).pk)

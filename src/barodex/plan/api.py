@@ -13,7 +13,7 @@ from barodex.core.lubricant import SWITCHES
 from barodex.core.schedule import LINKS, SCHEDULE_SWITCHES, SCHOOLS, Rule, SheetInterval
 from barodex.core.visits import BayPolicy
 
-from . import actions, calendar, horizon, policy, queries, schedule
+from . import actions, calendar, horizon, morning, morning_paper, policy, queries, schedule
 
 
 class Due(Endpoint):
@@ -192,6 +192,38 @@ class BayRequest(serializers.Serializer):
     late_days = serializers.IntegerField(required=False)
     bays = serializers.IntegerField(required=False)
     why = serializers.CharField(max_length=200)
+
+
+class MorningRequest(serializers.Serializer):
+    to = serializers.CharField(max_length=2000, allow_blank=True, default="")
+
+
+class Morning(Endpoint):
+    """The morning summary; send it by mail."""
+
+    roles = {"GET": "viewer", "POST": "lead"}
+
+    @extend_schema(operation_id="morning", responses=shape(morning.Morning))
+    def get(self, request):
+        return answer(morning.morning(clock.today(), request.user.unit_system))
+
+    @extend_schema(operation_id="send_morning", request=MorningRequest, responses=shape(actions.Sent))
+    def post(self, request):
+        given = self.read(MorningRequest)["to"].replace(";", ",").split(",")
+        return answer(actions.send_morning(request.user, tuple(given)))
+
+
+class MorningPaper(Endpoint):
+    """The morning summary as PDF, a list to tick."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="morning_paper", responses={(200, "application/pdf"): OpenApiTypes.BINARY})
+    def get(self, request):
+        made = morning.morning(clock.today(), request.user.unit_system)
+        name = f"morning-{made.today}.pdf"
+        content = morning_paper.morning_paper(made)
+        return HttpResponse(content, content_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}"'})
 
 
 class Bay(Endpoint):

@@ -312,6 +312,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/book/{compartment}/tried": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The oils that were tried in a compartment, side by side. */
+        get: operations["oils_tried"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/book/audit": {
         parameters: {
             query?: never;
@@ -845,6 +862,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/morning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The morning summary; send it by mail. */
+        get: operations["morning"];
+        put?: never;
+        /** @description The morning summary; send it by mail. */
+        post: operations["send_morning"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/morning/paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The morning summary as PDF, a list to tick. */
+        get: operations["morning_paper"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan/schedule": {
         parameters: {
             query?: never;
@@ -1049,6 +1101,23 @@ export interface paths {
         put?: never;
         /** @description Post an act; the same event id twice is one act. */
         post: operations["post_event"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/services/{service}/gaps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What a service leaves open: shortfalls, steps passed, values not measured, reasons given. */
+        get: operations["service_gaps"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1759,6 +1828,7 @@ export interface components {
             /** Format: double */
             oil_hours: number;
             late_days: number;
+            bays: number;
         };
         BayRequestRequest: {
             /** Format: double */
@@ -1770,6 +1840,7 @@ export interface components {
             /** Format: double */
             oil_hours?: number;
             late_days?: number;
+            bays?: number;
             why: string;
         };
         BoltSequence: {
@@ -2437,6 +2508,18 @@ export interface components {
             ours: string;
             known: boolean;
         };
+        GapLine: {
+            kind: string;
+            compartment: string;
+            text: string;
+            mend: string;
+        };
+        GapReport: {
+            lines: components["schemas"]["GapLine"][];
+            done: number;
+            steps: number;
+            text: string;
+        };
         GuideStep: {
             id: string;
             phase: string;
@@ -2533,8 +2616,10 @@ export interface components {
             loads: components["schemas"]["DayLoad"][];
             savings: components["schemas"]["Savings"];
             months: components["schemas"]["Month"][];
+            oils: components["schemas"]["YearOil"][];
             unfit: string[];
             text: string;
+            matching: number;
         };
         HorizonRow: {
             vehicle_id: number;
@@ -2544,6 +2629,8 @@ export interface components {
             marks: components["schemas"]["Mark"][];
             proposed: components["schemas"]["VisitView"][];
             planned: components["schemas"]["VisitView"][];
+            looks: components["schemas"]["Look"][];
+            wants_reading: boolean;
         };
         ItemRequestRequest: {
             name: string;
@@ -2687,6 +2774,14 @@ export interface components {
             /** Format: date-time */
             since: string | null;
             path: string;
+        };
+        Look: {
+            id: number;
+            compartment: string;
+            what: string;
+            /** Format: date */
+            on: string;
+            stop: boolean;
         };
         Loss: {
             /** Format: double */
@@ -2839,6 +2934,27 @@ export interface components {
             /** Format: double */
             hours: number;
             oils: components["schemas"]["OilNeed"][];
+        };
+        Morning: {
+            /** Format: date */
+            today: string;
+            text: string;
+            sections: components["schemas"]["MorningSection"][];
+        };
+        MorningLine: {
+            vehicle: string;
+            what: string;
+            path: string;
+        };
+        MorningRequestRequest: {
+            /** @default  */
+            to: string;
+        };
+        MorningSection: {
+            key: string;
+            title: string;
+            lines: components["schemas"]["MorningLine"][];
+            more: number;
         };
         MovementView: {
             /** Format: double */
@@ -3092,6 +3208,7 @@ export interface components {
         PatchedMoveRequestRequest: {
             /** Format: date */
             on?: string;
+            bay?: number | null;
         };
         PatchedScaleRequestRequest: {
             /**
@@ -3424,6 +3541,8 @@ export interface components {
             note: string;
             /** @default false */
             factory_fill: boolean;
+            shift?: number | null;
+            noise?: number | null;
         };
         RecordView: {
             id: number;
@@ -3858,6 +3977,10 @@ export interface components {
             switches: components["schemas"]["Switch"][];
             history: components["schemas"]["PolicyChange"][];
         };
+        Sent: {
+            to: string[];
+            outbox: string;
+        };
         ServicePourPlan: {
             compartment: string;
             oil: string;
@@ -4078,6 +4201,10 @@ export interface components {
             kit: components["schemas"]["KitLine"][];
             missing: string[];
             unknown: string[];
+        };
+        SideBySide: {
+            oils: components["schemas"]["Tried"][];
+            says: string[];
         };
         SignInRequestRequest: {
             username: string;
@@ -4437,6 +4564,30 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        Tried: {
+            oil: string;
+            fills: number;
+            inside: boolean;
+            /** Format: date */
+            first: string;
+            /** Format: double */
+            run: number;
+            days: number;
+            /** Format: double */
+            shift: number | null;
+            /** Format: double */
+            shift_gain: number | null;
+            /** Format: double */
+            noise: number | null;
+            /** Format: double */
+            noise_gain: number | null;
+            levels: number[];
+            colours: string[];
+            /** Format: double */
+            loss_rate: number | null;
+            /** Format: double */
+            loss_sigma: number | null;
+        };
         Trip: {
             /** Format: double */
             run: number;
@@ -4667,6 +4818,7 @@ export interface components {
             /** @default  */
             note: string;
             visit_id?: number | null;
+            bay?: number | null;
         };
         VisitView: {
             id: number | null;
@@ -4686,6 +4838,8 @@ export interface components {
             effects: components["schemas"]["Effect"][];
             /** Format: double */
             thrown_ml: number;
+            looks: components["schemas"]["Look"][];
+            bay: number | null;
             note: string;
             done: boolean;
             problem: string;
@@ -4800,6 +4954,13 @@ export interface components {
             setting_lbf_ft: number;
             warning: string;
             working: components["schemas"]["Working"];
+        };
+        YearOil: {
+            oil: string;
+            /** Format: double */
+            litres: number;
+            changes: number;
+            drum: components["schemas"]["Drum"] | null;
         };
     };
     responses: never;
@@ -5257,6 +5418,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrendView"];
+                };
+            };
+        };
+    };
+    oils_tried: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                compartment: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SideBySide"];
                 };
             };
         };
@@ -6066,8 +6248,9 @@ export interface operations {
     horizon: {
         parameters: {
             query?: {
-                /** @description how far ahead */
                 days?: number;
+                limit?: number;
+                offset?: number;
             };
             header?: never;
             path?: never;
@@ -6081,6 +6264,67 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Horizon"];
+                };
+            };
+        };
+    };
+    morning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Morning"];
+                };
+            };
+        };
+    };
+    send_morning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["MorningRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sent"];
+                };
+            };
+        };
+    };
+    morning_paper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
         };
@@ -6474,6 +6718,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ServiceView"];
+                };
+            };
+        };
+    };
+    service_gaps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                service: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GapReport"];
                 };
             };
         };

@@ -460,6 +460,21 @@ def compare(sheet_id: int, older: int, newer: int, system: str) -> Comparison:
     return Comparison(older, newer, rows[newer].reason, what_changed(_words_of(rows[older], system), _words_of(rows[newer], system)))
 
 
+def superseded_revision(
+    revisions: Iterable[SheetRevision], followed: SheetRevision | None, filled_on: dt.date, as_of: dt.date
+) -> SheetRevision | None:
+    """The revision by which a compartment was filled, where its capacity has been revised since; None when it still holds.
+
+    A record on paper carries no revision (``followed`` None, or one of another sheet): it followed the one in force on its day.
+    """
+    known = list(revisions)
+    now = current_revision(known, as_of)
+    by = next((r for r in known if followed is not None and r.pk == followed.pk), None) or current_revision(known, filled_on)
+    if now.capacity_ml is None or by.number == now.number or by.capacity_ml in (None, now.capacity_ml):
+        return None
+    return by
+
+
 def superseded_fills(sheet_id: int, as_of: dt.date) -> list[SupersededFill]:
     """Compartments of a sheet whose last fill followed a capacity that has been revised since."""
     from barodex.book.models import OilRecord
@@ -469,12 +484,8 @@ def superseded_fills(sheet_id: int, as_of: dt.date) -> list[SupersededFill]:
     found = []
     for c in sheet.compartments.select_related("vehicle"):
         last = OilRecord.objects.filter(compartment=c).select_related("revision").order_by("-on", "-id").first()
-        by = last.revision if last and last.revision and last.revision.sheet_id == sheet.pk else None
-        if last is None or now.capacity_ml is None:
-            continue
-        # A record on paper carries no revision: it followed the one in force on its day.
-        by = by or current_revision(sheet.revisions.all(), last.on)
-        if by.number == now.number or by.capacity_ml is None or by.capacity_ml == now.capacity_ml:
+        by = superseded_revision(sheet.revisions.all(), last.revision, last.on, as_of) if last else None
+        if last is None or by is None or by.capacity_ml is None or now.capacity_ml is None:
             continue
         net = None if last.poured_ml is None else last.poured_ml - last.run_out_ml
         found.append(

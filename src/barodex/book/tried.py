@@ -1,0 +1,54 @@
+"""Oils tried in a compartment, from its records."""
+
+from __future__ import annotations
+
+import datetime as dt
+from typing import Any
+
+from barodex.core.tried import Fill, SideBySide, compare_oils
+from barodex.core.usage import run_since
+from barodex.fleet.models import Compartment
+from barodex.plan.facts import meter_readings, vehicle_forecast
+
+from .amounts import Measured, measured, records_of
+
+
+def _rated(record: Any, when: str, what: str) -> int | None:
+    said = ((record.details.get("rated") or {}).get(when) or {}).get(what)
+    return int(said[0]) if said else None
+
+
+def oils_tried(compartment_id: int, as_of: dt.date) -> SideBySide:
+    """The oils of a compartment side by side; raises Compartment.DoesNotExist."""
+    c = Compartment.objects.select_related("vehicle", "sheet").prefetch_related("vehicle__readings").get(pk=compartment_id)
+    changes: list[Measured] = [m for m in measured(records_of(c)) if m.record.work != "top-up" and m.values["oil"]]
+    readings = list(c.vehicle.readings.all())
+    fills = []
+    for k, m in enumerate(changes):
+        on = m.values["on"]
+        after = changes[k + 1] if k + 1 < len(changes) else None
+        if after is not None:
+            run, days = after.run, (after.values["on"] - on).days
+        else:
+            use = vehicle_forecast(c.vehicle, readings, as_of)
+            run = run_since(meter_readings(readings), on, m.values["meter_value"], as_of, use.rate.per_day)
+            days = (as_of - on).days
+        loss = after.loss if after else None
+        fills.append(
+            Fill(
+                m.values["oil"],
+                on,
+                days,
+                run,
+                after is None,
+                _rated(m.record, "before", "shift"),
+                _rated(m.record, "after", "shift"),
+                _rated(m.record, "before", "noise"),
+                _rated(m.record, "after", "noise"),
+                after.record.level if after else None,
+                ((after.record.finding or {}).get("colour") or "") if after else "",
+                loss.loss_ml if loss else None,
+                loss.sigma_ml if loss else None,
+            )
+        )
+    return compare_oils(fills, c.vehicle.meter)

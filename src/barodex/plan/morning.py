@@ -1,0 +1,158 @@
+"""The morning summary: what stops, what is overdue and due, today's visits, what waits for parts, what must be looked at again."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+
+from barodex.bay.queries import open_services
+from barodex.core.quantity import format_quantity
+from barodex.shelf.shopping import ShoppingList, Wish, shopping_list
+
+from .horizon import VisitView, looks_of, whole_horizon
+from .queries import CompartmentDue, DueBoard, VehicleDue, due_board
+
+AHEAD_DAYS = 7  # visits and looks within a week are told (common practice)
+MOST_LINES = 30
+MOST_PARTS = 40  # compartments whose parts are looked for
+
+
+@dataclass(frozen=True)
+class MorningLine:
+    """One thing: the vehicle and compartment, what it is in words, and where in the page it is done."""
+
+    vehicle: str
+    what: str
+    path: str
+
+
+@dataclass(frozen=True)
+class MorningSection:
+    """A heading with its lines, and how many more there are."""
+
+    key: str
+    title: str
+    lines: tuple[MorningLine, ...]
+    more: int
+
+
+@dataclass(frozen=True)
+class Morning:
+    """The summary of a day; empty sections are left out. ``text`` is its first sentence."""
+
+    today: dt.date
+    text: str
+    sections: tuple[MorningSection, ...]
+
+
+def _day(on: dt.date, today: dt.date) -> str:
+    if on == today:
+        return "today"
+    late = (today - on).days
+    return f"{late} day{'' if late == 1 else 's'} ago" if late > 0 else f"{on:%a} {on.day} {on:%b}"
+
+
+def _over(v: VehicleDue, c: CompartmentDue, today: dt.date, show: Callable[[float, str], str]) -> str:
+    if c.left is not None and c.left < 0 and c.limit in ("distance", "hours"):
+        return f"{c.name}: {show(-c.left, 'distance' if v.meter == 'km' else 'engine_hours')} over"
+    if c.on is None:
+        return f"{c.name}: {c.used * 100:.0f} % of its life"
+    return f"{c.name}: due {_day(c.on, today)}, by {c.limit}"
+
+
+def _states(board: DueBoard, show: Callable[[float, str], str]) -> Iterable[tuple[str, str, list[MorningLine]]]:
+    titles = {"stop": "Stop, do not drive", "overdue": "Overdue", "due": "Due this week", "unknown": "No record: counts as due"}
+    for state, title in titles.items():
+        lines = []
+        for v in board.vehicles:
+            for c in v.compartments:
+                if c.state != state or c.in_service is not None:
+                    continue
+                words = {"stop": f"{c.name}: the lead must clear it", "unknown": f"{c.name}: nothing is known of its oil"}
+                lines.append(MorningLine(v.name, words.get(state) or _over(v, c, board.today, show), f"/due/vehicle/{v.id}"))
+        yield state, title, lines
+
+
+def _visits(visits: list[VisitView], today: dt.date) -> list[MorningLine]:
+    found = []
+    for p in sorted(visits, key=lambda p: (p.on, p.bay or 0)):
+        names = ", ".join(n.lower() for n in p.names)
+        looks = f"; looks along: {len(p.looks)}" if p.looks else ""
+        bay = f", bay {p.bay}" if p.bay else ""
+        text = f"{_day(p.on, today)}{bay}: {names}, {p.hours:.1f} h{looks}"
+        found.append(MorningLine(p.vehicle, text, f"/bay/start/{p.vehicle_id}?c={','.join(map(str, p.compartments))}"))
+    return found
+
+
+def _parts(made: ShoppingList, system: str) -> list[MorningLine]:
+    lines = []
+    for o in made.oils:
+        if o.short_ml > 0:
+            text = f"{o.name}: {format_quantity(o.short_ml, 'volume', system)} short"
+            lines.append(MorningLine(", ".join(o.needs), text, "/shelf/shopping"))
+    for k in made.kit:
+        if k.state == "missing" and k.item.mandatory:
+            lacking = max(1, k.item.count - (k.in_store or 0))
+            lines.append(MorningLine(k.item.use, f"{k.item.name}: {lacking} missing", "/shelf/store"))
+    lines += [MorningLine(name, "oil or amount not known yet", "/shelf/shopping") for name in made.unknown]
+    return lines
+
+
+def morning(today: dt.date, system: str = "metric") -> Morning:
+    """The summary of a day, in the reader's units."""
+
+    def show(value: float, kind: str) -> str:
+        return format_quantity(value, kind, system)
+
+    board = due_board(today)
+    plan = whole_horizon(today, 31)
+    until = today + dt.timedelta(days=AHEAD_DAYS)
+    agreed = [p for row in plan.rows for p in row.planned if not p.done and p.on <= until]
+    sections = list(_states(board, show))
+    sections.append(("visits", "Visits agreed, this week", _visits(agreed, today)))
+    waiting = [MorningLine(s.vehicle, s.step, f"/bay/{s.id}") for s in open_services()]
+    sections.append(("open", "Open in the Bay", waiting))
+    wanted = [c for p in agreed for c in p.compartments] or [
+        c.id for v in board.vehicles for c in v.compartments if c.state in ("overdue", "due") and c.in_service is None
+    ]
+    parts = _parts(shopping_list(Wish(tuple(wanted[:MOST_PARTS]))), system) if wanted else []
+    sections.append(("parts", "Waiting for oil or parts", parts))
+    looks = []
+    by_vehicle = {v.id: v for v in board.vehicles}
+    asked: dict[int, list] = {}
+    for f in board.follow_ups:
+        asked.setdefault(f.vehicle_id, []).append(f)
+    for vehicle, mine in asked.items():
+        v = by_vehicle.get(vehicle)
+        if v is not None:
+            for x in looks_of(v, mine, today):
+                if x.on <= until and not x.stop:
+                    looks.append((x.on, MorningLine(v.name, f"{x.compartment}, {_day(x.on, today)}: {x.what}", f"/due/vehicle/{v.id}")))
+    sections.append(("looks", "To be looked at again", [line for _, line in sorted(looks, key=lambda x: x[0])]))
+    stale = [
+        MorningLine(v.name, "no reading yet" if v.meter_on is None else f"last read {_day(v.meter_on, today)}", f"/due/vehicle/{v.id}")
+        for v in board.vehicles
+        if v.wants_reading
+    ]
+    sections.append(("readings", "Wanted: a meter reading", stale))
+    told = tuple(
+        MorningSection(key, title, tuple(lines[:MOST_LINES]), max(0, len(lines) - MOST_LINES)) for key, title, lines in sections if lines
+    )
+    counts = {c.state: c.count for c in board.counts}
+    text = (
+        f"{counts['stop']} stopped, {counts['overdue']} overdue, {counts['due']} due, {counts['unknown']} without record, "
+        f"{len(agreed)} visit{'' if len(agreed) == 1 else 's'} this week."
+    )
+    return Morning(today, text, told)
+
+
+def as_text(made: Morning) -> str:
+    """The summary as plain text, as a mail carries it."""
+    lines = [f"Barodex, {made.today:%A} {made.today.day} {made.today:%B %Y}", made.text, ""]
+    for s in made.sections:
+        lines += [s.title, *(f"  {x.vehicle}: {x.what}" for x in s.lines)]
+        if s.more:
+            lines.append(f"  and {s.more} more")
+        lines.append("")
+    return "\n".join(lines)
