@@ -322,7 +322,7 @@ MOST_FOLLOW_UPS = 60
 
 
 def _findable(v: VehicleDue) -> str:
-    return " ".join((v.name, v.plate, *(c.name for c in v.compartments))).lower()
+    return " ".join((v.name, v.plate, v.plate.replace(" ", ""), v.kind, *(f"{c.name} {c.kind}" for c in v.compartments))).lower()
 
 
 @dataclass(frozen=True)

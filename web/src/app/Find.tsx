@@ -5,6 +5,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { Panel } from '../ui/Panel';
+import { useRested } from '../ui/QuantityField';
 import { SightGlass } from '../ui/SightGlass';
 import { ask, client, type Schemas } from './api';
 
@@ -30,8 +31,14 @@ export function Find({ open, close }: { open: boolean; close: () => void }) {
   const [query, setQuery] = useState('');
   const [at, setAt] = useState(0);
   const go = useNavigate();
-  const board = useQuery({ queryKey: ['due'], queryFn: () => ask(client.GET('/api/due')), enabled: open });
-  const found = board.data ? hits(board.data, query) : [];
+  const asked = useRested(query.trim());
+  const board = useQuery({
+    queryKey: ['due', 'find', asked],
+    queryFn: () => ask(client.GET('/api/due', { params: { query: { find: asked, limit: 12 } } })),
+    enabled: open && asked.length > 0,
+    placeholderData: (old) => old,
+  });
+  const found = board.data && query.trim() ? hits(board.data, query) : [];
   const choose = (hit: Hit | undefined) => {
     if (!hit) return;
     close();
@@ -57,7 +64,7 @@ export function Find({ open, close }: { open: boolean; close: () => void }) {
             e.preventDefault();
           }}
         />
-        {query && !found.length && board.data && <span>Nothing by that name.</span>}
+        {query.trim() && asked === query.trim() && !found.length && board.isSuccess && !board.isPlaceholderData && <span>Nothing by that name.</span>}
         {found.map((hit, k) => (
           <Box
             key={hit.key}

@@ -61,6 +61,9 @@ export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
   throw new Refused(isProblem(answer.error) ? answer.error : fault(answer.response.status));
 }
 
+/** Every vehicle of the board, as far as one list carries them: for the pickers. */
+export const askAll = () => ask(client.GET('/api/due', { params: { query: { limit: 500 } } }));
+
 function isProblem(value: unknown): value is ProblemDetails {
   return typeof value === 'object' && value !== null && 'detail' in value && 'errors' in value;
 }

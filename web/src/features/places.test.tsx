@@ -10,6 +10,7 @@ import lubricants from '../../../tests/fixtures/lubricants.json';
 import sheets from '../../../tests/fixtures/sheets.json';
 import swatches from '../../../tests/fixtures/swatches.json';
 import trend from '../../../tests/fixtures/trend.json';
+import tried from '../../../tests/fixtures/tried.json';
 import words from '../../../tests/fixtures/words.json';
 import { type Call, problem, reads, serve, show } from '../testing';
 import Bench from './bench';
@@ -25,6 +26,7 @@ describe('book', () => {
       'GET /api/book': book,
       [`GET /api/book/${compartment}`]: history,
       [`GET /api/book/${compartment}/trend`]: trend,
+      [`GET /api/book/${compartment}/tried`]: tried,
       'GET /api/swatches': swatches,
       'GET /api/due': due,
       ...LISTS,

@@ -4,7 +4,7 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
-import { ask, client } from '../../app/api';
+import { askAll } from '../../app/api';
 import { clockTime, date, useMay } from '../../app/session';
 import { useOpenServices } from '../../app/Tray';
 import { Bones } from '../../ui/Bones';
@@ -15,7 +15,7 @@ import { Trouble } from '../../ui/Trouble';
 
 export function BayHome() {
   const services = useOpenServices();
-  const board = useQuery({ queryKey: ['due'], queryFn: () => ask(client.GET('/api/due')) });
+  const board = useQuery({ queryKey: ['due', 'all'], queryFn: askAll });
   const mayWork = useMay('technician');
   if (services.isPending || board.isPending) return <Bones />;
   if (services.isError || board.isError) return <Trouble error={services.error ?? board.error} />;

@@ -10,6 +10,7 @@ import { PhotoRow } from '../../ui/PhotoRow';
 import { NamedGlass } from '../../ui/SightGlass';
 import { Trouble } from '../../ui/Trouble';
 import { dueSentence } from '../due/words';
+import { GapReport } from './GapReport';
 import { Times } from './Times';
 import type { Service } from './useService';
 
@@ -87,11 +88,7 @@ export function Signed({ service }: { service: Service }) {
       })}
       <PhotoRow photos={service.photos} />
       <Times times={service.times} />
-      {service.gaps.map((g) => (
-        <Box key={g} sx={{ color: (t) => t.tones.amberText }}>
-          {g}
-        </Box>
-      ))}
+      <GapReport service={service.id} />
     </Box>
   );
 }

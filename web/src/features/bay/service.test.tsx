@@ -3,6 +3,7 @@ import userEvent from '@testing-library/user-event';
 import { Route, Routes } from 'react-router';
 import { describe, expect, it, vi } from 'vitest';
 import due from '../../../../tests/fixtures/due.json';
+import gaps from '../../../../tests/fixtures/gaps.json';
 import open from '../../../../tests/fixtures/open.json';
 import pour from '../../../../tests/fixtures/pour.json';
 import atMeasure from '../../../../tests/fixtures/service-measure.json';
@@ -283,10 +284,12 @@ describe('before and after', () => {
   });
 
   it('a signed service says what is right now and offers the paper', async () => {
-    open_(signed, { 'GET /api/due/': due });
+    open_(signed, { 'GET /api/due/': due, [`GET /api/services/${id}/gaps`]: gaps });
     expect(await screen.findByRole('heading', { name: /^Signed/ })).toBeInTheDocument();
     expect(screen.getByRole('link', { name: 'Job paper' })).toHaveAttribute('href', `/api/records/${signed.records[0]?.record}/paper`);
     expect(await screen.findByText(/Interval from the sheet/)).toBeInTheDocument();
+    expect(await screen.findByRole('heading', { name: 'What is open' })).toBeInTheDocument();
+    expect(screen.getByText(/The meter was not read\./)).toBeInTheDocument();
   });
 
   it('a service is given up with a reason only before the drain', async () => {

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { Route, Routes } from 'react-router';
 import { describe, expect, it, vi } from 'vitest';
 import bolts from '../../../../tests/fixtures/bolts.json';
+import gaps from '../../../../tests/fixtures/gaps.json';
 import open from '../../../../tests/fixtures/open.json';
 import schools from '../../../../tests/fixtures/schools.json';
 import exchange from '../../../../tests/fixtures/service-exchange.json';
@@ -185,7 +186,12 @@ describe('afterwards', () => {
 
   it('makes a measured fill the figure of a sheet that had none', async () => {
     const unknown = { ...signed, ledgers: signed.ledgers.map((l) => ({ ...l, capacity_ml: null })) };
-    const calls = serve({ 'GET /api/services/1': unknown, 'GET /api/due': { vehicles: [], today: '2026-06-15' }, 'POST /api/records': { id: 4 } });
+    const calls = serve({
+      'GET /api/services/1': unknown,
+      'GET /api/services/1/gaps': gaps,
+      'GET /api/due': { vehicles: [], today: '2026-06-15' },
+      'POST /api/records': { id: 4 },
+    });
     show(
       <Routes>
         <Route path="/bay/:service" element={<ServicePage />} />

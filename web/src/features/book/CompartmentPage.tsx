@@ -18,6 +18,7 @@ import { askTrend, Outlook, trendKey } from './Outlook';
 import { RecordCard } from './RecordCard';
 import { RunPicture } from './RunPicture';
 import { StandsOut } from './StandsOut';
+import { Tried } from './Tried';
 import { VolumeLedger } from './VolumeLedger';
 
 export function CompartmentPage() {
@@ -118,6 +119,7 @@ export function CompartmentPage() {
         </Box>
       )}
       <Trouble error={trend.error} again={() => trend.refetch()} />
+      {h.records.length > 1 && <Tried compartment={compartment} meter={h.meter} family={due?.family ?? 'gear'} />}
       {h.records.length > 0 && (
         <Section title="Every record">
           {[...h.records].reverse().map((r) => (

@@ -14,10 +14,23 @@ import { Trouble } from '../../ui/Trouble';
 import { Finding } from '../bay/finding/Finding';
 import { type FindingDraft, NOTHING } from '../bay/finding/words';
 
+const RATED = ['bad', 'poor', 'fair', 'good', 'very good'].map((word, k) => [String(k + 1), `${k + 1} ${word}`] as const);
+
 type Props = { compartment: number; meter: string; family: string; today: string; close: () => void };
 
 export function EnterRecord({ compartment, meter, family, today, close }: Props) {
-  const [d, setD] = useState({ on: '', meter_value: '', lubricant: '', drained_ml: '', drained_c: '', poured_ml: '', note: '', factory: false });
+  const [d, setD] = useState({
+    on: '',
+    meter_value: '',
+    lubricant: '',
+    drained_ml: '',
+    drained_c: '',
+    poured_ml: '',
+    note: '',
+    factory: false,
+    shift: '',
+    noise: '',
+  });
   const [finding, setFinding] = useState<FindingDraft>(NOTHING);
   const [looking, setLooking] = useState(false);
   const oils = useQuery({ queryKey: ['lubricants'], queryFn: () => ask(client.GET('/api/lubricants')) });
@@ -37,6 +50,8 @@ export function EnterRecord({ compartment, meter, family, today, close }: Props)
             poured_ml: d.poured_ml,
             note: d.note,
             factory_fill: d.factory,
+            shift: d.shift ? Number(d.shift) : null,
+            noise: d.noise ? Number(d.noise) : null,
             finding: looking ? { ...finding } : null,
           },
         }),
@@ -107,6 +122,10 @@ export function EnterRecord({ compartment, meter, family, today, close }: Props)
             problem={at('poured_ml')}
             hint="empty: unknown"
           />
+        </Box>
+        <Box sx={{ display: 'grid', gap: 1.5, gridTemplateColumns: { xs: '1fr', sm: '1fr 1fr' } }}>
+          <Pick label="How it shifted after" value={d.shift} options={RATED} onChange={(shift) => set({ shift })} empty="nobody said" problem={at('shift')} />
+          <Pick label="How quiet it was after" value={d.noise} options={RATED} onChange={(noise) => set({ noise })} empty="nobody said" problem={at('noise')} />
         </Box>
         <TextField label="Note" value={d.note} onChange={(e) => set({ note: e.target.value })} slotProps={{ htmlInput: { maxLength: 500 } }} />
         <FormControlLabel control={<Checkbox checked={d.factory} onChange={(e) => set({ factory: e.target.checked })} />} label="This was the factory fill" />

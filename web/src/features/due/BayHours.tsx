@@ -15,7 +15,7 @@ const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday'
 export function BayHours({ open, close, today }: { open: boolean; close: () => void; today: string }) {
   const cache = useQueryClient();
   const bay = useQuery({ queryKey: ['bay-hours'], queryFn: () => ask(client.GET('/api/plan/bay')), enabled: open });
-  const [draft, setDraft] = useState<{ hours?: string; closed?: number[]; days?: string[]; next?: string; why?: string }>({});
+  const [draft, setDraft] = useState<{ hours?: string; bays?: string; closed?: number[]; days?: string[]; next?: string; why?: string }>({});
   const closed = draft.closed ?? bay.data?.closed_weekdays ?? [];
   const days = draft.days ?? bay.data?.closed_days ?? [];
   const send = useMutation({
@@ -24,6 +24,7 @@ export function BayHours({ open, close, today }: { open: boolean; close: () => v
         client.POST('/api/plan/bay', {
           body: {
             ...(draft.hours === undefined ? {} : { hours_per_day: Number(draft.hours.replace(',', '.')) }),
+            ...(draft.bays === undefined ? {} : { bays: Number(draft.bays) }),
             closed_weekdays: closed,
             closed_days: days,
             why: draft.why ?? '',
@@ -51,12 +52,20 @@ export function BayHours({ open, close, today }: { open: boolean; close: () => v
             Bay hours
           </Box>
           <TextField
-            label="Bay hours a day, all bays together"
+            label="Hours a day in each bay"
             value={draft.hours ?? String(bay.data.hours_per_day)}
             onChange={(e) => setDraft({ ...draft, hours: e.target.value })}
             error={Boolean(at('hours_per_day'))}
             helperText={at('hours_per_day') || ' '}
             slotProps={{ htmlInput: { inputMode: 'decimal', maxLength: 6 } }}
+          />
+          <TextField
+            label="Bays"
+            value={draft.bays ?? String(bay.data.bays)}
+            onChange={(e) => setDraft({ ...draft, bays: e.target.value })}
+            error={Boolean(at('bays'))}
+            helperText={at('bays') || ' '}
+            slotProps={{ htmlInput: { inputMode: 'numeric', maxLength: 2 } }}
           />
           <Box role="group" aria-label="Closed on" sx={{ display: 'grid', gap: 0.5, gridTemplateColumns: { xs: '1fr', sm: '1fr 1fr' } }}>
             {DAYS.map((name, k) => (

@@ -2,7 +2,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { ask, client, type Schemas } from '../../app/api';
@@ -16,6 +16,7 @@ import { Trouble } from '../../ui/Trouble';
 import { FollowUps } from './FollowUps';
 import { glassNote, proposal } from './words';
 
+const PAGE = 50;
 const SAMPLE: Record<string, number> = { stop: 0.7, overdue: 1.1, due: 0.98, unknown: 1, soon: 0.9, fine: 0.3 };
 const SHORT: Record<string, string> = { stop: 'stop', overdue: 'overdue', due: 'due', unknown: 'unknown', soon: 'soon', fine: 'fine' };
 
@@ -77,6 +78,15 @@ function Row({ v, today }: { v: Schemas['VehicleDue']; today: string }) {
           <br />
           {rate}
           {v.per_day_is_default ? ' (assumed)' : ''}
+          {v.season ? `, ${v.season}` : ''}
+          {v.wants_reading && (
+            <>
+              <br />
+              <Box component="b" sx={{ color: (t) => t.tones.amberText }}>
+                reading wanted
+              </Box>
+            </>
+          )}
         </Box>
       </Box>
       <DrivelineStrip
@@ -106,7 +116,17 @@ function Row({ v, today }: { v: Schemas['VehicleDue']; today: string }) {
 
 export function DuePage() {
   const [state, setState] = useState('');
-  const board = useQuery({ queryKey: ['due'], queryFn: () => ask(client.GET('/api/due')), refetchInterval: 30_000 });
+  const board = useInfiniteQuery({
+    queryKey: ['due', 'page', state],
+    queryFn: ({ pageParam }) => ask(client.GET('/api/due', { params: { query: { ...(state ? { state } : {}), offset: pageParam, limit: PAGE } } })),
+    initialPageParam: 0,
+    getNextPageParam: (_last, pages) => {
+      const shown = pages.reduce((sum, p) => sum + p.vehicles.length, 0);
+      return shown < (pages[0]?.matching ?? 0) ? shown : undefined;
+    },
+    placeholderData: keepPreviousData,
+    refetchInterval: 30_000,
+  });
   const mayAdd = useMay('lead');
   const mayWrite = useMay('technician');
   if (board.isPending) return <Bones lines={8} />;
@@ -116,14 +136,19 @@ export function DuePage() {
         <Trouble error={board.error} again={() => board.refetch()} />
       </Page>
     );
-  const { today, counts, vehicles, follow_ups } = board.data;
-  const shown = state ? vehicles.filter((v) => v.compartments.some((c) => c.state === state)) : vehicles;
+  const [first] = board.data.pages;
+  if (!first) return null;
+  const { today, counts, follow_ups } = first;
+  const vehicles = board.data.pages.flatMap((p) => p.vehicles);
   return (
     <Page
       title={longDay(today)}
       note={<Counts counts={counts} chosen={state} choose={setState} />}
       right={
         <>
+          <Button variant="text" component={Link} to="/due/morning">
+            Morning
+          </Button>
           <Button variant="text" component={Link} to="/due/horizon">
             Horizon
           </Button>
@@ -139,7 +164,7 @@ export function DuePage() {
           )}
         </>
       }>
-      {!vehicles.length && (
+      {!vehicles.length && !state && (
         <Empty title="No vehicle yet">
           <span>Add the first one with its compartments; then write in when its oil was last changed, or leave it unknown.</span>
           {mayAdd && (
@@ -150,13 +175,19 @@ export function DuePage() {
         </Empty>
       )}
       <Box>
-        {shown.map((v) => (
+        {vehicles.map((v) => (
           <Row key={v.id} v={v} today={today} />
         ))}
       </Box>
+      {board.hasNextPage && (
+        <Button variant="outlined" disabled={board.isFetchingNextPage} onClick={() => board.fetchNextPage()} sx={{ justifySelf: 'center' }}>
+          {board.isFetchingNextPage ? 'Fetching …' : `Show more: ${first.matching - vehicles.length} left`}
+        </Button>
+      )}
       {follow_ups.length > 0 && (
         <Section title="To be looked at again">
           <FollowUps list={follow_ups} today={today} />
+          {first.follow_ups_in_all > follow_ups.length && <span>and {first.follow_ups_in_all - follow_ups.length} more</span>}
         </Section>
       )}
     </Page>

@@ -145,6 +145,19 @@ function Loads({ horizon, span }: { horizon: Horizon; span: number }) {
   );
 }
 
+/** Something to be looked at again that no visit takes along: an eye at its day. */
+function Eye({ look, x, y }: { look: Row['looks'][number]; x: number; y: number }) {
+  const { tones } = useTheme();
+  const tone = look.stop ? tones.red : tones.ink;
+  return (
+    <g>
+      <title>{`Look again: ${look.compartment.toLowerCase()}, ${look.what}, ${date(look.on)}`}</title>
+      <path d={`M${x - 9} ${y}q9 -9 18 0q-9 9 -18 0z`} fill={tones.paper} stroke={tone} strokeWidth={1.8} />
+      <circle cx={x} cy={y} r={2.6} fill={tone} />
+    </g>
+  );
+}
+
 type Held = { visit: Visit; day: number };
 
 function Picture({
@@ -209,6 +222,14 @@ function Picture({
               <text x={0} y={y + 36} fontSize={16} fontWeight={700} fill={tones.ink}>
                 {row.vehicle.length > 17 ? `${row.vehicle.slice(0, 16)}…` : row.vehicle}
               </text>
+              {row.wants_reading && (
+                <text x={0} y={y + 53} fontSize={13} fill={tones.amberText}>
+                  reading wanted
+                </text>
+              )}
+              {row.looks.map((x) => (
+                <Eye key={x.id} look={x} x={placeOf(daysBetween(today, x.on), span)} y={y + 50} />
+              ))}
               <RowMarks row={row} today={today} span={span} y={y} />
               {[...row.planned, ...row.proposed]
                 .filter((v) => daysBetween(today, v.on) <= span)
@@ -274,7 +295,8 @@ function Chosen({ held, today, agree, drop, busy, error }: { held: Held; today: 
           <Box component="b" sx={{ typography: 'h3' }}>
             {visit.vehicle}, {date(on)}
           </Box>{' '}
-          {planned ? (visit.done ? 'done' : 'agreed') : 'proposed'} · {t ? `${t.hours.toFixed(1)} h` : ''} · {visit.oils.join(', ')}
+          {planned ? (visit.done ? 'done' : 'agreed') : 'proposed'} · {t ? `${t.hours.toFixed(1)} h` : ''}
+          {t?.bay ? ` in bay ${t.bay}` : ''} · {visit.oils.join(', ')}
         </Box>
         {t?.effects.map((e) => (
           <span key={e.compartment_id}>
@@ -288,6 +310,11 @@ function Chosen({ held, today, agree, drop, busy, error }: { held: Held; today: 
             ) : (
               `${e.early_days} ${e.early_days === 1 ? 'day' : 'days'} early, throws away ${Math.round(e.thrown_share * 100)} % of its life, ${show(e.thrown_ml, 'volume')}`
             )}
+          </span>
+        ))}
+        {t?.looks.map((x) => (
+          <span key={x.id}>
+            Rides along: {x.compartment.toLowerCase()}, {x.what}
           </span>
         ))}
         {t?.problem && <Box sx={{ color: 'error.main', fontWeight: 700 }}>{t.problem}</Box>}
@@ -307,6 +334,11 @@ function Chosen({ held, today, agree, drop, busy, error }: { held: Held; today: 
         {mayWork && !visit.done && (
           <Button variant="outlined" component={Link} to={`/bay/start/${visit.vehicle_id}?c=${visit.compartments.join(',')}`}>
             Start it now
+          </Button>
+        )}
+        {!visit.done && (
+          <Button variant="text" component={Link} to={`/shelf/shopping?c=${visit.compartments.join(',')}`}>
+            What to buy
           </Button>
         )}
       </Box>
@@ -411,7 +443,12 @@ export function HorizonPage() {
               </Button>
             )}
           </Box>
-          {span > 100 && <YearTable months={h.months} />}
+          {h.matching > h.rows.length && (
+            <Box sx={{ color: 'text.secondary' }}>
+              The {h.rows.length} soonest of {h.matching} vehicles are shown; visits and hours count all.
+            </Box>
+          )}
+          {span > 100 && <YearTable months={h.months} oils={h.oils} />}
           {h.unfit.map((u) => (
             <Box key={u} sx={{ color: 'error.main' }}>
               {u}

@@ -9,9 +9,12 @@ import { useState } from 'react';
 import { ask, client, Refused } from '../../app/api';
 import { date, useMay, useSession, useShow } from '../../app/session';
 import { Empty } from '../../ui/Empty';
+import { problemAt } from '../../ui/LittleForm';
 import { Section } from '../../ui/Page';
+import { Pick } from '../../ui/Pick';
 import { QuantityField } from '../../ui/QuantityField';
 import { Trouble } from '../../ui/Trouble';
+import { Words } from '../../ui/Words';
 
 export function Readings({ vehicle, meter }: { vehicle: number; meter: string }) {
   const kind = meter === 'h' ? 'engine_hours' : 'distance';
@@ -22,16 +25,28 @@ export function Readings({ vehicle, meter }: { vehicle: number; meter: string })
   const [value, setValue] = useState('');
   const [on, setOn] = useState(session?.today ?? '');
   const [swap, setSwap] = useState(false);
+  const [duty, setDuty] = useState('');
+  const [share, setShare] = useState('100');
+  const words = useQuery({ queryKey: ['words'], queryFn: () => ask(client.GET('/api/words')), staleTime: Number.POSITIVE_INFINITY });
   const path = { params: { path: { vehicle } } };
   const list = useQuery({ queryKey: ['readings', vehicle], queryFn: () => ask(client.GET('/api/vehicles/{vehicle}/readings', path)) });
   const write = useMutation({
-    mutationFn: () => ask(client.POST('/api/vehicles/{vehicle}/readings', { ...path, body: { value, on, swap } })),
+    mutationFn: () =>
+      ask(
+        client.POST('/api/vehicles/{vehicle}/readings', {
+          ...path,
+          body: { value, on, swap, duty: duty ? { [duty]: Number(share.replace(',', '.')) / 100 } : null },
+        }),
+      ),
     onSuccess: () => {
       setValue('');
       setSwap(false);
+      setDuty('');
+      setShare('100');
       return cache.invalidateQueries();
     },
   });
+  const problem = problemAt(write);
   const outOfLine = write.error instanceof Refused && write.error.kind === 'out-of-range' && /meter swapped/.test(write.error.message);
   return (
     <Section title="Readings">
@@ -51,6 +66,17 @@ export function Readings({ vehicle, meter }: { vehicle: number; meter: string })
             onChange={(e) => setOn(e.target.value)}
             slotProps={{ inputLabel: { shrink: true }, htmlInput: { max: session?.today } }}
           />
+          <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: duty ? '1fr 110px' : '1fr' }}>
+            <Pick
+              label="Since the last reading"
+              value={duty}
+              options={Object.entries(words.data?.duties ?? {})}
+              onChange={setDuty}
+              empty="as usual"
+              problem={problem('duty')}
+            />
+            {duty && <Words label="share, %" value={share} onChange={setShare} problem={problem(duty)} most={5} />}
+          </Box>
           <Trouble error={write.error} />
           {(outOfLine || swap) && (
             <FormControlLabel
@@ -80,7 +106,7 @@ export function Readings({ vehicle, meter }: { vehicle: number; meter: string })
             <tr key={r.id}>
               <td>{date(r.on)}</td>
               <td>{show(r.value, kind)}</td>
-              <td>{r.swap ? 'meter swapped' : r.source}</td>
+              <td>{[r.swap ? 'meter swapped' : r.source, r.duty].filter(Boolean).join(' · ')}</td>
             </tr>
           ))}
         </tbody>

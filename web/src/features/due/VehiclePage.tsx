@@ -13,7 +13,9 @@ import { NamedGlass } from '../../ui/SightGlass';
 import { Trouble } from '../../ui/Trouble';
 import { AddCompartment } from './AddCompartment';
 import { FollowUps } from './FollowUps';
+import { LifeOf } from './Life';
 import { Readings } from './Readings';
+import { UsePanel } from './UsePanel';
 import { dueSentence, glassNote } from './words';
 
 export function VehiclePage() {
@@ -22,6 +24,7 @@ export function VehiclePage() {
   const mayWork = useMay('technician');
   const mayAdd = useMay('lead');
   const board = useQuery({ queryKey: ['due', vehicle], queryFn: () => ask(client.GET('/api/due/{vehicle}', { params: { path: { vehicle } } })) });
+  const life = useQuery({ queryKey: ['life', vehicle], queryFn: () => ask(client.GET('/api/due/{vehicle}/life', { params: { path: { vehicle } } })) });
   if (board.isPending) return <Bones lines={6} />;
   const v = board.data?.vehicles[0];
   if (!v || !board.data) return <Trouble error={board.error ?? new Error('There is no such vehicle.')} />;
@@ -32,8 +35,7 @@ export function VehiclePage() {
     v.kind,
     v.meter_now === null ? 'no reading yet' : `${show(v.meter_now, kind)} on ${date(v.meter_on)}`,
     `${v.meter === 'h' ? `${(v.per_day * 7).toFixed(1)} h a week` : `${show(v.per_day, 'distance')} a day`}${v.per_day_is_default ? ' (assumed: too few readings)' : ''}`,
-    v.duty,
-    v.warranty_until ? `warranty to ${date(v.warranty_until)}` : '',
+    v.parked_days > 0 ? `stood parked ${v.parked_days} days, left out of that` : '',
   ]
     .filter(Boolean)
     .join(' · ');
@@ -67,6 +69,13 @@ export function VehiclePage() {
         to={(id) => `/book/${id}`}
         compartments={v.compartments.map((c) => ({ ...c, note: glassNote(c, v.meter, today, show) }))}
       />
+      {v.wants_reading && (
+        <Box role="status" sx={{ borderLeft: 6, borderColor: (t) => t.tones.amberText, pl: 1.5 }}>
+          {v.meter_now === null ? 'It has no reading yet' : `The last reading is of ${date(v.meter_on)}`}: until it is read again its due dates are wide
+          guesses.
+        </Box>
+      )}
+      <Trouble error={life.error} again={() => life.refetch()} />
       {follow_ups.length > 0 && (
         <Section title="To be looked at again">
           <FollowUps list={follow_ups} today={today} />
@@ -98,12 +107,20 @@ export function VehiclePage() {
                   {c.last_on ? ` · ${date(c.last_on)}${c.last_meter === null ? '' : ` at ${show(c.last_meter, kind)}`}` : ''} · sheet{' '}
                   <Link to={`/shelf/sheets/${c.sheet_id}`}>{c.sheet}</Link>
                 </Box>
+                {life.data
+                  ?.filter((l) => l.id === c.id)
+                  .map((l) => (
+                    <LifeOf key={l.id} life={l} meter={v.meter} today={today} family={c.family} colour={c.colour} />
+                  ))}
               </Box>
             </Box>
           ))}
           {mayAdd && <AddCompartment vehicle={v.id} />}
         </Section>
-        <Readings vehicle={v.id} meter={v.meter} />
+        <Box sx={{ display: 'grid', gap: 4, alignContent: 'start' }}>
+          <UsePanel vehicle={v.id} />
+          <Readings vehicle={v.id} meter={v.meter} />
+        </Box>
       </Box>
     </Page>
   );

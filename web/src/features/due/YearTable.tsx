@@ -2,6 +2,7 @@
 import Box from '@mui/material/Box';
 import type { Schemas } from '../../app/api';
 import { useShow } from '../../app/session';
+import { How } from '../../ui/How';
 import { Section } from '../../ui/Page';
 
 type Month = Schemas['Month'];
@@ -14,7 +15,19 @@ export function oilsOf(months: readonly Month[]): [string, number][] {
   return [...sums].sort((a, b) => b[1] - a[1]);
 }
 
-export function YearTable({ months }: { months: readonly Month[] }) {
+type YearOil = Schemas['Horizon']['oils'][number];
+
+/** A drum against smaller packs, in a sentence; empty where no drum is on offer. */
+export function drumSentence(o: YearOil, show: ReturnType<typeof useShow>['show']): string {
+  if (!o.drum) return '';
+  const d = o.drum;
+  const which = `${o.oil}: a drum of ${show(d.pack.size_ml, 'volume')}`;
+  const n = d.break_even_services;
+  if (d.pays) return `${which} pays: ${d.drum_cost.toFixed(2)} against ${d.packs_cost.toFixed(2)} in bottles for a year's ${show(d.year_ml, 'volume')}.`;
+  return `${which} does not pay yet: ${d.packs_cost.toFixed(2)} in bottles for a year's ${show(d.year_ml, 'volume')}, the drum from ${n} changes on.`;
+}
+
+export function YearTable({ months, oils: year }: { months: readonly Month[]; oils: readonly YearOil[] }) {
   const { show } = useShow();
   const oils = oilsOf(months);
   const most = Math.max(...months.map((m) => m.hours), 1);
@@ -74,6 +87,14 @@ export function YearTable({ months }: { months: readonly Month[] }) {
           </tbody>
         </Box>
       </Box>
+      {year.map((o) => {
+        const text = drumSentence(o, show);
+        return text && o.drum ? (
+          <span key={o.oil}>
+            {text} <How working={o.drum.working} title="Drum or bottles" />
+          </span>
+        ) : null;
+      })}
     </Section>
   );
 }

@@ -2,8 +2,11 @@ import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 import due from '../../../../tests/fixtures/due.json';
+import life from '../../../../tests/fixtures/life.json';
+import morning from '../../../../tests/fixtures/morning.json';
 import readings from '../../../../tests/fixtures/readings.json';
 import sheets from '../../../../tests/fixtures/sheets.json';
+import use from '../../../../tests/fixtures/use.json';
 import words from '../../../../tests/fixtures/words.json';
 import { type Call, problem, reads, serve, show } from '../../testing';
 import Due from '.';
@@ -12,7 +15,16 @@ import { FollowUps } from './FollowUps';
 const vehicle = due.vehicles[0];
 const LISTS = { 'GET /api/words': words, 'GET /api/sheets': sheets, 'POST /api/bench/read': reads };
 const at = (path: string, routes: Record<string, object | ((c: Call) => object)> = {}, role = 'lead') => {
-  const calls = serve({ 'GET /api/due': due, [`GET /api/due/${vehicle?.id}`]: due, 'GET /api/vehicles': readings, ...LISTS, ...routes });
+  const calls = serve({
+    'GET /api/due': due,
+    [`GET /api/due/${vehicle?.id}`]: due,
+    [`GET /api/due/${vehicle?.id}/life`]: life,
+    'GET /api/vehicles': readings,
+    [`GET /api/vehicles/${vehicle?.id}/use`]: use,
+    'GET /api/plan/morning': morning,
+    ...LISTS,
+    ...routes,
+  });
   show(<Due />, { path, role });
   return calls;
 };
@@ -84,6 +96,77 @@ describe('a vehicle', () => {
     expect(calls.filter((c) => c.method === 'POST' && c.path.endsWith('/readings')).map((c) => (c.body as { swap: boolean }).swap)).toEqual([false, true]);
   });
 
+  it('shows life by each limit, what the other school says, and the working', async () => {
+    const used = {
+      ...life[0],
+      limits: [
+        { limit: 'distance', used: 0.42 },
+        { limit: 'engine oil', used: 1.1 },
+      ],
+    };
+    at(`/vehicle/${vehicle?.id}`, { [`GET /api/due/${vehicle?.id}/life`]: [used, life[1] ?? {}] });
+    expect(await screen.findByRole('meter', { name: 'Life used, distance' })).toHaveAttribute('aria-valuenow', '42');
+    expect(screen.getByRole('meter', { name: 'Life used, with the engine oil' })).toHaveAttribute('aria-valuenow', '110');
+    expect(screen.getByText(/By the maker's figure \(the sheet\) it would be due/)).toBeInTheDocument();
+    expect(screen.getByText(/No change of this compartment is on record/)).toBeInTheDocument();
+    await userEvent.click(screen.getAllByRole('button', { name: 'How?' })[0] as HTMLElement);
+    expect(await screen.findByText(/Palmgren 1924, Miner 1945/)).toBeInTheDocument();
+  });
+
+  it('sets one compartment apart with a reason, and keeps what was typed when refused', async () => {
+    let tries = 0;
+    const calls = at(`/vehicle/${vehicle?.id}`, {
+      'POST /api/compartments': () =>
+        tries++ === 0 ? { status: 422, body: problem('out-of-range', 'load_share is 1.2, allowed is 0 to 1.', 422, 'load_share') } : { body: life[0]?.rule },
+    });
+    await userEvent.click(await screen.findByRole('button', { name: /^Set this one apart: Gearbox/ }));
+    const form = within(screen.getByRole('form', { name: /Set this one apart/ }));
+    fireEvent.change(form.getByLabelText(/Engine torque over/), { target: { value: '120' } });
+    fireEvent.change(form.getByLabelText('Why this one differs'), { target: { value: 'new engine' } });
+    await userEvent.selectOptions(form.getByLabelText('School'), 'maker');
+    await userEvent.click(form.getByRole('button', { name: 'From now on so' }));
+    expect(await form.findByLabelText(/Engine torque over/)).toHaveAccessibleDescription(/allowed is 0 to 1/);
+    fireEvent.change(form.getByLabelText(/Engine torque over/), { target: { value: '90' } });
+    await userEvent.click(form.getByRole('button', { name: 'From now on so' }));
+    await waitFor(() => expect(screen.queryByRole('form', { name: /Set this one apart/ })).toBeNull());
+    expect(calls.filter((c) => c.method === 'POST').map((c) => c.body)[1]).toMatchObject({
+      load_share: 0.9,
+      school: 'maker',
+      interval_months: null,
+      why: 'new engine',
+    });
+  });
+
+  it('says how it is used anew, and a reading carries its duty', async () => {
+    const calls = at(`/vehicle/${vehicle?.id}`, { 'POST /api/vehicles': readings[0] ?? {}, [`POST /api/vehicles/${vehicle?.id}/use`]: use });
+    await userEvent.click(await screen.findByRole('button', { name: /^Say it anew/ }));
+    fireEvent.change(screen.getByLabelText('track, %'), { target: { value: '25' } });
+    fireEvent.change(screen.getByLabelText('Season from, month-day'), { target: { value: '12-01' } });
+    await userEvent.click(screen.getByRole('button', { name: 'From now on so' }));
+    await waitFor(() =>
+      expect(calls.find((c) => c.path.endsWith('/use') && c.method === 'POST')?.body).toMatchObject({ duty_split: { track: 0.25 }, season_from: '12-01' }),
+    );
+    fireEvent.change(screen.getByLabelText('Odometer'), { target: { value: '73 000 km' } });
+    await userEvent.selectOptions(screen.getByLabelText('Since the last reading'), 'towing');
+    fireEvent.change(screen.getByLabelText('share, %'), { target: { value: '40' } });
+    await userEvent.click(screen.getByRole('button', { name: 'Write it in' }));
+    await waitFor(() => expect(calls.find((c) => c.path.endsWith('/readings') && c.method === 'POST')?.body).toMatchObject({ duty: { towing: 0.4 } }));
+  });
+
+  it('notes what its own counter says', async () => {
+    const calls = at(`/vehicle/${vehicle?.id}`, { 'POST /api/compartments': { status: 201, body: { id: 1 } } });
+    await userEvent.click(await screen.findByRole('button', { name: /^Read its counter: Gearbox/ }));
+    fireEvent.change(screen.getByLabelText(/Life used, as the vehicle/), { target: { value: '58,5' } });
+    await userEvent.click(screen.getByRole('button', { name: 'Note it' }));
+    await waitFor(() => expect(calls.find((c) => c.method === 'POST')).toMatchObject({ path: '/api/compartments/1/counter', body: { used: 0.585 } }));
+  });
+
+  it('asks for a reading when there was none for long', async () => {
+    const stale = { ...due, vehicles: due.vehicles.map((v) => ({ ...v, wants_reading: true })) };
+    at(`/vehicle/${vehicle?.id}`, { [`GET /api/due/${vehicle?.id}`]: stale });
+    expect(await screen.findByText(/until it is read again its due dates are wide guesses/)).toBeInTheDocument();
+  });
+
   it('takes one more compartment', async () => {
     const calls = at(`/vehicle/${vehicle?.id}`, { 'POST /api/vehicles': { id: 9 } });
     await userEvent.click(await screen.findByRole('button', { name: 'Add a compartment' }));
@@ -92,6 +175,42 @@ describe('a vehicle', () => {
     await userEvent.selectOptions(await screen.findByLabelText('Spec sheet'), String(sheets[0]?.id));
     await userEvent.click(screen.getByRole('button', { name: 'Add it' }));
     await waitFor(() => expect(calls.find((c) => c.method === 'POST')?.body).toEqual({ name: 'Front axle', slot: 'front axle', sheet_id: sheets[0]?.id }));
+  });
+});
+
+describe('the morning', () => {
+  it('lists what presses with the way to it, to print and to send', async () => {
+    const calls = at('/morning', { 'POST /api/plan/morning': { to: ['lead@depot.example'], outbox: '/var/outbox' } });
+    expect(await screen.findByText(morning.text)).toBeInTheDocument();
+    expect(screen.getByRole('heading', { name: 'To be looked at again' })).toBeInTheDocument();
+    expect(screen.getByRole('link', { name: 'Print it' })).toHaveAttribute('href', '/api/plan/morning/paper');
+    await userEvent.click(screen.getByRole('button', { name: 'Send it by mail' }));
+    fireEvent.change(screen.getByLabelText('To'), { target: { value: 'lead@depot.example' } });
+    await userEvent.click(screen.getByRole('button', { name: 'Send it' }));
+    expect(await screen.findByRole('status')).toHaveTextContent('it waits in the outbox folder, /var/outbox');
+    expect(calls.find((c) => c.method === 'POST')?.body).toEqual({ to: 'lead@depot.example' });
+  });
+
+  it('says when nothing presses, and sends nothing for a viewer', async () => {
+    at('/morning', { 'GET /api/plan/morning': { ...morning, sections: [] } }, 'viewer');
+    expect(await screen.findByText('Nothing presses')).toBeInTheDocument();
+    expect(screen.queryByRole('button', { name: 'Send it by mail' })).toBeNull();
+  });
+});
+
+describe('a large fleet', () => {
+  it('is shown a page at a time', async () => {
+    const other = { ...due.vehicles[0], id: 99, name: 'Second page' };
+    const calls: string[] = [];
+    at('/', {
+      'GET /api/due': (c: Call) => {
+        calls.push(c.path);
+        return { body: calls.length === 1 ? { ...due, matching: 2 } : { ...due, matching: 2, vehicles: [other] } };
+      },
+    });
+    await userEvent.click(await screen.findByRole('button', { name: 'Show more: 1 left' }));
+    expect(await screen.findByRole('article', { name: 'Second page' })).toBeInTheDocument();
+    expect(screen.queryByRole('button', { name: /Show more/ })).toBeNull();
   });
 });
 

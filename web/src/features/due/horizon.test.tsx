@@ -5,7 +5,7 @@ import horizon from '../../../../tests/fixtures/horizon.json';
 import { problem, serve, show } from '../../testing';
 import { HorizonPage } from './HorizonPage';
 import { dayAfter, dayAt, daysBetween, lanes, placeOf, ticks } from './horizonScale';
-import { oilsOf } from './YearTable';
+import { drumSentence, oilsOf } from './YearTable';
 
 const mark = horizon.rows[0]?.marks[0];
 const VISIT = {
@@ -21,6 +21,8 @@ const VISIT = {
   oils: ['Light'],
   effects: [{ compartment_id: 1, name: 'Gearbox', early_days: 12, thrown_share: 0.03, thrown_ml: 56, over: false }],
   thrown_ml: 56,
+  looks: [] as { id: number; compartment: string; what: string; on: string; stop: boolean }[],
+  bay: 1 as number | null,
   note: '',
   done: false,
   problem: '',
@@ -133,7 +135,7 @@ describe('the horizon', () => {
   });
 
   it('changes bay hours and closed days with a reason, and keeps what was typed when refused', async () => {
-    const bay = { hours_per_day: 8, closed_weekdays: [5, 6], closed_days: [], visit_hours: 0.75, oil_hours: 0.1, late_days: 14 };
+    const bay = { hours_per_day: 8, closed_weekdays: [5, 6], closed_days: [], visit_hours: 0.75, oil_hours: 0.1, late_days: 14, bays: 1 };
     let tries = 0;
     const calls = open({
       'GET /api/plan/bay': bay,
@@ -141,18 +143,20 @@ describe('the horizon', () => {
         tries++ === 0 ? { status: 422, body: problem('inconsistent', 'Say why it changes.', 422, 'why') } : { body: { ...bay, hours_per_day: 6 } },
     });
     await userEvent.click(await screen.findByRole('button', { name: 'Bay hours' }));
-    fireEvent.change(await screen.findByLabelText(/Bay hours a day/), { target: { value: '6' } });
+    fireEvent.change(await screen.findByLabelText('Hours a day in each bay'), { target: { value: '6' } });
+    fireEvent.change(screen.getByLabelText('Bays'), { target: { value: '2' } });
     await userEvent.click(screen.getByRole('checkbox', { name: 'closed on Saturdays' }));
     fireEvent.change(screen.getByLabelText('Also closed on'), { target: { value: '2026-12-24' } });
     await userEvent.click(screen.getByRole('button', { name: 'Close that day' }));
     await userEvent.click(screen.getByRole('button', { name: 'Change it' }));
     expect((await screen.findAllByText('Say why it changes.')).length).toBeGreaterThan(0);
-    expect(screen.getByLabelText(/Bay hours a day/)).toHaveValue('6');
+    expect(screen.getByLabelText('Hours a day in each bay')).toHaveValue('6');
     fireEvent.change(screen.getByLabelText('Why'), { target: { value: 'winter' } });
     await userEvent.click(screen.getByRole('button', { name: 'Change it' }));
     await waitFor(() =>
       expect(calls.filter((c) => c.method === 'POST' && c.path === '/api/plan/bay')[1]?.body).toEqual({
         hours_per_day: 6,
+        bays: 2,
         closed_weekdays: [6],
         closed_days: ['2026-12-24'],
         why: 'winter',
@@ -178,6 +182,31 @@ describe('the horizon', () => {
     expect(await screen.findByRole('rowheader', { name: 'not known yet' })).toBeInTheDocument();
     expect(screen.getByRole('cell', { name: /3.700.mL/ })).toBeInTheDocument();
     expect(screen.getByRole('cell', { name: '4.0 h' })).toBeInTheDocument();
+  });
+
+  it('draws looks that no visit takes along, and says which vehicle wants a reading', async () => {
+    const look = { id: 8, compartment: 'Rear axle', what: 'Look again: whiskers', on: dayAfter(horizon.today, 20), stop: false };
+    open({}, 'lead', { ...WITH, matching: 900, rows: WITH.rows.map((r) => ({ ...r, looks: [look], wants_reading: true })) });
+    expect(await screen.findByText('reading wanted')).toBeInTheDocument();
+    expect(screen.getByText(/Look again: rear axle, Look again: whiskers/)).toBeInTheDocument();
+    expect(screen.getByText(/The 1 soonest of 900 vehicles are shown/)).toBeInTheDocument();
+  });
+
+  it('weighs a drum against bottles over the year', () => {
+    const km = (v: number | null | undefined) => `${(v ?? 0) / 1000} L`;
+    const drum = {
+      pack: { size_ml: 20_000, price: 118 },
+      year_ml: 24_000,
+      drum_cost: 236,
+      packs_cost: 170,
+      break_even_services: 9,
+      pays: false,
+      working: { formula: '', inputs: [], source: '' },
+    };
+    const oil = { oil: 'Corrie', litres: 24, changes: 8, drum };
+    expect(drumSentence(oil, km)).toBe("Corrie: a drum of 20 L does not pay yet: 170.00 in bottles for a year's 24 L, the drum from 9 changes on.");
+    expect(drumSentence({ ...oil, drum: { ...drum, pays: true, drum_cost: 118 } }, km)).toMatch(/pays: 118.00 against 170.00/);
+    expect(drumSentence({ ...oil, drum: null }, km)).toBe('');
   });
 
   it('has an empty state', async () => {

@@ -3,6 +3,7 @@ import { Route, Routes } from 'react-router';
 import { AddVehiclePage } from './AddVehiclePage';
 import { DuePage } from './DuePage';
 import { HorizonPage } from './HorizonPage';
+import { MorningPage } from './MorningPage';
 import { ReadingsPage } from './ReadingsPage';
 import { VehiclePage } from './VehiclePage';
 
@@ -13,6 +14,7 @@ export default function Due() {
       <Route path="vehicle/:vehicle" element={<VehiclePage />} />
       <Route path="add" element={<AddVehiclePage />} />
       <Route path="horizon" element={<HorizonPage />} />
+      <Route path="morning" element={<MorningPage />} />
       <Route path="readings" element={<ReadingsPage />} />
     </Routes>
   );

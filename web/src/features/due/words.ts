@@ -11,12 +11,20 @@ export function glassNote(c: Schemas['CompartmentDue'], meter: string, today: st
   if (c.state === 'unknown') return 'no record';
   if (c.limit === 'none' || c.left === null) return c.on ? nearDate(c.on, today) : 'no limit';
   const over = c.left < 0;
-  if (c.limit === 'time') return over ? `${Math.abs(Math.round(c.left))} days over` : c.on ? nearDate(c.on, today) : '';
+  if (c.limit !== 'distance' && c.limit !== 'hours') return over ? `${Math.abs(Math.round(c.left))} days over` : c.on ? nearDate(c.on, today) : '';
   const amount = show(Math.abs(c.left), meter === 'h' ? 'engine_hours' : 'distance');
   return over ? `${amount} over` : amount;
 }
 
-const LIMITS: Record<string, string> = { distance: 'by distance', hours: 'by hours', time: 'by time' };
+export const LIMITS: Record<string, string> = {
+  distance: 'by distance',
+  hours: 'by hours',
+  time: 'by time',
+  counter: 'by its counter',
+  'engine oil': 'with the engine oil',
+  season: 'before the season',
+  warranty: 'once the warranty is over',
+};
 
 /** A whole sentence on when a compartment is due and why. */
 export function dueSentence(c: Schemas['CompartmentDue'], meter: string, today: string, show: Show): string {
@@ -27,7 +35,9 @@ export function dueSentence(c: Schemas['CompartmentDue'], meter: string, today: 
   const when = c.on ? nearDate(c.on, today) : 'no date';
   const spread = c.earliest && c.latest && c.earliest !== c.latest ? ` (between ${nearDate(c.earliest, today)} and ${nearDate(c.latest, today)})` : '';
   const limit = LIMITS[c.limit] ?? c.limit;
-  const amount = c.limit === 'time' || c.left === null ? '' : c.left < 0 ? `, ${show(-c.left, kind)} over` : `, ${show(c.left, kind)} left`;
+  if (c.held_until) return `Left closed under warranty, then due: ${when}. ${c.basis}.`.replace('..', '.');
+  const amount =
+    (c.limit !== 'distance' && c.limit !== 'hours') || c.left === null ? '' : c.left < 0 ? `, ${show(-c.left, kind)} over` : `, ${show(c.left, kind)} left`;
   return `${c.used > 1 ? 'Overdue' : 'Due'} ${limit}: ${when}${spread}${amount}. Interval from ${c.basis}.`;
 }
 

@@ -7,7 +7,7 @@ import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { ask, client, type Schemas } from '../../app/api';
+import { ask, askAll, client, type Schemas } from '../../app/api';
 import { useShow } from '../../app/session';
 import { Bones } from '../../ui/Bones';
 import { Choice } from '../../ui/Choice';
@@ -78,7 +78,7 @@ export function ChoosePage() {
   const [slip, setSlip] = useState<Slip>('');
   const [picked, setPicked] = useState<number[] | null>(null);
   const day = useRested({ coldest_c: coldest, warmest_c: warmest });
-  const due = useQuery({ queryKey: ['due'], queryFn: () => ask(client.GET('/api/due')) });
+  const due = useQuery({ queryKey: ['due', 'all'], queryFn: askAll });
   const oils = useQuery({
     queryKey: ['compartment-oils', compartment, day, slip],
     queryFn: () => ask(client.POST('/api/compartments/{compartment}/oils', { params: { path: { compartment } }, body: { ...day, slip, variant: '' } })),

@@ -98,7 +98,7 @@ function Form({ start, sheet }: { start: SheetDraft; sheet: number }) {
   const at: At = (field) => (send.error instanceof Refused ? send.error.at(field) : '');
   const set = (part: Partial<SheetDraft>) => setD({ ...d, ...part });
   type Line = 'name' | 'reason' | 'grade' | 'categories' | 'minutes' | 'months' | 'note' | 'approvals' | 'also' | 'cycles' | 'selector' | 'resets';
-  const tick = (label: string, key: 'hypoid' | 'noEp' | 'wetClutch' | 'synchro' | 'nonDetergent' | 'warmUp') => (
+  const tick = (label: string, key: 'hypoid' | 'noEp' | 'wetClutch' | 'synchro' | 'nonDetergent' | 'warmUp' | 'forLife') => (
     <FormControlLabel control={<Checkbox checked={d[key]} onChange={(e) => set({ [key]: e.target.checked })} />} label={label} />
   );
   const amount = (label: string, key: 'total' | 'residual' | 'rinse' | 'surplus' | 'modifier' | 'flush', field: string, hint = '') => (
@@ -258,6 +258,7 @@ function Form({ start, sheet }: { start: SheetDraft; sheet: number }) {
           />
           <QuantityField label="Engine hours" kind="engine_hours" value={d.hours} onChange={(hours) => set({ hours })} problem={at('interval_h')} />
           {line('Months', 'months', 'interval_months')}
+          {tick('Filled for life, says its maker', 'forLife')}
         </Box>
       </Section>
       <SheetRows d={d} set={set} at={at} drives={pairs(DRIVES)} />

@@ -4,7 +4,7 @@ import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
-import { ask, client, type Schemas } from '../../app/api';
+import { ask, askAll, client, type Schemas } from '../../app/api';
 import { date, useMay, useShow } from '../../app/session';
 import { Bones } from '../../ui/Bones';
 import { Empty } from '../../ui/Empty';
@@ -151,7 +151,7 @@ function Containers({ oil }: { oil: Oil }) {
   const { show } = useShow();
   const may = useMay('technician');
   const [shown, setShown] = useState(0);
-  const due = useQuery({ queryKey: ['due'], queryFn: () => ask(client.GET('/api/due')) });
+  const due = useQuery({ queryKey: ['due', 'all'], queryFn: askAll });
   if (!oil.containers.length)
     return (
       <Empty title="None on hand">

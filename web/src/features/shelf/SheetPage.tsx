@@ -58,6 +58,7 @@ export function figuresOf(r: Revision, show: ReturnType<typeof useShow>['show'])
     r.interval_km === null ? '' : show(r.interval_km, 'distance'),
     r.interval_h === null ? '' : show(r.interval_h, 'engine_hours'),
     r.interval_months === null ? '' : `${r.interval_months} months`,
+    r.for_life ? 'filled for life, says its maker' : '',
   ]
     .filter(Boolean)
     .join(' or ');

@@ -7,7 +7,7 @@ import Typography from '@mui/material/Typography';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
-import { ask, client, type Schemas } from '../../app/api';
+import { ask, askAll, client, type Schemas } from '../../app/api';
 import { date, useShow } from '../../app/session';
 import { Bones } from '../../ui/Bones';
 import { Empty } from '../../ui/Empty';
@@ -180,7 +180,7 @@ export function ShoppingPage() {
   const [wish, setWish] = useState<Wish>({ compartments: asked, weeks: asked.length ? null : 4, pump_ml: '', coldest_c: '', oils: [], estimates: [] });
   const [weeks, setWeeks] = useState(asked.length ? '' : '4');
   const rested = useRested(wish, 300);
-  const due = useQuery({ queryKey: ['due'], queryFn: () => ask(client.GET('/api/due')) });
+  const due = useQuery({ queryKey: ['due', 'all'], queryFn: askAll });
   const list = useQuery({
     queryKey: ['shopping', rested],
     queryFn: () => ask(client.POST('/api/shopping', { body: rested })),

@@ -49,6 +49,7 @@ export function draftFromFile(raw: Record<string, unknown>): SheetDraft {
     wetClutch: flag(raw.wet_clutch),
     synchro: flag(raw.synchro),
     nonDetergent: flag(raw.non_detergent),
+    forLife: flag(raw.for_life),
     hose: word(raw.hose),
     windowLow: amount(raw.window_low_c, 'temperature'),
     windowHigh: amount(raw.window_high_c, 'temperature'),

@@ -55,6 +55,7 @@ export type SheetDraft = {
   wetClutch: boolean;
   synchro: boolean;
   nonDetergent: boolean;
+  forLife: boolean;
   hose: string;
   windowLow: string;
   windowHigh: string;
@@ -127,6 +128,7 @@ export function blankSheet(): SheetDraft {
     wetClutch: false,
     synchro: false,
     nonDetergent: false,
+    forLife: false,
     hose: '',
     windowLow: '',
     windowHigh: '',
@@ -197,6 +199,7 @@ export function draftOf(sheet: Schemas['SheetView']): SheetDraft {
     wetClutch: r.wet_clutch,
     synchro: r.synchro,
     nonDetergent: r.non_detergent,
+    forLife: r.for_life,
     hose: r.hose,
     windowLow: exact(r.window_low_c, 'temperature'),
     windowHigh: exact(r.window_high_c, 'temperature'),
@@ -281,6 +284,7 @@ export function figuresRequest(d: SheetDraft): Omit<Sheet, 'name' | 'kind'> {
     wet_clutch: d.wetClutch,
     synchro: d.synchro,
     non_detergent: d.nonDetergent,
+    for_life: d.forLife,
     hose: d.hose,
     window_low_c: d.windowLow,
     window_high_c: d.windowHigh,

@@ -15,6 +15,7 @@ import movements from '../../../../tests/fixtures/movements.json';
 import places from '../../../../tests/fixtures/places.json';
 import policy from '../../../../tests/fixtures/policy.json';
 import scales from '../../../../tests/fixtures/scales.json';
+import schedule from '../../../../tests/fixtures/schedule.json';
 import revised from '../../../../tests/fixtures/sheet-revised.json';
 import shopping from '../../../../tests/fixtures/shopping.json';
 import store from '../../../../tests/fixtures/store.json';
@@ -39,6 +40,7 @@ const ALL = {
   'GET /api/store': store,
   'GET /api/additives': additives,
   'GET /api/policy': policy,
+  'GET /api/plan/schedule': schedule,
   'GET /api/lubricants/scales': scales,
   'POST /api/lubricants/chart': chart,
   'POST /api/bench/read': reads,
@@ -361,6 +363,15 @@ describe('store and policy', () => {
     fireEvent.change(screen.getByLabelText('Why it changes'), { target: { value: 'burnt rings' } });
     await userEvent.click(screen.getByRole('button', { name: 'From now on so' }));
     await waitFor(() => expect(sent(calls, 'POST', '/api/policy')).toEqual([{ dual_claim: 'never', near_high: 0.2, why: 'burnt rings' }]));
+  });
+
+  it('changes the school of scheduling with its reason', async () => {
+    const calls = at('/policy', { 'POST /api/plan/schedule': schedule });
+    const form = within(await screen.findByRole('form', { name: 'When oil falls due' }));
+    await userEvent.click(form.getByRole('radio', { name: "the maker's figure as printed" }));
+    fireEvent.change(form.getByLabelText('Why the school changes'), { target: { value: 'lease ends' } });
+    await userEvent.click(form.getByRole('button', { name: 'Reckon by it' }));
+    await waitFor(() => expect(sent(calls, 'POST', '/api/plan/schedule')).toEqual([{ school: 'maker', why: 'lease ends' }]));
   });
 
   it('has no button for a technician', async () => {
