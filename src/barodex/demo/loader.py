@@ -61,6 +61,8 @@ def meter_at(machine: Machine, today: dt.date, days_ago: int) -> float:
 def _readings(by: Person, machine: Machine, vehicle: Vehicle, today: dt.date) -> None:
     for days_ago in range(HISTORY_DAYS, 0, -61):
         with clock.at(_moment(today - dt.timedelta(days=days_ago))):
+            if meter_at(machine, today, days_ago) == 0:
+                continue  # it was not there yet
             duty = {"track": 0.4, "road": 0.6} if machine.track and days_ago % 183 < 61 else None
             add_reading(by, vehicle.pk, clock.today(), meter_at(machine, today, days_ago), duty=duty)
     with clock.at(_moment(today - dt.timedelta(days=1), 17)):

@@ -59,7 +59,10 @@ class CompartmentDue:
 
 @dataclass(frozen=True)
 class VehicleDue:
-    """A vehicle with its compartments front to rear as entered; ``together`` are those worth doing in one visit."""
+    """A vehicle with its compartments front to rear as entered; ``together`` are those worth doing in one visit.
+
+    ``per_day`` is the mean over the year, ``per_day_in_use`` that of its season, km or h.
+    """
 
     id: int
     name: str
@@ -70,6 +73,7 @@ class VehicleDue:
     meter_now: float | None
     meter_on: dt.date | None
     per_day: float
+    per_day_in_use: float
     per_day_is_default: bool
     readings: int
     wants_reading: bool
@@ -183,6 +187,7 @@ def _vehicle_view(
         v.meter.last_value,
         v.meter.last_on,
         use.rate.per_day,
+        use.in_use.per_day,
         use.is_default,
         v.meter.count,
         use.wants_reading,

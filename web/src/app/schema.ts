@@ -4712,6 +4712,8 @@ export interface components {
             meter_on: string | null;
             /** Format: double */
             per_day: number;
+            /** Format: double */
+            per_day_in_use: number;
             per_day_is_default: boolean;
             readings: number;
             wants_reading: boolean;

@@ -14,9 +14,10 @@ import { Page, Section } from '../../ui/Page';
 import { SightGlass } from '../../ui/SightGlass';
 import { Trouble } from '../../ui/Trouble';
 import { FollowUps } from './FollowUps';
-import { glassNote, proposal } from './words';
+import { glassNote, proposal, rateWords } from './words';
 
 const PAGE = 50;
+const NEAR = { px: 0.75, minWidth: 0 };
 const SAMPLE: Record<string, number> = { stop: 0.7, overdue: 1.1, due: 0.98, unknown: 1, soon: 0.9, fine: 0.3 };
 const SHORT: Record<string, string> = { stop: 'stop', overdue: 'overdue', due: 'due', unknown: 'unknown', soon: 'soon', fine: 'fine' };
 
@@ -34,7 +35,7 @@ function Counts({ counts, chosen, choose }: { counts: Schemas['StateCount'][]; c
             sx={{
               textDecoration: 'none',
               gap: 1,
-              px: 1.25,
+              px: 0.75,
               fontFamily: (t) => t.typography.body1.fontFamily,
               fontSize: '1rem',
               fontWeight: 400,
@@ -53,7 +54,7 @@ function Row({ v, today }: { v: Schemas['VehicleDue']; today: string }) {
   const { show } = useShow();
   const mayWork = useMay('technician');
   const kind = v.meter === 'h' ? 'engine_hours' : 'distance';
-  const rate = v.meter === 'h' ? `${(v.per_day * 7).toFixed(1)} h a week` : `${show(v.per_day, 'distance')} a day`;
+  const rate = rateWords(v, show);
   const open = v.compartments.find((c) => c.in_service !== null)?.in_service;
   const urgent = ['overdue', 'due', 'unknown'].includes(v.state) || v.state === 'stop';
   return (
@@ -78,7 +79,6 @@ function Row({ v, today }: { v: Schemas['VehicleDue']; today: string }) {
           <br />
           {rate}
           {v.per_day_is_default ? ' (assumed)' : ''}
-          {v.season ? `, ${v.season}` : ''}
           {v.wants_reading && (
             <>
               <br />
@@ -146,19 +146,19 @@ export function DuePage() {
       note={<Counts counts={counts} chosen={state} choose={setState} />}
       right={
         <>
-          <Button variant="text" component={Link} to="/due/morning">
+          <Button variant="text" component={Link} to="/due/morning" sx={NEAR}>
             Morning
           </Button>
-          <Button variant="text" component={Link} to="/due/horizon">
+          <Button variant="text" component={Link} to="/due/horizon" sx={NEAR}>
             Horizon
           </Button>
           {mayWrite && (
-            <Button variant="text" component={Link} to="/due/readings">
+            <Button variant="text" component={Link} to="/due/readings" sx={NEAR}>
               Readings
             </Button>
           )}
           {mayAdd && (
-            <Button variant="text" component={Link} to="/due/add">
+            <Button variant="text" component={Link} to="/due/add" sx={NEAR}>
               Add a vehicle
             </Button>
           )}

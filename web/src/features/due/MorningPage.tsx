@@ -35,11 +35,7 @@ function Lines({ part }: { part: Part }) {
               borderColor: 'divider',
               py: 0.75,
             }}>
-            {glass === undefined ? (
-              <Box aria-hidden="true" sx={{ width: 14, height: 14, border: 2, borderColor: 'text.secondary' }} />
-            ) : (
-              <SightGlass state={part.key} used={glass} colour="brown" size={20} />
-            )}
+            {glass === undefined ? <span /> : <SightGlass state={part.key} used={glass} colour="brown" size={20} />}
             <b>{x.vehicle}</b>
             <Link to={x.path}>{x.what}</Link>
           </Box>

@@ -69,8 +69,8 @@ function Change({ use, vehicle, words }: { use: Use; vehicle: number; words: Rec
   );
   return (
     <LittleForm
-      open="Say it anew"
-      of="how it is used"
+      small
+      open="Change how it is used"
       submit="From now on so"
       send={() => {
         const shares = Object.entries(d.duty).filter(([, text]) => text.trim());

@@ -16,7 +16,7 @@ import { FollowUps } from './FollowUps';
 import { LifeOf } from './Life';
 import { Readings } from './Readings';
 import { UsePanel } from './UsePanel';
-import { dueSentence, glassNote } from './words';
+import { dueSentence, glassNote, rateWords } from './words';
 
 export function VehiclePage() {
   const vehicle = Number(useParams().vehicle);
@@ -34,7 +34,7 @@ export function VehiclePage() {
     v.plate,
     v.kind,
     v.meter_now === null ? 'no reading yet' : `${show(v.meter_now, kind)} on ${date(v.meter_on)}`,
-    `${v.meter === 'h' ? `${(v.per_day * 7).toFixed(1)} h a week` : `${show(v.per_day, 'distance')} a day`}${v.per_day_is_default ? ' (assumed: too few readings)' : ''}`,
+    `${rateWords(v, show)}${v.per_day_is_default ? ' (assumed: too few readings)' : ''}`,
     v.parked_days > 0 ? `stood parked ${v.parked_days} days, left out of that` : '',
   ]
     .filter(Boolean)

@@ -139,7 +139,7 @@ describe('a vehicle', () => {
 
   it('says how it is used anew, and a reading carries its duty', async () => {
     const calls = at(`/vehicle/${vehicle?.id}`, { 'POST /api/vehicles': readings[0] ?? {}, [`POST /api/vehicles/${vehicle?.id}/use`]: use });
-    await userEvent.click(await screen.findByRole('button', { name: /^Say it anew/ }));
+    await userEvent.click(await screen.findByRole('button', { name: 'Change how it is used' }));
     fireEvent.change(screen.getByLabelText('track, %'), { target: { value: '25' } });
     fireEvent.change(screen.getByLabelText('Season from, month-day'), { target: { value: '12-01' } });
     await userEvent.click(screen.getByRole('button', { name: 'From now on so' }));

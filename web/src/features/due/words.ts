@@ -41,6 +41,12 @@ export function dueSentence(c: Schemas['CompartmentDue'], meter: string, today: 
   return `${c.used > 1 ? 'Overdue' : 'Due'} ${limit}: ${when}${spread}${amount}. Interval from ${c.basis}.`;
 }
 
+/** How much a vehicle runs: over the year, or in its season. */
+export function rateWords(v: Schemas['VehicleDue'], show: Show): string {
+  const rate = v.meter === 'h' ? `${(v.per_day_in_use * 7).toFixed(1)} h a week` : `${show(v.per_day_in_use, 'distance')} a day`;
+  return v.season ? `${rate}, ${v.season}` : rate;
+}
+
 const NUMBERS = ['none', 'one', 'two', 'three', 'four', 'five', 'six'];
 
 /** What is proposed for a vehicle. */
