@@ -20,10 +20,21 @@ from barodex.config.problems import MAPPING, problem
 from barodex.core import errors
 from barodex.core.debris import Finding
 from barodex.core.errors import OutOfRange
-from barodex.fleet.actions import CompartmentSpec, VehicleSpec, add_compartment, add_reading, add_vehicle, import_readings
+from barodex.core.schedule import Rule
+from barodex.fleet.actions import (
+    CompartmentSpec,
+    Use,
+    VehicleSpec,
+    add_compartment,
+    add_reading,
+    add_vehicle,
+    import_readings,
+    read_counter,
+    set_use,
+)
 from barodex.fleet.models import Reading
-from barodex.plan.actions import plan_visit, set_bay_policy, set_oil_policy
-from barodex.plan.queries import due_board
+from barodex.plan.actions import plan_visit, send_morning, set_bay_policy, set_oil_policy, set_rule, set_schedule_policy
+from barodex.plan.queries import KEPT, due_board
 from barodex.shelf.actions import (
     Figures,
     Oil,
@@ -132,6 +143,11 @@ ACTS = {
     "count_item": ("technician", lambda by, d: count_item(by, "torque wrench", "tool", 1)),
     "set_oil_policy": ("lead", lambda by, d: set_oil_policy(by, {"dual_claim": "never"}, "burnt once")),
     "plan_visit": ("lead", lambda by, d: plan_visit(by, d.vehicle.pk, next_monday(), (d.gearbox.pk,))),
+    "set_schedule_policy": ("lead", lambda by, d: set_schedule_policy(by, {"school": "maker"}, "lease ends")),
+    "set_rule": ("lead", lambda by, d: set_rule(by, d.gearbox.pk, Rule(load_share=0.9), "the new engine pulls")),
+    "set_use": ("lead", lambda by, d: set_use(by, d.vehicle.pk, Use({"off_road": 0.4}, "04-01", "10-31"))),
+    "read_counter": ("technician", lambda by, d: read_counter(by, d.gearbox.pk, 0.4)),
+    "send_morning": ("lead", lambda by, d: send_morning(by, ("depot@skerrow.example",))),
     "set_bay_policy": ("lead", lambda by, d: set_bay_policy(by, {"hours_per_day": 6.0}, "one is away")),
     "keep_names": ("lead", lambda by, d: keep_names(by, (Naming("menge", "sheet", "capacity"),))),
     "stock_container": ("technician", lambda by, d: stock_container(by, d.light.pk, 1000, 1000, "L9")),
@@ -145,7 +161,8 @@ ACTS = {
 
 
 @pytest.mark.parametrize("name", ACTS)
-def test_an_action_asks_who_acts_writes_the_trail_and_renews_the_board(depot, people, name):
+def test_an_action_asks_who_acts_writes_the_trail_and_renews_the_board(depot, people, name, tmp_path, settings):
+    settings.EMAIL_FILE_PATH = tmp_path
     role, act = ACTS[name]
     depot.bare = Lubricant.objects.create(name="Bare", family="gear")
     depot.claim = add_claim(people["lead"], depot.box.pk, Said("capacity", "1.9 L", "bulletin"))
@@ -160,6 +177,23 @@ def test_an_action_asks_who_acts_writes_the_trail_and_renews_the_board(depot, pe
     assert AuditEntry.objects.filter(by=people[role]).count() > 0
     assert AuditEntry.objects.count() > trail
     assert due_board(TODAY) is not before
+
+
+@pytest.mark.parametrize("name", ACTS)
+def test_what_is_told_anew_after_an_action_is_what_the_whole_would_say(depot, people, name, tmp_path, settings):
+    """An action says which vehicles it may move; were one forgotten, the board kept would differ from one told from nothing."""
+    settings.EMAIL_FILE_PATH = tmp_path
+    role, act = ACTS[name]
+    depot.bare = Lubricant.objects.create(name="Bare", family="gear")
+    depot.claim = add_claim(people["lead"], depot.box.pk, Said("capacity", "1.9 L", "bulletin"))
+    add_vehicle(
+        people["lead"], VehicleSpec("Other", "van", "front-wheel", compartments=(CompartmentSpec("Gearbox", "transaxle", depot.box.pk),))
+    )
+    due_board(TODAY)
+    act(people[role], depot)
+    kept = due_board(TODAY)
+    KEPT.forget()
+    assert kept == due_board(TODAY)
 
 
 def test_the_board_is_kept_while_nothing_happens(depot):

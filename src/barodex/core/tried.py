@@ -70,7 +70,11 @@ def _mean(values: Sequence[float | None]) -> float | None:
 
 
 def _one(oil: str, fills: Sequence[Fill], meter: str) -> Tried:
-    points = [LossPoint(f.loss_ml, f.loss_sigma_ml, f.run) for f in fills if f.loss_ml is not None and f.loss_sigma_ml and f.run]
+    points = [
+        LossPoint(run=f.run, loss_ml=f.loss_ml, sigma_ml=f.loss_sigma_ml)
+        for f in fills
+        if f.loss_ml is not None and f.loss_sigma_ml and f.run
+    ]
     rate = loss_rate(points, meter) if points else None
 
     def gain(before: int | None, after: int | None) -> float | None:

@@ -87,8 +87,8 @@ export function Signed({ service }: { service: Service }) {
         );
       })}
       <PhotoRow photos={service.photos} />
-      <Times times={service.times} />
       <GapReport service={service.id} />
+      <Times times={service.times} />
     </Box>
   );
 }

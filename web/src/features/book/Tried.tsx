@@ -50,7 +50,18 @@ function Column({ o, meter, family }: { o: Oil; meter: string; family: string })
         {gain(o.noise_gain)}
       </span>,
     ],
-    ['Debris', o.levels.length ? o.levels.map((l, k) => <LevelMarks key={`${k}-${l}`} level={l} />) : 'not looked at yet'],
+    [
+      'Debris',
+      o.levels.length ? (
+        <Box key="d" sx={{ display: 'flex', gap: 1 }}>
+          {o.levels.map((l, k) => (
+            <LevelMarks key={`${k}-${l}`} level={l} />
+          ))}
+        </Box>
+      ) : (
+        'not looked at yet'
+      ),
+    ],
     [
       'Came out',
       o.colours.length ? (

@@ -40,7 +40,7 @@ export function YearTable({ months, oils: year }: { months: readonly Month[]; oi
           sx={{
             borderCollapse: 'collapse',
             width: '100%',
-            '& th, & td': { borderBottom: 1, borderColor: 'divider', px: 0.75, py: 0.5, textAlign: 'right', whiteSpace: 'nowrap' },
+            '& th, & td': { borderBottom: 1, borderColor: 'divider', px: 0.5, py: 0.5, textAlign: 'right', whiteSpace: 'nowrap', typography: 'body2' },
             '& th:first-of-type': { textAlign: 'left' },
             '& thead th': { color: 'text.secondary', fontWeight: 400 },
           }}>

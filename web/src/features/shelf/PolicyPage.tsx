@@ -103,7 +103,7 @@ export function PolicyPage() {
 }
 
 const SCHOOL_HINTS: Record<string, string> = {
-  preventive: 'preventive: the sheet shortened for severe duty and load, a cap on “filled for life”',
+  preventive: 'preventive: shortened for severe use, “for life” capped',
   maker: "the maker's figure as printed",
 };
 

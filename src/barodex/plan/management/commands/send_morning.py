@@ -1,5 +1,6 @@
 """``python -m barodex send_morning LEAD --to ADDRESS``: sends the morning summary, for a timer of the machine to call."""
 
+from django.core.exceptions import PermissionDenied
 from django.core.management.base import BaseCommand, CommandError
 
 from barodex.accounts.models import Person
@@ -22,6 +23,6 @@ class Command(BaseCommand):
             raise CommandError(f"There is no “{options['username']}”.")
         try:
             sent = send_morning(person, tuple(options["to"]))
-        except (CoreError, PermissionError) as error:
+        except (CoreError, PermissionDenied) as error:
             raise CommandError(str(error)) from error
         self.stdout.write(f"To {', '.join(sent.to)}" + (f", in {sent.outbox}" if sent.outbox else ""))
