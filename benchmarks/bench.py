@@ -40,17 +40,28 @@ def report(name: str, value: float, limit: float, unit: str, extra: str = "") ->
 
 
 class Server:
-    """gunicorn as ``make demo`` starts it, on a database of its own."""
+    """gunicorn as ``make demo`` starts it, on a database of its own; ``fill`` puts something else than the demo fleet into it."""
 
-    def __init__(self) -> None:
+    def __init__(self, fill: tuple[str, ...] = ("-m", "barodex", "load_demo"), workers: int = 2) -> None:
         self.folder = tempfile.mkdtemp(prefix="barodex-bench-")
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             self.port = probe.getsockname()[1]
         self.env = {**os.environ, "BARODEX_VAR": self.folder, "BARODEX_DEMO": "1", "PYTHONPATH": str(ROOT / "src")}
-        for command in (["migrate", "-v0"], ["load_demo"]):
-            subprocess.run([sys.executable, "-m", "barodex", *command], check=True, env=self.env, stdout=subprocess.DEVNULL)
-        options = ["--no-control-socket", "--log-level", "error", "--preload", "-w", "2", "--threads", "4", "-b", f"127.0.0.1:{self.port}"]
+        for command in (("-m", "barodex", "migrate", "-v0"), fill):
+            subprocess.run([sys.executable, *command], check=True, env=self.env, stdout=subprocess.DEVNULL)
+        options = [
+            "--no-control-socket",
+            "--log-level",
+            "error",
+            "--preload",
+            "-w",
+            str(workers),
+            "--threads",
+            "4",
+            "-b",
+            f"127.0.0.1:{self.port}",
+        ]
         self.process = subprocess.Popen([sys.executable, "-m", "gunicorn", *options, "barodex.config.wsgi"], env=self.env, cwd=ROOT)
         wait_for(self.port)
 
@@ -310,6 +321,7 @@ def main() -> int:
     page_size()
     shelf.run(report)
     plan.run(report)
+    plan.large_fleet(report, Server, Person)
     began = time.perf_counter()
     if os.environ.get("QUICK") != "1":
         with tempfile.TemporaryDirectory(prefix="barodex-clone-") as folder:

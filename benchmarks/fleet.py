@@ -88,9 +88,7 @@ def generate(vehicles: int) -> None:
         kind, layout, meter = KINDS[n % len(KINDS)]
         split = {"road": 0.7, "off_road": 0.3} if n % 3 == 0 and meter == "km" else {"road": 1.0}
         season = ("04-01", "10-15") if kind == "boat" and n % 2 else ("", "")
-        made.append(
-            Vehicle(name=f"Machine {n:05d}", plate=f"BX {n:05d}", kind=kind, layout=layout, meter=meter, duty_split=split)
-        )
+        made.append(Vehicle(name=f"Machine {n:05d}", plate=f"BX {n:05d}", kind=kind, layout=layout, meter=meter, duty_split=split))
         made[-1].season_from, made[-1].season_to = season
     Vehicle.objects.bulk_create(made, batch_size=500)
     for v in made:
@@ -132,21 +130,26 @@ def generate(vehicles: int) -> None:
             )
     OilRecord.objects.bulk_create(records, batch_size=500)
     for r in records[::97]:
-        Correction.objects.create(record=r, field="on", before=str(r.on), after=str(r.on - dt.timedelta(days=1)), reason="misread", by=by, at=now)
-        looks.append(FollowUp(compartment=r.compartment, record=r, what="Look again", due_on=today + dt.timedelta(days=pick.randrange(200))))
+        Correction.objects.create(
+            record=r, field="on", before=str(r.on), after=str(r.on - dt.timedelta(days=1)), reason="misread", by=by, at=now
+        )
+        looks.append(
+            FollowUp(compartment=r.compartment, record=r, what="Look again", due_on=today + dt.timedelta(days=pick.randrange(200)))
+        )
     FollowUp.objects.bulk_create(looks)
     audit(by, "bench fleet made", by)
     counts = {"vehicles": len(made), "compartments": len(boxes), "readings": len(readings), "services": len(records)}
     print(json.dumps(counts))
 
 
-def _timed(act: Callable[[], Any], times: int = 1) -> float:
+def _timed(act: Callable[[], Any], times: int = 1, best: bool = False) -> float:
+    """Milliseconds, the median or (as timeit advises where other work on the machine only adds) the best of several."""
     spent = []
     for _ in range(times):
         began = time.perf_counter()
         act()
         spent.append((time.perf_counter() - began) * 1000)
-    return statistics.median(spent)
+    return min(spent) if best else statistics.median(spent)
 
 
 # The bare SQL that reads the rows that a figure needs, and no more.
@@ -199,9 +202,9 @@ def measure() -> None:
         due_board(today)
 
     anew()
-    all_rows = _timed(lambda: bare_sql(bare), 3)
+    all_rows = _timed(lambda: bare_sql(bare), 5, best=True)
     board = due_board(today)
-    tell("every due and forecast", _timed(anew, 3), all_rows, compartments=sum(len(v.compartments) for v in board.vehicles))
+    tell("every due and forecast", _timed(anew, 5, best=True), all_rows, compartments=sum(len(v.compartments) for v in board.vehicles))
     page = [v.id for v in due_page(today).vehicles]
     narrowed = f"IN ({', '.join(map(str, page))})"
     page_rows = _timed(lambda: bare_sql(bare, narrowed), 9)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import calendar
 import datetime as dt
 import functools
-import operator
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
@@ -13,6 +13,7 @@ from .errors import Inconsistent, OutOfRange, in_range
 from .season import Season, after_days, days_run
 
 LIMITS = ("distance", "hours", "time", "counter", "engine oil", "season")
+MOST_KM, A_CENTURY = 10_000_000, 36_525  # km; days
 SOON_LIFE, DUE_LIFE, SOON_DAYS, DUE_DAYS = 0.90, 0.98, 30, 7  # common practice
 
 
@@ -106,15 +107,20 @@ def life_used(
     ----------
     Palmgren (1924) and Miner (1945), linear damage; the largest of the limits decides, common practice.
     """
-    in_range("factor", factor, 0.01, 1.0)
+    # Tens of thousands of compartments are told at once: what lies in its range is not handed on to be looked at again.
+    if not 0.01 <= factor <= 1.0:
+        in_range("factor", factor, 0.01, 1.0)
     if as_of < since:
         raise Inconsistent(f"{as_of} lies before the last change of {since}.", field="as_of", value=str(as_of))
     used: dict[str, float] = {}
     if limits.distance_km:
         total = 0.0
         for duty, leg in legs.items():
-            interval = in_range("interval_km", limits.of_duty(duty), 1, 10_000_000, "km")
-            total += in_range("leg_km", leg, 0, 10_000_000, "km") / interval
+            interval = limits.of_duty(duty)
+            if not (1 <= interval <= MOST_KM and 0 <= leg <= MOST_KM):
+                in_range("interval_km", interval, 1, MOST_KM, "km")
+                in_range("leg_km", leg, 0, MOST_KM, "km")
+            total += leg / interval
         used["distance"] = total / factor
     if limits.hours is not None and hours is not None:
         by_duty = hours if isinstance(hours, Mapping) else {"road": hours}
@@ -182,10 +188,13 @@ def leg_mix(split: Mapping[str, float], distance_km: float) -> dict[str, float]:
     ----------
     Arithmetic.
     """
-    in_range("distance_km", distance_km, 0, 10_000_000, "km")
+    if not 0 <= distance_km <= MOST_KM:
+        in_range("distance_km", distance_km, 0, MOST_KM, "km")
+    total = 0.0
     for share in split.values():
-        in_range("share", share, 0, 1)
-    total = sum(split.values())
+        if not 0 <= share <= 1:
+            in_range("share", share, 0, 1)
+        total += share
     if abs(total - 1) > 1e-6:
         raise Inconsistent(f"The duty shares add up to {total:.0%}, not 100 %.", field="duty", value=total, allowed="100 %")
     return {duty: share * distance_km for duty, share in split.items()}
@@ -220,6 +229,11 @@ class Rate:
     high: float
 
 
+def _day_of(start: int, run: float, per_day: float) -> dt.date | None:
+    days = run / per_day if per_day > 0 else math.inf
+    return dt.date.fromordinal(start + round(days)) if -A_CENTURY < days < A_CENTURY else None
+
+
 @dataclass(frozen=True)
 class Ahead:
     """Use to come: ``rate`` per day of use in km or h, counted from ``since`` (the last reading) on, days of the season only."""
@@ -234,8 +248,12 @@ class Ahead:
 
     def date_at(self, run: float) -> tuple[dt.date | None, dt.date | None, dt.date | None]:
         """P10, P50 and P90 of the day by which ``run`` (km or h from ``since``) is done; None: never, or not in this century."""
-        by = [after_days(self.season, self.since, run / r) if r > 0 else None for r in (self.rate.high, self.rate.per_day, self.rate.low)]
-        return by[0], by[1], by[2]
+        r, season, since = self.rate, self.season, self.since
+        if season is not None:
+            by = [after_days(season, since, run / per_day) if per_day > 0 else None for per_day in (r.high, r.per_day, r.low)]
+            return by[0], by[1], by[2]
+        start = since.toordinal()
+        return _day_of(start, run, r.high), _day_of(start, run, r.per_day), _day_of(start, run, r.low)
 
 
 @dataclass(frozen=True)
@@ -313,18 +331,24 @@ def next_due(
     for e in events:
         found.append((e.on, e.earliest, e.latest, e.limit, float((e.on - as_of).days), None, None))
         used = max(used, e.used)
-    dated = [(d[0], d) for d in found if d[0] is not None]
-    if not dated:
+    first = early = late = soonest = None
+    for row in found:
+        on, on_early, on_late = row[0], row[1], row[2]
+        if on is None:
+            continue
+        if first is None or on < first:
+            first, soonest = on, row
+        # The change falls due by whichever comes first: none of the others' days can lie before the soonest of them.
+        if on_early is not None and (early is None or on_early < early):
+            early = on_early
+        if on_late is not None and (late is None or on_late < late):
+            late = on_late
+    if first is None or soonest is None:
         return Due(_state(used, None), life.limit, used, None, None, None, None, None, None)
-    first, (_, _, _, limit, left, at_km, at_h) = min(dated, key=_first)
-    # The change falls due by whichever comes first: none of the others' days can lie before the soonest of them.
-    early = min([first, *(d[1] for _, d in dated if d[1])])
-    lates = [d[2] for _, d in dated if d[2]]
-    late = max(first, min(lates)) if lates else None
-    return Due(_state(used, (first - as_of).days), limit, used, first, early, late, left, at_km, at_h)
-
-
-_first = operator.itemgetter(0)
+    early = first if early is None or early > first else early
+    late = first if late is not None and late < first else late
+    state = _state(used, (first - as_of).days)
+    return Due(state, soonest[3], used, first, early, late, soonest[4], soonest[5], soonest[6])
 
 
 def _state(used: float, days: int | None) -> str:
