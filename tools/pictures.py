@@ -65,17 +65,6 @@ def wrong_oil(page: Page) -> None:
     page.get_by_label("Oil for Gearbox").select_option(label="Corrie 75W-80 HD: must not go in")
 
 
-def begin(page: Page, path: str, button: str) -> int:
-    """Start a service through the page."""
-    page.goto(path)
-    page.get_by_role("button", name=button).wait_for()
-    for box in page.get_by_role("checkbox", name="it is in my hand all the same").all():
-        box.check()
-    page.get_by_role("button", name=button).click()
-    page.wait_for_url(re.compile(r"/bay/\d+$"))
-    return int(page.url.rsplit("/", 1)[1])
-
-
 def at_the_level_of_the_same(page: Page) -> None:
     """The exchange of before, led to its level, the scan tool live."""
     service = next(s["id"] for s in page.request.get("/api/services").json() if s["vehicle"] == "Warden 4x4")
@@ -96,14 +85,6 @@ def in_the_exchange(page: Page) -> None:
     page.wait_for_url(re.compile(r"/bay/\d+$"))
     finish(page, int(page.url.rsplit("/", 1)[1]), "measure.11.2", "3.8 L")
     page.get_by_role("heading", level=2, name="Cycle 2").wait_for()
-
-
-def hub(page: Page) -> None:
-    service = begin(page, "/bay/start/8?c=19", "Start on hub gear")
-    finish(page, service, "work")
-    page.get_by_role("heading", level=2, name="Pedal and shift").wait_for()
-    page.get_by_role("button", name="Start the timer").click()
-    page.wait_for_timeout(34_000)
 
 
 def drag(page: Page, mark: str, x: float, y: float) -> None:
@@ -132,16 +113,6 @@ def colour(page: Page) -> None:
     page.wait_for_timeout(1500)
 
 
-def offline(page: Page) -> None:
-    """The server is away, two notes wait."""
-    page.route("**/events", lambda route: route.abort())
-    page.get_by_role("button", name="Note", exact=True).click()
-    for words in ("hose clip missing", "clip found under the bench"):
-        page.get_by_label("Note", exact=True).fill(words)
-        page.get_by_role("button", name="Add it").click()
-        page.wait_for_timeout(2000)
-
-
 def chosen_visit(page: Page) -> None:
     visit = page.get_by_role("button", name=re.compile("Proposed visit, Depot 4x4"))
     visit.focus()
@@ -149,37 +120,32 @@ def chosen_visit(page: Page) -> None:
     page.wait_for_timeout(900)
 
 
-def night(page: Page) -> None:
-    page.get_by_text("Night", exact=True).click()
-    page.wait_for_timeout(300)
-
-
-def day(page: Page) -> None:
-    page.get_by_text("Day", exact=True).click()
-    page.wait_for_timeout(300)
+def the_year(page: Page) -> None:
+    page.get_by_role("button", name="Year", exact=True).click()
+    page.get_by_text("Oil and hours by month").scroll_into_view_if_needed()
+    page.mouse.wheel(0, 3000)
+    page.wait_for_timeout(600)
 
 
 PICTURES = [
     ("due", "/due", None),
     ("vehicle", "/due/vehicle/2", None),
+    ("morning", "/due/morning", None),
     ("horizon", "/due/horizon", chosen_visit),
+    ("year", "/due/horizon", the_year),
     ("bay-start", "/bay/start/2?c=7,9", wrong_oil),
     ("bay-findings", "/bay/2", findings),
     ("bay-pour", "/bay/2", to_the_pour),
     ("bay-exchange", "/bay", in_the_exchange),
     ("findings-photo", "", colour),
-    ("bay-hub", "/bay", hub),
     ("bay-level", "/bay", at_the_level_of_the_same),
     ("book", "/book/7", None),
-    ("verdict", "/book/vehicle/1", None),
+    ("audit", "/book/audit", None),
     ("shelf", "/shelf", None),
     ("sheet", "/shelf/sheets/10", None),
     ("choose", "/shelf/choose?c=7", weather),
     ("shopping", "/shelf/shopping", None),
     ("bench", "/bench", None),
-    ("", "/settings", night),
-    ("bay-offline", "/bay/2", offline),
-    ("", "/settings", day),
 ]
 
 

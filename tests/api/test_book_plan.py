@@ -197,7 +197,7 @@ def test_the_bench_refuses_nonsense(api, people, path, body, words):
 
 
 def test_the_demo_fleet_is_alive(db):
-    from barodex.bay.queries import open_services
+    from barodex.bay.overview import open_services
     from barodex.demo.loader import load
     from barodex.plan.queries import due_board
 

@@ -164,6 +164,29 @@ def test_under_warranty_it_is_left_closed(api, worn):
     assert due(api, worn)["state"] == "overdue"
 
 
+def test_opening_it_under_warranty_wants_a_reason_that_stays_on_the_record(api, worn, people):
+    from barodex.book.models import OilRecord
+    from barodex.demo.walk import Outcome, walk
+
+    assert [j["warranty"] for j in api.technician.get(f"/api/services/start/{worn.vehicle.pk}")["jobs"]] == ["", ""]
+    use(api, worn, warranty_until="2027-03-01")
+    (shown,) = [j for j in api.technician.get(f"/api/services/start/{worn.vehicle.pk}")["jobs"] if j["compartment"] == worn.rear.pk]
+    assert "its maker's figure falls due" in shown["warranty"]
+    job = {"compartment_id": worn.rear.pk, "lubricant_id": worn.heavy.pk, "slip": "no"}
+    body = {"vehicle_id": worn.vehicle.pk, "jobs": [job]}
+    refused = api.technician.post("/api/services", body, expect=409)
+    assert refused["errors"][0]["field"] == "jobs.0.warranty"
+    assert "Under warranty until 01 Mar 2027" in refused["detail"]
+    service = api.technician.post("/api/services", {**body, "jobs": [{**job, "warranty": "the maker's dealer asked"}]}, expect=201)["id"]
+    walk(people["technician"], service, {"Rear axle": Outcome(1400)})
+    assert "Opened under warranty: the maker's dealer asked" in OilRecord.objects.get(service=service).gaps
+    # Its maker's own figure falls due: nothing holds it any more.
+    SheetRevision.objects.filter(sheet=worn.axle).update(interval_months=1)
+    with clock.at(NOW + dt.timedelta(days=40)):
+        jobs = api.technician.get(f"/api/services/start/{worn.vehicle.pk}")["jobs"]
+    assert [j["warranty"] for j in jobs if j["compartment"] == worn.rear.pk] == [""]
+
+
 def test_no_history_lists_why(api, depot):
     told = life(api, depot)
     assert told["unknown_why"][0].startswith("No change of this compartment is on record")

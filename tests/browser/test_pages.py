@@ -15,6 +15,7 @@ PAGES = [
     "/due/vehicle/2",
     "/due/add",
     "/due/readings",
+    "/due/morning",
     "/due/horizon",
     "/bay",
     "/bay/2",

@@ -24,11 +24,13 @@ def test_a_wrong_oil_is_stopped_overridden_with_a_reason_and_seen_in_the_record(
     expect(page.get_by_label("Oil for Gearbox").locator("option:checked")).not_to_contain_text("must not")
     page.get_by_label("Oil for Gearbox").select_option(label="Corrie 75W-80 HD: must not go in")
     page.get_by_label("Reason to use it all the same").fill("ferry is stormbound, drained again on Friday")
+    page.get_by_label("Why gearbox is opened all the same").fill("wrong oil from the ferry crew")
     page.get_by_role("button", name="Start on gearbox").dblclick()
     page.wait_for_url(re.compile(r"/bay/\d+$"))
     finish(page, int(page.url.rsplit("/", 1)[1]))
     page.goto("/book/23")
     expect(page.get_by_role("article").first).to_contain_text("Oil against the rules: ferry is stormbound")
+    expect(page.get_by_role("article").first).to_contain_text("Opened under warranty: wrong oil from the ferry crew")
 
 
 def test_limited_slip_is_asked_before_an_axle_oil_is_chosen(signed_in: Page):

@@ -24,6 +24,7 @@ from barodex.core.sheet import Sheet
 from barodex.core.work import SCHOOLS, TARGET_FRESH, check_work
 from barodex.fleet.actions import add_reading, check_new_reading
 from barodex.fleet.models import Compartment, Vehicle
+from barodex.plan.life import warranty_holds
 from barodex.plan.policy import oil_policy
 from barodex.shelf.actions import draw, use_item
 from barodex.shelf.judging import COMPARTMENTS, Answers, DoseChoice, asked_of, day_of, revision_of, variant_of
@@ -34,6 +35,7 @@ from barodex.shelf.queries.oils import asks_limited_slip
 from . import closing, queries
 from .models import Service, ServiceEvent, ServiceJob
 from .past import past_of
+from .pouring import reserved_ml
 from .start import kit_lines
 
 MOST_TRIES = 30  # of storing an act while others store theirs
@@ -56,7 +58,8 @@ class WorkSpec:
 class JobSpec:
     """A compartment to serve and the oil for it; an oil that the rules reject needs the reason.
 
-    ``slip`` answers whether an axle has a clutch-type limited slip: yes, no, unknown; empty when it was not asked.
+    ``slip`` answers whether an axle has a clutch-type limited slip: yes, no, unknown; empty when it was not asked. ``warranty``
+    is why a compartment is opened that its warranty would rather leave closed.
     """
 
     compartment_id: int
@@ -66,6 +69,7 @@ class JobSpec:
     slip: str = ""
     doses: tuple[DoseChoice, ...] = ()
     work: WorkSpec = WorkSpec()
+    warranty: str = ""
 
 
 @dataclass(frozen=True)
@@ -110,10 +114,30 @@ def start_service(
         warmest_c=weather.warmest_c,
     )
     made = [_add_job(service, spec, f"jobs.{k}.") for k, spec in enumerate(jobs)]
+    _check_warranty(vehicle, jobs, made)
     _check_kit(service, made, at_hand)
     queries.procedure_of(queries.load(service.pk))  # refuses what has no guide
     audit(by, "service started", service, (vehicle.pk,), vehicle=vehicle.name, at_hand=list(at_hand))
     return service
+
+
+def _check_warranty(vehicle: Vehicle, specs: tuple[JobSpec, ...], made: list[ServiceJob]) -> None:
+    """What a warranty would leave closed is opened with a reason only; a top-up opens nothing."""
+    if vehicle.warranty_until is None:
+        return
+    holds = warranty_holds(vehicle.pk, clock.today())
+    for k, (spec, job) in enumerate(zip(specs, made, strict=True)):
+        text = holds.get(job.compartment_id, "")
+        if not text or job.work == "top-up":
+            continue
+        if len(spec.warranty.strip()) < 4:
+            raise NeedsReason(
+                f"{job.compartment.name}: {text} Write why it is opened all the same.",
+                field=f"jobs.{k}.warranty",
+                value=job.compartment.name,
+            )
+        job.plan["warranty"] = spec.warranty.strip()[:200]
+        job.save(update_fields=["plan"])
 
 
 def _check_kit(service: Service, jobs: list[ServiceJob], at_hand: tuple[str, ...]) -> None:
@@ -364,7 +388,7 @@ def _check_container(service: Service, procedure: guide.Procedure, step_id: str,
             field="container",
             value=container.label,
         )
-    left = container.content_ml - queries.reserved_ml().get(container.pk, 0.0)
+    left = container.content_ml - reserved_ml().get(container.pk, 0.0)
     if float(values.get("volume_ml") or 0) + float(values.get("dead_ml") or 0) > left + 0.5:
         raise Inconsistent(
             f"{container.label} holds only {left:.0f} mL by the book: correct the amount, or pour without naming a container.",
@@ -387,6 +411,8 @@ def _close(by: Person, service: Service, procedure: guide.Procedure, state: run.
     for job in queries.jobs_of(service):
         key = str(job.compartment_id)
         ledger = state.ledgers[key]
+        if job.plan.get("warranty"):
+            gaps[key].append(f"Opened under warranty: {job.plan['warranty']}")
         if job.oil_override:
             gaps[key].append(f"Oil against the rules: {job.oil_override}")
         gaps[key] += [f"Additive: {d['volume_ml']:g} mL {d['name']} ({d['kind']})" for d in job.doses]

@@ -21,7 +21,7 @@ from barodex.core.work import SCHOOLS, TARGET_FRESH, WORKS
 from barodex.fleet.models import Vehicle
 from barodex.shelf.judging import DoseChoice
 
-from . import actions, photo_actions, photo_reading, photos, queries, start
+from . import actions, overview, photo_actions, photo_reading, photos, pouring, queries, start
 
 
 class DoseRequest(serializers.Serializer):
@@ -48,6 +48,7 @@ class JobRequest(serializers.Serializer):
     slip = serializers.ChoiceField(choices=("", "yes", "no", "unknown"), default="", allow_blank=True)
     doses = DoseRequest(many=True, default=list)
     work = WorkRequest(default=dict)
+    warranty = Words(200)
 
 
 class StartRequest(serializers.Serializer):
@@ -88,9 +89,9 @@ class Services(Endpoint):
 
     roles = {"GET": "viewer", "POST": "technician"}
 
-    @extend_schema(operation_id="open_services", responses=shape(queries.OpenService, many=True))
+    @extend_schema(operation_id="open_services", responses=shape(overview.OpenService, many=True))
     def get(self, request):
-        return answer(queries.open_services())
+        return answer(overview.open_services())
 
     @extend_schema(operation_id="start_service", request=StartRequest, responses={201: shape(Made)})
     def post(self, request):
@@ -176,7 +177,7 @@ class Gaps(Endpoint):
 
     @extend_schema(operation_id="service_gaps", responses=shape(GapReport))
     def get(self, request, service: int):
-        return answer(queries.service_gaps(service))
+        return answer(overview.service_gaps(service))
 
 
 class Trial(Endpoint):
@@ -206,7 +207,7 @@ class Pour(Endpoint):
 
     @extend_schema(
         operation_id="pour_plan",
-        responses=shape(queries.ServicePourPlan),
+        responses=shape(pouring.ServicePourPlan),
         parameters=[
             OpenApiParameter("pump_ml", str, description="what stays in the pump, as typed"),
             OpenApiParameter("stroke_ml", str, description="one stroke, as typed"),
@@ -216,7 +217,7 @@ class Pour(Endpoint):
         bound = PumpRequest(data={k: request.query_params.get(k) or None for k in ("pump_ml", "stroke_ml")}, context={"request": request})
         bound.is_valid(raise_exception=True)
         given = bound.validated_data
-        return answer(queries.service_pour_plan(service, compartment, given.get("pump_ml") or 0.0, given.get("stroke_ml")))
+        return answer(pouring.service_pour_plan(service, compartment, given.get("pump_ml") or 0.0, given.get("stroke_ml")))
 
 
 class PhotoRequest(serializers.Serializer):

@@ -1,10 +1,9 @@
-"""Reads of services: the folded state as the page draws it, pour plans, what is open."""
+"""Reads of services: the folded state as the page draws it."""
 
 from __future__ import annotations
 
 import datetime as dt
 import functools
-from collections import defaultdict
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
@@ -24,14 +23,12 @@ from barodex.core.expansion import DEFAULT_DENSITY15
 from barodex.core.level import FEWEST_SAMPLES, DipPlan, WarmUp, dip_plan, warmup_eta
 from barodex.core.lubricant import Dose
 from barodex.core.phases import PhaseTime, phase_times
-from barodex.core.pour import PourPlan, pour_plan
-from barodex.core.service_gaps import GapReport, gap_report
 from barodex.core.variant import VariantVerdict
 from barodex.core.work import SCHOOLS, TARGET_FRESH, WORK_WORDS
-from barodex.shelf.queries import bottles, core_sheet
+from barodex.shelf.queries import core_sheet
 
 from .consequences import Consequence, consequence_of
-from .models import Service, ServiceEvent, ServiceJob
+from .models import Service, ServiceJob
 from .photos import PhotoView, photos_of_service
 
 
@@ -456,82 +453,6 @@ def view(service_id: int) -> ServiceView:
     return service_view(service, procedure, run.fold(procedure, events), events)
 
 
-def service_gaps(service_id: int) -> GapReport:
-    """The gap report of a service; raises Service.DoesNotExist."""
-    service = load(service_id)
-    procedure = procedure_of(service)
-    state = run.fold(procedure, events_of(service))
-    return gap_report(procedure, state, service.meter_value is not None, service.ambient_c is not None)
-
-
-def reserved_ml(leave_out: int | None = None) -> dict[int, float]:
-    """What open services have poured from each container, not yet booked out of stock."""
-    taken: dict[int, float] = defaultdict(float)
-    events = ServiceEvent.objects.filter(service__state="open", kind__in=["add", "undo"])
-    if leave_out is not None:
-        events = events.exclude(service_id=leave_out)
-    rows = list(events)
-    undone = {str(e.values.get("event")) for e in rows if e.kind == "undo"}
-    for e in rows:
-        if e.kind == "add" and str(e.event_id) not in undone and e.values.get("container"):
-            taken[int(e.values["container"])] += float(e.values["volume_ml"]) + float(e.values.get("dead_ml") or 0)
-    return taken
-
-
-@dataclass(frozen=True)
-class BottleView:
-    container: int
-    label: str
-    size_ml: float
-    content_ml: float
-    left_ml: float
-    graduated: bool
-
-
-@dataclass(frozen=True)
-class ServicePourPlan:
-    """The plan of what is still to pour, and each container before and after it."""
-
-    compartment: str
-    oil: str
-    target_ml: float | None
-    target_basis: str
-    plan: PourPlan | None
-    bottles: tuple[BottleView, ...]
-    dead_ml: float
-    settle_s: float
-
-
-SETTLE_S = {"to the lip": 120.0, "dipstick": 300.0, "below the lip": 120.0, "overflow": 60.0}  # common practice; others settle at once
-
-
-def service_pour_plan(service_id: int, compartment: str, pump_ml: float = 0.0, stroke_ml: float | None = None) -> ServicePourPlan:
-    """Plan what is still to pour into a compartment of a service, from what is on the shelf; ``pump_ml`` stays in a pump, once."""
-    service = load(service_id)
-    job = next((j for j in jobs_of(service) if str(j.compartment_id) == compartment), None)
-    if job is None:
-        raise ServiceJob.DoesNotExist
-    state = run.fold(procedure_of(service), events_of(service))
-    ledger = state.ledgers[compartment]
-    held = bottles(job.lubricant, reserved_ml())
-    settle = SETTLE_S.get(job.revision.fill_method, 0.0)
-    ids = {c.label: c.pk for c in job.lubricant.containers.all()}
-    if ledger.target_ml is None:
-        return ServicePourPlan(compartment, job.lubricant.name, None, ledger.target_basis, None, (), 0.0, settle)
-    # The pump is primed once: what is in it already is not loaded again.
-    primed = sum(float(e.values.get("dead_ml") or 0) for e in ledger.all_pours)
-    missing = max(0.0, ledger.target_ml - ledger.poured_ml)
-    dead = max(0.0, pump_ml - primed) if missing > 0.5 else 0.0
-    plan = pour_plan(missing, held, dead, stroke_ml)
-    left = {b.label: b.content_ml for b in plan.left}
-    views = tuple(BottleView(ids[b.label], b.label, b.size_ml, b.content_ml, left.get(b.label, b.content_ml), b.graduated) for b in held)
-    used = {a.label for a in plan.actions if a.label}
-    views = tuple(
-        sorted(views, key=lambda v: (v.label not in used, [a.label for a in plan.actions].index(v.label) if v.label in used else 0))
-    )
-    return ServicePourPlan(compartment, job.lubricant.name, ledger.target_ml, ledger.target_basis, plan, views[:6], dead, settle)
-
-
 def trial(service_id: int, kind: str, step: str, values: Mapping[str, Any]) -> LedgerView | None:
     """What the ledger of a step's compartment would be if these values were noted; raises what would refuse them."""
     service = load(service_id)
@@ -541,51 +462,6 @@ def trial(service_id: int, kind: str, step: str, values: Mapping[str, Any]) -> L
     state = run.accept(procedure, events, new)
     key = procedure.by_id[step].compartment if step in procedure.by_id else ""
     return _ledger_view(service, procedure.job(key), state.ledgers[key]) if key else None
-
-
-@dataclass(frozen=True)
-class OpenService:
-    """An open service in the tray and in the Bay's list, with its running timer if there is one."""
-
-    id: int
-    vehicle: str
-    compartments: tuple[str, ...]
-    started_at: dt.datetime
-    started_by: str
-    step: str
-    done: int
-    total: int
-    timer_title: str
-    timer_s: int
-    timer_started: dt.datetime | None
-    now: dt.datetime
-
-
-def open_services() -> list[OpenService]:
-    """Every open service, the latest first."""
-    views = [view(pk) for pk in Service.objects.filter(state="open").values_list("pk", flat=True)]
-    found = []
-    for v in views:
-        needed = [s for s in v.steps if s.required and s.status != "off"]
-        current = next((s for s in v.steps if s.id == v.current), None)
-        timer = next((s for s in v.steps if s.timer_started and not s.timer_stopped), None)
-        found.append(
-            OpenService(
-                v.id,
-                v.vehicle,
-                tuple(x.name for x in v.ledgers),
-                v.started_at,
-                v.started_by,
-                current.title if current else "",
-                sum(s.status in ("done", "skipped") for s in needed),
-                len(needed),
-                timer.title if timer else "",
-                timer.timer_s if timer else 0,
-                timer.timer_started if timer else None,
-                v.now,
-            )
-        )
-    return found
 
 
 @dataclass(frozen=True)

@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from barodex import clock
 from barodex.book.models import OilRecord
 from barodex.core.kit import KitLine, join_kits, readiness
 from barodex.core.sheet import CasingMark, Variant
 from barodex.core.work import TARGET_FRESH, WORK_WORDS, usual_work, works_for
 from barodex.fleet.models import Vehicle
+from barodex.plan.life import warranty_holds
 from barodex.shelf.judging import COMPARTMENTS, Answers, compartment_oils, last_oil, need_of, revision_of, variant_of
 from barodex.shelf.models import SheetRevision
 from barodex.shelf.queries import core_sheet, kit_for, marks_of, store_counts, variants_of
@@ -53,6 +55,7 @@ class StartJob:
     cycles: int
     target_fresh: float
     last_oils: tuple[str, ...]
+    warranty: str
 
 
 @dataclass(frozen=True)
@@ -74,6 +77,7 @@ def start_view(vehicle_id: int) -> StartView:
     )
     busy = set(ServiceJob.objects.filter(open=True, compartment__vehicle=vehicle).values_list("compartment_id", flat=True))
     made = OilRecord.objects.filter(compartment__vehicle=vehicle)
+    holds = warranty_holds(vehicle_id, clock.today())
     gauged = {r.compartment_id for r in made if r.details.get("depth_mm") is not None}
     jobs = []
     for c in vehicle.compartments.all():
@@ -106,6 +110,7 @@ def start_view(vehicle_id: int) -> StartView:
                 sheet.exchange_cycles,
                 TARGET_FRESH,
                 tuple(dict.fromkeys(r.oil for r in c.records.exclude(oil="").order_by("-on", "-id")[:4])),
+                holds.get(c.pk, ""),
             )
         )
     newest = vehicle.readings.last()

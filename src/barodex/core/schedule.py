@@ -333,6 +333,38 @@ def schooled_due(kind: str, sheet: SheetInterval, rule: Rule, policy: SchedulePo
     return Schooled(shown, replace(plan, basis=f"{plan.basis}; left closed under warranty"), until)
 
 
+def warranty_hold(kind: str, sheet: SheetInterval, policy: SchedulePolicy, facts: Facts, as_of: dt.date) -> str:
+    """Say why a compartment under warranty is better left closed.
+
+    Parameters
+    ----------
+    kind, sheet, policy : as :func:`plan_for`
+    facts : as :func:`due_by`, km or h
+    as_of : today
+
+    Returns
+    -------
+    str; empty without a warranty, without any record, where the policy does not hold it, and where its maker's own figure falls due
+
+    References
+    ----------
+    Common practice: under warranty it is left closed unless the sheet's own interval falls due.
+    """
+    until = facts.warranty_until
+    if policy.warranty != "leave closed" or until is None or until < as_of or facts.since is None:
+        return ""
+    if sheet.for_life and sheet.silent:
+        why = "its maker never asks for a change"
+    elif sheet.silent:
+        why = "its sheet names no interval of its maker"
+    else:
+        due = due_by(plan_for(kind, sheet, Rule(), policy, "maker"), replace(facts, events=()), as_of)
+        if due.state != "fine":
+            return ""
+        why = f"its maker's figure falls due {due.on:%d %b %Y}" if due.on else "its maker's figure is not reached"
+    return f"Under warranty until {until:%d %b %Y}: {why}."
+
+
 def linked_events(rule: Rule, since: dt.date | None, season: Season | None, engine: Due | None, as_of: dt.date) -> tuple[Event, ...]:
     """Give the events that a compartment hangs on.
 

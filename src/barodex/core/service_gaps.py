@@ -101,7 +101,7 @@ def gap_report(procedure: Procedure, state: State, meter_known: bool, air_known:
         applied += 1
         done += status == "done"
         if status == "skipped" and step.id not in told:
-            lines.append(GapLine("skipped", step.compartment, f"Passed: {step.title}", "It may be passed; do it next time if it helps."))
+            lines.append(GapLine("skipped", step.compartment, step.title, ""))
     if not meter_known:
         lines.append(GapLine("missing", "", "The meter was not read.", "Read it now: the next due by distance or hours hangs on it."))
     if not air_known:

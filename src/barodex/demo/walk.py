@@ -9,7 +9,8 @@ from typing import Any
 
 from barodex.accounts.models import Person
 from barodex.bay.actions import NewEvent, post_event
-from barodex.bay.queries import ServiceView, StepView, service_pour_plan, view
+from barodex.bay.pouring import service_pour_plan
+from barodex.bay.queries import ServiceView, StepView, view
 from barodex.core.debris import FORMS
 
 GOOD_LOOK: dict[str, Any] = {

@@ -21,12 +21,12 @@ from barodex.core.schedule import Rule, SchedulePolicy, SheetInterval, check_rul
 from barodex.core.visits import BayPolicy, check_bay
 from barodex.fleet.models import Compartment
 
-from .horizon import VisitView, bay_policy, trial
 from .models import BayRevision, CompartmentRule, PlannedVisit, PolicyRevision, ScheduleRevision
 from .morning import as_text, morning
 from .morning_paper import morning_paper
 from .policy import oil_policy
 from .schedule import schedule_policy
+from .visit import VisitView, bay_policy, trial
 
 
 def _checked(vehicle_id: int, on: dt.date, compartments: tuple[int, ...], visit_id: int | None = None, bay: int | None = None) -> VisitView:

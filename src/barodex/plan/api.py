@@ -13,7 +13,7 @@ from barodex.core.lubricant import SWITCHES
 from barodex.core.schedule import LINKS, SCHEDULE_SWITCHES, SCHOOLS, Rule, SheetInterval
 from barodex.core.visits import BayPolicy
 
-from . import actions, calendar, horizon, morning, morning_paper, policy, queries, schedule
+from . import actions, calendar, horizon, life, morning, morning_paper, policy, queries, schedule, visit
 
 
 class Due(Endpoint):
@@ -58,9 +58,9 @@ class VehicleLife(Endpoint):
 
     roles = {"GET": "viewer"}
 
-    @extend_schema(operation_id="vehicle_life", responses=shape(queries.CompartmentLife, many=True))
+    @extend_schema(operation_id="vehicle_life", responses=shape(life.CompartmentLife, many=True))
     def get(self, request, vehicle: int):
-        return answer(list(queries.vehicle_life(vehicle, clock.today())))
+        return answer(list(life.vehicle_life(vehicle, clock.today())))
 
 
 class RuleRequest(serializers.Serializer):
@@ -176,11 +176,11 @@ class VisitTrial(Endpoint):
 
     roles = {"POST": "viewer"}
 
-    @extend_schema(operation_id="visit_trial", request=VisitRequest, responses=shape(horizon.VisitView))
+    @extend_schema(operation_id="visit_trial", request=VisitRequest, responses=shape(visit.VisitView))
     def post(self, request):
         given = self.read(VisitRequest)
         chosen = tuple(given["compartments"])
-        return answer(horizon.trial(clock.today(), given["vehicle_id"], given["on"], chosen, given["visit_id"], given["bay"]))
+        return answer(visit.trial(clock.today(), given["vehicle_id"], given["on"], chosen, given["visit_id"], given["bay"]))
 
 
 class BayRequest(serializers.Serializer):
@@ -233,7 +233,7 @@ class Bay(Endpoint):
 
     @extend_schema(operation_id="bay_policy", responses=shape(BayPolicy))
     def get(self, request):
-        return answer(horizon.bay_policy())
+        return answer(visit.bay_policy())
 
     @extend_schema(operation_id="set_bay_policy", request=BayRequest, responses=shape(BayPolicy))
     def post(self, request):

@@ -14,8 +14,9 @@ from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 
-from .horizon import MOST_DAYS, HorizonRow, Mark, VisitView, whole_horizon
+from .horizon import MOST_DAYS, HorizonRow, whole_horizon
 from .models import CalendarLink
+from .visit import Mark, VisitView
 
 STATES = {"overdue": "overdue", "unknown": "no record: counts as due", "stop": "stop, do not drive"}
 

@@ -6,12 +6,13 @@ import datetime as dt
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
-from barodex.bay.queries import open_services
+from barodex.bay.overview import open_services
 from barodex.core.quantity import format_quantity
 from barodex.shelf.shopping import ShoppingList, Wish, shopping_list
 
-from .horizon import VisitView, looks_of, whole_horizon
+from .horizon import whole_horizon
 from .queries import CompartmentDue, DueBoard, VehicleDue, due_board
+from .visit import VisitView, looks_of
 
 AHEAD_DAYS = 7  # visits and looks within a week are told (common practice)
 MOST_LINES = 30

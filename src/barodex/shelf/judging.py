@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from barodex import clock
-from barodex.bay.queries import reserved_ml
+from barodex.bay.pouring import reserved_ml
 from barodex.book.models import OilRecord
 from barodex.book.queries import corrected
 from barodex.core.errors import Inconsistent, Unreadable, in_range

@@ -9,7 +9,7 @@ from collections import defaultdict
 from dataclasses import dataclass
 
 from barodex import clock
-from barodex.bay.queries import reserved_ml
+from barodex.bay.pouring import reserved_ml
 from barodex.core.errors import CoreError, Inconsistent, in_range
 from barodex.core.kit import KitLine, join_kits, readiness
 from barodex.core.lubricant import VERDICTS

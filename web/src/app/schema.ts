@@ -2663,6 +2663,8 @@ export interface components {
             slip: "" | "yes" | "no" | "unknown";
             doses?: components["schemas"]["DoseRequestRequest"][];
             work?: components["schemas"]["WorkRequestRequest"];
+            /** @default  */
+            warranty: string;
         };
         KitItem: {
             name: string;
@@ -4335,6 +4337,7 @@ export interface components {
             /** Format: double */
             target_fresh: number;
             last_oils: string[];
+            warranty: string;
         };
         StartRequestRequest: {
             vehicle_id: number;

@@ -13,6 +13,7 @@ import { problemAt } from '../../ui/LittleForm';
 import { Page, Section } from '../../ui/Page';
 import { QuantityField } from '../../ui/QuantityField';
 import { Trouble } from '../../ui/Trouble';
+import { Words } from '../../ui/Words';
 import { StartJob } from './StartJob';
 import { type Choice, firstChoice, jobRequest } from './startChoice';
 
@@ -199,16 +200,31 @@ export function StartPage() {
                   {job.doubtful.length > 0 && <Box sx={{ color: (t) => t.tones.amberText }}>To confirm: {job.doubtful.join(', ')}</Box>}
                 </Box>
               </Box>
-              {choice.on && (
-                <StartJob
-                  job={job}
-                  choice={choice}
-                  change={change}
-                  at={(field) => (index >= 0 ? at(`jobs.${index}.${field}`) : '')}
-                  weather={{ coldest_c: d.coldest, warmest_c: d.warmest }}
-                  additives={v.additives}
-                />
-              )}
+              <Box sx={{ display: 'grid', gap: 2, minWidth: 0 }}>
+                {choice.on && job.warranty && choice.work.kind !== 'top-up' && (
+                  <Box sx={{ borderLeft: 6, borderColor: (t) => t.tones.amberText, pl: 1.5, display: 'grid', gap: 1 }}>
+                    {job.warranty} Opening it may cost the warranty.
+                    <Words
+                      label={`Why ${job.name.toLowerCase()} is opened all the same`}
+                      value={choice.warranty}
+                      onChange={(warranty) => change({ ...choice, warranty })}
+                      problem={index >= 0 ? at(`jobs.${index}.warranty`) : ''}
+                      most={200}
+                      hint="goes on the record"
+                    />
+                  </Box>
+                )}
+                {choice.on && (
+                  <StartJob
+                    job={job}
+                    choice={choice}
+                    change={change}
+                    at={(field) => (index >= 0 ? at(`jobs.${index}.${field}`) : '')}
+                    weather={{ coldest_c: d.coldest, warmest_c: d.warmest }}
+                    additives={v.additives}
+                  />
+                )}
+              </Box>
             </Box>
           );
         })}

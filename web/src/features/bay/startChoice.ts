@@ -8,7 +8,17 @@ export type DoseDraft = { key: string; additive: number; amount: string };
 /** The kind of service and what goes with it; an empty kind is the usual one of the compartment. */
 export type WorkDraft = { kind: WorkKind; target: number; school: NonNullable<School>; cycles: number; attached: string[]; wrongOil: string };
 /** `picked`: the person chose the oil; until then it follows what is best for the answers given. */
-export type Choice = { on: boolean; oil: number; picked: boolean; override: string; variant: string; slip: Slip; doses: DoseDraft[]; work: WorkDraft };
+export type Choice = {
+  on: boolean;
+  oil: number;
+  picked: boolean;
+  override: string;
+  variant: string;
+  slip: Slip;
+  doses: DoseDraft[];
+  work: WorkDraft;
+  warranty: string;
+};
 
 let serial = 0;
 export const blankDose = (additive: number): DoseDraft => ({ key: `dose${serial++}`, additive, amount: '' });
@@ -29,6 +39,7 @@ export function firstChoice(job: Schemas['StartJob'], wanted: number[]): Choice 
     variant: job.variant,
     slip: '',
     doses: [],
+    warranty: '',
     work: { kind: '', target: job.target_fresh, school: 'drain and refill', cycles: 0, attached: [], wrongOil: '' },
   };
 }
@@ -41,6 +52,7 @@ export function jobRequest(compartment: number, c: Choice): Schemas['JobRequestR
     variant: c.variant,
     slip: c.slip,
     doses: dosesOf(c),
+    warranty: c.warranty,
     work: {
       kind: c.work.kind,
       cycles: c.work.cycles,

@@ -102,10 +102,7 @@ export function PolicyPage() {
   );
 }
 
-const SCHOOL_HINTS: Record<string, string> = {
-  preventive: 'preventive: shortened for severe use, “for life” capped',
-  maker: "the maker's figure as printed",
-};
+const SCHOOL_HINTS: Record<string, string> = { preventive: 'preventive: shortened for severe use, “for life” capped', maker: "the maker's figure as printed" };
 
 /** The schools of scheduling: whose interval counts. Every due date follows. */
 function Schools() {

@@ -21,7 +21,7 @@ export function Tile({ on, onClick, children, label, edited = false }: TileProps
         bgcolor: edited ? (t) => t.tones.amberWash : 'background.paper',
         color: 'text.primary',
         font: 'inherit',
-        fontSize: 15,
+        fontSize: { xs: 13, lg: 15 },
         lineHeight: 1.15,
         p: 0.25,
         cursor: 'pointer',

@@ -1,0 +1,65 @@
+"""Services as a whole: which are open and where they stand, and what a service leaves open."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import dataclass
+
+from barodex.core import run
+from barodex.core.service_gaps import GapReport, gap_report
+
+from .models import Service
+from .queries import events_of, load, procedure_of, view
+
+
+def service_gaps(service_id: int) -> GapReport:
+    """The gap report of a service; raises Service.DoesNotExist."""
+    service = load(service_id)
+    procedure = procedure_of(service)
+    state = run.fold(procedure, events_of(service))
+    return gap_report(procedure, state, service.meter_value is not None, service.ambient_c is not None)
+
+
+@dataclass(frozen=True)
+class OpenService:
+    """An open service in the tray and in the Bay's list, with its running timer if there is one."""
+
+    id: int
+    vehicle: str
+    compartments: tuple[str, ...]
+    started_at: dt.datetime
+    started_by: str
+    step: str
+    done: int
+    total: int
+    timer_title: str
+    timer_s: int
+    timer_started: dt.datetime | None
+    now: dt.datetime
+
+
+def open_services() -> list[OpenService]:
+    """Every open service, the latest first."""
+    views = [view(pk) for pk in Service.objects.filter(state="open").values_list("pk", flat=True)]
+    found = []
+    for v in views:
+        needed = [s for s in v.steps if s.required and s.status != "off"]
+        current = next((s for s in v.steps if s.id == v.current), None)
+        timer = next((s for s in v.steps if s.timer_started and not s.timer_stopped), None)
+        found.append(
+            OpenService(
+                v.id,
+                v.vehicle,
+                tuple(x.name for x in v.ledgers),
+                v.started_at,
+                v.started_by,
+                current.title if current else "",
+                sum(s.status in ("done", "skipped") for s in needed),
+                len(needed),
+                timer.title if timer else "",
+                timer.timer_s if timer else 0,
+                timer.timer_started if timer else None,
+                v.now,
+            )
+        )
+    return found
