@@ -116,8 +116,11 @@ def colour(page: Page) -> None:
 def chosen_visit(page: Page) -> None:
     visit = page.get_by_role("button", name=re.compile("Proposed visit, Depot 4x4"))
     visit.focus()
-    page.keyboard.press("ArrowLeft")
-    page.wait_for_timeout(900)
+    for k in range(6):  # to the third earlier day, and past closed ones
+        page.keyboard.press("ArrowLeft")
+        page.wait_for_timeout(500)
+        if k > 1 and "closed" not in page.get_by_role("status", name="The chosen visit").inner_text():
+            break
 
 
 def the_year(page: Page) -> None:

@@ -4,31 +4,31 @@ from django.conf import settings
 from django.db import models
 
 
-class PolicyRevision(models.Model):
+class Decided(models.Model):
+    """What somebody decided at a moment, with the reason: never edited, a change is a new row, the newest counts."""
+
+    why = models.CharField(max_length=200)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        abstract = True
+        ordering = ["id"]
+
+
+class PolicyRevision(Decided):
     """The policy from a moment on, never edited: a change is a new row with its reason. ``oil``: values of the core's OilPolicy."""
 
     oil = models.JSONField(default=dict)
-    why = models.CharField(max_length=200)
-    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
-    at = models.DateTimeField()
-
-    class Meta:
-        ordering = ["id"]
 
 
-class ScheduleRevision(models.Model):
+class ScheduleRevision(Decided):
     """The school of scheduling from a moment on, never edited. ``schedule``: values of the core's SchedulePolicy."""
 
     schedule = models.JSONField(default=dict)
-    why = models.CharField(max_length=200)
-    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
-    at = models.DateTimeField()
-
-    class Meta:
-        ordering = ["id"]
 
 
-class CompartmentRule(models.Model):
+class CompartmentRule(Decided):
     """What the workshop set for one compartment from a moment on; the newest counts, none is edited. Empty: as policy and sheet say."""
 
     compartment = models.ForeignKey("fleet.Compartment", on_delete=models.PROTECT, related_name="rules")
@@ -39,24 +39,12 @@ class CompartmentRule(models.Model):
     load_share = models.FloatField(null=True)  # engine torque over the box's rating
     severe_factor = models.FloatField(null=True)
     linked = models.CharField(max_length=12, blank=True)
-    why = models.CharField(max_length=200)
-    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
-    at = models.DateTimeField()
-
-    class Meta:
-        ordering = ["id"]
 
 
-class BayRevision(models.Model):
+class BayRevision(Decided):
     """Bay hours and closed days from a moment on, never edited. ``bay``: values of the core's BayPolicy."""
 
     bay = models.JSONField(default=dict)
-    why = models.CharField(max_length=200)
-    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
-    at = models.DateTimeField()
-
-    class Meta:
-        ordering = ["id"]
 
 
 class PlannedVisit(models.Model):

@@ -60,6 +60,28 @@ describe('before a service', () => {
     await waitFor(() => expect(started(calls)[1]).toMatchObject({ jobs: [{ override: 'nothing else here' }] }));
   });
 
+  it('asks why a compartment under warranty is opened, and not for a top-up', async () => {
+    const text = 'Under warranty until 04 Jun 2027: its maker never asks for a change.';
+    const calls = at(
+      {
+        warranty: text,
+        works: [
+          { value: 'change', label: 'oil change' },
+          { value: 'top-up', label: 'check and top-up' },
+        ],
+      },
+      { 'POST /api/services': () => ({ status: 409, body: problem('needs-reason', `Gearbox: ${text}`, 409, 'jobs.0.warranty') }) },
+    );
+    expect(await screen.findByText(/its maker never asks for a change/)).toBeInTheDocument();
+    await userEvent.click(screen.getByRole('button', { name: 'Start on gearbox' }));
+    expect(await screen.findByLabelText('Why gearbox is opened all the same')).toHaveAccessibleDescription(`Gearbox: ${text}`);
+    fireEvent.change(screen.getByLabelText('Why gearbox is opened all the same'), { target: { value: 'dealer asked' } });
+    await userEvent.click(screen.getByRole('button', { name: 'Start on gearbox' }));
+    await waitFor(() => expect(started(calls)[1]).toMatchObject({ jobs: [{ warranty: 'dealer asked' }] }));
+    await userEvent.click(screen.getByText('check and top-up'));
+    expect(screen.queryByLabelText('Why gearbox is opened all the same')).toBeNull();
+  });
+
   it('asks for limited slip before an oil can be chosen, and judges by the answer', async () => {
     const calls = at({ ask_limited_slip: true });
     expect(await screen.findByRole('button', { name: 'Answer for the gearbox first' })).toBeDisabled();

@@ -169,7 +169,7 @@ export function Picture({
         ref={frame}
         viewBox={`0 0 ${WIDTH} ${height}`}
         width="100%"
-        style={{ minWidth: 760, display: 'block', touchAction: 'pan-y' }}
+        style={{ minWidth: 960, display: 'block', touchAction: 'pan-y' }}
         role="group"
         aria-label="Due horizon"
         onPointerMove={(e) => {

@@ -50,7 +50,7 @@ export function Tubes({ limits, family, colour }: { limits: Life['limits']; fami
                 bgcolor: 'background.paper',
               }}>
               <Box
-                sx={{ height: '100%', width: `${Math.min(100, l.used * 80)}%`, bgcolor: l.used > 1 ? 'error.main' : oilColour(family, colour || 'brown') }}
+                sx={{ height: '100%', width: `${Math.min(100, l.used * 80)}%`, bgcolor: l.used > 1 ? 'error.main' : oilColour(family, colour || 'fresh') }}
               />
               <Box aria-hidden="true" sx={{ position: 'absolute', left: '80%', top: 0, bottom: 0, width: 2, bgcolor: 'text.primary' }} />
             </Box>

@@ -28,7 +28,7 @@ function Lines({ part }: { part: Part }) {
             key={k}
             sx={{
               display: 'grid',
-              gridTemplateColumns: '24px minmax(110px, 180px) minmax(0, 1fr)',
+              gridTemplateColumns: '24px minmax(90px, 170px) minmax(0, 1fr)',
               gap: 1.25,
               alignItems: 'center',
               borderTop: 1,
