@@ -126,7 +126,9 @@ def test_every_compartment_of_the_demo_fleet_is_guided_to_its_record(at_noon):
     for vehicle in Vehicle.objects.all():
         for c in vehicle.compartments.exclude(pk__in=busy):
             oil = compartment_oils(c.pk).offers[0]
-            service = start_service(fergus, vehicle.pk, (JobSpec(c.pk, oil.lubricant, slip="unknown"),), None, at_hand=there)
+            service = start_service(
+                fergus, vehicle.pk, (JobSpec(c.pk, oil.lubricant, slip="unknown", warranty="the depot wants it done"),), None, at_hand=there
+            )
             assert walk(fergus, service.pk, {}).state == "signed", f"{vehicle.name}, {c.name}"
             done.append(c.sheet.kind)
     assert {"automatic", "clutch transfer case", "electronic differential", "supercharger", "hub gear", "chain case"} <= set(done)
