@@ -9,23 +9,9 @@ from hypothesis import strategies as st
 
 from barodex.core.errors import Inconsistent, OutOfRange
 from barodex.core.interval import Ahead, Rate
+from barodex.core.oil_life import Facts, counter_event, due_by, life_working, linked_events, schooled_due
 from barodex.core.policy import INTERVALS
-from barodex.core.schedule import (
-    SCHEDULE_SWITCHES,
-    Facts,
-    Rule,
-    SchedulePolicy,
-    SheetInterval,
-    check_rule,
-    check_schedule,
-    counter_event,
-    due_by,
-    life_working,
-    linked_events,
-    load_factor,
-    plan_for,
-    schooled_due,
-)
+from barodex.core.schedule import SCHEDULE_SWITCHES, Rule, SchedulePolicy, SheetInterval, check_rule, check_schedule, load_factor, plan_for
 from barodex.core.season import parse_season
 
 TODAY = dt.date(2026, 6, 15)

@@ -14,7 +14,8 @@ from django.db.models.functions import Cast
 
 from barodex.book.models import Correction, OilRecord
 from barodex.core.interval import Due, Event, Limits, next_due
-from barodex.core.schedule import Facts, Rule, SchedulePolicy, Schooled, SheetInterval, counter_event, linked_events, schooled_due
+from barodex.core.oil_life import Facts, Schooled, counter_event, linked_events, schooled_due
+from barodex.core.schedule import Rule, SchedulePolicy, SheetInterval
 from barodex.core.season import Season, parse_season
 from barodex.core.usage import Forecast, Line, Meter, MeterReading, forecasts
 from barodex.fleet.models import Compartment, CounterReading, Reading, Vehicle

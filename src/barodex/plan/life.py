@@ -6,7 +6,8 @@ import datetime as dt
 from dataclasses import dataclass, replace
 
 from barodex.core.interval import life_used
-from barodex.core.schedule import SCHOOL_WORDS, Schooled, due_by, life_working, plan_for, warranty_hold
+from barodex.core.oil_life import Schooled, due_by, life_working, warranty_hold
+from barodex.core.schedule import SCHOOL_WORDS, plan_for
 from barodex.core.working import Working
 
 from .facts import Box, VehicleFacts, due_of, facts_of, facts_of_vehicle

@@ -17,7 +17,8 @@ from barodex.bay.models import ServiceJob
 from barodex.book.models import Correction, OilRecord
 from barodex.book.queries import FollowUpView, open_follow_ups, soonest
 from barodex.core.errors import in_range
-from barodex.core.schedule import SchedulePolicy, Schooled
+from barodex.core.oil_life import Schooled
+from barodex.core.schedule import SchedulePolicy
 from barodex.core.working import percent
 
 from .facts import Box, VehicleFacts, due_of, fleet_facts, season_of, vehicle_forecast
