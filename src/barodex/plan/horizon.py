@@ -15,11 +15,26 @@ from barodex.book.queries import FollowUpView
 from barodex.core.errors import Inconsistent, OutOfRange, in_range
 from barodex.core.purchase import Drum, Pack, drum_offer
 from barodex.core.visits import BayPolicy, Filled, Grouping, Task, VisitCosts, Wanted, fill_days, group_visits, is_open
+from barodex.core.working import COMMON_PRACTICE, Working, percent
 from barodex.shelf.models import Lubricant
 
 from .models import PlannedVisit
 from .queries import CompartmentDue, DueBoard, VehicleDue, due_board
-from .visit import Look, Mark, VisitView, bay_policy, hours_of, looks_of, mark_of, ride_along, task_of, visit_view
+from .visit import (
+    EARLY_SHARE,
+    MOST_EARLY_DAYS,
+    WORTH_HOURS_PER_LITRE,
+    Look,
+    Mark,
+    VisitView,
+    bay_policy,
+    hours_of,
+    looks_of,
+    mark_of,
+    ride_along,
+    task_of,
+    visit_view,
+)
 
 MOST_DAYS = 400
 MOST_ROWS = 500
@@ -59,6 +74,7 @@ class Savings:
     hours: float
     alone_hours: float
     thrown_ml: float
+    working: Working
 
 
 @dataclass(frozen=True)
@@ -106,6 +122,7 @@ class Horizon:
     unfit: tuple[str, ...]
     text: str
     matching: int
+    bays: int
 
 
 def bay_rooms(bay: BayPolicy, today: dt.date, days: int, planned: Iterable[VisitView] = ()) -> dict[int, list[float]]:
@@ -173,6 +190,23 @@ def _months(rows: Iterable[HorizonRow], today: dt.date, until: dt.date) -> tuple
         found.append(Month(first, visits[first], round(hours[first], 2), needs))
         first = (first + dt.timedelta(days=32)).replace(day=1)
     return tuple(found)
+
+
+def _working(bay: BayPolicy) -> Working:
+    """How the visits came about."""
+    inputs = (
+        ("a visit itself", f"{bay.visit_hours:g} h"),
+        ("each oil in it", f"{bay.oil_hours:g} h"),
+        ("oil thrown away early", f"{WORTH_HOURS_PER_LITRE:g} h a litre, and the work of the change, by the share of life left"),
+        ("a change may come early by", f"{percent(EARLY_SHARE)} of its interval, at most {MOST_EARLY_DAYS} days"),
+        ("or late by", f"{bay.late_days} days, a day late at twelve times the cost of a day early"),
+        ("bays", f"{bay.bays} of {bay.hours_per_day:g} h a day; those whose last day comes first choose first"),
+    )
+    return Working(
+        "for each vehicle the least Σ hours of its visits + Σ cost of days early or late, over every way to group its changes",
+        inputs,
+        f"exact over all subsets up to 12 changes, above that a mixed-integer programme; days: Jackson (1955); figures: {COMMON_PRACTICE}",
+    )
 
 
 def _year_oils(months: Iterable[Month], changes: dict[str, int], days: int) -> tuple[YearOil, ...]:
@@ -284,7 +318,7 @@ def _horizon_at(today: dt.date, days: int, version: int) -> Horizon:
         loads.append(DayLoad(on, bay.hours_per_day * bay.bays if is_open(bay, on) else 0.0, round(taken[on], 2)))
     visits = [*agreed, *offered]
     hours, thrown = sum(v.hours for v in visits), sum(v.thrown_ml for v in visits)
-    savings = Savings(len(visits), alone_visits, round(hours, 1), round(alone_hours, 1), thrown)
+    savings = Savings(len(visits), alone_visits, round(hours, 1), round(alone_hours, 1), thrown, _working(bay))
     saved = max(0.0, alone_hours - hours)
     text = f"{savings.visits} visit{'' if savings.visits == 1 else 's'} instead of {savings.alone_visits}, {saved:.1f} h saved"
     unfit = tuple(f"{v.vehicle}, {', '.join(n.lower() for n in v.names)}: {v.problem}" for v in offered if v.problem)
@@ -297,4 +331,4 @@ def _horizon_at(today: dt.date, days: int, version: int) -> Horizon:
                 for c in v.compartments:
                     changes[oils.get(c, "")] += 1
     oils = _year_oils(months, changes, days) if days > 100 else ()
-    return Horizon(today, until, tuple(rows), tuple(loads), savings, months, oils, unfit[:40], text, len(rows))
+    return Horizon(today, until, tuple(rows), tuple(loads), savings, months, oils, unfit[:40], text, len(rows), bay.bays)

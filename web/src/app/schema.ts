@@ -2620,6 +2620,7 @@ export interface components {
             unfit: string[];
             text: string;
             matching: number;
+            bays: number;
         };
         HorizonRow: {
             vehicle_id: number;
@@ -3877,6 +3878,7 @@ export interface components {
             alone_hours: number;
             /** Format: double */
             thrown_ml: number;
+            working: components["schemas"]["Working"];
         };
         Scale: {
             name: string;

@@ -5,6 +5,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { ask, client } from '../../app/api';
 import { date, useMay, useShow } from '../../app/session';
+import { Pick } from '../../ui/Pick';
 import { Trouble } from '../../ui/Trouble';
 import type { Held } from './HorizonPicture';
 import { dayAfter } from './horizonScale';
@@ -12,6 +13,8 @@ import { dayAfter } from './horizonScale';
 /** What the chosen day means, and the acts on the visit. */
 export function ChosenVisit({
   held,
+  bays,
+  inBay,
   today,
   agree,
   drop,
@@ -19,6 +22,8 @@ export function ChosenVisit({
   error,
 }: {
   held: Held;
+  bays: number;
+  inBay: (bay: number | null) => void;
   today: string;
   agree: () => void;
   drop: () => void;
@@ -28,9 +33,9 @@ export function ChosenVisit({
   const { show } = useShow();
   const lead = useMay('lead');
   const mayWork = useMay('technician');
-  const { visit, day } = held;
+  const { visit, day, bay = null } = held;
   const on = dayAfter(today, day);
-  const body = { vehicle_id: visit.vehicle_id, on, compartments: visit.compartments, visit_id: visit.id, note: '' };
+  const body = { vehicle_id: visit.vehicle_id, on, compartments: visit.compartments, visit_id: visit.id, note: '', bay };
   const trial = useQuery({
     queryKey: ['visit-trial', body],
     queryFn: () => ask(client.POST('/api/plan/visits/trial', { body })),
@@ -38,7 +43,7 @@ export function ChosenVisit({
     retry: false,
   });
   const t = trial.data;
-  const moved = on !== visit.on;
+  const moved = on !== visit.on || (bay !== null && bay !== visit.bay);
   const planned = visit.id !== null;
   return (
     <Box
@@ -83,6 +88,17 @@ export function ChosenVisit({
             </span>
           ))}
         </Box>
+        {bays > 1 && lead && !visit.done && (
+          <Box sx={{ maxWidth: 180 }}>
+            <Pick
+              label="Bay"
+              value={bay === null ? '' : String(bay)}
+              options={Array.from({ length: bays }, (_, k) => [String(k + 1), `bay ${k + 1}`] as const)}
+              onChange={(text) => inBay(text ? Number(text) : null)}
+              empty="any with room"
+            />
+          </Box>
+        )}
         {t?.problem && <Box sx={{ color: 'error.main', fontWeight: 700 }}>{t.problem}</Box>}
         <Trouble error={error ?? trial.error} />
       </Box>

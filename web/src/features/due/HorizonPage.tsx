@@ -7,6 +7,7 @@ import { ask, client } from '../../app/api';
 import { useMay, useShow } from '../../app/session';
 import { Bones } from '../../ui/Bones';
 import { Empty } from '../../ui/Empty';
+import { How } from '../../ui/How';
 import { oilColour } from '../../ui/oil';
 import { Page } from '../../ui/Page';
 import { Trouble } from '../../ui/Trouble';
@@ -45,11 +46,11 @@ export function HorizonPage() {
     await cache.invalidateQueries({ queryKey: ['visit-trial'] });
   };
   const agree = useMutation({
-    mutationFn: ({ visit, day }: Held) => {
+    mutationFn: ({ visit, day, bay }: Held) => {
       const on = dayAfter(horizon.data?.today ?? '', day);
       return visit.id === null
-        ? ask(client.POST('/api/plan/visits', { body: { vehicle_id: visit.vehicle_id, on, compartments: visit.compartments, note: '' } }))
-        : ask(client.PATCH('/api/plan/visits/{visit}', { params: { path: { visit: visit.id } }, body: { on } }));
+        ? ask(client.POST('/api/plan/visits', { body: { vehicle_id: visit.vehicle_id, on, compartments: visit.compartments, note: '', bay: bay ?? null } }))
+        : ask(client.PATCH('/api/plan/visits/{visit}', { params: { path: { visit: visit.id } }, body: { on, bay: bay ?? null } }));
     },
     onSuccess: settled,
   });
@@ -70,7 +71,11 @@ export function HorizonPage() {
   return (
     <Page
       title={WORDS[span] ?? 'The horizon'}
-      note={`${h.text}; ${show(h.savings.thrown_ml, 'volume')} thrown away early`}
+      note={
+        <>
+          {h.text}; {show(h.savings.thrown_ml, 'volume')} thrown away early <How working={h.savings.working} title="How the visits came about" />
+        </>
+      }
       right={
         <Box role="group" aria-label="How far ahead" sx={{ display: 'flex', gap: 0.5 }}>
           {ZOOMS.map(([days, words]) => (
@@ -97,6 +102,8 @@ export function HorizonPage() {
             {held ? (
               <ChosenVisit
                 held={held}
+                bays={h.bays}
+                inBay={(bay) => setHeld({ ...held, bay })}
                 today={h.today}
                 agree={() => agree.mutate(held)}
                 drop={() => held.visit.id !== null && drop.mutate(held.visit.id)}

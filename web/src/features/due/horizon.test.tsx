@@ -184,6 +184,20 @@ describe('the horizon', () => {
     expect(screen.getByRole('cell', { name: '4.0 h' })).toBeInTheDocument();
   });
 
+  it("puts a visit into a bay of one's choice where there are several", async () => {
+    const calls = open({ 'POST /api/plan/visits/trial': VISIT, 'POST /api/plan/visits': { status: 201, body: { id: 4 } } }, 'lead', { ...WITH, bays: 2 });
+    fireEvent.focus(await screen.findByRole('button', { name: /Proposed visit, Old 4x4/ }));
+    await userEvent.selectOptions(await screen.findByLabelText('Bay'), 'bay 2');
+    await userEvent.click(await screen.findByRole('button', { name: 'Agree this visit' }));
+    await waitFor(() => expect(calls.find((c) => c.method === 'POST' && c.path === '/api/plan/visits')?.body).toMatchObject({ bay: 2 }));
+  });
+
+  it('shows how the visits came about', async () => {
+    open({}, 'lead', WITH);
+    await userEvent.click(await screen.findByRole('button', { name: 'How?' }));
+    expect(await screen.findByText(/exact over all subsets up to 12 changes/)).toBeInTheDocument();
+  });
+
   it('draws looks that no visit takes along, and says which vehicle wants a reading', async () => {
     const look = { id: 8, compartment: 'Rear axle', what: 'Look again: whiskers', on: dayAfter(horizon.today, 20), stop: false };
     open({}, 'lead', { ...WITH, matching: 900, rows: WITH.rows.map((r) => ({ ...r, looks: [look], wants_reading: true })) });
