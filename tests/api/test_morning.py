@@ -186,5 +186,5 @@ def test_the_demo_s_morning_has_something_of_each(db):
     with clock.at(NOW):
         load(NOW)
         keys = {s.key for s in morning(TODAY).sections}
-    assert {"stop", "overdue", "unknown", "open", "parts", "looks"} <= keys
+    assert {"stop", "overdue", "unknown", "visits", "open", "parts", "looks"} <= keys
     assert OilRecord.objects.filter(details__rated__after__shift__isnull=False).exists()

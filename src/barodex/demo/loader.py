@@ -20,11 +20,13 @@ from barodex.book.actions import PaperRecord, enter_record
 from barodex.core.run import finding_from
 from barodex.core.schedule import Rule
 from barodex.core.season import days_run, parse_season, season_share
+from barodex.core.visits import is_open
 from barodex.devices.actions import choose_device
 from barodex.devices.protocol import KINDS
 from barodex.fleet.actions import CompartmentSpec, Use, VehicleSpec, add_reading, add_vehicle, read_counter, set_use
 from barodex.fleet.models import Compartment, Vehicle
-from barodex.plan.actions import set_rule
+from barodex.plan.actions import plan_visit, set_rule
+from barodex.plan.visit import bay_policy
 from barodex.shelf.actions import add_additive, add_claim, add_lubricant, carry, count_item, revise_sheet, stock_container, write_sheet
 from barodex.shelf.models import Container, Lubricant, SpecSheet
 
@@ -193,6 +195,15 @@ def _open_service(tech: Person, now: dt.datetime) -> None:
         post_event(tech, service.pk, NewEvent(uuid.uuid4(), "timer_start", f"wait.{box.pk}", {}))
 
 
+def _agreed_visit(lead: Person, now: dt.datetime) -> None:
+    """The motorcycle, agreed for the first day from the day after tomorrow on which the workshop works."""
+    vehicle = Vehicle.objects.get(name="Ridge motorcycle")
+    days = (timezone.localtime(now).date() + dt.timedelta(days=k) for k in range(2, 9))
+    on = next(day for day in days if is_open(bay_policy(), day))
+    with clock.at(now - dt.timedelta(hours=3)):
+        plan_visit(lead, vehicle.pk, on, tuple(vehicle.compartments.values_list("pk", flat=True)), "before the ferry inspection")
+
+
 @transaction.atomic
 def load(now: dt.datetime | None = None) -> None:
     """Load people, shelf, fleet, four years of history, one signed and one open service. The database must be empty."""
@@ -232,3 +243,4 @@ def load(now: dt.datetime | None = None) -> None:
         choose_device(lead, kind, "simulated", 6.0)
     _signed_service(tech, demo, today)
     _open_service(tech, now)
+    _agreed_visit(lead, now)

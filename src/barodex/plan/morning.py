@@ -114,10 +114,9 @@ def morning(today: dt.date, system: str = "metric") -> Morning:
     sections.append(("visits", "Visits agreed, this week", _visits(agreed, today)))
     waiting = [MorningLine(s.vehicle, s.step, f"/bay/{s.id}") for s in open_services()]
     sections.append(("open", "Open in the Bay", waiting))
-    wanted = [c for p in agreed for c in p.compartments] or [
-        c.id for v in board.vehicles for c in v.compartments if c.state in ("overdue", "due") and c.in_service is None
-    ]
-    parts = _parts(shopping_list(Wish(tuple(wanted[:MOST_PARTS]))), system) if wanted else []
+    pressing = [c.id for v in board.vehicles for c in v.compartments if c.state in ("overdue", "due") and c.in_service is None]
+    wanted = tuple(dict.fromkeys([*(c for p in agreed for c in p.compartments), *pressing]))[:MOST_PARTS]
+    parts = _parts(shopping_list(Wish(wanted)), system) if wanted else []
     sections.append(("parts", "Waiting for oil or parts", parts))
     looks = []
     by_vehicle = {v.id: v for v in board.vehicles}

@@ -7,6 +7,7 @@ import { ask, client } from '../../app/api';
 import { date, useMay, useShow } from '../../app/session';
 import { Pick } from '../../ui/Pick';
 import { Trouble } from '../../ui/Trouble';
+import { Words } from '../../ui/Words';
 import type { Held } from './HorizonPicture';
 import { dayAfter } from './horizonScale';
 
@@ -14,7 +15,7 @@ import { dayAfter } from './horizonScale';
 export function ChosenVisit({
   held,
   bays,
-  inBay,
+  change,
   today,
   agree,
   drop,
@@ -23,7 +24,7 @@ export function ChosenVisit({
 }: {
   held: Held;
   bays: number;
-  inBay: (bay: number | null) => void;
+  change: (part: Partial<Held>) => void;
   today: string;
   agree: () => void;
   drop: () => void;
@@ -66,6 +67,7 @@ export function ChosenVisit({
           </Box>{' '}
           {planned ? (visit.done ? 'done' : 'agreed') : 'proposed'} · {t ? `${t.hours.toFixed(1)} h` : ''}
           {t?.bay ? ` in bay ${t.bay}` : ''} · {visit.oils.join(', ')}
+          {visit.note ? ` · ${visit.note}` : ''}
         </Box>
         <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 3 }}>
           {t?.effects.map((e) => (
@@ -88,40 +90,45 @@ export function ChosenVisit({
             </span>
           ))}
         </Box>
-        {bays > 1 && lead && !visit.done && (
-          <Box sx={{ maxWidth: 180 }}>
-            <Pick
-              label="Bay"
-              value={bay === null ? '' : String(bay)}
-              options={Array.from({ length: bays }, (_, k) => [String(k + 1), `bay ${k + 1}`] as const)}
-              onChange={(text) => inBay(text ? Number(text) : null)}
-              empty="any with room"
-            />
-          </Box>
-        )}
         {t?.problem && <Box sx={{ color: 'error.main', fontWeight: 700 }}>{t.problem}</Box>}
         <Trouble error={error ?? trial.error} />
       </Box>
-      <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', justifyContent: 'end' }}>
-        {lead && !visit.done && (!planned || moved) && (
-          <Button variant="contained" disabled={busy || Boolean(t?.problem)} onClick={agree}>
-            {planned ? 'Move it here' : 'Agree this visit'}
-          </Button>
-        )}
-        {lead && planned && !visit.done && (
-          <Button variant="text" disabled={busy} onClick={drop}>
-            Drop it
-          </Button>
-        )}
-        {mayWork && !visit.done && (
-          <Button variant="outlined" component={Link} to={`/bay/start/${visit.vehicle_id}?c=${visit.compartments.join(',')}`}>
-            Start it now
-          </Button>
-        )}
-        {!visit.done && (
-          <Button variant="text" component={Link} to={`/shelf/shopping?c=${visit.compartments.join(',')}`}>
-            What to buy
-          </Button>
+      <Box sx={{ display: 'grid', gap: 1, justifyItems: 'end' }}>
+        <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', justifyContent: 'end' }}>
+          {lead && !visit.done && (!planned || moved) && (
+            <Button variant="contained" disabled={busy || Boolean(t?.problem)} onClick={agree}>
+              {planned ? 'Move it here' : 'Agree this visit'}
+            </Button>
+          )}
+          {lead && planned && !visit.done && (
+            <Button variant="text" disabled={busy} onClick={drop}>
+              Drop it
+            </Button>
+          )}
+          {mayWork && !visit.done && (
+            <Button variant="outlined" component={Link} to={`/bay/start/${visit.vehicle_id}?c=${visit.compartments.join(',')}`}>
+              Start it now
+            </Button>
+          )}
+          {!visit.done && (
+            <Button variant="text" component={Link} to={`/shelf/shopping?c=${visit.compartments.join(',')}`}>
+              What to buy
+            </Button>
+          )}
+        </Box>
+        {lead && !visit.done && (bays > 1 || !planned) && (
+          <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', '& .MuiFormHelperText-root': { display: 'none' } }}>
+            {bays > 1 && (
+              <Pick
+                label="Bay"
+                value={bay === null ? '' : String(bay)}
+                options={Array.from({ length: bays }, (_, k) => [String(k + 1), `bay ${k + 1}`] as const)}
+                onChange={(text) => change({ bay: text ? Number(text) : null })}
+                empty="any with room"
+              />
+            )}
+            {!planned && <Words label="Note for the visit" value={held.note ?? ''} onChange={(note) => change({ note })} most={200} />}
+          </Box>
         )}
       </Box>
     </Box>

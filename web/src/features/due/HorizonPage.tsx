@@ -46,10 +46,14 @@ export function HorizonPage() {
     await cache.invalidateQueries({ queryKey: ['visit-trial'] });
   };
   const agree = useMutation({
-    mutationFn: ({ visit, day, bay }: Held) => {
+    mutationFn: ({ visit, day, bay, note }: Held) => {
       const on = dayAfter(horizon.data?.today ?? '', day);
       return visit.id === null
-        ? ask(client.POST('/api/plan/visits', { body: { vehicle_id: visit.vehicle_id, on, compartments: visit.compartments, note: '', bay: bay ?? null } }))
+        ? ask(
+            client.POST('/api/plan/visits', {
+              body: { vehicle_id: visit.vehicle_id, on, compartments: visit.compartments, note: note ?? '', bay: bay ?? null },
+            }),
+          )
         : ask(client.PATCH('/api/plan/visits/{visit}', { params: { path: { visit: visit.id } }, body: { on, bay: bay ?? null } }));
     },
     onSuccess: settled,
@@ -103,7 +107,7 @@ export function HorizonPage() {
               <ChosenVisit
                 held={held}
                 bays={h.bays}
-                inBay={(bay) => setHeld({ ...held, bay })}
+                change={(part) => setHeld({ ...held, ...part })}
                 today={h.today}
                 agree={() => agree.mutate(held)}
                 drop={() => held.visit.id !== null && drop.mutate(held.visit.id)}
@@ -111,28 +115,30 @@ export function HorizonPage() {
                 error={agree.error ?? drop.error}
               />
             ) : (
-              <Box sx={{ color: 'text.secondary' }}>
-                A dashed bracket is a proposed visit, a solid one is agreed. Drag it to a day, or choose it and use the arrow keys (with Shift a week); Enter
-                agrees.
-                <Box
-                  component="span"
-                  sx={{ display: 'inline-block', width: 14, height: 14, borderRadius: 7, bgcolor: oilColour('gear', 'brown'), ml: 2, mr: 0.5 }}
-                />{' '}
-                due, with its P10 and P90.
+              <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: { xs: '1fr', md: 'minmax(0, 1fr) auto' }, alignItems: 'center' }}>
+                <Box sx={{ color: 'text.secondary' }}>
+                  A dashed bracket is a proposed visit, a solid one is agreed. Drag it to a day, or choose it and use the arrow keys (with Shift a week); Enter
+                  agrees.
+                  <Box
+                    component="span"
+                    sx={{ display: 'inline-block', width: 14, height: 14, borderRadius: 7, bgcolor: oilColour('gear', 'brown'), ml: 2, mr: 0.5 }}
+                  />{' '}
+                  due, with its P10 and P90.
+                </Box>
+                <Box sx={{ display: 'flex', gap: 1 }}>
+                  <Button variant="outlined" onClick={() => setSheet('calendar')}>
+                    Calendar
+                  </Button>
+                  {lead && (
+                    <Button variant="outlined" onClick={() => setSheet('bay')}>
+                      Bay hours
+                    </Button>
+                  )}
+                </Box>
               </Box>
             )}
           </Box>
           <Picture horizon={h} span={span} held={held} setHeld={choose} agree={(next) => agree.mutate(next)} />
-          <Box sx={{ display: 'flex', gap: 1 }}>
-            <Button variant="outlined" onClick={() => setSheet('calendar')}>
-              Calendar
-            </Button>
-            {lead && (
-              <Button variant="outlined" onClick={() => setSheet('bay')}>
-                Bay hours
-              </Button>
-            )}
-          </Box>
           {h.matching > h.rows.length && (
             <Box sx={{ color: 'text.secondary' }}>
               The {h.rows.length} soonest of {h.matching} vehicles are shown; visits and hours count all.

@@ -188,8 +188,11 @@ describe('the horizon', () => {
     const calls = open({ 'POST /api/plan/visits/trial': VISIT, 'POST /api/plan/visits': { status: 201, body: { id: 4 } } }, 'lead', { ...WITH, bays: 2 });
     fireEvent.focus(await screen.findByRole('button', { name: /Proposed visit, Old 4x4/ }));
     await userEvent.selectOptions(await screen.findByLabelText('Bay'), 'bay 2');
+    fireEvent.change(screen.getByLabelText('Note for the visit'), { target: { value: 'before the ferry' } });
     await userEvent.click(await screen.findByRole('button', { name: 'Agree this visit' }));
-    await waitFor(() => expect(calls.find((c) => c.method === 'POST' && c.path === '/api/plan/visits')?.body).toMatchObject({ bay: 2 }));
+    await waitFor(() =>
+      expect(calls.find((c) => c.method === 'POST' && c.path === '/api/plan/visits')?.body).toMatchObject({ bay: 2, note: 'before the ferry' }),
+    );
   });
 
   it('shows how the visits came about', async () => {
