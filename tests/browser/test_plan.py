@@ -31,6 +31,8 @@ def test_a_visit_is_agreed_by_keys_and_moved_by_dragging(signed_in: Page):
     expect(agreed).to_be_visible()
     before = agreed.get_attribute("aria-label")
 
+    expect(page.get_by_text(re.compile("A dashed bracket is a proposed visit"))).to_be_visible()  # nothing is held any more
+    agreed.locator("path").last.evaluate("mark => mark.scrollIntoView({ block: 'center' })")
     box = agreed.locator("path").last.bounding_box()
     page.mouse.move(box["x"] + box["width"] / 2, box["y"] + 4)
     page.mouse.down()
