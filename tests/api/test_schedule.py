@@ -215,7 +215,11 @@ def test_a_file_carries_duty_too(api, worn, people):
     rows = f"vehicle,date,reading,unit,duty\nOld 4x4,{TODAY},73000,km,track 25 %\n"
     import_readings(people["technician"], rows.encode())
     assert Reading.objects.get(value=73_000).duty == {"track": 0.25, "road": 0.75}
-    for bad, words in (("track 140 %", "allowed is 0 to 1"), ("flying", "A duty is one of"), ("track much", "no share")):
+    for bad, words in (
+        ("track 140 %", "140 % track: a share lies from 0 to 100 %"),
+        ("flying", "A duty is one of"),
+        ("track much", "no share"),
+    ):
         with pytest.raises(CsvRefused) as refused:
             import_readings(people["technician"], f"vehicle,date,reading,unit,duty\nOld 4x4,{TODAY},73500,km,{bad}\n".encode())
         assert words in refused.value.rows[0].message

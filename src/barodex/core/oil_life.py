@@ -6,7 +6,7 @@ import datetime as dt
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
-from .errors import in_range
+from .errors import OutOfRange
 from .interval import Ahead, Due, Event, next_due
 from .policy import DUTY_WORDS
 from .schedule import SCHOOL_WORDS, Plan, Rule, SchedulePolicy, SheetInterval, plan_for
@@ -209,7 +209,8 @@ def counter_event(used: float, read_on: dt.date, since: dt.date | None, as_of: d
     ----------
     Proportion; ±20 % on the pace, common practice.
     """
-    in_range("used", used, 0, 2)
+    if not 0 <= used <= 2:
+        raise OutOfRange(f"{percent(used)} used: a counter says 0 to 200 %.", field="used", value=used, allowed="0 to 200 %")
     if since is None or read_on <= since or used <= 0:
         return None
     per_day = used / (read_on - since).days

@@ -6,7 +6,7 @@ import functools
 from collections.abc import Mapping
 from dataclasses import dataclass, fields, replace
 
-from .errors import Inconsistent, in_range
+from .errors import Inconsistent, OutOfRange, in_range
 from .interval import Limits
 from .policy import IntervalDefault, default_interval
 from .working import percent
@@ -116,8 +116,9 @@ def check_rule(rule: Rule) -> None:
         raise Inconsistent(f"It goes with one of: {', '.join(LINKS[1:])}.", field="linked", value=rule.linked)
     if rule.load_share is not None:
         load_factor(rule.load_share)
-    if rule.severe_factor is not None:
-        in_range("severe_factor", rule.severe_factor, 0.05, 1.0)
+    if rule.severe_factor is not None and not 0.05 <= rule.severe_factor <= 1.0:
+        text = f"{percent(rule.severe_factor)} of the interval: it counts 5 to 100 %."
+        raise OutOfRange(text, field="severe_factor", value=rule.severe_factor, allowed="5 to 100 %")
     if rule.interval is not None:
         for name, value, least, most in (
             ("distance_km", rule.interval.distance_km, 100, 1_000_000),
@@ -147,7 +148,13 @@ def load_factor(share: float) -> float:
     ----------
     Common practice: torque near the rating halves the life of the oil, by degrees.
     """
-    in_range("load_share", share, 0, 1)
+    if not 0 <= share <= 1:
+        raise OutOfRange(
+            f"{percent(share)} of its rated torque: above its rating a box is no matter of intervals, ask its maker.",
+            field="load_share",
+            value=share,
+            allowed="0 to 100 %",
+        )
     if share <= LOAD_FREE:
         return 1.0
     return 1.0 - (share - LOAD_FREE) / (1 - LOAD_FREE) * (1 - LOAD_LEAST)

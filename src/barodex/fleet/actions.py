@@ -13,7 +13,7 @@ from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.core.errors import CoreError, Inconsistent, OutOfRange, Unreadable, in_range
-from barodex.core.policy import DUTIES
+from barodex.core.policy import DUTIES, DUTY_WORDS
 from barodex.core.quantity import parse_quantity
 from barodex.core.season import parse_season
 from barodex.core.usage import MeterReading, check_reading
@@ -56,7 +56,10 @@ def check_duty(split: dict[str, float], field: str = "duty") -> dict[str, float]
     if set(split) - set(DUTIES):
         raise Inconsistent(f"A duty is one of: {', '.join(DUTIES)}.", field=field, value=", ".join(split), allowed=", ".join(DUTIES))
     for duty, share in split.items():
-        in_range(duty, share, 0, 1)
+        if not 0 <= share <= 1:
+            raise OutOfRange(
+                f"{share * 100:.0f} % {DUTY_WORDS[duty]}: a share lies from 0 to 100 %.", field=duty, value=share, allowed="0 to 100 %"
+            )
     others = sum(share for duty, share in split.items() if duty != "road")
     whole = others + split.get("road", max(0.0, 1 - others))
     if abs(whole - 1) > 1e-6:
@@ -130,7 +133,8 @@ def read_counter(by: Person, compartment_id: int, used: float, on: dt.date | Non
     """Write what a vehicle's own oil-life counter says of a compartment: the share of life used."""
     require(by, "technician")
     compartment = Compartment.objects.get(pk=compartment_id)
-    in_range("used", used, 0, 2)
+    if not 0 <= used <= 2:
+        raise OutOfRange(f"{used * 100:.0f} % used: a counter says 0 to 200 %.", field="used", value=used, allowed="0 to 200 %")
     day = on or clock.today()
     if not OLDEST <= day <= clock.today():
         raise OutOfRange("A counter is read on a day up to today.", field="on", value=str(day))
