@@ -10,18 +10,17 @@ from collections import Counter
 from collections.abc import Collection
 from dataclasses import dataclass, replace
 
-from django.db.models import Max, QuerySet
+from django.db.models import Max
 
 from barodex.accounts.models import AuditEntry
 from barodex.bay.models import ServiceJob
-from barodex.book.models import Correction, OilRecord
 from barodex.book.queries import FollowUpView, open_follow_ups, soonest
 from barodex.core.errors import in_range
 from barodex.core.oil_life import Schooled
 from barodex.core.schedule import SchedulePolicy
 from barodex.core.working import percent
 
-from .facts import Box, VehicleFacts, due_of, fleet_facts, season_of, vehicle_forecast
+from .facts import Box, VehicleFacts, due_of, fleet_facts, season_of
 from .schedule import schedule_policy
 
 STATES = ("stop", "overdue", "due", "unknown", "soon", "fine")
@@ -106,20 +105,6 @@ class DueBoard:
     follow_ups: tuple[FollowUpView, ...]
     matching: int = 0
     follow_ups_in_all: int = 0
-
-
-__all__ = ["CompartmentDue", "DueBoard", "VehicleDue", "due_board", "due_page", "vehicle_forecast"]
-
-
-def latest_records(records: QuerySet[OilRecord]) -> dict[int, OilRecord]:
-    """The latest change of each compartment, by its date as corrected; only those are read whole. A top-up begins no interval."""
-    records = records.exclude(work="top-up")
-    moved = {c.record_id: dt.date.fromisoformat(c.after) for c in Correction.objects.filter(field="on").order_by("at", "id")}
-    newest: dict[int, tuple[dt.date, int]] = {}
-    for pk, compartment, on in records.values_list("pk", "compartment_id", "on"):
-        newest[compartment] = max(newest.get(compartment, (dt.date.min, 0)), (moved.get(pk, on), pk))
-    whole = OilRecord.objects.prefetch_related("corrections").in_bulk([pk for _, pk in newest.values()])
-    return {r.compartment_id: r for r in whole.values()}
 
 
 def basis_of(told: Schooled, factor: float) -> str:
