@@ -129,7 +129,14 @@ def start_more(person: Person, wanted: int) -> list[int]:
     for vehicle in person.call("GET", "/api/due")["vehicles"]:
         for job in person.call("GET", f"/api/services/start/{vehicle['id']}")["jobs"]:
             if len(made) < wanted and not job["in_service"] and job["offers"][0]["verdict"] != "reject":
-                jobs = [{"compartment_id": job["compartment"], "lubricant_id": job["offers"][0]["lubricant"], "slip": "unknown"}]
+                jobs = [
+                    {
+                        "compartment_id": job["compartment"],
+                        "lubricant_id": job["offers"][0]["lubricant"],
+                        "slip": "unknown",
+                        "warranty": "for the bench",
+                    }
+                ]
                 kit = person.call("POST", "/api/services/kit", {"jobs": [{"compartment_id": job["compartment"]}]})
                 there = [line["item"]["name"] for line in kit]
                 made.append(person.call("POST", "/api/services", {"vehicle_id": vehicle["id"], "jobs": jobs, "at_hand": there})["id"])
