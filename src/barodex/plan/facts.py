@@ -237,14 +237,15 @@ def fleet_facts(as_of: dt.date, vehicles: Collection[int] | None = None) -> list
 def facts_of(v: VehicleFacts, box: Box, as_of: dt.date) -> Facts:
     """What the core needs to tell the due of a compartment."""
     last, use = box.last, v.use
-    legs, events = None, []
+    legs: dict[str, float] | None = None
+    events: list[Event] = []
     since = last.on if last else None
     if last is not None:
         legs = v.meter.legs(last.on, last.meter, v.beyond, v.split)
         if box.rule.linked:
             events += linked_events(box.rule, since, use.season, v.engine, as_of)
         counted = counter_event(box.counter[1], box.counter[0], since, as_of) if box.counter else None
-        if isinstance(counted, Event):
+        if counted is not None:
             events.append(counted)
     now = None if v.meter.last_value is None else v.meter.last_value + v.beyond
     factor = last.factor if last else 1.0

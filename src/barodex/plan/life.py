@@ -6,7 +6,7 @@ import datetime as dt
 from dataclasses import dataclass, replace
 
 from barodex.core.interval import life_used
-from barodex.core.oil_life import Schooled, due_by, life_working, warranty_hold
+from barodex.core.oil_life import Facts, Schooled, due_by, life_working, warranty_hold
 from barodex.core.schedule import SCHOOL_WORDS, plan_for
 from barodex.core.working import Working
 
@@ -55,8 +55,7 @@ class CompartmentLife:
     unknown_why: tuple[str, ...]
 
 
-def _shares(told: Schooled, v: VehicleFacts, box: Box, as_of: dt.date) -> tuple[LimitShare, ...]:
-    facts = facts_of(v, box, as_of)
+def _shares(told: Schooled, facts: Facts, as_of: dt.date) -> tuple[LimitShare, ...]:
     if facts.since is None:
         return ()
     by_km, limits = facts.meter == "km", told.plan.limits
@@ -108,7 +107,7 @@ def vehicle_life(vehicle_id: int, as_of: dt.date) -> tuple[CompartmentLife, ...]
                 box.name,
                 told.plan.school,
                 f"{SCHOOL_WORDS[told.plan.school]}: {basis_of(told, facts.factor)}",
-                _shares(told, v, box, as_of),
+                _shares(told, facts, as_of),
                 life_working(told.plan, facts, as_of),
                 other,
                 rule_view(box.id),
