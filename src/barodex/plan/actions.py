@@ -29,6 +29,11 @@ from .schedule import schedule_policy
 from .visit import VisitView, bay_policy, trial
 
 
+def _need_reason(why: str, ask: str) -> None:
+    if len(why.strip()) < 4:
+        raise Inconsistent(ask, field="why", value=why)
+
+
 def _checked(vehicle_id: int, on: dt.date, compartments: tuple[int, ...], visit_id: int | None = None, bay: int | None = None) -> VisitView:
     view = trial(clock.today(), vehicle_id, on, compartments, visit_id, bay)
     if view.problem:
@@ -82,8 +87,7 @@ def drop_visit(by: Person, visit_id: int) -> PlannedVisit:
 def set_bay_policy(by: Person, changes: dict[str, Any], why: str) -> BayPolicy:
     """Change bay hours and closed days from now on; visits that were agreed stay where they are."""
     require(by, "lead")
-    if len(why.strip()) < 4:
-        raise Inconsistent("Say why it changes.", field="why", value=why)
+    _need_reason(why, "Say why it changes.")
     policy = BayPolicy(**{**asdict(bay_policy()), **changes})
     check_bay(policy)
     kept = {**asdict(policy), "closed_weekdays": list(policy.closed_weekdays), "closed_days": [d.isoformat() for d in policy.closed_days]}
@@ -131,8 +135,7 @@ def send_morning(by: Person, to: tuple[str, ...] = ()) -> Sent:
 def set_oil_policy(by: Person, changes: dict[str, Any], why: str) -> OilPolicy:
     """Change the policy from now on; services on record keep the verdict that they had."""
     require(by, "lead")
-    if len(why.strip()) < 4:
-        raise Inconsistent("Say why the policy changes.", field="why", value=why)
+    _need_reason(why, "Say why the policy changes.")
     policy = OilPolicy(**{**asdict(oil_policy()), **changes})
     check_policy(policy)
     made = PolicyRevision.objects.create(oil=asdict(policy), why=why.strip(), by=by, at=clock.now())
@@ -144,8 +147,7 @@ def set_oil_policy(by: Person, changes: dict[str, Any], why: str) -> OilPolicy:
 def set_schedule_policy(by: Person, changes: dict[str, Any], why: str) -> SchedulePolicy:
     """Change the school from now on; every due date follows."""
     require(by, "lead")
-    if len(why.strip()) < 4:
-        raise Inconsistent("Say why the school changes.", field="why", value=why)
+    _need_reason(why, "Say why the school changes.")
     policy = SchedulePolicy(**{**asdict(schedule_policy()), **changes})
     check_schedule(policy)
     made = ScheduleRevision.objects.create(schedule=asdict(policy), why=why.strip(), by=by, at=clock.now())
@@ -158,8 +160,7 @@ def set_rule(by: Person, compartment_id: int, rule: Rule, why: str) -> Compartme
     """Set a school, an interval, a load or a link for one compartment, with the reason; an empty rule takes it back."""
     require(by, "lead")
     compartment = Compartment.objects.select_related("vehicle").get(pk=compartment_id)
-    if len(why.strip()) < 4:
-        raise Inconsistent("Say why this one differs.", field="why", value=why)
+    _need_reason(why, "Say why this one differs.")
     check_rule(rule)
     if rule.linked == "season" and not compartment.vehicle.season_from:
         raise Inconsistent(f"{compartment.vehicle.name} has no season: set it first.", field="linked", value=rule.linked)
