@@ -72,6 +72,27 @@ def test_the_verdict_says_by_when_to_look_again(api, depot, service):
     assert stop["consequence"] is None
 
 
+def test_milky_is_due_again_when_the_sentence_says_so_before_and_after_the_signature(api, depot, service, people):
+    milky = GOOD_LOOK | {"clarity": "milky"}
+    shown = trial(api, service, depot, **milky)
+    assert "500 km, 10 h or 30 days" in shown["assessment"]["reasons"][0]["text"].replace("\N{NO-BREAK SPACE}", " ")
+    promised = shown["consequence"]
+    assert promised["next_meter"] == 72_500
+    assert promised["next_on"] <= "2026-07-15"
+    assert promised["look_meter"] <= promised["next_meter"]
+    assert promised["look_on"] <= "2026-07-15"
+    api.technician.post(f"/api/services/{service}/events", new_event("done", look(depot), finding=milky))
+    walk(people["technician"], service, {"Gearbox": Outcome(1820, 20)})
+    (box,) = [c for v in api.viewer.get("/api/due")["vehicles"] for c in v["compartments"] if c["id"] == depot.gearbox.pk]
+    assert (box["at_meter"], box["on"]) == (72_500, promised["next_on"])
+    assert box["state"] in ("soon", "due")
+    looks = api.viewer.get("/api/due")["follow_ups"]
+    assert any("Milky" in f["what"] for f in looks)
+    for look_again in looks:
+        assert look_again["due_meter"] is None or look_again["due_meter"] <= 72_500
+        assert look_again["due_on"] <= "2026-07-15"
+
+
 def test_nothing_noted_is_not_clean(api, depot, service):
     assert "Nothing was looked at" in trial(api, service, depot, expect=409)["detail"]
 

@@ -59,7 +59,7 @@ def test_the_chart_holds_four_oils_a_band_and_the_weather():
     with pytest.raises(Inconsistent, match="cannot be warmer"):
         viscosity_chart([], None, 20, 0)
     with pytest.raises(Unreadable, match="No band"):
-        viscosity_chart([], Grade("engine", "5W", ""))
+        viscosity_chart([], Grade("engine", "", ""))
 
 
 def test_an_industrial_band_is_ten_per_cent_to_either_side():

@@ -107,6 +107,59 @@ def test_a_fair_look_after_a_watched_one_restores_three_quarters():
     assert assess(fair, DebrisContext("axle", 50_000, previous=before, previous_level=2)).interval_factor == 0.75
 
 
+def said(**more):
+    return Finding(**{"magnet": "film", "particles": (), "colour": "brown", "clarity": "clear", "smell": "none", **more})
+
+
+# What the revised table of common practice says; each line was judged otherwise before.
+TABLE = [
+    ("hazy, no last look", said(clarity="hazy"), {}, 2),
+    ("hazy, clear last time", said(clarity="hazy"), {"previous": said()}, 2),
+    ("hazy, as last time", said(clarity="hazy"), {"previous": said(clarity="hazy")}, 1),
+    ("many yellow flecks where none should be", said(particles=(Particle("glitter", "yellow", 30, 0.2),)), {"yellow_metal": False}, 3),
+    ("a few yellow flecks where none should be", said(particles=(Particle("glitter", "yellow", 4, 0.2),)), {"yellow_metal": False}, 2),
+    ("clumps of lining in a limited-slip axle", said(particles=(Particle("flake", "friction lining", 1, 0.8),)), {"clutches": True}, 2),
+    ("clumps of lining in a plain axle", said(particles=(Particle("flake", "friction lining", 1, 0.8),)), {}, 3),
+    ("a flake of 50 mm", said(particles=(Particle("flake", "steel", 1, 50.0),)), {}, 4),
+    ("a flake of 9.9 mm", said(particles=(Particle("flake", "steel", 1, 9.9),)), {}, 3),
+    ("a flake of 10 mm", said(particles=(Particle("flake", "steel", 1, 10.0),)), {}, 4),
+    ("a paste of 50 mm", said(particles=(Particle("paste", "steel", 1, 50.0),)), {}, 4),
+    ("a strip of seal of 60 mm", said(particles=(Particle("sliver", "seal", 1, 60.0),)), {}, 2),
+    ("whiskers at the first change", said(magnet="whiskers"), {"first_change": True}, 2),
+    ("a sliver of exactly 2 mm", said(particles=(Particle("sliver", "steel", 1, 2.0),)), {}, 3),
+    ("a watch after level 3, with a rise", said(magnet="whiskers"), {"previous": said(), "previous_level": 3}, 3),
+    ("a watch after level 4, with a rise", said(magnet="whiskers"), {"previous": said(), "previous_level": 4}, 3),
+]
+
+
+@pytest.mark.parametrize(("words", "finding", "more", "level"), TABLE, ids=[c[0] for c in TABLE])
+def test_the_table_as_revised(words, finding, more, level):
+    assert assess(finding, DebrisContext(**{"kind": "axle", "distance_km": 50_000, **more})).level == level
+
+
+def test_a_paste_too_coarse_is_asked_about():
+    asked = assess(said(particles=(Particle("paste", "steel", 1, 50.0),)), DebrisContext("axle", 50_000)).questions
+    assert [q.rule for q in asked] == ["coarse-paste"]
+
+
+@pytest.mark.parametrize(
+    ("past", "factor"),
+    [((), 1), ((2,), 0.75), ((1, 2), 1), ((3,), 0.5), ((1, 3), 0.75), ((1, 1, 3), 1), ((4,), 0.5), ((2, 3), 0.5), ((1, 2, 3), 0.75)],
+)
+def test_a_fair_look_gives_the_interval_back_step_by_step(past, factor):
+    # Common practice: after a 2 three quarters, then the whole; after a 3 or 4 a half, three quarters, then the whole.
+    context = DebrisContext("axle", 50_000, previous_level=past[0] if past else None, older_levels=past[1:])
+    assert assess(said(), context).interval_factor == factor
+
+
+def test_milky_oil_has_a_day_and_a_meter_by_which_it_is_changed_again():
+    judged = assess(said(clarity="milky"), DebrisContext("axle", 50_000))
+    assert (judged.cap.km, judged.cap.hours, judged.cap.days) == (500, 10, 30)
+    assert any(judged.cap.words in r.text for r in judged.reasons)
+    assert assess(said(), DebrisContext("axle", 50_000)).cap is None
+    assert assess(said(clarity="milky"), DebrisContext("automatic", 50_000)).cap == judged.cap
+
+
 particles = st.builds(Particle, st.sampled_from(FORMS), st.sampled_from(METALS), st.integers(1, 60), st.floats(0.05, 12))
 findings = st.builds(
     Finding,
@@ -125,11 +178,26 @@ contexts = st.builds(
     st.none() | st.booleans(),
     st.none() | findings,
     st.none() | st.integers(0, 4),
+    st.lists(st.integers(0, 4), max_size=3).map(tuple),
+    st.booleans(),
 )
 
 
 def level_of(finding, context):
     return -1 if (found := assess(finding, context)).level is None else found.level
+
+
+@settings(max_examples=300, deadline=None)
+@given(findings, contexts, st.integers(0, 3), st.integers(1, 4))
+def test_a_worse_past_never_makes_it_better(finding, context, at, by):
+    past = list(context.past)
+    if at >= len(past) or context.previous_level is None:
+        return
+    past[at] = min(4, past[at] + by)
+    worse = replace(context, previous_level=past[0], older_levels=tuple(past[1:]))
+    before, after = assess(finding, context), assess(finding, worse)
+    assert (after.level or 0) >= (before.level or 0)
+    assert after.interval_factor <= before.interval_factor
 
 
 @settings(max_examples=300, deadline=None)
@@ -189,7 +257,7 @@ ODD = [
     ("full and nothing seen", Finding("overflowing", ()), "full-and-none"),
     ("steel that no magnet takes", Finding("cap", (Particle("flake", "steel", 1, 1.0, magnetic=False),)), "steel-not-magnetic"),
     ("brass that a magnet takes", Finding("cap", (Particle("flake", "yellow", 1, 1.0, magnetic=True),)), "soft-but-magnetic"),
-    ("paste of 2 mm", Finding("cap", (Particle("paste", "steel", 1, 2.0),)), "coarse-paste"),
+    ("paste of 3 mm", Finding("cap", (Particle("paste", "steel", 1, 3.0),)), "coarse-paste"),
     ("fresh and burnt", Finding("film", (), "fresh", "clear", "burnt"), "fresh-and-burnt"),
     ("fresh and milky", Finding("film", (), "fresh", "milky"), "fresh-and-milky"),
 ]

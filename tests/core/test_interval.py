@@ -124,7 +124,7 @@ def test_a_silent_sheet_takes_common_practice_and_says_so():
     assert plan.limits.distance_km["off_road"] == pytest.approx(48_000)
     assert "common practice" in plan.basis
     plan = plan_for("axle", SheetInterval(40_000), Rule(), SchedulePolicy())
-    assert (plan.limits.distance_km["road"], plan.limits.months, plan.basis) == (40_000, None, "the sheet")
+    assert (plan.limits.distance_km["road"], plan.limits.months, plan.basis) == (40_000, 60, "the sheet")
 
 
 def test_every_kind_has_an_interval():

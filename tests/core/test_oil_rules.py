@@ -1,5 +1,6 @@
 """The rules that keep a wrong oil out, as a table of cases in words of the trade. All are common practice unless a standard is named."""
 
+import re
 from dataclasses import replace
 
 import pytest
@@ -7,6 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from barodex.core.errors import Ambiguous, Inconsistent, OutOfRange, Unreadable
+from barodex.core.grade_rules import thickness_of
 from barodex.core.lubricant import (
     COPPER_STRIPS,
     FAMILIES,
@@ -25,12 +27,13 @@ from barodex.core.lubricant import (
     rank,
     verdict_matrix,
 )
-from barodex.core.oil_rules import RULES, thickness_of
+from barodex.core.oil_rules import RULES
 
 BRASS = Requirement("gear", "75W-80", "GL-4", yellow_metal=True, limited_slip=False, synchro=True)
 HYPOID = Requirement("gear", "80W-90", "GL-5", hypoid=True, yellow_metal=False, limited_slip=False)
 LSD = replace(HYPOID, limited_slip=True, modifier_ml=60)
 CLUTCHES = Requirement("clutch fluid", wet_clutch=True, approvals=("TF-80 fluid",))
+AUTOMATIC = Requirement("atf", wet_clutch=True, approvals=("IAT 3",))
 TURBINE = Requirement("ester turbine")
 OLD_BOX = Requirement("gear", "SAE 90", "GL-1", yellow_metal=True, no_ep=True)
 FROST = OilConditions(ambient_min_c=-20)
@@ -61,6 +64,90 @@ CASES = [
     ("GL-4 in a hypoid transaxle that asks it", gear(categories="GL-4"), replace(HYPOID, categories="GL-4"), {}, "meets", "category"),
     ("gear oil in a wet-clutch case", gear(), CLUTCHES, {}, "reject", "wet-clutch"),
     ("right family, fluid not claimed", Lubricant("a", "clutch fluid", approvals=("other",)), CLUTCHES, {}, "reject", "wet-clutch"),
+    (
+        "I.A.T.-3 is IAT 3",
+        Lubricant("a", "atf", approvals=("IAT 3",)),
+        replace(AUTOMATIC, approvals=("I.A.T.-3",)),
+        {},
+        "meets",
+        "approval",
+    ),
+    (
+        "IAT III is IAT 3",
+        Lubricant("a", "atf", approvals=("iat iii",)),
+        replace(AUTOMATIC, approvals=("I.A.T.-3",)),
+        {},
+        "meets",
+        "approval",
+    ),
+    (
+        "IAT 33 is not IAT 3",
+        Lubricant("a", "atf", approvals=("IAT 33",)),
+        replace(AUTOMATIC, approvals=("I.A.T.-3",)),
+        {},
+        "reject",
+        "wet-clutch",
+    ),
+    ("a CVT fluid in an automatic", Lubricant("a", "cvt fluid", approvals=("IAT 3",)), AUTOMATIC, {}, "reject", "wet-clutch"),
+    ("an ATF with no label in an automatic", Lubricant("a", "atf"), AUTOMATIC, {}, "caution", "approval-unknown"),
+    ("an automatic whose sheet lists no fluid", Lubricant("a", "atf"), replace(AUTOMATIC, approvals=()), {}, "caution", "wet-clutch"),
+    (
+        "approval and grade exact, no API category on the label",
+        gear("75W-80", "", approvals=("Depot 12",)),
+        replace(BRASS, approvals=("DEPOT-12",)),
+        {},
+        "meets",
+        "approval",
+    ),
+    (
+        "a sheet that names an approval needs no category",
+        gear(approvals=("Depot 12",)),
+        replace(HYPOID, categories="", approvals=("Depot 12",)),
+        {},
+        "meets",
+        "approval",
+    ),
+    (
+        "plain oil into hypoid gears on a sheet without a class",
+        gear(categories="GL-1"),
+        replace(HYPOID, categories=""),
+        {},
+        "reject",
+        "hypoid-weak",
+    ),
+    ("GL-5 into hypoid gears on a sheet without a class", gear(), replace(HYPOID, categories=""), {}, "caution", "sheet-unknown"),
+    (
+        "hypoid and bronze without a class: a worm?",
+        gear(),
+        replace(HYPOID, categories="", yellow_metal=True),
+        {},
+        "caution",
+        "sheet-unknown",
+    ),
+    ("no class on label and sheet, hypoid: locked", gear(categories=""), replace(HYPOID, categories=""), {}, "caution", "category-unknown"),
+    ("one oil of two categories", DUAL, replace(BRASS, categories="GL-4 and GL-5"), {}, "meets", "category"),
+    (
+        "GL-5 alone onto brass where one oil of both is asked",
+        gear("75W-80"),
+        replace(BRASS, categories="GL-4 + GL-5"),
+        {},
+        "reject",
+        "both",
+    ),
+    ("either of two categories, GL-5 alone", gear("75W-80"), replace(BRASS, categories="GL-4/GL-5"), {}, "meets", "category"),
+    (
+        "GL-4 alone where one oil of both is asked",
+        gear("75W-80", "GL-4"),
+        replace(BRASS, categories="GL-4 and GL-5"),
+        {},
+        "reject",
+        "hypoid-weak",
+    ),
+    ("PAG asked, mineral offered", gear(base="mineral"), replace(HYPOID, base="PAG"), {}, "reject", "base"),
+    ("ester asked, base not stated", gear(), replace(HYPOID, base="ester"), {}, "caution", "base"),
+    ("PAG forbidden and offered", gear(base="PAG"), replace(HYPOID, base="no PAG"), {}, "reject", "base"),
+    ("PAG forbidden, synthetic offered", gear(base="synthetic"), replace(HYPOID, base="no PAG"), {}, "meets", "category"),
+    ("mineral asked, synthetic offered", gear(base="synthetic"), replace(HYPOID, base="mineral"), {}, "caution", "base"),
     ("listed fluid, other case of letters", Lubricant("a", "clutch fluid", approvals=("tf-80 FLUID",)), CLUTCHES, {}, "meets", "approval"),
     ("clutch fluid without a claim", Lubricant("a", "clutch fluid"), CLUTCHES, {}, "caution", "approval-unknown"),
     ("gear oil in a turbine-oil supercharger", gear(), TURBINE, {}, "reject", "turbine"),
@@ -123,7 +210,27 @@ GRADES = [
     ("85W-90 for a 75W-90, −30 °C: 18 K too stiff", gear("85W-90"), "75W-90", -30, "reject", "cold"),
     ("straight 90 for a 75W-90 in frost", gear("SAE 90"), "75W-90", -5, "caution", "cold"),
     ("140 for an 80W-90, measured", gear("85W-140", kv40=350.0, kv100=26.0), "80W-90", None, "reject", "grade-off"),
-    ("140 for an 80W-90, by its grade alone: never worse than caution", gear("85W-140"), "80W-90", None, "caution", "grade-off"),
+    ("140 for an 80W-90, by its grade alone: two grades away", gear("85W-140"), "80W-90", None, "reject", "grade-off"),
+    ("250 for a 75W-90, by its grade alone", gear("SAE 250"), "75W-90", None, "reject", "grade-off"),
+    ("75W-80 for a 75W-140, by its grade alone", gear("75W-80"), "75W-140", None, "reject", "grade-off"),
+    ("80W-110 for an 80W-90: the next grade, estimated", gear("80W-110"), "80W-90", None, "caution", "grade-off"),
+    ("75W-140 for an 85W-140: the winter end is the cold's alone", gear("75W-140"), "85W-140", None, "equivalent", "grade-near"),
+    ("75W-85 for an 80W-90 under hypoid teeth", gear("75W-85"), "80W-90", None, "caution", "grade-off"),
+    ("a data sheet far off its own label", gear("75W-90", kv40=28.0, kv100=5.0), "75W-90", None, "reject", "grade-off"),
+    ("a data sheet a little off its own label", gear("75W-90", kv40=81.0, kv100=13.4), "75W-90", None, "caution", "grade-off"),
+    (
+        "measured inside the asked band, whatever the label says",
+        gear("SAE 140", kv40=150.0, kv100=16.0),
+        "80W-90",
+        None,
+        "equivalent",
+        "grade-near",
+    ),
+    ("measured inside the asked band, no label", gear("", kv40=150.0, kv100=16.0), "80W-90", None, "equivalent", "grade-near"),
+    ("measured inside, no winter grade, frost", gear("", kv40=150.0, kv100=16.0), "80W-90", -5, "caution", "cold"),
+    ("80W-90 for a 75W-90 at −40 °C: 14 K too stiff", gear("80W-90"), "75W-90", -40, "reject", "cold"),
+    ("a straight grade at −30 °C is never more than a caution", gear("SAE 90"), "80W-90", -30, "caution", "cold"),
+    ("a grade of the 2019 edition", gear("75W-75"), "75W-75", None, "meets", "grade-same"),
     ("75W alone is open above", gear("75W-80"), "75W", None, "equivalent", "grade-near"),
     ("an unknown grade name", gear(""), "80W-90", None, "caution", "grade-unknown"),
     ("same when the winter half is missing", gear("SAE 90"), "SAE 90", -30, "meets", "grade-same"),
@@ -162,6 +269,46 @@ def test_a_sheet_with_grades_by_weather():
         grade_for_ambient(old, 10, 0)
     with pytest.raises(OutOfRange, match="t_min"):
         grade_for_ambient(old, -90)
+
+
+@pytest.mark.parametrize(
+    ("oil", "low", "high", "verdict", "words"),
+    [
+        (gear("SAE 90", "GL-4"), 2, 30, "meets", "the sheet|as asked"),
+        (gear("SAE 80", "GL-4"), -8, 20, "caution", "choose by season, SAE 80 for the cold and SAE 90 for the heat"),
+        (gear("SAE 90", "GL-4"), -8, 20, "caution", "choose by season"),
+        (gear("80W-90", "GL-4"), -8, 20, "meets", "covers −?-?8 to 20 °C"),
+        (gear("85W-90", "GL-4"), -20, 20, "caution", "choose by season"),  # its winter half ends at −12 °C
+        (gear("SAE 250", "GL-4"), -8, 20, "reject", "choose by season"),
+    ],
+)
+def test_weather_that_no_grade_of_the_sheet_spans(oil, low, high, verdict, words):
+    old = Requirement(
+        "gear", "SAE 90", "GL-4", yellow_metal=False, ambient=(AmbientGrade("SAE 90", 0, None), AmbientGrade("SAE 80", None, 0))
+    )
+    found = judge(oil, old, OilConditions(ambient_min_c=low, ambient_max_c=high))
+    assert found.verdict == verdict, found.reasons
+    assert any(re.search(words, r.text) for r in found.reasons if r.rule.startswith("grade"))
+
+
+def test_a_sheet_of_before_2005_has_90_and_140_side_by_side():
+    # SAE J306-1998, from memory: 90 reached to 24 mm²/s, 140 came next.
+    today, then = replace(HYPOID, grade="SAE 90"), replace(HYPOID, grade="SAE 90", edition="1998")
+    assert judge(gear("SAE 140"), today).verdict == "reject"
+    assert judge(gear("SAE 140"), then).verdict == "caution"
+    assert judge(gear("SAE 250"), then).verdict == "reject"
+
+
+def test_the_label_is_questioned_where_its_data_sheet_says_otherwise():
+    reasons = judge(gear("75W-90", kv40=28.0, kv100=5.0), replace(HYPOID, grade="75W-90")).reasons
+    assert any("does not fit its own label 75W-90" in r.text for r in reasons)
+
+
+def test_a_pag_oil_does_not_mix_with_another_base():
+    day = OilConditions(fill_ml=1500, residue=Residue(200, gear(base="mineral")))
+    assert judge(gear(base="PAG"), HYPOID, day).rinse
+    assert not judge(gear(base="synthetic"), HYPOID, day).rinse
+    assert judge(gear(base="synthetic"), HYPOID, replace(day, residue=Residue(200, gear(base="PAG")))).rinse
 
 
 def test_a_straight_grade_is_no_worse_than_caution_where_the_sheet_itself_names_it():
@@ -223,8 +370,8 @@ def test_every_reason_names_a_basis_and_schools_speak_where_policy_decided():
     assert "the maker's bottle is wanted here" in schools
 
 
-texts = st.sampled_from(["", "GL-1", "GL-3", "GL-4", "GL-5", "GL-4 GL-5", "MT-1"])
-grades = st.sampled_from(["", "75W", "75W-80", "75W-90", "80W-90", "85W-140", "SAE 90", "SAE 30", "ISO VG 46", "by name"])
+texts = st.sampled_from(["", "GL-4 and GL-5", "GL-1", "GL-3", "GL-4", "GL-5", "GL-4 GL-5", "MT-1"])
+grades = st.sampled_from(["", "75W", "75W-80", "75W-90", "80W-90", "85W-140", "SAE 90", "SAE 30", "75W-75", "ISO VG 46", "by name"])
 names = st.lists(st.sampled_from(["X 1", "Y 2"]), max_size=2).map(tuple)
 maybe = st.sampled_from([True, False, None])
 oils = st.builds(
@@ -238,7 +385,7 @@ oils = st.builds(
     st.sampled_from(COPPER_STRIPS[:4]),
     st.sampled_from([None, 60.0, 140.0]),
     st.sampled_from([None, 9.0, 15.0]),
-    base=st.sampled_from(["", "mineral", "synthetic"]),
+    base=st.sampled_from(["", "mineral", "synthetic", "PAG"]),
     approvals=names,
     detergent=maybe,
 )
@@ -257,8 +404,9 @@ asks = st.builds(
     st.booleans(),
     names,
     st.sampled_from([(), (AmbientGrade("SAE 90", 0), AmbientGrade("75W-80", None, 0))]),
-    st.sampled_from(["", "synthetic"]),
+    st.sampled_from(["", "synthetic", "no PAG"]),
     st.sampled_from([None, 40.0]),
+    edition=st.sampled_from(["", "1998"]),
 )
 days = st.builds(
     OilConditions,
@@ -307,7 +455,7 @@ def test_the_shelf_is_ordered_best_first():
     shelf = [gear("85W-140"), gear("80W-90"), Lubricant("b", "gear", "80W-90", "GL-4"), Lubricant("c", "atf")]
     order = [r.lubricant.grade or r.lubricant.family for r in rank(shelf, HYPOID)]
     assert order[0] == "80W-90"
-    assert [r.judgement.verdict for r in rank(shelf, HYPOID)] == ["meets", "caution", "reject", "reject"]
+    assert [r.judgement.verdict for r in rank(shelf, HYPOID)] == ["meets", "reject", "reject", "reject"]
 
 
 def test_an_oil_of_two_measured_points_is_not_estimated():

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from barodex.core.errors import Inconsistent, OutOfRange
 from barodex.core.interval import Ahead, Rate
-from barodex.core.oil_life import Facts, counter_event, due_by, life_working, linked_events, schooled_due
+from barodex.core.oil_life import Facts, cap_events, counter_event, due_by, life_working, linked_events, schooled_due, warranty_hold
 from barodex.core.policy import INTERVALS
 from barodex.core.schedule import SCHEDULE_SWITCHES, Rule, SchedulePolicy, SheetInterval, check_rule, check_schedule, load_factor, plan_for
 from barodex.core.season import parse_season
@@ -167,3 +167,62 @@ def test_first_values_are_what_may_be_chosen():
         assert getattr(HOUSE, name) in options
     for kind in INTERVALS:
         assert plan_for(kind, SheetInterval(), PLAIN, HOUSE).steps
+
+
+# --- what a finding does, whatever school or warranty says ------------------------------------------------------------------
+
+
+def test_a_distance_alone_gets_the_time_of_its_kind_as_cap():
+    # 6 years for a supercharger: common practice, 8-judgement.
+    plan = plan_for("supercharger", SheetInterval(100_000), PLAIN, HOUSE)
+    assert plan.limits.months == 72
+    assert any("72 months at the most" in step for step in plan.steps)
+    slow = facts(1_000, ahead=Ahead(Rate(0.5, 0.4, 0.6), TODAY))
+    due = due_by(plan, slow, TODAY)
+    assert (due.limit, due.on) == ("time", dt.date(2030, 6, 15))
+    assert plan_for("supercharger", SheetInterval(100_000), PLAIN, HOUSE, "maker").limits.months is None  # its maker's figure, uncut
+    assert plan_for("axle", SheetInterval(50_000, None, 24), PLAIN, HOUSE).limits.months == 24
+    assert plan_for("marine gearbox", SheetInterval(None, 500), PLAIN, HOUSE).limits.months is None
+
+
+def test_a_finding_shortens_what_is_filled_for_life():
+    by_maker = replace(HOUSE, school="maker")
+    assert schooled_due("automatic", LIFE, PLAIN, by_maker, facts(), TODAY).due.limit == "none"
+    shown = schooled_due("automatic", LIFE, PLAIN, by_maker, facts(50_000, factor=0.25), TODAY)
+    assert shown.due.used == pytest.approx(50_000 / (100_000 * 0.25))  # of the interval of its kind
+    assert shown.due.state == "overdue"
+
+
+def test_a_finding_is_not_held_back_by_a_warranty():
+    warranty = {"warranty_until": TODAY.replace(year=TODAY.year + 2)}
+    assert schooled_due("axle", SheetInterval(), PLAIN, HOUSE, facts(81_000, **warranty), TODAY).held_until
+    shown = schooled_due("axle", SheetInterval(), PLAIN, HOUSE, facts(41_000, factor=0.5, **warranty), TODAY)
+    assert shown.held_until is None
+    assert shown.due.state == "overdue"
+    assert warranty_hold("axle", SheetInterval(), HOUSE, facts(**warranty), TODAY)
+    assert warranty_hold("axle", SheetInterval(), HOUSE, facts(factor=0.5, **warranty), TODAY) == ""
+
+
+def test_what_was_milky_is_due_by_the_meter_or_the_day_that_was_said():
+    since = TODAY - dt.timedelta(days=10)
+    use = Ahead(Rate(40, 30, 50), TODAY)
+    caps = cap_events(500, 30, since, 100.0, use, TODAY)
+    plan = plan_for("axle", SheetInterval(60_000, None, 48), PLAIN, HOUSE)
+    due = due_by(plan, facts(100.0, since=since, caps=caps), TODAY)
+    assert (due.limit, due.on, due.left) == ("finding-run", TODAY + dt.timedelta(days=10), 400)  # 400 km at 40 a day
+    assert due.at_km == 90_000 + 400
+    assert due.state == "soon"
+    parked = cap_events(500, 30, since, 100.0, Ahead(Rate(1, 0.5, 2), TODAY), TODAY)
+    due = due_by(plan, facts(100.0, since=since, caps=parked), TODAY)
+    assert (due.limit, due.on, due.left) == ("finding", since + dt.timedelta(days=30), 20)
+    over = due_by(plan, facts(600.0, since=since, caps=cap_events(500, 30, since, 600.0, use, TODAY)), TODAY)
+    assert (over.state, over.used, over.left) == ("overdue", pytest.approx(1.2), -100)
+    assert cap_events(None, None, since, 100.0, use, TODAY) == ()
+
+
+def test_nothing_falls_due_before_the_change_from_which_it_is_counted():
+    since = TODAY - dt.timedelta(days=200)
+    slow = Ahead(Rate(0.5, 0.4, 0.6), TODAY)
+    due = due_by(plan_for("axle", SheetInterval(40_000), PLAIN, HOUSE), facts(60_000, since=since, ahead=slow), TODAY)
+    assert due.state == "overdue"
+    assert since <= due.earliest <= due.on <= due.latest

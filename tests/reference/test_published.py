@@ -10,9 +10,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from barodex.core.drained import Amount, at_reference, loss_since_last_fill
-from barodex.core.errors import OutOfRange, Unreadable
+from barodex.core.errors import Ambiguous, OutOfRange, Unreadable
 from barodex.core.expansion import volume_at, volume_correction_factor, volume_from_mass
-from barodex.core.grades import cold_limit_c, grade_for_kv100, kv100_band, parse_category, parse_grade, table
+from barodex.core.grades import cold_limit_c, grade_for_kv100, grades_for_kv100, kv100_band, parse_category, parse_grade, read_grade, table
 from barodex.core.interval import add_months
 from barodex.core.torque import nm_to_lbf_ft, wrench_setting
 from barodex.core.usage import MeterReading, forecast
@@ -103,11 +103,60 @@ def test_a_grade_found_for_a_viscosity_has_it_in_its_band(kv100):
     assert high is None or kv100 < high
 
 
-@pytest.mark.parametrize("scale", ["gear", "engine"])
-def test_the_tables_join_without_gap_and_name_their_edition(scale):
-    bands = list(table(scale)["grades"].values())
-    assert all(a[1] == b[0] for a, b in itertools.pairwise(bands))
-    assert table(scale)["edition"]
+@pytest.mark.parametrize(("scale", "edition"), [("gear", "1998"), ("gear", "2005"), ("gear", "2019"), ("engine", "2005")])
+def test_the_tables_join_without_gap_and_name_their_edition(scale, edition):
+    bands = list(table(scale, edition)["grades"].values())
+    pairs = list(itertools.pairwise(bands))
+    thin = 3 if scale == "engine" else 0  # SAE J300: grades 8, 12, 16 and 20 overlap
+    assert all(b[0] < a[1] for a, b in pairs[:thin])
+    assert all(a[1] == b[0] for a, b in pairs[thin:])
+    assert table(scale, edition)["edition"]
+
+
+def test_engine_grades_that_overlap_ask_which_is_meant():
+    # SAE J300 since 2013, from memory: 16 is 6.1 to below 8.2, 20 is 6.9 to below 9.3 mm²/s at 100 °C.
+    assert grades_for_kv100(7.5, "engine") == ("16", "20")
+    with pytest.raises(Ambiguous, match="both 16 and 20"):
+        grade_for_kv100(7.5, "engine")
+    assert grades_for_kv100(6.5, "engine") == ("12", "16")
+    assert grade_for_kv100(8.3, "engine") == "20"
+
+
+@pytest.mark.parametrize(
+    ("text", "scale", "edition", "kv100"),
+    [
+        ("75W-65", "gear", "2019", (3.8, 5.0)),
+        ("75W-70", "gear", "2019", (5.0, 6.5)),
+        ("75W-75", "gear", "2019", (6.5, 8.5)),
+        ("0W-8", "engine", "2005", (4.0, 6.1)),
+        ("0W-12", "engine", "2005", (5.0, 7.1)),
+        ("0W-16", "engine", "2005", (6.1, 8.2)),
+        ("15W", "engine", "2005", (5.6, None)),
+        ("25W", "engine", "2005", (9.3, None)),
+        ("SAE 90", "gear", "1998", (13.5, 24.0)),
+        ("SAE 140", "gear", "1998", (24.0, 41.0)),
+    ],
+)
+def test_grades_of_other_editions(text, scale, edition, kv100):
+    # SAE J306-2019, J306-1998 and J300-2015, all from memory.
+    assert kv100_band(parse_grade(text, scale, edition), edition) == kv100
+    assert kv100_band(read_grade(text, scale), edition) == kv100
+
+
+@pytest.mark.parametrize(
+    ("text", "edition", "words"),
+    [
+        ("85W-80", "2005", "85W wants at least 11"),
+        ("80W-75", "2019", "80W wants at least 8.5"),
+        ("25W-20", "2005", "25W wants at least 9.3"),
+    ],
+)
+def test_a_pair_that_no_oil_can_be_is_refused(text, edition, words):
+    # SAE J306-2005: 85W from 11.0 mm²/s, grade 80 below 11.0; the other two from memory.
+    with pytest.raises(Unreadable, match=words):
+        parse_grade(text, "gear", edition)
+    with pytest.raises(Unreadable):
+        read_grade(text, "gear", "2005")
 
 
 @pytest.mark.parametrize(("text", "shown"), [("75w90", "75W-90"), ("SAE 80W/90", "80W-90"), ("80W90", "80W-90"), ("sae 90", "SAE 90")])

@@ -6,8 +6,9 @@ import datetime as dt
 from dataclasses import dataclass
 
 from barodex.core.debris import Assessment
-from barodex.core.interval import Ahead, Limits, Rate, add_months, next_due
-from barodex.core.policy import look_again
+from barodex.core.interval import Ahead, Limits, Rate, next_due
+from barodex.core.oil_life import cap_events
+from barodex.core.policy import look_by
 from barodex.plan.schedule import limits_of
 
 from .models import Service, ServiceJob
@@ -28,11 +29,13 @@ def consequence_of(service: Service, job: ServiceJob, judged: Assessment | None,
     if judged is None or judged.level is None or judged.level >= 4:
         return None
     revision, vehicle = job.revision, service.vehicle
-    limits = limits_of(job.compartment, revision)
+    limits = limits_of(job.compartment, revision, judged.interval_factor < 1)
     by_km, now = vehicle.meter == "km", service.meter_value
-    km, hours, months = look_again(judged.level, limits)
+    km, hours, look_on = look_by(as_of, judged.level, limits, judged.cap)
     ahead = km if by_km else hours
     per_day = job.past.get("per_day")
+    cap_run = None if judged.cap is None else (judged.cap.km if by_km else judged.cap.hours)
+    cap_days = judged.cap.days if judged.cap else None
     rate = None if per_day is None else Ahead(Rate(per_day, per_day, per_day), as_of)
     if by_km and rate is None:
         limits = Limits({}, limits.hours, limits.months)
@@ -48,6 +51,7 @@ def consequence_of(service: Service, job: ServiceJob, judged: Assessment | None,
         now if by_km else None,
         None if by_km else now,
         max(0.01, judged.interval_factor),
+        cap_events(cap_run, cap_days, as_of, 0.0, rate, as_of),
     )
     next_meter = None
     if now is not None:
@@ -57,9 +61,6 @@ def consequence_of(service: Service, job: ServiceJob, judged: Assessment | None,
             next_meter = now + share / per_km
         elif not by_km and limits.hours is not None:
             next_meter = now + share * limits.hours
-    return Consequence(
-        add_months(as_of, months) if months is not None else None,
-        now + ahead if now is not None and ahead is not None else None,
-        due.on,
-        next_meter,
-    )
+        if cap_run is not None:
+            next_meter = now + cap_run if next_meter is None else min(next_meter, now + cap_run)
+    return Consequence(look_on, now + ahead if now is not None and ahead is not None else None, due.on, next_meter)

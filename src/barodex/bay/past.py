@@ -50,5 +50,6 @@ def past_of(compartment: Compartment, as_of: dt.date) -> dict[str, Any]:
     if depth is not None:
         past["depth_mm"] = depth
     if looked:
-        past |= {"previous": by_id[looked.id].finding, "previous_level": looked.level}
+        levels = [v.level for v in reversed(changes) if v.level is not None]
+        past |= {"previous": by_id[looked.id].finding, "previous_level": looked.level, "older_levels": levels[1:]}
     return past

@@ -39,7 +39,7 @@ def _core_job(job: ServiceJob) -> guide.Job:
     return guide.Job(
         str(job.compartment_id),
         job.compartment.name,
-        core_sheet(job.revision, job.variant),
+        core_sheet(job.revision, job.variant, job.compartment.limited_slip),
         job.lubricant.name,
         past.get("density15") or job.lubricant.density15 or DEFAULT_DENSITY15,
         None if net is None else Amount(net, POURED_C, poured_sigma_ml(net)),
@@ -47,6 +47,7 @@ def _core_job(job: ServiceJob) -> guide.Job:
         past.get("first_change", False),
         previous,
         past.get("previous_level"),
+        tuple(past.get("older_levels", ())),
         dt.date.fromisoformat(past["last_filled_on"]) if past.get("last_filled_on") else None,
         tuple(Dose(**d) for d in job.doses),
         past.get("rinse", ""),

@@ -16,7 +16,8 @@ from barodex.core.drained import Amount, Loss, at_reference, drained_sigma_ml, l
 from barodex.core.errors import Inconsistent, OutOfRange, in_range
 from barodex.core.expansion import DEFAULT_DENSITY15
 from barodex.core.interval import add_months
-from barodex.core.policy import look_again
+from barodex.core.kinds import clutches_inside
+from barodex.core.policy import bounded, look_by
 from barodex.core.quantity import parse_quantity
 from barodex.core.visit_blocks import RATED
 from barodex.fleet.actions import add_reading
@@ -72,6 +73,7 @@ def write_record(by: Person, compartment: Compartment, entry: Entry, service_id:
     oil_density = (entry.lubricant.density15 if entry.lubricant else None) or DEFAULT_DENSITY15
     net = None if entry.poured_ml is None else max(0.0, entry.poured_ml - entry.run_out_ml)
     judged = entry.assessment
+    cap = judged.cap if judged else None
     record = OilRecord.objects.create(
         compartment=compartment,
         service_id=service_id,
@@ -91,6 +93,8 @@ def write_record(by: Person, compartment: Compartment, entry: Entry, service_id:
         loss_band=entry.loss.band if entry.loss else "",
         finding=asdict(entry.finding) if entry.finding else None,
         level=judged.level if judged else None,
+        cap_run=None if cap is None else (cap.km if compartment.vehicle.meter == "km" else cap.hours),
+        cap_days=cap.days if cap else None,
         interval_factor=max(0.01, (judged.interval_factor if judged else 1.0) * entry.factor),
         reasons=[r.text for r in judged.reasons] if judged else [],
         gaps=list(entry.gaps),
@@ -116,17 +120,20 @@ def _follow_ups(compartment: Compartment, record: OilRecord, entry: Entry) -> No
     """Write what must be looked at again: by the finding, and by the loss."""
     r, judged, loss = entry.revision, entry.assessment, entry.loss
     assert r is not None
-    limits = limits_of(compartment, r)
+    limits = limits_of(compartment, r, judged is not None and judged.interval_factor < 1)
     by_km = compartment.vehicle.meter == "km"
 
-    def add(what: str, km: float | None, hours: float | None, months: float | None, stop: bool = False) -> None:
+    cap = judged.cap if judged else None
+
+    def add(what: str, km: float | None, hours: float | None, day: dt.date | None, stop: bool = False) -> None:
+        km, hours, day = bounded(entry.on, km, hours, day, cap)
         ahead = km if by_km else hours
         FollowUp.objects.create(
             compartment=compartment,
             record=record,
             what=what[:200],
             stop=stop,
-            due_on=add_months(entry.on, months) if months is not None else None,
+            due_on=day,
             due_meter=entry.meter_value + ahead if ahead is not None and entry.meter_value is not None else None,
         )
 
@@ -136,7 +143,7 @@ def _follow_ups(compartment: Compartment, record: OilRecord, entry: Entry) -> No
         due.save()
     if judged and judged.level is not None and judged.level >= 2:
         prefix = "Stop, do not drive" if judged.level == 4 else "Look again"
-        add(f"{prefix}: {judged.reasons[0].text}", *look_again(judged.level, limits), stop=judged.level == 4)
+        add(f"{prefix}: {judged.reasons[0].text}", *look_by(entry.on, judged.level, limits), stop=judged.level == 4)
     if loss and loss.band in ("leak", "repair"):
         half = 0.5 if loss.band == "leak" else 0.0
         road = limits.distance_km.get("road")
@@ -144,7 +151,7 @@ def _follow_ups(compartment: Compartment, record: OilRecord, entry: Entry) -> No
             "It leaks: look at the level" if half else "It leaks: repair before the level falls below its low mark",
             road * half if road else None,
             limits.hours * half if limits.hours else None,
-            limits.months * half if limits.months else None,
+            add_months(entry.on, limits.months * half) if limits.months else None,
         )
 
 
@@ -189,7 +196,9 @@ def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilReco
     revision = current_revision(compartment.sheet.revisions.all(), paper.on)
     judged = None
     if paper.finding is not None:
-        previous = compartment.records.exclude(level=None).order_by("on", "id").filter(on__lt=paper.on).last()
+        looked = list(compartment.records.exclude(level=None).order_by("-on", "-id").filter(on__lt=paper.on))
+        previous = looked[0] if looked else None
+        slip = compartment.limited_slip if revision.limited_slip is None else revision.limited_slip
         ran = None
         if previous and previous.meter_value is not None and paper.meter_value is not None:
             ran = max(0.0, paper.meter_value - previous.meter_value) if compartment.vehicle.meter == "km" else None
@@ -203,6 +212,8 @@ def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilReco
                 magnet_fitted=any(p.magnet for p in revision.plugs.all()),
                 previous=past_finding(previous),
                 previous_level=previous.level if previous else None,
+                older_levels=tuple(r.level for r in looked[1:]),
+                clutches=clutches_inside(compartment.sheet.kind, revision.wet_clutch, slip),
             ),
         )
         if judged.level is None:

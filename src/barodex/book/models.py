@@ -30,6 +30,8 @@ class OilRecord(models.Model):
     finding = models.JSONField(null=True)
     level = models.PositiveSmallIntegerField(null=True)
     interval_factor = models.FloatField(default=1.0)
+    cap_run = models.FloatField(null=True)  # change again within so many km or h from here on, and within so many days
+    cap_days = models.PositiveIntegerField(null=True)
     reasons = models.JSONField(default=list)
     gaps = models.JSONField(default=list)
     torques = models.JSONField(default=list)

@@ -17,6 +17,7 @@ from reportlab.platypus import Flowable, Image, KeepTogether, Paragraph, SimpleD
 from barodex import clock
 from barodex.bay.photos import path_of
 from barodex.core.debris import LEVELS
+from barodex.core.interval import LIMIT_WORDS
 from barodex.core.quantity import format_quantity
 from barodex.core.work import WORK_WORDS
 from barodex.plan.queries import due_board
@@ -236,7 +237,7 @@ def _next_due(record: OilRecord, newest: bool, system: str) -> str:
         if due.at_meter is None
         else f", at {format_quantity(due.at_meter, 'distance' if vehicle.meter == 'km' else 'engine_hours', system)}"
     )
-    return f"{due.on.day} {due.on:%B %Y} by {due.limit}{meter}, at the present rate of use. Interval from {due.basis}."
+    return f"{due.on.day} {due.on:%B %Y} by {LIMIT_WORDS.get(due.limit, due.limit)}{meter}, at the present rate of use. Interval from {due.basis}."
 
 
 CSV_FIELDS = (

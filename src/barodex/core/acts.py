@@ -14,6 +14,7 @@ from .draining import balance
 from .errors import GateClosed, Inconsistent, OutOfRange, in_range
 from .exchanging import check_target
 from .gaps import note_gap, refuse_unreasoned
+from .kinds import clutches_inside
 from .level import check_reading, cooling_minutes, level_shift_ml, lip_tilt_error_ml, tilt_deg
 from .measuring import apply_measure, target_of
 from .state import Cycle, Event, Ledger, State
@@ -44,16 +45,19 @@ def assess_finding(job: Job, finding: debris.Finding) -> debris.Assessment:
     ----------
     As :func:`barodex.core.debris.assess`.
     """
+    asked = job.sheet.requirement
     return debris.assess(
         finding,
         debris.DebrisContext(
             job.sheet.kind,
             job.distance_km,
             job.first_change,
-            job.sheet.requirement.yellow_metal,
+            asked.yellow_metal,
             job.sheet.magnet,
             job.previous,
             job.previous_level,
+            job.older_levels,
+            clutches_inside(job.sheet.kind, asked.wet_clutch, asked.limited_slip),
         ),
     )
 

@@ -9,7 +9,8 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from .errors import Inconsistent, in_range
-from .working import grouped
+from .kinds import clutches_inside
+from .working import grouped, percent
 
 LEVELS = ("clean", "normal wear", "watch", "investigate", "stop")
 MAGNETS = ("none", "film", "cap", "whiskers", "overflowing")  # what covers it, in rising order
@@ -20,11 +21,29 @@ CLARITIES = ("clear", "hazy", "milky")
 SMELLS = ("none", "burnt")
 WET = ("dry", "breather", "seal or flange", "cover or gasket", "brake", "clutch")  # where oil stands on the outside
 WATER_SENSITIVE = ("automatic", "dual-clutch", "clutch transfer case", "electronic differential", "marine gearbox")
-CLUTCH_KINDS = ("automatic", "dual-clutch", "clutch transfer case", "electronic differential")
 FACTORS = (1.0, 1.0, 0.5, 0.25, 0.0)
 FACTORS_WITH_RISE = (1.0, 0.75, 0.35, 0.25, 0.0)
 CAP_TOO_SOON_KM = 10_000.0
 LARGEST_MM = 200.0  # nothing larger comes out of a plug hole
+BROKEN_OFF_MM = 10.0  # metal or lining of this size has broken off, whatever its form
+COARSE_MM = 2.0  # paste and glitter are finer: above, it is asked what it is
+RESTORED = {2: (0.75, 1.0), 3: (0.5, 0.75, 1.0), 4: (0.5, 0.75, 1.0)}  # by the first, second, third fair look after such a level
+
+
+@dataclass(frozen=True)
+class DueCap:
+    """By when the oil must be changed again at the latest, from the day of the finding: km, h, days, whichever comes first."""
+
+    km: float
+    hours: float
+    days: int
+
+    @property
+    def words(self) -> str:
+        return f"{grouped(self.km)} km, {self.hours:g} h or {self.days} days, whichever comes first"
+
+
+MILKY_CAP = DueCap(500.0, 10.0, 30)
 
 
 @dataclass(frozen=True)
@@ -65,6 +84,13 @@ class DebrisContext:
     magnet_fitted: bool | None = None
     previous: Finding | None = None
     previous_level: int | None = None
+    older_levels: tuple[int, ...] = ()  # of the looks before the previous one, newest first
+    clutches: bool = False  # what the sheet says of linings in this oil, beside what the kind says
+
+    @property
+    def past(self) -> tuple[int, ...]:
+        """The levels of all looks before, newest first."""
+        return self.older_levels if self.previous_level is None else (self.previous_level, *self.older_levels)
 
 
 @dataclass(frozen=True)
@@ -88,7 +114,10 @@ class Question:
 
 @dataclass(frozen=True)
 class Assessment:
-    """Level 0 to 4 (None: nothing was looked at), what to do, why (worst first), what it does to the interval, and what to ask."""
+    """Level 0 to 4 (None: nothing was looked at), what to do, why (worst first), what it does to the interval, and what to ask.
+
+    ``cap``: by when the oil must be changed again whatever the interval says.
+    """
 
     level: int | None
     name: str
@@ -98,6 +127,7 @@ class Assessment:
     rise: bool
     not_looked_at: tuple[str, ...] = field(default=())
     questions: tuple[Question, ...] = field(default=())
+    cap: DueCap | None = None
 
 
 @dataclass(frozen=True)
@@ -124,14 +154,13 @@ def _magnet(f: Finding, c: DebrisContext) -> DebrisReason | None:
             "magnet", 1, "A cap of fine paste: " + ("running-in, as expected." if c.first_change else "wear as expected at this distance.")
         )
     if f.magnet == "whiskers":
-        if c.first_change:
-            return DebrisReason("magnet-first", 1, "Whiskers at the first change: running-in.")
         return DebrisReason("magnet-much", 2, "Whiskers on the magnet: more paste than expected.")
     return DebrisReason("magnet-much", 2, "The magnet overflows: more than it can hold.")
 
 
 def _form(name: str) -> Callable[[Finding], list[Particle]]:
-    return lambda f: [p for p in f.particles or () if p.form == name]
+    # A crumb of seal or tape is no break, whatever its form and length: it has a row of its own.
+    return lambda f: [p for p in f.particles or () if p.form == name and p.metal != "seal"]
 
 
 def _glitter(f: Finding, c: DebrisContext) -> DebrisReason | None:
@@ -180,12 +209,21 @@ def _yellow(f: Finding, c: DebrisContext) -> DebrisReason | None:
     if not seen:
         return None
     count = sum(p.count for p in seen)
-    if c.yellow_metal is False:
-        return DebrisReason("yellow-odd", 2, "Yellow flecks where no yellow metal should be: a bearing cage?")
     before = sum(p.count for p in (c.previous.particles or ()) if p.metal == "yellow") if c.previous else None
+    odd = c.yellow_metal is False
     if count > 10 or (before is not None and 0 < before < count):
-        return DebrisReason("yellow-many", 3, "Yellow flecks, many or growing: synchroniser rings or bushes are wearing.")
+        from_what = "a bearing cage is wearing, for no brass should be here" if odd else "synchroniser rings or bushes are wearing"
+        return DebrisReason("yellow-many", 3, f"Yellow flecks, many or growing: {from_what}.")
+    if odd:
+        return DebrisReason("yellow-odd", 2, "Yellow flecks where no yellow metal should be: a bearing cage?")
     return DebrisReason("yellow-few", 2, "A few yellow flecks: brass rings or bushes wear there first.")
+
+
+def _broken_off(f: Finding, c: DebrisContext) -> DebrisReason | None:
+    size = max((p.size_mm for p in f.particles or () if p.metal != "seal"), default=0.0)
+    if size < BROKEN_OFF_MM:
+        return None
+    return DebrisReason("broken-off", 4, f"A piece of {size:g} mm: something has broken off, whatever its form.")
 
 
 def _aluminium(f: Finding, c: DebrisContext) -> DebrisReason | None:
@@ -198,7 +236,7 @@ def _fibres(f: Finding, c: DebrisContext) -> DebrisReason | None:
     seen = [p for p in f.particles or () if p.metal == "friction lining"]
     if not seen:
         return None
-    if c.kind in CLUTCH_KINDS:
+    if clutches_inside(c.kind, c.clutches):
         size = max(p.size_mm for p in seen)
         if size < 0.5:
             return DebrisReason("fibres-haze", 1, "A haze of friction fibres: as clutches wear.")
@@ -207,11 +245,15 @@ def _fibres(f: Finding, c: DebrisContext) -> DebrisReason | None:
 
 
 def _water(f: Finding, c: DebrisContext) -> DebrisReason | None:
+    if f.clarity == "hazy":
+        if c.previous is not None and c.previous.clarity in ("hazy", "milky"):
+            return DebrisReason("hazy", 1, "Hazy, as last time: keep watching it.")
+        return DebrisReason("hazy-new", 2, "Hazy, and it was not before: air goes in a quarter of an hour, water stays.")
     if f.clarity != "milky":
         return None
     if c.kind in WATER_SENSITIVE:
         return DebrisReason("milky-clutch", 4, "Milky: water in an oil that runs linings. Do not run it until the entry is found.")
-    return DebrisReason("milky", 3, "Milky: water is in the oil. Find where it enters; change again within 500 km or 10 h.")
+    return DebrisReason("milky", 3, f"Milky: water is in the oil. Find where it enters; change again within {MILKY_CAP.words}.")
 
 
 def _burnt(f: Finding, c: DebrisContext) -> DebrisReason | None:
@@ -256,17 +298,28 @@ def _paste(f: Finding, c: DebrisContext) -> DebrisReason | None:
 
 RULES: tuple[Rule, ...] = (
     Rule("part", "a fractured or machined face, tooth, roller, clip; chips of 2 mm or more", "4; a smaller chip 3", _chips),
+    Rule("broken-off", "metal or lining of 10 mm or more", "4; seal, sealant or tape of any length 2", _broken_off),
     Rule("reaches", "oil that reaches a brake or a clutch", "4", _outside),
-    Rule("water", "milky, or water beads", "3; automatic, dual-clutch, clutch-type or marine 4", _water),
+    Rule(
+        "water",
+        "milky, or water beads; hazy after a quarter of an hour",
+        "3; automatic, dual-clutch, clutch-type or marine 4; hazy 2 when new, else 1",
+        _water,
+    ),
     Rule("slivers", "needles or slivers: up to 3, shorter than 2 mm", "2; more or longer 3", _slivers),
     Rule("flakes", "flakes you can pick up: one or two under 1 mm", "2; several or larger 3", _flakes),
-    Rule("yellow", "yellow flecks: a few", "2; many or growing 3; where none should exist 2", _yellow),
+    Rule("yellow", "yellow flecks: a few", "2; many or growing 3; where none should exist the same", _yellow),
     Rule("aluminium", "silver and not magnetic", "3", _aluminium),
     Rule("fibres", "friction fibres in a clutch compartment: a haze", "1; clumps 2; in a gear-only box 3", _fibres),
     Rule("glitter", "glitter seen in the oil by lamp", "2; again 3", _glitter),
     Rule("burnt", "burnt smell, or black", "2; burnt and dark with fibres 3", _burnt),
     Rule("seal", "seal or sealant crumbs", "2", _seal),
-    Rule("magnet", "the magnet: film or cap up to about 2 mm", "1; whiskers, overflowing, or a cap before 10 000 km 2", _magnet),
+    Rule(
+        "magnet",
+        "the magnet: film or cap up to about 2 mm",
+        "1; whiskers, overflowing, or (but at the first change) a cap before 10 000 km 2",
+        _magnet,
+    ),
     Rule("paste", "fine paste that cannot be felt", "1", _paste),
     Rule("colour", "oil darker than fresh", "1", _colour),
 )
@@ -341,7 +394,7 @@ def questions(finding: Finding, context: DebrisContext) -> tuple[Question, ...]:
             name = "yellow metal" if p.metal == "yellow" else "aluminium"
             ask = "Plated steel, or steel dust on it? File it and try again."
             found.append(Question("soft-but-magnetic", f"A {p.form} of {name} that a magnet takes.", ask))
-        if p.form in ("paste", "glitter") and p.size_mm >= 1.0 and p.metal != "friction lining":
+        if p.form in ("paste", "glitter") and p.size_mm > COARSE_MM and p.metal != "friction lining":
             found.append(
                 Question("coarse-paste", f"{p.form.capitalize()} of {p.size_mm:g} mm.", "What can be picked up is a flake or a chip.")
             )
@@ -404,7 +457,7 @@ def assess(finding: Finding, context: DebrisContext) -> Assessment:
     if not reasons:
         return Assessment(None, "not looked at", ("Look at the oil and the magnet before you close.",), (), 1.0, False, missing, asked)
     level = max(r.level for r in reasons)
-    if level == 2 and context.previous_level == 2 and rise:
+    if level == 2 and max(context.past[:1], default=0) >= 2 and rise:
         reasons.append(DebrisReason("second-watch", 3, "Watched last time, and it has risen since."))
         level = 3
     elif rise:
@@ -412,10 +465,26 @@ def assess(finding: Finding, context: DebrisContext) -> Assessment:
         reasons.append(DebrisReason("rise", min(level, 2), f"More than last time{further}."))
     reasons.sort(key=lambda r: -r.level)
     factor = (FACTORS_WITH_RISE if rise else FACTORS)[level]
-    if level <= 1 and context.previous_level == 2:
-        factor = min(factor, 0.75)
-        reasons.append(DebrisReason("after-watch", level, "A fair look after a watched one: three quarters of the interval this time."))
-    return Assessment(level, LEVELS[level], _ACTIONS[level], tuple(reasons), factor, rise, missing, asked)
+    held, worst = _held(level, context.past)
+    if held < factor and level <= 1:
+        text = f"A fair look after level {worst}: {percent(held)} of the interval this time."
+        reasons.append(DebrisReason("after-watch", level, text))
+    cap = MILKY_CAP if any(r.rule in ("milky", "milky-clutch") for r in reasons) else None
+    return Assessment(level, LEVELS[level], _ACTIONS[level], tuple(reasons), min(factor, held), rise, missing, asked, cap)
+
+
+def _held(level: int, past: tuple[int, ...]) -> tuple[float, int]:
+    """What past levels still hold the interval at, and the level that does: each fair look gives back a step."""
+    held, worst, fair = 1.0, 0, 1 if level <= 1 else 0
+    for before in past:
+        steps = RESTORED.get(before)
+        if steps is None:
+            fair += 1
+            continue
+        step = steps[min(max(fair, 1), len(steps)) - 1]
+        if step < held:
+            held, worst = step, before
+    return held, worst
 
 
 def drop_rate(drops: float, seconds: float) -> float:

@@ -6,6 +6,7 @@ which one it is on.
 
 from __future__ import annotations
 
+import contextlib
 import difflib
 import functools
 import importlib.resources
@@ -14,12 +15,12 @@ import re
 from dataclasses import dataclass
 from typing import Any
 
-from .errors import OutOfRange, Unreadable, in_range
+from .errors import Ambiguous, OutOfRange, Unreadable, in_range
 
 SCALES = ("gear", "engine", "industrial")
-EDITIONS = ("2005", "2019")
+EDITIONS = ("2005", "2019", "1998")
 _FILES = {"gear": "sae_j306.json", "engine": "sae_j300.json", "industrial": "iso_3448.json"}
-_ENGINE_WINTER = ("0W", "5W", "10W", "15W", "20W", "25W")
+_OTHER_EDITIONS = {"2019": "sae_j306_2019.json", "1998": "sae_j306_1998.json"}
 
 
 @functools.cache
@@ -29,7 +30,7 @@ def table(scale: str, edition: str = "2005") -> dict[str, Any]:
     Parameters
     ----------
     scale : gear (SAE J306), engine (SAE J300) or industrial (ISO 3448)
-    edition : of SAE J306, 2005 or 2019 (the latter from memory); the other scales have one here
+    edition : of SAE J306, 2005, 2019 or 1998 (the last two from memory); the other scales have one here
 
     Returns
     -------
@@ -41,13 +42,13 @@ def table(scale: str, edition: str = "2005") -> dict[str, Any]:
 
     References
     ----------
-    SAE J306 (2005, 2019); SAE J300; ISO 3448. The figures are data files beside this module.
+    SAE J306 (1998, 2005, 2019); SAE J300; ISO 3448. The figures are data files beside this module.
     """
     if scale not in _FILES:
         raise Unreadable(f"No scale “{scale}”; known are {', '.join(SCALES)}.", field="scale", value=scale)
     if edition not in EDITIONS:
         raise Unreadable(f"No edition “{edition}” of SAE J306; known are {', '.join(EDITIONS)}.", field="edition", value=edition)
-    name = "sae_j306_2019.json" if scale == "gear" and edition == "2019" else _FILES[scale]
+    name = _OTHER_EDITIONS.get(edition, _FILES[scale]) if scale == "gear" else _FILES[scale]
     text = importlib.resources.files(__package__).joinpath("data", name).read_text("utf-8")
     return dict(json.loads(text))
 
@@ -82,7 +83,7 @@ def parse_grade(text: str, scale: str = "gear", edition: str = "2005") -> Grade:
 
     Raises
     ------
-    Unreadable : not a grade of J306, J300 or ISO 3448; near matches are listed
+    Unreadable : not a grade of J306, J300 or ISO 3448, and near matches are listed; or a pair that no oil can be, as 85W-80
 
     References
     ----------
@@ -92,18 +93,19 @@ def parse_grade(text: str, scale: str = "gear", edition: str = "2005") -> Grade:
     industrial = re.fullmatch(r"(?:ISO)?VG(\d{1,4})", compact)
     if industrial and industrial.group(1) in table("industrial")["grades"]:
         return Grade("industrial", "", industrial.group(1))
-    match = re.fullmatch(r"(?:(\d{1,2}W))?(\d{2,3})?", compact)
+    match = re.fullmatch(r"(?:(\d{1,2}W))?(\d{1,3})?", compact)
     gear, engine = table("gear", edition), table("engine")
     if match and compact:
         winter, summer = match.group(1) or "", match.group(2) or ""
         if winter in gear["winter"]:
             scale = "gear"
-        elif winter in _ENGINE_WINTER:
+        elif winter in engine["winter"]:
             scale = "engine"
         elif not winter and summer not in table(scale, edition)["grades"]:
             scale = "gear" if summer in gear["grades"] else "engine"
-        winter_known = not winter or winter in (gear["winter"] if scale == "gear" else _ENGINE_WINTER)
-        if winter_known and (not summer or summer in table(scale, edition)["grades"]):
+        published = table(scale, edition)
+        if (not winter or winter in published["winter"]) and (not summer or summer in published["grades"]):
+            _pair(published, winter, summer)
             return Grade(scale, winter, summer)
     names = [f"{w}-{s}" for w in gear["winter"] for s in gear["grades"] if int(s) >= int(w[:-1])]
     names += [f"SAE {s}" for s in (*gear["grades"], *engine["grades"])]
@@ -113,6 +115,70 @@ def parse_grade(text: str, scale: str = "gear", edition: str = "2005") -> Grade:
     raise Unreadable(
         f"“{str(text)[:40]}” is not a grade of SAE J306, J300 or ISO 3448.{hint}", field="grade", value=text, allowed=", ".join(near)
     )
+
+
+def _pair(published: dict[str, Any], winter: str, summer: str) -> None:
+    """Refuse a winter grade beside a summer grade whose band ends before the winter grade's least viscosity."""
+    if not winter or not summer:
+        return
+    least, most = float(published["winter"][winter][1]), published["grades"][summer][1]
+    if most is not None and most <= least:
+        raise Unreadable(
+            f"{winter}-{summer} cannot be: {winter} wants at least {least:g} mm²/s at 100 °C, and {summer} ends below {most:g}.",
+            field="grade",
+            value=f"{winter}-{summer}",
+            allowed=", ".join(n for n, (_, high) in published["grades"].items() if high is None or high > least),
+        )
+
+
+@functools.lru_cache(maxsize=4096)
+def read_grade(text: str, scale: str = "gear", edition: str = "2005") -> Grade:
+    """Read a grade by an edition of SAE J306, or by another where that one does not know it: labels outlive editions.
+
+    Parameters
+    ----------
+    text, scale, edition : as :func:`parse_grade`; the edition is looked into first
+
+    Returns
+    -------
+    Grade
+
+    Raises
+    ------
+    Unreadable : a grade of no edition; what the asked edition says of it
+
+    References
+    ----------
+    SAE J306 (1998, 2005, 2019), SAE J300, ISO 3448.
+    """
+    try:
+        return parse_grade(text, scale, edition)
+    except Unreadable as error:
+        for other in EDITIONS:
+            with contextlib.suppress(Unreadable):
+                return parse_grade(text, scale, other)
+        raise error
+
+
+def edition_of(grade: Grade, edition: str = "2005") -> str:
+    """Give the edition by which a grade is read: the asked one where it knows the grade, else the first that does.
+
+    Parameters
+    ----------
+    grade : a :class:`Grade`
+    edition : of SAE J306
+
+    Returns
+    -------
+    str, one of :data:`EDITIONS`
+
+    References
+    ----------
+    Grades 65, 70 and 75 exist since 2019; 110 and 190 since 2005.
+    """
+    if grade.scale != "gear" or not grade.summer:
+        return edition
+    return next((e for e in (edition, *EDITIONS) if grade.summer in table("gear", e)["grades"]), edition)
 
 
 def kv100_band(grade: Grade, edition: str = "2005") -> tuple[float, float | None]:
@@ -129,13 +195,13 @@ def kv100_band(grade: Grade, edition: str = "2005") -> tuple[float, float | None
 
     Raises
     ------
-    Unreadable : an industrial grade, which is set at 40 °C, or an engine winter grade alone, whose minima this table does not hold
+    Unreadable : an industrial grade, which is set at 40 °C
 
     References
     ----------
-    SAE J306 (2005, 2019), SAE J300.
+    SAE J306 (1998, 2005, 2019), SAE J300.
     """
-    published = table(grade.scale, edition)
+    published = table(grade.scale, edition_of(grade, edition))
     if grade.scale == "industrial":
         raise Unreadable(f"{grade} is set at 40 °C: it has no band at 100 °C.", field="grade", value=str(grade))
     if grade.summer:
@@ -171,8 +237,8 @@ def kv40_band(grade: Grade) -> tuple[float, float]:
     return 0.9 * mid, 1.1 * mid
 
 
-def grade_for_kv100(kv100: float, scale: str, edition: str = "2005") -> str:
-    """Give the grade number whose band holds a viscosity at 100 °C.
+def grades_for_kv100(kv100: float, scale: str, edition: str = "2005") -> tuple[str, ...]:
+    """Give the grade numbers whose bands hold a viscosity at 100 °C: the thin engine grades overlap.
 
     Parameters
     ----------
@@ -182,7 +248,7 @@ def grade_for_kv100(kv100: float, scale: str, edition: str = "2005") -> str:
 
     Returns
     -------
-    str, for example ``90``
+    tuple of str, thinnest first; more than one only on the engine scale below 8.2 mm²/s
 
     Raises
     ------
@@ -196,15 +262,66 @@ def grade_for_kv100(kv100: float, scale: str, edition: str = "2005") -> str:
     in_range("kv100", kv100, 0, 1000, "mm²/s")
     if scale not in ("gear", "engine"):
         raise Unreadable(f"The {scale} scale is not set at 100 °C.", field="scale", value=scale, allowed="gear, engine")
-    for name, (low, high) in table(scale, edition)["grades"].items():
-        if low <= kv100 and (high is None or kv100 < high):
-            return str(name)
+    held = tuple(str(n) for n, (low, high) in table(scale, edition)["grades"].items() if low <= kv100 and (high is None or kv100 < high))
+    if held:
+        return held
     raise OutOfRange(
         f"{kv100:g} mm²/s at 100 °C lies outside every {scale} grade.",
         field="kv100",
         value=kv100,
         allowed="the bands of " + table(scale)["title"],
     )
+
+
+def grade_for_kv100(kv100: float, scale: str, edition: str = "2005") -> str:
+    """Give the one grade number whose band holds a viscosity at 100 °C.
+
+    Parameters
+    ----------
+    kv100, scale, edition : as :func:`grades_for_kv100`
+
+    Returns
+    -------
+    str, for example ``90``
+
+    Raises
+    ------
+    Ambiguous : two engine grades hold it, as 16 and 20 from 6.9 to 8.2 mm²/s: which is meant stands on the label
+    OutOfRange, Unreadable : as :func:`grades_for_kv100`
+
+    References
+    ----------
+    SAE J306 (1998, 2005, 2019), SAE J300.
+    """
+    held = grades_for_kv100(kv100, scale, edition)
+    if len(held) > 1:
+        raise Ambiguous(
+            f"{kv100:g} mm²/s at 100 °C is both {' and '.join(held)}: say which is meant.",
+            field="kv100",
+            value=kv100,
+            allowed=", ".join(held),
+        )
+    return held[0]
+
+
+def class_at(kv100: float, scale: str, edition: str = "2005") -> int:
+    """Give the place of a viscosity on a scale, so that the classes between two oils can be counted.
+
+    Parameters
+    ----------
+    kv100 : kinematic viscosity at 100 °C, mm²/s, above 0
+    scale : gear or engine
+    edition : of SAE J306
+
+    Returns
+    -------
+    int: 0 in the thinnest grade, one more for each; −1 below all
+
+    References
+    ----------
+    SAE J306 (1998, 2005, 2019), SAE J300: the lower limits of the bands.
+    """
+    return sum(1 for low, _ in table(scale, edition)["grades"].values() if low <= kv100) - 1
 
 
 def cold_limit_c(grade: Grade, edition: str = "2005") -> float | None:
@@ -232,6 +349,25 @@ _CATEGORIES = ("GL-1", "GL-2", "GL-3", "GL-4", "GL-5", "MT-1")
 
 
 @functools.lru_cache(maxsize=4096)
+def asks_all(text: str) -> bool:
+    """Say whether a sheet wants one oil that is all the categories that it names, and not either of them.
+
+    Parameters
+    ----------
+    text : ``GL-4 and GL-5`` or ``GL-4 + GL-5`` ask one oil of both; ``GL-4/GL-5``, ``GL-4, GL-5`` and ``GL-4 or GL-5`` either
+
+    Returns
+    -------
+    bool
+
+    References
+    ----------
+    Common practice.
+    """
+    return len(parse_category(text)) > 1 and bool(re.search(r"\bAND\b|[+&]", str(text).upper()))
+
+
+@functools.lru_cache(maxsize=4096)
 def parse_category(text: str) -> tuple[str, ...]:
     """Read the API service categories of a gear oil label.
 
@@ -253,7 +389,7 @@ def parse_category(text: str) -> tuple[str, ...]:
     """
     found = []
     rest = str(text).upper().replace("API", " ")
-    for part in re.split(r"[\s/,;+&]+|\bAND\b", rest):
+    for part in re.split(r"[\s/,;+&]+|\bAND\b|\bOR\b", rest):
         if not part:
             continue
         match = re.fullmatch(r"(GL|MT)-?(\d)", part)

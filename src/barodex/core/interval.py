@@ -12,7 +12,9 @@ from dataclasses import dataclass, field
 from .errors import Inconsistent, OutOfRange, in_range
 from .season import Season, after_days, days_run
 
-LIMITS = ("distance", "hours", "time", "counter", "engine oil", "season")
+LIMITS = ("distance", "hours", "time", "counter", "engine oil", "season", "finding", "finding-run")
+ON_METER = ("distance", "hours", "finding-run")  # the limits of which what is left is told in km or h
+LIMIT_WORDS = {"finding": "what was found", "finding-run": "what was found"}  # where the name alone does not say it
 MOST_KM, A_CENTURY = 10_000_000, 36_525  # km; days
 SOON_LIFE, DUE_LIFE, SOON_DAYS, DUE_DAYS = 0.90, 0.98, 30, 7  # common practice
 
@@ -260,7 +262,8 @@ class Ahead:
 class Event:
     """A day on which the change falls due whatever the oil has run: with the engine oil, before the season, by a counter.
 
-    ``limit`` names it, ``used`` is the share of the way there, with P10 and P90 of the day.
+    ``limit`` names it, ``used`` is the share of the way there, with P10 and P90 of the day; ``left`` what remains of it on the meter,
+    km or h, where the meter decides.
     """
 
     limit: str
@@ -268,6 +271,7 @@ class Event:
     on: dt.date
     earliest: dt.date
     latest: dt.date
+    left: float | None = None
 
 
 def next_due(
@@ -329,7 +333,10 @@ def next_due(
         found.append((on, on, on, "time", float((on - as_of).days), None, None))
     used = life.used
     for e in events:
-        found.append((e.on, e.earliest, e.latest, e.limit, float((e.on - as_of).days), None, None))
+        on_meter = e.left is not None
+        at_km = meter_km + e.left if e.left is not None and meter_km is not None else None
+        at_h = meter_h + e.left if e.left is not None and meter_h is not None else None
+        found.append((e.on, e.earliest, e.latest, e.limit, (e.left or 0.0) if on_meter else float((e.on - as_of).days), at_km, at_h))
         used = max(used, e.used)
     first = early = late = soonest = None
     for row in found:
@@ -345,7 +352,9 @@ def next_due(
             late = on_late
     if first is None or soonest is None:
         return Due(_state(used, None), life.limit, used, None, None, None, None, None, None)
-    early = first if early is None or early > first else early
+    # However slowly it is used now, nothing fell due before the change from which it is counted.
+    first = max(first, since)
+    early = first if early is None or early > first else max(early, since)
     late = first if late is not None and late < first else late
     state = _state(used, (first - as_of).days)
     return Due(state, soonest[3], used, first, early, late, soonest[4], soonest[5], soonest[6])

@@ -15,8 +15,10 @@ from .errors import Inconsistent, Unreadable, in_range
 from .working import Working
 
 VERDICTS = ("meets", "equivalent", "caution", "reject")
-FAMILIES = ("gear", "atf", "engine", "ester turbine", "clutch fluid", "hub", "chain case", "marine")
-BASES = ("", "mineral", "part synthetic", "synthetic", "ester")
+FAMILIES = ("gear", "atf", "cvt fluid", "dual-clutch fluid", "engine", "ester turbine", "clutch fluid", "hub", "chain case", "marine")
+BASES = ("", "mineral", "part synthetic", "synthetic", "ester", "PAG")
+FORBIDS = "no "  # a sheet may forbid a base stock instead of insisting on one
+ASKED_BASES = (*BASES, "no mineral", "no ester", "no PAG")
 COPPER_STRIPS = ("", "1a", "1b", "2a", "2b", "2c", "2d", "2e", "3a", "3b", "4a", "4b", "4c")
 ADDITIVE_KINDS = ("friction modifier", "extreme pressure", "tackifier", "solid lubricant", "seal conditioner", "other")
 SWITCHES: dict[str, tuple[str, ...]] = {
@@ -66,7 +68,8 @@ class Requirement:
     """What a compartment asks for. ``yellow_metal`` and ``limited_slip`` (clutch type): True, False, or None for unknown.
 
     ``also``: other families that the sheet lists. ``modifier_ml``: the sheet's friction modifier dose. ``base``: the base stock that it
-    insists on. ``residual_ml``: what stays inside after draining.
+    insists on, or forbids (``no PAG``). ``residual_ml``: what stays inside after draining. ``wet_clutch``: an oil must claim the sheet's
+    fluids. ``edition``: of SAE J306 by which the sheet's grade is read, empty for the workshop's.
     """
 
     family: str
@@ -85,6 +88,7 @@ class Requirement:
     base: str = ""
     modifier_ml: float | None = None
     residual_ml: float | None = None
+    edition: str = ""
 
 
 @dataclass(frozen=True)
@@ -214,7 +218,7 @@ def check_lubricant(oil: Lubricant) -> None:
     Ranges: ASTM D341 (2 mm²/s), ASTM D1250 (800 to 1164 kg/m³); D130 classes as its table lists them.
     """
     from .errors import Ambiguous
-    from .grades import parse_category, parse_grade
+    from .grades import parse_category, read_grade
     from .viscosity import kinematic_viscosity
 
     for name, value, allowed in (
@@ -226,7 +230,7 @@ def check_lubricant(oil: Lubricant) -> None:
             raise Inconsistent(f"“{value}” is not one of: {', '.join(a for a in allowed if a)}.", field=name, value=value)
     parse_category(oil.categories)
     if oil.grade and oil.family in ("gear", "engine"):
-        parse_grade(oil.grade, "engine" if oil.family == "engine" else "gear")
+        read_grade(oil.grade, "engine" if oil.family == "engine" else "gear")
     if oil.density15 is not None:
         if 0.7 <= oil.density15 <= 1.3:
             raise Ambiguous(
@@ -324,7 +328,7 @@ def rank(
     ----------
     As :func:`judge`; the order among equals is common practice.
     """
-    from .oil_rules import viscosity_off
+    from .grade_rules import viscosity_off
 
     found = [
         Ranked(oil, judge(oil, requirement, conditions, policy), viscosity_off(oil, requirement, conditions, policy)) for oil in lubricants

@@ -19,7 +19,7 @@ class Facts:
     """What is known of a compartment's oil: last change, what it ran since by duty, the use to come.
 
     ``legs`` in km or h as ``meter`` says, None without a reading; ``meter_now`` likewise. ``factor`` from the last finding;
-    ``warranty_until`` a day; ``events`` that it hangs on.
+    ``warranty_until`` a day; ``events`` that it hangs on; ``caps`` by when a finding wants it changed again.
     """
 
     meter: str
@@ -31,6 +31,12 @@ class Facts:
     factor: float = 1.0
     warranty_until: dt.date | None = None
     events: tuple[Event, ...] = ()
+    caps: tuple[Event, ...] = ()
+
+    @property
+    def shortened(self) -> bool:
+        """Whether what was found says that the oil must not stay in for its whole interval, whatever school or warranty says."""
+        return self.factor < 1 or bool(self.caps)
 
 
 def due_by(plan: Plan, facts: Facts, as_of: dt.date) -> Due:
@@ -70,7 +76,7 @@ def due_by(plan: Plan, facts: Facts, as_of: dt.date) -> Due:
         facts.meter_now if by_km else None,
         None if by_km else facts.meter_now,
         facts.factor,
-        facts.events,
+        (*facts.events, *facts.caps),
     )
 
 
@@ -94,7 +100,7 @@ def schooled_due(kind: str, sheet: SheetInterval, rule: Rule, policy: SchedulePo
 
     Returns
     -------
-    Schooled. Under a warranty that is to be left closed, only its maker's own figure falls due before the warranty ends
+    Schooled. Under a warranty that is to be left closed, only its maker's own figure, and what a finding asks, fall due before it ends
 
     Raises
     ------
@@ -104,10 +110,10 @@ def schooled_due(kind: str, sheet: SheetInterval, rule: Rule, policy: SchedulePo
     ----------
     Common practice: under warranty it is left closed unless the sheet's own interval falls due.
     """
-    plan = plan_for(kind, sheet, rule, policy)
+    plan = plan_for(kind, sheet, rule, policy, "", facts.factor < 1)
     due = due_by(plan, facts, as_of)
     until = facts.warranty_until
-    holds = policy.warranty == "leave closed" and until is not None and until >= as_of and due.state != "unknown"
+    holds = policy.warranty == "leave closed" and until is not None and until >= as_of and due.state != "unknown" and not facts.shortened
     if not holds or until is None or plan.school == "maker" or due.on is None or due.on > until:
         return Schooled(due, plan, None)
     by_maker = plan_for(kind, sheet, rule, policy, "maker")
@@ -140,7 +146,7 @@ def warranty_hold(kind: str, sheet: SheetInterval, policy: SchedulePolicy, facts
     Common practice: under warranty it is left closed unless the sheet's own interval falls due.
     """
     until = facts.warranty_until
-    if policy.warranty != "leave closed" or until is None or until < as_of or facts.since is None:
+    if policy.warranty != "leave closed" or until is None or until < as_of or facts.since is None or facts.shortened:
         return ""
     if sheet.for_life and sheet.silent:
         why = "its maker never asks for a change"
@@ -185,6 +191,42 @@ def linked_events(rule: Rule, since: dt.date | None, season: Season | None, engi
     if not in_season(season, since):
         start = season_start(season, start)
     return (Event("season", (as_of - since).days / max(1, (start - since).days), start, start, start),)
+
+
+def cap_events(
+    run_cap: float | None, day_cap: int | None, since: dt.date, run: float | None, ahead: Ahead | None, as_of: dt.date
+) -> tuple[Event, ...]:
+    """Give the events by which a finding wants the oil changed again: by the meter and by the day, whichever comes first.
+
+    Parameters
+    ----------
+    run_cap : km or h from the change on; None: not by the meter
+    day_cap : days from the change on; None: not by the day
+    since : last change
+    run : run since, km or h; None when not known
+    ahead : use to come; None when not known
+    as_of : today
+
+    Returns
+    -------
+    tuple of Event, limit ``finding`` by the day and ``finding-run`` by the meter
+
+    References
+    ----------
+    :data:`barodex.core.debris.MILKY_CAP`, common practice.
+    """
+    found = []
+    if day_cap is not None:
+        on = since + dt.timedelta(days=day_cap)
+        found.append(Event("finding", (as_of - since).days / max(1, day_cap), on, on, on))
+    if run_cap is not None and run is not None:
+        left = run_cap - run
+        early, on_meter, late = (None, None, None) if ahead is None else ahead.date_at(ahead.run_by(as_of) + left)
+        if left <= 0:
+            early = on_meter = late = on_meter or as_of
+        if on_meter is not None:
+            found.append(Event("finding-run", run / run_cap, on_meter, early or on_meter, late or on_meter, left))
+    return tuple(found)
 
 
 def counter_event(used: float, read_on: dt.date, since: dt.date | None, as_of: dt.date) -> Event | None:
@@ -253,7 +295,7 @@ def life_working(plan: Plan, facts: Facts, as_of: dt.date) -> Working:
         inputs.append(("time", f"{limits.months} months"))
     if facts.factor < 1:
         inputs.append(("finding", f"the interval counts {percent(facts.factor)} after what the last change showed"))
-    for event in facts.events:
+    for event in (*facts.events, *facts.caps):
         inputs.append((event.limit, f"{event.on:%d %b %Y}"))
     if facts.ahead is not None:
         r = facts.ahead.rate

@@ -161,7 +161,7 @@ def load_factor(share: float) -> float:
 
 
 @functools.lru_cache(maxsize=8192)
-def plan_for(kind: str, sheet: SheetInterval, rule: Rule, policy: SchedulePolicy, school: str = "") -> Plan:
+def plan_for(kind: str, sheet: SheetInterval, rule: Rule, policy: SchedulePolicy, school: str = "", shortened: bool = False) -> Plan:
     """Give the limits of a compartment by a school.
 
     Parameters
@@ -170,12 +170,14 @@ def plan_for(kind: str, sheet: SheetInterval, rule: Rule, policy: SchedulePolicy
     sheet : what its sheet says, km, h, months
     rule : what is set for this one
     policy : the workshop's
-    school : asks one school whatever rule and policy say
+    school : asks one school whatever rule and policy say, its figure uncut
+    shortened : a finding shortens the interval: then "filled for life" is no answer, and the interval of its kind is what is shortened
 
     Returns
     -------
     Plan. The maker's school takes the figure as printed and never changes what is filled for life; the preventive one shortens
-    it for severe duty and load, and caps what is filled for life at the interval of its kind
+    it for severe duty and load, and caps what is filled for life at the interval of its kind. Where no time is stated, the time of its
+    kind is the cap of a distance in either school: oil ages standing
 
     Raises
     ------
@@ -192,13 +194,20 @@ def plan_for(kind: str, sheet: SheetInterval, rule: Rule, policy: SchedulePolicy
     interval, whose = (sheet, "the sheet") if rule.interval is None or school == "maker" else (rule.interval, "set for this one")
     steps = []
     if interval.for_life and interval.silent:
-        if chosen == "maker":
+        if chosen == "maker" and not shortened:
             return Plan(chosen, Limits({}), "the sheet: filled for life", ("filled for life: its maker never asks for a change",))
-        interval, whose = _of(row), "preventive cap: filled for life by its maker"
-        steps.append("filled for life: capped at the interval of its kind, common practice")
+        if chosen == "maker":
+            interval, whose = _of(row), "filled for life by its maker, but a finding shortens it"
+            steps.append("filled for life, and a finding shortens it: counted from the interval of its kind, common practice")
+        else:
+            interval, whose = _of(row), "preventive cap: filled for life by its maker"
+            steps.append("filled for life: capped at the interval of its kind, common practice")
     elif interval.silent:
         interval, whose = _of(row), "common practice: the sheet is silent"
         steps.append("the sheet is silent: the interval of its kind, common practice")
+    if interval.months is None and interval.distance_km is not None and row.months is not None and school != "maker":
+        interval = replace(interval, months=row.months)
+        steps.append(f"no time is stated: {row.months} months at the most, common practice")
     if chosen == "maker":
         flat = {} if interval.distance_km is None else {"road": interval.distance_km}
         return Plan(chosen, Limits(flat, interval.hours, interval.months), whose, tuple(steps))

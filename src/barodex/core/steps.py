@@ -83,6 +83,7 @@ class Job:
     first_change: bool = False
     previous: Finding | None = None
     previous_level: int | None = None
+    older_levels: tuple[int, ...] = ()
     last_filled_on: dt.date | None = None
     doses: tuple[Dose, ...] = ()
     rinse: str = ""  # why what stays inside must be rinsed out first; empty: no need

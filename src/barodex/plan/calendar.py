@@ -13,6 +13,7 @@ from icalendar import Calendar, Event
 from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
+from barodex.core.interval import LIMIT_WORDS
 
 from .horizon import MOST_DAYS, HorizonRow, whole_horizon
 from .models import CalendarLink
@@ -78,7 +79,7 @@ def _event(uid: str, on: dt.date, summary: str, lines: list[str], stamp: dt.date
 
 
 def _due_event(row: HorizonRow, mark: Mark, stamp: dt.datetime) -> Event:
-    lines = [f"Due by {mark.limit}." if mark.limit not in ("unknown", "none") else "No change is on record."]
+    lines = [f"Due by {LIMIT_WORDS.get(mark.limit, mark.limit)}." if mark.limit not in ("unknown", "none") else "No change is on record."]
     if mark.earliest < mark.latest:
         lines.append(f"Between {mark.earliest:%d %b} and {mark.latest:%d %b %Y} (P10 to P90) at the present use.")
     if mark.oil:

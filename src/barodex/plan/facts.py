@@ -14,7 +14,7 @@ from django.db.models.functions import Cast
 
 from barodex.book.models import Correction, OilRecord
 from barodex.core.interval import Due, Event, Limits, next_due
-from barodex.core.oil_life import Facts, Schooled, counter_event, linked_events, schooled_due
+from barodex.core.oil_life import Facts, Schooled, cap_events, counter_event, linked_events, schooled_due
 from barodex.core.schedule import Rule, SchedulePolicy, SheetInterval
 from barodex.core.season import Season, parse_season
 from barodex.core.usage import Forecast, Line, Meter, MeterReading, forecasts
@@ -38,6 +38,8 @@ class LastChange:
     level: int | None
     factor: float
     poured_ml: float | None
+    cap_run: float | None = None  # km or h
+    cap_days: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,7 +103,7 @@ def last_changes(vehicles: Collection[int] | None = None) -> dict[int, LastChang
         corrected = corrected.filter(record__compartment__vehicle_id__in=some)
     for record, name, after in corrected.values_list("record_id", "field", "after"):
         corrections[record][name] = after
-    fields = ("pk", "compartment_id", "on", "meter_value", "oil", "finding", "level", "interval_factor", "poured_ml")
+    fields = ("pk", "compartment_id", "on", "meter_value", "oil", "finding", "level", "interval_factor", "poured_ml", "cap_run", "cap_days")
     boxes = Compartment.objects.all() if some is None else Compartment.objects.filter(vehicle_id__in=some)
     of_one = OilRecord.objects.filter(compartment=OuterRef("pk")).exclude(work="top-up").order_by("-on", "-id")
     newest_ids = boxes.order_by().annotate(newest=Subquery(of_one.values("pk")[:1])).values("newest")
@@ -118,11 +120,12 @@ def last_changes(vehicles: Collection[int] | None = None) -> dict[int, LastChang
                 newest[row[1]] = (on, row[0], row)
         rows += [row for _, _, row in newest.values()]
     found = {}
-    for pk, compartment, on, meter, oil, finding, level, factor, poured in rows:
+    for pk, compartment, on, meter, oil, finding, level, factor, poured, cap_run, cap_days in rows:
         values = {"on": on, "meter_value": meter, "oil": oil, "poured_ml": poured, **corrections.get(pk, {})}
         day = values["on"] if isinstance(values["on"], dt.date) else dt.date.fromisoformat(str(values["on"]))
         colour = (finding or {}).get("colour") or ""
-        found[compartment] = LastChange(day, values["meter_value"], values["oil"] or "", colour, level, factor, values["poured_ml"])
+        oil, meter_value, poured = values["oil"] or "", values["meter_value"], values["poured_ml"]
+        found[compartment] = LastChange(day, meter_value, oil, colour, level, factor, poured, cap_run, cap_days)
     return found
 
 
@@ -249,7 +252,11 @@ def facts_of(v: VehicleFacts, box: Box, as_of: dt.date) -> Facts:
             events.append(counted)
     now = None if v.meter.last_value is None else v.meter.last_value + v.beyond
     factor = last.factor if last else 1.0
-    return Facts(v.vehicle.meter, since, legs, v.split, use.ahead, now, factor, v.vehicle.warranty_until, tuple(events))
+    caps: tuple[Event, ...] = ()
+    if last is not None and (last.cap_run is not None or last.cap_days is not None):
+        run = None if legs is None else sum(legs.values())
+        caps = cap_events(last.cap_run, last.cap_days, last.on, run, use.ahead, as_of)
+    return Facts(v.vehicle.meter, since, legs, v.split, use.ahead, now, factor, v.vehicle.warranty_until, tuple(events), caps)
 
 
 def due_of(v: VehicleFacts, box: Box, policy: SchedulePolicy, as_of: dt.date) -> tuple[Schooled, Facts]:

@@ -62,7 +62,9 @@ def _shares(told: Schooled, facts: Facts, as_of: dt.date) -> tuple[LimitShare, .
     if by_km and facts.legs is None:
         limits = replace(limits, distance_km={})
     life = life_used(facts.legs or {} if by_km else {}, None if by_km else facts.legs, facts.since, as_of, limits, facts.factor)
-    found = [LimitShare(name, used) for name, used in life.by_limit.items()] + [LimitShare(e.limit, e.used) for e in facts.events]
+    found = [LimitShare(name, used) for name, used in life.by_limit.items()] + [
+        LimitShare(e.limit, e.used) for e in (*facts.events, *facts.caps)
+    ]
     return tuple(sorted(found, key=lambda s: -s.used))
 
 
@@ -95,7 +97,7 @@ def vehicle_life(vehicle_id: int, as_of: dt.date) -> tuple[CompartmentLife, ...]
     for box in v.boxes:
         told, facts = due_of(v, box, policy, as_of)
         school = "maker" if told.plan.school == "preventive" else "preventive"
-        plan = plan_for(box.kind, box.interval, box.rule, policy, school)
+        plan = plan_for(box.kind, box.interval, box.rule, policy, school, facts.factor < 1)
         due = due_by(plan, facts, as_of) if facts.since is not None else None
         other = due and OtherSchool(
             school, f"{SCHOOL_WORDS[school]}: {plan.basis}", due.on, due.at_km if due.at_km is not None else due.at_h, due.used, due.limit

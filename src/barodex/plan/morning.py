@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from barodex.bay.overview import open_services
+from barodex.core.interval import LIMIT_WORDS, ON_METER
 from barodex.core.quantity import format_quantity
 from barodex.shelf.shopping import ShoppingList, Wish, shopping_list
 
@@ -55,11 +56,11 @@ def _day(on: dt.date, today: dt.date) -> str:
 
 
 def _over(v: VehicleDue, c: CompartmentDue, today: dt.date, show: Callable[[float, str], str]) -> str:
-    if c.left is not None and c.left < 0 and c.limit in ("distance", "hours"):
+    if c.left is not None and c.left < 0 and c.limit in ON_METER:
         return f"{c.name}: {show(-c.left, 'distance' if v.meter == 'km' else 'engine_hours')} over"
     if c.on is None:
         return f"{c.name}: {c.used * 100:.0f} % of its life"
-    return f"{c.name}: due {_day(c.on, today)}, by {c.limit}"
+    return f"{c.name}: due {_day(c.on, today)}, by {LIMIT_WORDS.get(c.limit, c.limit)}"
 
 
 def _states(board: DueBoard, show: Callable[[float, str], str]) -> Iterable[tuple[str, str, list[MorningLine]]]:

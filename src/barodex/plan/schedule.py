@@ -66,10 +66,10 @@ def rules_of(vehicles: Collection[int] | None = None) -> dict[int, Rule]:
     return {r.compartment_id: rule_from(r) for r in rows}
 
 
-def limits_of(compartment: Compartment, revision: SheetRevision) -> Limits:
-    """The limits of a compartment by the school in force."""
+def limits_of(compartment: Compartment, revision: SheetRevision, shortened: bool = False) -> Limits:
+    """The limits of a compartment by the school in force; ``shortened``: a finding shortens them."""
     rule = rules_of([compartment.vehicle_id]).get(compartment.pk, Rule())
-    return plan_for(compartment.sheet.kind, sheet_interval(revision), rule, schedule_policy()).limits
+    return plan_for(compartment.sheet.kind, sheet_interval(revision), rule, schedule_policy(), "", shortened).limits
 
 
 @dataclass(frozen=True)

@@ -10,7 +10,7 @@ from barodex.book.models import OilRecord
 from barodex.book.queries import corrected
 from barodex.core.errors import Inconsistent, Unreadable, in_range
 from barodex.core.exchange import flow_needed_ml
-from barodex.core.grades import Grade, parse_grade
+from barodex.core.grades import Grade, read_grade
 from barodex.core.lubricant import Dose, OilConditions, Requirement, grade_for_ambient
 from barodex.core.purchase import Need, service_need
 from barodex.core.sheet import candidates_ml
@@ -189,6 +189,6 @@ def asked_grade(compartment_id: int, coldest_c: float | None = None, warmest_c: 
     asked = asked_of(c, revision_of(c), Answers(coldest_c=coldest_c, warmest_c=warmest_c))
     text = grade_for_ambient(asked, coldest_c, warmest_c).grade
     try:
-        return parse_grade(text, "engine" if asked.family == "engine" else "gear", oil_policy().j306_edition) if text else None
+        return read_grade(text, "engine" if asked.family == "engine" else "gear", oil_policy().j306_edition) if text else None
     except Unreadable:
         return None

@@ -1788,6 +1788,7 @@ export interface components {
             rise: boolean;
             not_looked_at: string[];
             questions: components["schemas"]["Question"][];
+            cap: components["schemas"]["DueCap"] | null;
         };
         AuditCount: {
             kind: string;
@@ -2359,6 +2360,13 @@ export interface components {
             matching: number;
             follow_ups_in_all: number;
         };
+        DueCap: {
+            /** Format: double */
+            km: number;
+            /** Format: double */
+            hours: number;
+            days: number;
+        };
         Effect: {
             compartment_id: number;
             name: string;
@@ -2816,6 +2824,8 @@ export interface components {
             /**
              * @description * `gear` - gear
              *     * `atf` - atf
+             *     * `cvt fluid` - cvt fluid
+             *     * `dual-clutch fluid` - dual-clutch fluid
              *     * `engine` - engine
              *     * `ester turbine` - ester turbine
              *     * `clutch fluid` - clutch fluid
@@ -2824,7 +2834,7 @@ export interface components {
              *     * `marine` - marine
              * @enum {string}
              */
-            family: "gear" | "atf" | "engine" | "ester turbine" | "clutch fluid" | "hub" | "chain case" | "marine";
+            family: "gear" | "atf" | "cvt fluid" | "dual-clutch fluid" | "engine" | "ester turbine" | "clutch fluid" | "hub" | "chain case" | "marine";
             /** @default  */
             grade: string;
             /** @default  */
@@ -2847,10 +2857,11 @@ export interface components {
              *     * `part synthetic` - part synthetic
              *     * `synthetic` - synthetic
              *     * `ester` - ester
+             *     * `PAG` - PAG
              * @default
              * @enum {string}
              */
-            base: "" | "mineral" | "part synthetic" | "synthetic" | "ester";
+            base: "" | "mineral" | "part synthetic" | "synthetic" | "ester" | "PAG";
             /**
              * @description * `` -
              *     * `1a` - 1a
@@ -3624,6 +3635,8 @@ export interface components {
             /**
              * @description * `gear` - gear
              *     * `atf` - atf
+             *     * `cvt fluid` - cvt fluid
+             *     * `dual-clutch fluid` - dual-clutch fluid
              *     * `engine` - engine
              *     * `ester turbine` - ester turbine
              *     * `clutch fluid` - clutch fluid
@@ -3632,7 +3645,7 @@ export interface components {
              *     * `marine` - marine
              * @enum {string}
              */
-            family: "gear" | "atf" | "engine" | "ester turbine" | "clutch fluid" | "hub" | "chain case" | "marine";
+            family: "gear" | "atf" | "cvt fluid" | "dual-clutch fluid" | "engine" | "ester turbine" | "clutch fluid" | "hub" | "chain case" | "marine";
             /** @default  */
             grade: string;
             /** @default  */
@@ -3694,7 +3707,7 @@ export interface components {
             exchange_cycles: number;
             /** @description volume: canonical number, or text as typed */
             modifier_ml?: (number | string) | null;
-            also?: ("gear" | "atf" | "engine" | "ester turbine" | "clutch fluid" | "hub" | "chain case" | "marine")[];
+            also?: ("gear" | "atf" | "cvt fluid" | "dual-clutch fluid" | "engine" | "ester turbine" | "clutch fluid" | "hub" | "chain case" | "marine")[];
             approvals?: string[];
             ambient?: components["schemas"]["AmbientRequestRequest"][];
             /**
@@ -3703,10 +3716,14 @@ export interface components {
              *     * `part synthetic` - part synthetic
              *     * `synthetic` - synthetic
              *     * `ester` - ester
+             *     * `PAG` - PAG
+             *     * `no mineral` - no mineral
+             *     * `no ester` - no ester
+             *     * `no PAG` - no PAG
              * @default
              * @enum {string}
              */
-            base: "" | "mineral" | "part synthetic" | "synthetic" | "ester";
+            base: "" | "mineral" | "part synthetic" | "synthetic" | "ester" | "PAG" | "no mineral" | "no ester" | "no PAG";
             /** @default false */
             no_ep: boolean;
             /** @default false */
@@ -4050,6 +4067,8 @@ export interface components {
             /**
              * @description * `gear` - gear
              *     * `atf` - atf
+             *     * `cvt fluid` - cvt fluid
+             *     * `dual-clutch fluid` - dual-clutch fluid
              *     * `engine` - engine
              *     * `ester turbine` - ester turbine
              *     * `clutch fluid` - clutch fluid
@@ -4058,7 +4077,7 @@ export interface components {
              *     * `marine` - marine
              * @enum {string}
              */
-            family: "gear" | "atf" | "engine" | "ester turbine" | "clutch fluid" | "hub" | "chain case" | "marine";
+            family: "gear" | "atf" | "cvt fluid" | "dual-clutch fluid" | "engine" | "ester turbine" | "clutch fluid" | "hub" | "chain case" | "marine";
             /** @default  */
             grade: string;
             /** @default  */
@@ -4120,7 +4139,7 @@ export interface components {
             exchange_cycles: number;
             /** @description volume: canonical number, or text as typed */
             modifier_ml?: (number | string) | null;
-            also?: ("gear" | "atf" | "engine" | "ester turbine" | "clutch fluid" | "hub" | "chain case" | "marine")[];
+            also?: ("gear" | "atf" | "cvt fluid" | "dual-clutch fluid" | "engine" | "ester turbine" | "clutch fluid" | "hub" | "chain case" | "marine")[];
             approvals?: string[];
             ambient?: components["schemas"]["AmbientRequestRequest"][];
             /**
@@ -4129,10 +4148,14 @@ export interface components {
              *     * `part synthetic` - part synthetic
              *     * `synthetic` - synthetic
              *     * `ester` - ester
+             *     * `PAG` - PAG
+             *     * `no mineral` - no mineral
+             *     * `no ester` - no ester
+             *     * `no PAG` - no PAG
              * @default
              * @enum {string}
              */
-            base: "" | "mineral" | "part synthetic" | "synthetic" | "ester";
+            base: "" | "mineral" | "part synthetic" | "synthetic" | "ester" | "PAG" | "no mineral" | "no ester" | "no PAG";
             /** @default false */
             no_ep: boolean;
             /** @default false */

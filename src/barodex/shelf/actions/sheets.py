@@ -11,9 +11,9 @@ from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.core.errors import CoreError, Inconsistent, Unreadable, in_range
-from barodex.core.grades import parse_category, parse_grade
+from barodex.core.grades import parse_category, read_grade
 from barodex.core.kit import KitItem, check_item
-from barodex.core.lubricant import BASES, FAMILIES, AmbientGrade, Requirement
+from barodex.core.lubricant import ASKED_BASES, FAMILIES, AmbientGrade, Requirement
 from barodex.core.quantity import parse_quantity
 from barodex.core.sheet import KINDS, SOURCES, TRUSTS, CasingMark, LevelSpec, Sheet, Variant, check_sheet
 from barodex.core.sheet import Plug as CorePlug
@@ -95,7 +95,7 @@ def _check(kind: str, figures: Figures) -> None:
         raise Inconsistent(f"“{figures.family}” is not an oil family.", field="family", value=figures.family, allowed=", ".join(FAMILIES))
     parse_category(figures.categories)
     if figures.grade and figures.family == "gear":
-        parse_grade(figures.grade)
+        read_grade(figures.grade)
     _check_oil(figures)
     for k, item in enumerate(figures.kit):
         check_item(item, f"kit.{k}.")
@@ -142,9 +142,9 @@ def _check_oil(figures: Figures) -> None:
     for k, family in enumerate(figures.also):
         if family not in FAMILIES:
             raise Inconsistent(f"“{family}” is not an oil family.", field=f"also.{k}", value=family, allowed=", ".join(FAMILIES))
-    if figures.base not in BASES:
+    if figures.base not in ASKED_BASES:
         raise Inconsistent(
-            f"“{figures.base}” is not a base stock.", field="base", value=figures.base, allowed=", ".join(b for b in BASES if b)
+            f"“{figures.base}” is not a base stock.", field="base", value=figures.base, allowed=", ".join(b for b in ASKED_BASES if b)
         )
     graded = [(f"ambient.{k}.grade", a.grade) for k, a in enumerate(figures.ambient)]
     graded += [(f"variants.{k}.grade", v.grade) for k, v in enumerate(figures.variants) if v.grade]
@@ -152,7 +152,7 @@ def _check_oil(figures: Figures) -> None:
         if figures.family not in ("gear", "engine"):
             continue
         try:
-            parse_grade(grade, "engine" if figures.family == "engine" else "gear")
+            read_grade(grade, "engine" if figures.family == "engine" else "gear")
         except Unreadable as error:
             error.field = at
             raise
@@ -342,7 +342,7 @@ def add_claim(by: Person, sheet_id: int, said: Said) -> SourceClaim:
     number: float | None = None
     try:
         if kind == "words":
-            (parse_category if said.figure == "categories" else parse_grade)(text)
+            (parse_category if said.figure == "categories" else read_grade)(text)
         elif kind == "months":
             if not text.isdigit():
                 raise Unreadable("A whole number of months.", field="text", value=text)

@@ -8,7 +8,7 @@ from rest_framework import serializers
 from barodex.config.api import Endpoint, Made, Quantity, Words, answer, shape
 from barodex.core import charts, lubricant
 from barodex.core.errors import Inconsistent
-from barodex.core.grades import parse_grade
+from barodex.core.grades import read_grade
 from barodex.core.work import SCHOOLS, WORKS
 from barodex.plan.policy import oil_policy
 
@@ -155,7 +155,7 @@ class Chart(Endpoint):
             raise Inconsistent("There is no such oil on the list.", field="oils", value=str(given["oils"]))
         asked = judging.asked_grade(given["compartment"], given["coldest_c"], given["warmest_c"]) if given["compartment"] else None
         if given["grade"]:
-            asked = parse_grade(given["grade"], "gear", edition)
+            asked = read_grade(given["grade"], "gear", edition)
         lines = [(o.name, o.thickness) for o in shown if o.thickness is not None]
         return answer(charts.viscosity_chart(lines, asked, given["coldest_c"], given["warmest_c"], edition))
 

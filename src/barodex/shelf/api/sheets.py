@@ -96,7 +96,7 @@ class FiguresRequest(serializers.Serializer):
     also = serializers.ListField(child=serializers.ChoiceField(choices=lubricant.FAMILIES), max_length=8, default=list)
     approvals = serializers.ListField(child=serializers.CharField(max_length=40), max_length=12, default=list)
     ambient = AmbientRequest(many=True, default=list)
-    base = serializers.ChoiceField(choices=lubricant.BASES, default="", allow_blank=True)
+    base = serializers.ChoiceField(choices=lubricant.ASKED_BASES, default="", allow_blank=True)
     no_ep = serializers.BooleanField(default=False)
     wet_clutch = serializers.BooleanField(default=False)
     synchro = serializers.BooleanField(default=False)

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from barodex.core.grade_rules import thickness_of
 from barodex.core.lubricant import VERDICTS, Dose, OilConditions, OilPolicy, OilReason, Requirement, Residue, judge, rank
 from barodex.core.lubricant import Lubricant as CoreLubricant
-from barodex.core.oil_rules import thickness_of
 from barodex.core.purchase import Pack as CorePack
 from barodex.core.purchase import purchase_plan
 from barodex.core.viscosity import Thickness

@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
 from barodex.core.claims import Changed, Claim, conflicts, fill_difference_ml, rank_claims, what_changed
+from barodex.core.kinds import fluid_rules
 from barodex.core.kit import KitItem, kit_of
 from barodex.core.lubricant import AmbientGrade, Requirement
 from barodex.core.quantity import format_quantity
@@ -15,7 +16,7 @@ from barodex.core.sheet import Plug as CorePlug
 
 from ..models import SheetRevision, SourceClaim, SpecSheet
 
-WET_KINDS = ("clutch transfer case", "electronic differential")
+NEW_GRADES_SINCE, OLD_GRADES = dt.date(2005, 1, 1), "1998"  # a sheet of before reads its grade 90 by the edition of its time
 
 
 def ambient_of(revision: SheetRevision) -> tuple[AmbientGrade, ...]:
@@ -55,12 +56,15 @@ def kit_for(revision: SheetRevision, variant: str = "", work: str = "") -> tuple
     return kit_of(sheet, items, revision.hose)
 
 
-def core_sheet(revision: SheetRevision, variant: str = "") -> Sheet:
-    """The core's view of a revision, of one variant where it is known (prefetch ``plugs`` and ``sources`` for many)."""
+def core_sheet(revision: SheetRevision, variant: str = "", limited_slip: bool | None = None) -> Sheet:
+    """The core's view of a revision, of one variant where it is known (prefetch ``plugs`` and ``sources`` for many).
+
+    ``limited_slip`` answers what the sheet leaves open.
+    """
     plugs = tuple(CorePlug(p.role, p.label, p.drive, p.size_mm, p.seal, p.torque_nm, p.magnet) for p in revision.plugs.all())
     whole = Sheet(
         revision.sheet.kind,
-        _asked(revision, revision.limited_slip),
+        _asked(revision, revision.limited_slip if revision.limited_slip is not None else limited_slip),
         revision.capacity_ml,
         revision.fill_method,
         revision.drain_method,
@@ -102,7 +106,7 @@ def _asked(r: SheetRevision, limited_slip: bool | None) -> Requirement:
         limited_slip,
         tuple(r.also),
         r.no_ep,
-        r.wet_clutch or r.sheet.kind in WET_KINDS,
+        fluid_rules(r.sheet.kind, r.wet_clutch, limited_slip, r.approvals),
         r.synchro,
         r.non_detergent,
         tuple(r.approvals),
@@ -110,6 +114,7 @@ def _asked(r: SheetRevision, limited_slip: bool | None) -> Requirement:
         r.base,
         r.modifier_ml,
         r.residual_ml,
+        OLD_GRADES if r.effective_on and r.effective_on < NEW_GRADES_SINCE else "",
     )
 
 

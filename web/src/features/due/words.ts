@@ -11,10 +11,13 @@ export function glassNote(c: Schemas['CompartmentDue'], meter: string, today: st
   if (c.state === 'unknown') return 'no record';
   if (c.limit === 'none' || c.left === null) return c.on ? nearDate(c.on, today) : 'no limit';
   const over = c.left < 0;
-  if (c.limit !== 'distance' && c.limit !== 'hours') return over ? `${Math.abs(Math.round(c.left))} days over` : c.on ? nearDate(c.on, today) : '';
+  if (!ON_METER.includes(c.limit)) return over ? `${Math.abs(Math.round(c.left))} days over` : c.on ? nearDate(c.on, today) : '';
   const amount = show(Math.abs(c.left), meter === 'h' ? 'engine_hours' : 'distance');
   return over ? `${amount} over` : amount;
 }
+
+/** The limits of which what is left is told in km or h, not in days. */
+const ON_METER = ['distance', 'hours', 'finding-run'];
 
 export const LIMITS: Record<string, string> = {
   distance: 'by distance',
@@ -24,6 +27,8 @@ export const LIMITS: Record<string, string> = {
   'engine oil': 'with the engine oil',
   season: 'before the season',
   warranty: 'once the warranty is over',
+  finding: 'after what was found, by the day',
+  'finding-run': 'after what was found, by its meter',
 };
 
 /** A whole sentence on when a compartment is due and why. */
@@ -36,8 +41,7 @@ export function dueSentence(c: Schemas['CompartmentDue'], meter: string, today: 
   const spread = c.earliest && c.latest && c.earliest !== c.latest ? ` (between ${nearDate(c.earliest, today)} and ${nearDate(c.latest, today)})` : '';
   const limit = LIMITS[c.limit] ?? c.limit;
   if (c.held_until) return `Left closed under warranty, then due: ${when}. ${c.basis}.`.replace('..', '.');
-  const amount =
-    (c.limit !== 'distance' && c.limit !== 'hours') || c.left === null ? '' : c.left < 0 ? `, ${show(-c.left, kind)} over` : `, ${show(c.left, kind)} left`;
+  const amount = !ON_METER.includes(c.limit) || c.left === null ? '' : c.left < 0 ? `, ${show(-c.left, kind)} over` : `, ${show(c.left, kind)} left`;
   return `${c.used > 1 ? 'Overdue' : 'Due'} ${limit}: ${when}${spread}${amount}. Interval from ${c.basis}.`;
 }
 

@@ -15,7 +15,7 @@ import { Pick } from '../../ui/Pick';
 import { QuantityField } from '../../ui/QuantityField';
 import { Trouble } from '../../ui/Trouble';
 import { Words } from '../../ui/Words';
-import { BASES, FAMILIES } from './oilDraft';
+import { ASKED_BASES, FAMILIES } from './oilDraft';
 import { SheetRows } from './SheetRows';
 import { SOURCES, TRUSTS } from './Sources';
 import { blankPlug, blankSheet, draftOf, FIGURES, figuresRequest, type PlugDraft, type SheetDraft } from './sheetDraft';
@@ -150,13 +150,13 @@ function Form({ start, sheet }: { start: SheetDraft; sheet: number }) {
         <Box sx={three}>
           <Pick label="Family" value={d.family} options={pairs(FAMILIES)} onChange={(family) => set({ family: family as SheetDraft['family'] })} />
           {line('Grade', 'grade', 'grade', '75W-80, SAE 90')}
-          {line('API categories', 'categories', 'categories', 'GL-4, GL-5; empty where none is named')}
+          {line('API categories', 'categories', 'categories', '“GL-4, GL-5” is either, “GL-4 and GL-5” one oil that is both; empty where none is named')}
           {line('Approvals and fluids it asks for', 'approvals', 'approvals', 'set apart by commas; any one of them will do')}
           {line('Other families that it lists', 'also', 'also', 'atf, engine')}
           <Pick
             label="Base that it insists on"
             value={d.base}
-            options={BASES.map((b) => [b, b || 'none'])}
+            options={ASKED_BASES.map((b) => [b, b || 'none asked'])}
             onChange={(base) => set({ base: base as SheetDraft['base'] })}
           />
         </Box>

@@ -1,8 +1,9 @@
 /** An oil being entered: text as typed, and the request that it becomes. */
 import type { Schemas } from '../../app/api';
 
-export const FAMILIES = ['gear', 'atf', 'engine', 'ester turbine', 'clutch fluid', 'hub', 'chain case', 'marine'] as const;
-export const BASES = ['', 'mineral', 'part synthetic', 'synthetic', 'ester'] as const;
+export const FAMILIES = ['gear', 'atf', 'cvt fluid', 'dual-clutch fluid', 'engine', 'ester turbine', 'clutch fluid', 'hub', 'chain case', 'marine'] as const;
+export const BASES = ['', 'mineral', 'part synthetic', 'synthetic', 'ester', 'PAG'] as const;
+export const ASKED_BASES = [...BASES, 'no mineral', 'no ester', 'no PAG'] as const;
 export const STRIPS = ['', '1a', '1b', '2a', '2b', '2c', '2d', '2e', '3a', '3b', '4a', '4b', '4c'] as const;
 type Request = Schemas['LubricantRequestRequest'];
 

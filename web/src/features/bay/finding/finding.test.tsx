@@ -207,6 +207,7 @@ const JUDGED = {
   interval_factor: 0.5,
   rise: false,
   not_looked_at: [],
+  cap: null,
   questions: [{ rule: 'clean-and-chips', text: 'The magnet is clean, yet there are chips of steel.', ask: 'Is it steel?' }],
 };
 
