@@ -8,8 +8,9 @@ from hypothesis import strategies as st
 
 from barodex.core.acts import finding_from
 from barodex.core.debris import Particle
-from barodex.core.drained import Amount
+from barodex.core.drained import Amount, at_reference
 from barodex.core.errors import GateClosed, Inconsistent, NeedsReason, OutOfRange
+from barodex.core.expansion import volume_correction_factor
 from barodex.core.gaps import refuse_unreasoned
 from barodex.core.measuring import drained_loss, measured_amount, target_of
 from barodex.core.run import Event, accept, fold
@@ -25,9 +26,9 @@ def job(sheet=BOX, **changes):
 @pytest.mark.parametrize(
     ("values", "volume", "temperature"),
     [
-        ({"pan_ml": 1800}, 1800, 20),
+        ({"pan_ml": 1800, "temperature_c": 20}, 1800, 20),
         ({"pan_ml": 1800, "temperature_c": 45}, 1800, 45),
-        ({"pan_ml": 1700, "hose_ml": 60, "rag_ml": 5}, 1765, 20),
+        ({"pan_ml": 1700, "hose_ml": 60, "rag_ml": 5, "temperature_c": 20}, 1765, 20),
         ({"mass_g": 1760, "temperature_c": 15}, 2000, 15),
     ],  # 1 760 g at 880 kg/m³
 )
@@ -36,6 +37,27 @@ def test_amounts_are_summed_at_their_temperature(values, volume, temperature):
     assert amount.volume_ml == pytest.approx(volume)
     assert amount.temperature_c == temperature
     assert amount.sigma_ml == pytest.approx(((0.02 * volume) ** 2 + 400) ** 0.5)  # common practice: 2 % and 20 mL
+
+
+@pytest.mark.parametrize(
+    ("said", "air", "temperature", "sigma_k"),
+    [
+        ({}, None, 50, 15),  # driven warm, as its sheet wants
+        ({"warmth": "hot"}, None, 70, 15),
+        ({"warmth": "warm"}, -5, 50, 15),
+        ({"warmth": "cold"}, 8, 8, 5),
+        ({"warmth": "cold"}, None, 15, 10),
+    ],
+)
+def test_a_temperature_that_was_not_taken_is_never_a_silent_twenty(said, air, temperature, sigma_k):
+    # Common practice: hot 70 ± 15 °C, warm 50 ± 15 °C, cold the air ± 5 K.
+    amount = measured_amount(job(ambient_c=air), {"pan_ml": 1800, **said})
+    assert (amount.temperature_c, amount.temperature_sigma_k) == (temperature, sigma_k)
+    at_15 = at_reference(amount, 880.0)
+    grown = 1800 * 0.6278 / 880 * sigma_k  # ASTM D1250: α = K1/ρ15
+    assert at_15.sigma_ml == pytest.approx(((amount.sigma_ml**2 + grown**2) ** 0.5) * volume_correction_factor(880.0, float(temperature)))
+    with pytest.raises(Inconsistent, match="cold, warm, hot"):
+        measured_amount(job(), {"pan_ml": 1800, "warmth": "tepid"})
 
 
 @pytest.mark.parametrize(

@@ -34,3 +34,18 @@ def test_sigma_by_method():
     assert drained_sigma_ml(150, "syringe") == 5
     with pytest.raises(OutOfRange):
         loss_band(1, 1, 0)
+
+
+@pytest.mark.parametrize(("out", "band", "told"), [(1180, "tight", False), (1600, "tight", True)])
+def test_what_a_suction_got_shows_tight_or_more_than_was_known(out, band, told):
+    # σ of a suction is a tenth: 118 and 160 mL (common practice).
+    found = loss_since_last_fill(Amount(1200, 15, 15), (), Amount(out, 15, 0.1 * out), 1200, some_stays=True)
+    assert (found.band, found.told_from_zero) == (band, told)
+    if told:
+        assert "More came out than went in" in found.text
+
+
+def test_what_a_suction_left_behind_is_never_a_loss():
+    assert loss_since_last_fill(Amount(1200, 15, 15), (), Amount(700, 15, 70), 1200, some_stays=True) is None
+    by_plug = loss_since_last_fill(Amount(1200, 15, 15), (), Amount(700, 15, 25), 1200)
+    assert by_plug.band == "repair"

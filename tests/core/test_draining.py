@@ -70,6 +70,10 @@ def test_the_ceiling_is_maximum_less_taken_plus_put():
     found = balance(140, 95, 140)
     assert (found.low_ml, found.high_ml, found.over) == (140, 185, True)  # (140 − 95) + 140
     assert balance(95, 95, 140).over is False
+    # 155 at most, 135 out, 150 in: up to 170 inside, by hand.
+    full = balance(150, 135, 155)
+    assert (full.low_ml, full.high_ml, full.over) == (150, 170, True)
+    assert "above the 155 mL it may hold" in full.text
     with pytest.raises(OutOfRange):
         balance(-1, 95, 140)
 

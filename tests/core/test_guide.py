@@ -195,7 +195,7 @@ def test_a_plug_without_a_seal_asks_for_none():
     assert "crush washer" in next(f for f in guide(LIP).by_id["closefill.0"].fields if f.name == "seal_renewed").label
 
 
-@pytest.mark.parametrize(("torque", "words"), [(43, "43 N·m (32 lbf·ft)"), (8.5, "8.5 N·m (6 lbf·ft)"), (None, "look it up")])
+@pytest.mark.parametrize(("torque", "words"), [(43, "43 N·m (32 lbf·ft)"), (8.5, "8.5 N·m (6.3 lbf·ft)"), (None, "look it up")])
 def test_torque_is_said_in_both_units(torque, words):
     # 43 / 1.35582 = 31.7; 8.5 / 1.35582 = 6.27 (NIST SP 811)
     assert words in torque_words(torque).replace("\N{NO-BREAK SPACE}", " ")

@@ -45,6 +45,16 @@ US_GAL, IMP_GAL, MILE, LBF_FT = 3785.411784, 4546.09, 1.609344, 1.35581794833140
         ("1.5 kg", "mass", "metric", 1500),
         ("200 h", "engine_hours", "metric", 200),
         ("10 mm", "length", "us", 10),
+        ("30+90", "volume", "metric", 120),
+        ("0.5 L + 120 mL", "volume", "metric", 620),
+        ("1 + 1/2 qt", "volume", "us", 1.5 * US_GAL / 4),
+        ("2 qts", "volume", "us", US_GAL / 2),
+        ("3 gals", "volume", "imperial", 3 * IMP_GAL),
+        ("1.25 gal US", "volume", "metric", 1.25 * US_GAL),
+        ("8 oz", "volume", "us", US_GAL / 16),
+        ("half a pint", "volume", "imperial", IMP_GAL / 16),
+        ("80,000 mi", "distance", "us", 80_000 * MILE),
+        ("80,000 mi", "distance", "imperial", 80_000 * MILE),
     ],
 )
 def test_what_people_type_is_understood(text, kind, system, expected):
@@ -53,7 +63,12 @@ def test_what_people_type_is_understood(text, kind, system, expected):
 
 @pytest.mark.parametrize(
     ("text", "kind", "expected"),
-    [("43 N·m (32 lb ft)", "torque", 43), ("2.3 L = 2.43 US qt", "volume", 2300), ("60 000 km (37 300 mi)", "distance", 60_000)],
+    [
+        ("43 N·m (32 lb ft)", "torque", 43),
+        ("2.3 L = 2.43 US qt", "volume", 2300),
+        ("60 000 km (37 300 mi)", "distance", 60_000),
+        ("0 °C (32 °F)", "temperature", 0),
+    ],
 )
 def test_a_figure_given_twice_counts_when_both_say_the_same(text, kind, expected):
     assert parse_quantity(text, kind) == expected
@@ -62,6 +77,44 @@ def test_a_figure_given_twice_counts_when_both_say_the_same(text, kind, expected
 def test_a_figure_given_twice_that_contradicts_itself_is_reported():
     with pytest.raises(Inconsistent, match=r"contradict each other: the first is 43\sN·m, 31\.7\slbf·ft"):  # 43 / 1.35582
         parse_quantity("43 N·m (43 lb ft)", "torque")
+
+
+@pytest.mark.parametrize(
+    ("text", "kind"), [("0 °C (34 °F)", "temperature"), ("100 N·m (100 lb ft)", "torque"), ("2.3 L (2.3 US qt)", "volume")]
+)
+def test_two_figures_are_compared_at_the_precision_they_were_written_with(text, kind):
+    with pytest.raises(Inconsistent, match="contradict each other"):
+        parse_quantity(text, kind)
+
+
+@pytest.mark.parametrize(
+    ("text", "usual", "expected"), [("1.7 L", 1850, 1700), ("1.7 mL", 1850, 1.7), ("1700", 1850, 1700), ("2", 12, 2), ("12.5", 12, 12.5)]
+)
+def test_a_bare_figure_is_taken_where_it_makes_sense(text, usual, expected):
+    assert parse_quantity(text, "volume", "metric", usual) == pytest.approx(expected)
+
+
+@pytest.mark.parametrize(("text", "usual"), [("1.7", 1850), ("2", 1850), ("0.15", 155)])
+def test_a_bare_figure_that_fits_only_as_litres_is_asked_about(text, usual):
+    with pytest.raises(Ambiguous, match=f"{text} L"):
+        parse_quantity(text, "volume", "metric", usual)
+
+
+@pytest.mark.parametrize(
+    ("value", "kind", "system", "shown"),
+    [
+        (1.5, "torque", "metric", "1.5 N·m"),
+        (43.0, "torque", "metric", "43 N·m"),
+        (40 * LBF_FT, "torque", "metric", "54.2 N·m"),
+        (40 * LBF_FT, "torque", "us", "40 lbf·ft"),
+        (15.875, "length", "metric", "15.9 mm"),
+        (15.875, "length", "us", "0.625 in"),
+        (42.5, "temperature", "metric", "42.5 °C"),
+        (-0.01, "temperature", "metric", "0 °C"),
+    ],
+)
+def test_a_figure_has_the_digits_that_its_source_has(value, kind, system, shown):
+    assert format_quantity(value, kind, system) == shown.replace(" ", "\N{NO-BREAK SPACE}")
 
 
 @pytest.mark.parametrize("text", ["80.000 km", "80,000 km", "2,300 km"])

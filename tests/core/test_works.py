@@ -256,10 +256,12 @@ def test_suction_that_got_little_asks_again_and_has_a_ceiling():
     assert ledger.recovery.share == pytest.approx(0.5)
     assert not ledger.recovery.enough
     assert ledger.target_ml == 70
+    assert ledger.loss is None  # what a suction left behind is no loss
     walk.act("measure.0", pan_ml=115.0)  # tried again: said again, the later one counts
     ledger = walk.state.ledgers["0"]
     assert ledger.recovery.enough
-    assert ledger.target_ml == pytest.approx(129)  # 115 and a tenth of 140
+    assert ledger.target_ml == 115  # no more than came out: what stayed counts against the 140 of the sheet
+    assert "tells no loss" in ledger.recovery.text
     walk.to("pour.0")
     walk.act("pour.0", "add", volume_ml=140.0)
     with pytest.raises(NeedsReason, match="between 140 and 165 mL"):  # (140 − 115) + 140, by hand

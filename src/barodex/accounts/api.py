@@ -26,13 +26,14 @@ DEMO_PERSON = "isla"
 
 @dataclass(frozen=True)
 class UnitShown:
-    """``shown = value * factor + offset`` with ``decimals``."""
+    """``shown = value * factor + offset`` with ``decimals`` at the most; ``trim``: without zeros at the end."""
 
     kind: str
     label: str
     factor: float
     offset: float
     decimals: int
+    trim: bool
 
 
 @dataclass(frozen=True)
@@ -57,7 +58,7 @@ def session_of(request) -> Session:
     """The session of a request."""
     person = request.user if request.user and request.user.is_authenticated else None
     system = person.unit_system if person else "metric"
-    units = tuple(UnitShown(kind, d.label, d.factor, d.offset, d.decimals) for kind, d in display_table(system).items())
+    units = tuple(UnitShown(kind, d.label, d.factor, d.offset, d.decimals, d.trim) for kind, d in display_table(system).items())
     return Session(
         person.shown_name if person else "",
         person.username if person else "",

@@ -450,6 +450,9 @@ def _close(by: Person, service: Service, procedure: guide.Procedure, state: run.
                 details=closing.details_of(service, procedure, state, key),
                 factor=closing.factor_of(procedure.job(key), ledger),
                 rechecks=closing.rechecks_of(procedure.job(key), state),
+                additive_ml=procedure.job(key).additive_ml if ledger.poured_ml > 0 else 0.0,
+                ambient_c=service.ambient_c,
+                warmth=closing.warmth_of(state, key),
             ),
             service.pk,
         )

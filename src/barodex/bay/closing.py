@@ -9,6 +9,7 @@ from barodex.core import procedure as guide
 from barodex.core import run
 from barodex.core.draining import RECOVERED_ENOUGH
 from barodex.core.phases import phase_times
+from barodex.shelf.judging import RINSE_ML
 
 from . import queries
 from .models import Service
@@ -61,12 +62,34 @@ def details_of(service: Service, procedure: guide.Procedure, state: run.State, k
         "values_after": _said(state, f"values.{key}").get("after"),
         "attached": [f"{what}: {_said(state, f'attached.{key}.{k}').get('done', 'passed')}" for k, what in enumerate(job.attached)],
         "refit": list(state.refit),
-        "waste_ml": waste.get("waste_ml") or (ledger.drained.volume_ml if waste and ledger.drained else None),
+        "waste_ml": waste.get("waste_ml") or (waste_ml(job, ledger, state) if waste else None) or None,
+        "waste_oil": (ledger.exposure.get("wrong_oil") or service_oil_before(service, key)) if waste else None,
         "where_to": ", ".join(w for w in (waste.get("container"), waste.get("where_to")) if w),
         "time": f"{sum(t.taken_s for t in times) / 60:.0f} of {sum(t.planned_s for t in times) / 60:.0f} minutes",
         "minutes": {t.phase: [round(t.taken_s / 60, 1), round(t.planned_s / 60, 1)] for t in times},
     }
     return {k: v for k, v in details.items() if v not in (None, "", [], {})}
+
+
+def warmth_of(state: run.State, key: str) -> str:
+    """How warm the old oil was said to be, where its temperature was not taken."""
+    return str(_said(state, f"measure.{key}").get("warmth") or "")
+
+
+def waste_ml(job: guide.Job, ledger: run.Ledger, state: run.State) -> float:
+    """All that left a compartment as used oil, mL: every drain, what ran out at the level, flush and rinse, what stays in a pump."""
+    rinses = len(_said(state, f"rinse.{job.key}").get("ticked") or ()) or (1 if _said(state, f"rinse.{job.key}") else 0)
+    pump = sum(float(p.values.get("dead_ml") or 0.0) for p in ledger.all_pours)
+    flushed = ledger.flush_out_ml or 0.0
+    together = job.kind_of_work == "flush" and bool(job.sheet.flush_ml)  # oil and flush fluid were measured as one
+    drained = ledger.drained.volume_ml if ledger.drained and not together else 0.0
+    return sum(c.drained_ml for c in ledger.cycles) + drained + ledger.run_out_ml + flushed + rinses * RINSE_ML + pump
+
+
+def service_oil_before(service: Service, key: str) -> str:
+    """The oil that was inside before, by the last record; empty when nobody knows."""
+    job = next(j for j in queries.jobs_of(service) if str(j.compartment_id) == key)
+    return str(job.past.get("oil") or "")
 
 
 def factor_of(job: guide.Job, ledger: run.Ledger) -> float:

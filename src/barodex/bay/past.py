@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime as dt
 from typing import Any
 
+from barodex.book.amounts import net_in_ml
 from barodex.book.queries import RECORDS, density, interval_share, is_first_change, record_views
 from barodex.core.usage import run_since
 from barodex.core.work import SCHOOLS
@@ -33,6 +34,7 @@ def past_of(compartment: Compartment, as_of: dt.date) -> dict[str, Any]:
         "first_change": is_first_change(compartment, as_of),
         "last_filled_on": last.on.isoformat(),
         "per_day": use.rate.per_day,
+        "oil": last.oil,
     }
     share = interval_share(by_id[last.id], ran, last.on, as_of)
     if share is not None:
@@ -43,7 +45,8 @@ def past_of(compartment: Compartment, as_of: dt.date) -> dict[str, Any]:
         source = by_id[filled.id]
         past |= {"density15": density(source), "last_filled_on": filled.on.isoformat()}
         if source.details.get("school") != SCHOOLS[1]:  # what flowed through a box is not what stands in it
-            past["net_in_ml"] = filled.poured_ml - source.run_out_ml
+            past["net_in_ml"] = net_in_ml(filled.poured_ml, source.additive_ml, source.run_out_ml)
+            past["poured_c"] = source.ambient_c
         after = views[views.index(filled) + 1 :]
         past["topups_ml"] = [v.poured_ml for v in after if v.work == "top-up" and v.poured_ml]
     depth = next((by_id[v.id].details["depth_mm"] for v in reversed(changes) if by_id[v.id].details.get("depth_mm") is not None), None)

@@ -11,11 +11,11 @@ from typing import Any
 from barodex import clock
 from barodex.accounts.models import Person
 from barodex.book.models import OilRecord
-from barodex.book.queries import POURED_C, past_finding
+from barodex.book.queries import past_finding
 from barodex.core import procedure as guide
 from barodex.core import run
 from barodex.core.debris import RULES, Assessment, drop_rate
-from barodex.core.drained import Amount, Loss, poured_sigma_ml
+from barodex.core.drained import Loss, poured_amount
 from barodex.core.draining import Balance, DripYield, Recovery, balance, drip_yield
 from barodex.core.errors import CoreError
 from barodex.core.exchanging import Outlook, drain_shares
@@ -42,7 +42,7 @@ def _core_job(job: ServiceJob) -> guide.Job:
         core_sheet(job.revision, job.variant, job.compartment.limited_slip),
         job.lubricant.name,
         past.get("density15") or job.lubricant.density15 or DEFAULT_DENSITY15,
-        None if net is None else Amount(net, POURED_C, poured_sigma_ml(net)),
+        None if net is None else poured_amount(net, past.get("poured_c")),
         past.get("distance_km"),
         past.get("first_change", False),
         previous,
@@ -57,9 +57,10 @@ def _core_job(job: ServiceJob) -> guide.Job:
         plan.get("school", SCHOOLS[0]),
         tuple(plan.get("attached", ())),
         plan.get("wrong_oil", ""),
-        tuple(Amount(ml, POURED_C, poured_sigma_ml(ml)) for ml in past.get("topups_ml", ())),
+        tuple(poured_amount(ml) for ml in past.get("topups_ml", ())),
         depth_mm=past.get("depth_mm"),
         share=past.get("share"),
+        ambient_c=job.service.ambient_c,
     )
 
 
@@ -344,7 +345,7 @@ def _ledger_view(service: Service, job: guide.Job, ledger: run.Ledger) -> Ledger
         ledger.target_ml,
         ledger.target_basis,
         ledger.drained.volume_ml if ledger.drained else None,
-        ledger.drained.temperature_c if ledger.drained else None,
+        ledger.drained.temperature_c if ledger.drained and not ledger.drained.temperature_sigma_k else None,
         ledger.drained_15_ml,
         ledger.loss,
         ledger.assessment,

@@ -12,7 +12,7 @@ from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.core.debris import Assessment, DebrisContext, Finding, assess
-from barodex.core.drained import Amount, Loss, at_reference, drained_sigma_ml, loss_since_last_fill, poured_sigma_ml
+from barodex.core.drained import Amount, Loss, at_reference, loss_since_last_fill, poured_amount, poured_sigma_ml
 from barodex.core.errors import Inconsistent, OutOfRange, in_range
 from barodex.core.expansion import DEFAULT_DENSITY15
 from barodex.core.interval import add_months
@@ -28,9 +28,10 @@ from barodex.shelf.actions.sheets import figures_of
 from barodex.shelf.models import Lubricant, SheetRevision
 from barodex.shelf.queries import current_revision
 
+from .amounts import came_out, net_in_ml
 from .learning import learnt_of
 from .models import Correction, FollowUp, OilRecord
-from .queries import CORRECTABLE, POURED_C, RECORDS, corrected, is_first_change, past_finding, record_views
+from .queries import CORRECTABLE, RECORDS, corrected, is_first_change, past_finding, record_views
 
 
 @dataclass(frozen=True)
@@ -66,12 +67,16 @@ class Entry:
     details: dict[str, Any] = field(default_factory=dict)
     factor: float = 1.0  # shortens the next interval beside what the finding does
     rechecks: tuple[Recheck, ...] = ()
+    additive_ml: float = 0.0
+    ambient_c: float | None = None
+    warmth: str = ""  # how the old oil came out where its temperature was not taken
 
 
 def write_record(by: Person, compartment: Compartment, entry: Entry, service_id: int | None = None) -> OilRecord:
     """Write a record and the follow-ups that its finding asks for. Called inside the caller's transaction."""
     oil_density = (entry.lubricant.density15 if entry.lubricant else None) or DEFAULT_DENSITY15
-    net = None if entry.poured_ml is None else max(0.0, entry.poured_ml - entry.run_out_ml)
+    net = None if entry.poured_ml is None else net_in_ml(entry.poured_ml, entry.additive_ml, entry.run_out_ml)
+    taken = entry.drained is not None and entry.drained.temperature_sigma_k == 0
     judged = entry.assessment
     cap = judged.cap if judged else None
     record = OilRecord.objects.create(
@@ -83,11 +88,14 @@ def write_record(by: Person, compartment: Compartment, entry: Entry, service_id:
         meter_value=entry.meter_value,
         oil=entry.oil or (entry.lubricant.name if entry.lubricant else ""),
         drained_ml=entry.drained.volume_ml if entry.drained else None,
-        drained_c=entry.drained.temperature_c if entry.drained else None,
+        drained_c=entry.drained.temperature_c if entry.drained and taken else None,
+        additive_ml=entry.additive_ml,
+        ambient_c=entry.ambient_c,
+        warmth=entry.warmth,
         drained_15_ml=at_reference(entry.drained, oil_density).volume_ml if entry.drained else None,
         poured_ml=entry.poured_ml,
         run_out_ml=entry.run_out_ml,
-        net_in_15_ml=None if net is None else at_reference(Amount(net, POURED_C), oil_density).volume_ml,
+        net_in_15_ml=None if net is None else at_reference(poured_amount(net, entry.ambient_c), oil_density).volume_ml,
         loss_15_ml=entry.loss.loss_ml if entry.loss else None,
         loss_sigma_ml=entry.loss.sigma_ml if entry.loss else None,
         loss_band=entry.loss.band if entry.loss else "",
@@ -218,15 +226,7 @@ def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilReco
         )
         if judged.level is None:
             judged = None
-    drained = (
-        None
-        if paper.drained_ml is None
-        else Amount(
-            paper.drained_ml,
-            20.0 if paper.drained_c is None else paper.drained_c,
-            drained_sigma_ml(paper.drained_ml, revision.drain_method),
-        )
-    )
+    drained = None if paper.drained_ml is None else came_out(paper.drained_ml, paper.drained_c, "", revision, None)
     earlier = [
         v
         for v in record_views(RECORDS.filter(compartment=compartment))
@@ -235,7 +235,8 @@ def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilReco
     loss = None
     if drained is not None and earlier and earlier[-1].net_in_15_ml is not None:
         last_in = Amount(earlier[-1].net_in_15_ml, 15.0, poured_sigma_ml(earlier[-1].net_in_15_ml))
-        loss = loss_since_last_fill(last_in, (), drained, revision.capacity_ml or last_in.volume_ml)  # its view reckons the interval in
+        stays = revision.drain_method == "suction"  # its view reckons the interval in
+        loss = loss_since_last_fill(last_in, (), drained, revision.capacity_ml or last_in.volume_ml, some_stays=stays)
     return write_record(
         by,
         compartment,
@@ -269,7 +270,7 @@ def adopt_capacity(by: Person, record_id: int) -> SheetRevision:
         raise Inconsistent("The sheet states a capacity already: a new one is a revision with its reason.", field="record", value=record_id)
     if values["poured_ml"] is None or record.work == "top-up":
         raise Inconsistent("This record does not say what the whole fill was.", field="record", value=record_id)
-    took = round(values["poured_ml"] - record.run_out_ml)
+    took = round(net_in_ml(values["poured_ml"], record.additive_ml, record.run_out_ml))
     told = f"measured: {took} mL went in on {values['on']:%d %b %Y}"
     before = figures_of(newest)
     sources = tuple(s for s in before.sources if s.figure != "capacity")

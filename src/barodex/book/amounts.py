@@ -8,7 +8,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import Any
 
-from barodex.core.drained import Amount, Loss, drained_sigma_ml, loss_since_last_fill, poured_sigma_ml, topup_loss
+from barodex.core.drained import Amount, Loss, drained_amount, loss_since_last_fill, poured_amount, topup_loss, usual_warmth
 from barodex.core.expansion import DEFAULT_DENSITY15
 from barodex.core.interval import Limits, life_used
 from barodex.core.schedule import Rule, SchedulePolicy, SheetInterval, plan_for
@@ -28,8 +28,6 @@ CORRECTABLE = {
     "on": "date",
 }
 
-POURED_C = 20.0  # fresh oil is poured at workshop temperature, common practice
-
 
 def corrected(record: OilRecord) -> dict[str, Any]:
     """The correctable fields of a record after its corrections (prefetch ``corrections__by`` for many)."""
@@ -48,8 +46,21 @@ def density(record: OilRecord) -> float:
     return (record.lubricant.density15 if record.lubricant else None) or DEFAULT_DENSITY15
 
 
-def _drained_method(record: OilRecord) -> str:
-    return record.revision.drain_method if record.revision else "plug"
+def drain_method_of(revision: SheetRevision | None) -> str:
+    """How a compartment is emptied; by a plug where nobody says."""
+    return revision.drain_method if revision else "plug"
+
+
+def came_out(volume_ml: float, temperature_c: float | None, warmth: str, revision: SheetRevision | None, ambient_c: float | None) -> Amount:
+    """An amount that came out, at the temperature that was taken, or at what its state suggests."""
+    method = drain_method_of(revision)
+    said = warmth or usual_warmth(revision.warm_up if revision else True, method)
+    return drained_amount(volume_ml, method, temperature_c, said, ambient_c)
+
+
+def net_in_ml(poured_ml: float, additive_ml: float, run_out_ml: float) -> float:
+    """What stays of a fill: the oil and its additives, less what ran out again."""
+    return max(0.0, poured_ml + additive_ml - run_out_ml)
 
 
 def interval_share(record: OilRecord, ran: float | None, since: dt.date | None, on: dt.date) -> float | None:
@@ -116,14 +127,10 @@ def measured(records: Iterable[OilRecord]) -> list[Measured]:
         topped, flowed = r.work == "top-up", r.details.get("school") == "flow through"
         drained = None
         if values["drained_ml"] is not None:
-            drained = Amount(
-                values["drained_ml"],
-                20.0 if values["drained_c"] is None else values["drained_c"],
-                drained_sigma_ml(values["drained_ml"], _drained_method(r)),
-            )
+            drained = came_out(values["drained_ml"], values["drained_c"], r.warmth, r.revision, r.ambient_c)
         net_in = None
         if values["poured_ml"] is not None:
-            net_in = Amount(max(0.0, values["poured_ml"] - r.run_out_ml), POURED_C, poured_sigma_ml(values["poured_ml"]))
+            net_in = poured_amount(net_in_ml(values["poured_ml"], r.additive_ml, r.run_out_ml), r.ambient_c)
         loss = None
         known = (r.revision.capacity_ml if r.revision else None) or (last_in.volume_ml if last_in else None)
         from_on, from_meter = last_look if topped else last_fill
@@ -133,7 +140,8 @@ def measured(records: Iterable[OilRecord]) -> list[Measured]:
         if topped and net_in and known:
             loss = topup_loss(net_in, known, run, last_oil, share)
         elif drained and last_in and last_in.volume_ml > 0 and r.work != "exchange" and known:
-            loss = loss_since_last_fill(last_in, topups, drained, known, run, last_oil, share)
+            stays = drain_method_of(r.revision) == "suction"
+            loss = loss_since_last_fill(last_in, topups, drained, known, run, last_oil, share, stays)
         if loss and reaches(r):
             loss = replace(loss, band="stop", text="Oil reaches a brake or a clutch: do not drive.")
         found.append(Measured(r, values, tuple(fixes.get(r.pk, ())), drained, net_in, loss, run, last_oil))

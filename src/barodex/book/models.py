@@ -23,6 +23,9 @@ class OilRecord(models.Model):
     drained_15_ml = models.FloatField(null=True)
     poured_ml = models.FloatField(null=True)
     run_out_ml = models.FloatField(default=0.0)
+    additive_ml = models.FloatField(default=0.0)  # beside the oil: it is fill
+    ambient_c = models.FloatField(null=True)  # the air on the day; what is poured has its temperature
+    warmth = models.CharField(max_length=8, blank=True)  # how the old oil came out where its temperature was not taken
     net_in_15_ml = models.FloatField(null=True)
     loss_15_ml = models.FloatField(null=True)
     loss_sigma_ml = models.FloatField(null=True)

@@ -14,10 +14,10 @@ from barodex.core.run import finding_from
 from barodex.core.working import percent
 from barodex.fleet.models import Compartment
 
-from .amounts import CORRECTABLE, POURED_C, Measured, corrected, density, interval_share, measured
+from .amounts import CORRECTABLE, Measured, corrected, density, interval_share, measured
 from .models import FollowUp, OilRecord
 
-__all__ = ["CORRECTABLE", "POURED_C", "corrected", "density", "interval_share", "measured"]  # what the amounts give is asked for here
+__all__ = ["CORRECTABLE", "corrected", "density", "interval_share", "measured"]  # what the amounts give is asked for here
 
 
 @dataclass(frozen=True)
@@ -303,7 +303,7 @@ def recent(limit: int = 60) -> list[BookLine]:
 
 @dataclass(frozen=True)
 class WasteLine:
-    """Used oil handed in, as a record says it."""
+    """Used oil handed in, as a record says it; ``oil`` is the old one that came out."""
 
     record: int
     on: dt.date
@@ -337,5 +337,9 @@ def waste_log(since: dt.date) -> WasteLog:
             unknown += 1
             continue
         place = (r.compartment.vehicle.name, r.compartment.name)
-        lines.append(WasteLine(r.pk, r.on, *place, r.oil, amount, r.details.get("where_to", ""), r.by.shown_name))
+        lines.append(
+            WasteLine(
+                r.pk, r.on, *place, r.details.get("waste_oil") or "oil not known", amount, r.details.get("where_to", ""), r.by.shown_name
+            )
+        )
     return WasteLog(since, sum(x.waste_ml for x in lines), unknown, tuple(lines))

@@ -9,7 +9,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from . import debris
-from .drained import Amount, poured_sigma_ml, topup_loss
+from .drained import poured_amount, topup_loss
 from .draining import balance
 from .errors import GateClosed, Inconsistent, OutOfRange, in_range
 from .exchanging import check_target
@@ -19,7 +19,7 @@ from .level import check_reading, cooling_minutes, level_shift_ml, lip_tilt_erro
 from .measuring import apply_measure, target_of
 from .state import Cycle, Event, Ledger, State
 from .steps import POUR_TOLERANCE, Job, Procedure, Step
-from .working import grouped
+from .working import figure, grouped
 
 MOST_TILT_DEG = 1.0  # a level is read on a level vehicle (common practice)
 WRONG_TORQUE = 2.0  # times the sheet's: a slip of the hand, or a stripped thread
@@ -116,24 +116,29 @@ def _apply_torque(state: State, step: Step, job: Job, values: Mapping[str, Any])
     in_range("torque_nm", float(given), 0.2, 1000, "N·m")
     if isinstance(wanted, (int, float)) and float(given) > WRONG_TORQUE * wanted:
         raise OutOfRange(
-            f"{float(given):g} N·m is more than twice the {wanted:g} N·m of the sheet: that strips a thread or cracks a case. "
+            f"{figure(float(given), 1)} N·m is more than twice the {figure(wanted, 1)} N·m of the sheet: that strips a thread or cracks a case. "
             "If it was really drawn so, undo the plug, look at the thread, and write down what the sheet should say.",
             field="torque_nm",
             value=given,
-            allowed=f"up to {WRONG_TORQUE * wanted:g} N·m",
+            allowed=f"up to {figure(WRONG_TORQUE * wanted, 1)} N·m",
         )
     if isinstance(wanted, (int, float)) and abs(float(given) - wanted) > 0.15 * wanted:
         note_gap(
             state,
             step,
-            refuse_unreasoned(values, f"{job.name}: {float(given):g} N·m used, the sheet says {wanted:g} N·m.", "torque_nm", given),
+            refuse_unreasoned(
+                values, f"{job.name}: {figure(float(given), 1)} N·m used, the sheet says {figure(wanted, 1)} N·m.", "torque_nm", given
+            ),
         )
     elif wanted is None:
         note_gap(
             state,
             step,
             refuse_unreasoned(
-                values, f"{job.name}: the sheet has no torque; {float(given):g} N·m was used. Where is the figure from?", "torque_nm", given
+                values,
+                f"{job.name}: the sheet has no torque; {figure(float(given), 1)} N·m was used. Where is the figure from?",
+                "torque_nm",
+                given,
             ),
         )
 
@@ -191,7 +196,7 @@ def note_top_up(ledger: Ledger, job: Job) -> None:
     """
     capacity = job.sheet.capacity_ml or (job.last_net_in.volume_ml if job.last_net_in else None)
     if capacity and job.kind_of_work == "top-up":
-        added = Amount(ledger.poured_ml, 20.0, poured_sigma_ml(max(1.0, ledger.poured_ml)))
+        added = poured_amount(ledger.poured_ml, job.ambient_c)
         ledger.loss = topup_loss(added, capacity, job.distance_km, job.density15, job.share)
 
 

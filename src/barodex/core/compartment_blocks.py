@@ -7,6 +7,7 @@ from .kind_blocks import amount_fields, chain, flush, right_oil, torque_fields
 from .sheet import Plug
 from .steps import DEFAULT_DRAIN_MIN, PAN_RESERVE, Conditions, Field, Job, Step, millilitres, torque_words
 from .work_blocks import attached, flush_by_plug, pan_off, pan_on, top_up
+from .working import figure
 
 _OWN_FUNNEL = "A funnel of its own: another oil is in this visit"
 _STUCK = {
@@ -20,7 +21,7 @@ _STUCK = {
 def _other_heads(plug: Plug) -> tuple[str, ...]:
     """The torques of the heads that this plug is also found with."""
     return tuple(
-        f"By the head really fitted: {h.size_mm:g} mm {h.drive}, {torque_words(h.torque_nm)}"
+        f"By the head really fitted: {figure(h.size_mm, 1)} mm {h.drive}, {torque_words(h.torque_nm)}"
         if h.size_mm is not None
         else f"By the head really fitted: {h.drive}, {torque_words(h.torque_nm)}"
         for h in plug.heads
@@ -340,7 +341,7 @@ def _level_step(job: Job) -> Step:
     if sheet.fill_method in ("to the lip", "dribble", "below the lip"):
         fields += (Field("run_out_ml", "volume", "Ran out at the plug", required=False),)
     depth = sheet.level.below_lip_mm
-    advice = (f"{depth:g} mm below the lower lip.",) if depth is not None and sheet.fill_method == "below the lip" else ()
+    advice = (f"{figure(depth, 1)} mm below the lower lip.",) if depth is not None and sheet.fill_method == "below the lip" else ()
     return Step(
         f"level.{c}",
         "level",
@@ -405,7 +406,7 @@ def _level_block(job: Job) -> list[Step]:
         return at_temperature(job)
     steps = [_level_step(job)]
     if job.sheet.fill_method == "measured" and job.sheet.kind != "supercharger" and job.sheet.plug("fill", "level", "combination"):
-        last = f"After the last measured fill it stood {job.depth_mm:g} mm below the lip." if job.depth_mm is not None else ""
+        last = f"After the last measured fill it stood {figure(job.depth_mm, 1)} mm below the lip." if job.depth_mm is not None else ""
         steps.append(
             Step(
                 f"gauge.{job.key}",

@@ -6,8 +6,8 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from .errors import in_range
-from .expansion import DEFAULT_DENSITY15, volume_at, volume_correction_factor
+from .errors import Inconsistent, in_range
+from .expansion import DEFAULT_DENSITY15, K1_LUBRICANT, volume_at, volume_correction_factor
 from .working import Working
 
 REFERENCE_C = 15.0
@@ -16,13 +16,121 @@ LOW_SHARE = 0.15  # of the capacity: so much below full the level is at its low 
 LEAST_RUN = 0.02  # of an interval: after less than that a loss says nothing of a whole one (common practice)
 
 
+WARMTHS = ("cold", "warm", "hot")  # what is said of an oil whose temperature was not taken
+# °C and its σ in K, common practice; cold and poured oil have the air's temperature where it is known
+_ASSUMED = {"hot": (70.0, 15.0), "warm": (50.0, 15.0), "cold": (15.0, 10.0), "poured": (20.0, 10.0)}
+_AS_AIR = {"cold": 5.0, "poured": 8.0}
+
+
 @dataclass(frozen=True)
 class Amount:
-    """A measured amount: volume in mL, the temperature at which it was measured (°C), and its σ (mL)."""
+    """A measured amount: volume in mL, the temperature at which it was measured (°C), its σ (mL), and the σ of that temperature (K):
+    above 0 where it was not taken."""
 
     volume_ml: float
     temperature_c: float = 20.0
     sigma_ml: float = 0.0
+    temperature_sigma_k: float = 0.0
+
+
+def assumed_temperature(state: str, ambient_c: float | None = None) -> tuple[float, float]:
+    """Give the temperature of an oil that nobody measured, with its uncertainty.
+
+    Parameters
+    ----------
+    state : one of :data:`WARMTHS`, or ``poured`` for fresh oil
+    ambient_c : the air, °C; None unknown
+
+    Returns
+    -------
+    (°C, σ in K)
+
+    Raises
+    ------
+    Inconsistent : another word
+
+    References
+    ----------
+    Common practice: a hot drain 70 ± 15 °C, a warm one 50 ± 15 °C, a cold one the air ± 5 K, poured oil the air ± 8 K.
+    """
+    if state not in _ASSUMED:
+        raise Inconsistent(f"The oil was {', '.join(WARMTHS)}.", field="warmth", value=state, allowed=", ".join(WARMTHS))
+    if ambient_c is not None and state in _AS_AIR:
+        return max(-20.0, in_range("ambient_c", ambient_c, -60, 60, "°C")), _AS_AIR[state]  # ASTM D1250 holds from −20 °C on
+    return _ASSUMED[state]
+
+
+def usual_warmth(warm_up: bool, drain_method: str) -> str:
+    """Give how warm an oil usually is when it comes out.
+
+    Parameters
+    ----------
+    warm_up : whether the sheet wants it driven warm
+    drain_method : plug, suction or cover
+
+    Returns
+    -------
+    str, one of :data:`WARMTHS`
+
+    References
+    ----------
+    Common practice: an oil that is drained by a plug is driven warm, one that is sucked out or dropped with a cover is cold.
+    """
+    return "warm" if warm_up and drain_method == "plug" else "cold"
+
+
+def poured_amount(volume_ml: float, ambient_c: float | None = None) -> Amount:
+    """Give an amount that went in, read off bottle marks at the temperature of the air.
+
+    Parameters
+    ----------
+    volume_ml : mL, 0 to 1 000 000
+    ambient_c : the air, °C; None unknown
+
+    Returns
+    -------
+    Amount
+
+    Raises
+    ------
+    OutOfRange : a negative amount
+
+    References
+    ----------
+    As :func:`poured_sigma_ml` and :func:`assumed_temperature`.
+    """
+    at, sigma_k = assumed_temperature("poured", ambient_c)
+    return Amount(volume_ml, at, poured_sigma_ml(volume_ml), sigma_k)
+
+
+def drained_amount(volume_ml: float, method: str, temperature_c: float | None, warmth: str, ambient_c: float | None = None) -> Amount:
+    """Give an amount that came out, at the temperature that was taken, or at the one that its state suggests.
+
+    Parameters
+    ----------
+    volume_ml : mL, 0 to 1 000 000
+    method : as :func:`drained_sigma_ml`
+    temperature_c : as taken, °C; None: not taken
+    warmth : one of :data:`WARMTHS`, for an oil whose temperature was not taken
+    ambient_c : the air, °C; None unknown
+
+    Returns
+    -------
+    Amount; its temperature has a σ where it was not taken
+
+    Raises
+    ------
+    OutOfRange : a negative amount
+
+    References
+    ----------
+    As :func:`drained_sigma_ml` and :func:`assumed_temperature`.
+    """
+    sigma = drained_sigma_ml(volume_ml, method)
+    if temperature_c is not None:
+        return Amount(volume_ml, temperature_c, sigma)
+    at, sigma_k = assumed_temperature(warmth, ambient_c)
+    return Amount(volume_ml, at, sigma, sigma_k)
 
 
 @dataclass(frozen=True)
@@ -81,7 +189,7 @@ def at_reference(amount: Amount, density15: float = DEFAULT_DENSITY15) -> Amount
 
     Returns
     -------
-    Amount at 15 °C
+    Amount at 15 °C; a temperature that was not taken widens its σ by V·α·σ_T
 
     Raises
     ------
@@ -92,7 +200,9 @@ def at_reference(amount: Amount, density15: float = DEFAULT_DENSITY15) -> Amount
     ASTM D1250.
     """
     factor = volume_correction_factor(density15, amount.temperature_c)
-    return Amount(volume_at(amount.volume_ml, amount.temperature_c, REFERENCE_C, density15), REFERENCE_C, amount.sigma_ml * factor)
+    grown = amount.volume_ml * K1_LUBRICANT / density15 * amount.temperature_sigma_k
+    volume = volume_at(amount.volume_ml, amount.temperature_c, REFERENCE_C, density15)
+    return Amount(volume, REFERENCE_C, math.hypot(amount.sigma_ml, grown) * factor)
 
 
 def loss_band(loss_ml: float, sigma_ml: float, capacity_ml: float, share: float | None = None) -> str:
@@ -140,7 +250,8 @@ def loss_since_last_fill(
     distance_km: float | None = None,
     density15: float = DEFAULT_DENSITY15,
     share: float | None = None,
-) -> Loss:
+    some_stays: bool = False,
+) -> Loss | None:
     """Set what came out against what went in at the last fill and at top-ups since.
 
     Parameters
@@ -152,10 +263,11 @@ def loss_since_last_fill(
     distance_km : run since the last fill, km; None or 0 when unknown
     density15 : kg/m³ at 15 °C
     share : of the interval that was run since, for the band; None unknown
+    some_stays : an unknown share stays inside, as after a suction: what came out is then a lower bound of what was there
 
     Returns
     -------
-    Loss, at 15 °C; σ of all readings combined in quadrature
+    Loss, at 15 °C; σ of all readings combined in quadrature. None where some stayed and less came out than went in: that tells no loss
 
     Raises
     ------
@@ -171,6 +283,8 @@ def loss_since_last_fill(
     sigma = math.sqrt(sum(a.sigma_ml**2 for a in into) + out.sigma_ml**2)
     band = loss_band(loss, sigma, capacity_ml, share if share and share >= LEAST_RUN else None)
     told = abs(loss) > 2 * sigma
+    if some_stays and told and loss > 0:
+        return None
     rate = rate_sigma = None
     if distance_km:
         rate, rate_sigma = loss / distance_km * 1000, sigma / distance_km * 1000

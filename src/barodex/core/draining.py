@@ -13,7 +13,6 @@ from .errors import Inconsistent, in_range
 from .working import COMMON_PRACTICE, Working, grouped, percent
 
 RECOVERED_ENOUGH = 0.7  # below it the hose was not at the bottom (common practice)
-READING_SHARE = 0.10  # σ of an amount got by suction, as a share of it (common practice)
 
 
 @dataclass(frozen=True)
@@ -117,6 +116,8 @@ def recovery(taken_ml: float, inside_ml: float) -> Recovery:
     enough = share >= RECOVERED_ENOUGH
     if enough:
         text = f"{percent(share)} of {grouped(inside)} mL came out."
+        if stayed > 0.5:
+            text += " What stays after a suction is not known: it tells no loss."
     else:
         text = (
             f"Only {percent(share)} of {grouped(inside)} mL came out: hose to the very bottom, bend turned the other way, try again. "
@@ -158,13 +159,13 @@ def balance(put_ml: float, taken_ml: float, maximum_ml: float) -> Balance:
 
     References
     ----------
-    A sum; a tenth of the maximum is within the reading of a suction (common practice).
+    A sum. The maximum is a limit: what the reading of a suction may be wrong by does not raise it.
     """
     put = in_range("put_ml", put_ml, 0, 60_000, "mL")
     taken = in_range("taken_ml", taken_ml, 0, 60_000, "mL")
     most = in_range("maximum_ml", maximum_ml, 5, 60_000, "mL")
     high = max(0.0, most - taken) + put
-    over = high > most * (1 + READING_SHARE) + 0.5
+    over = high > most + 0.5
     text = f"Inside is between {grouped(put)} and {grouped(high)} mL" + (f", above the {grouped(most)} mL it may hold." if over else ".")
     working = Working(
         "ceiling = (maximum − taken out) + put in",

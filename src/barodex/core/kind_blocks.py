@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from .drained import WARMTHS
 from .level import TemperatureWindow
 from .sheet import Plug
 from .steps import Field, Job, Step, millilitres
@@ -55,6 +56,7 @@ def amount_fields(where: str = "In the pan", parts: bool = False) -> tuple[Field
         Field("mass_g", "mass", "or weighed, oil alone", required=False),
         *(more if parts else ()),
         Field("temperature_c", "temperature", "Oil temperature", required=False),
+        Field("warmth", "choice", "Not taken? The oil was", required=False, choices=WARMTHS),
         Field("reason", "text", "Reason", required=False),
     )
 

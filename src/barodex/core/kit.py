@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 from .errors import Inconsistent, in_range
 from .sheet import Sheet
+from .working import figure
 
 KIT_KINDS = ("seal", "part", "tool")
 _NO_SEAL = ("none", "unknown", "taper thread")
@@ -83,7 +84,7 @@ def kit_of(sheet: Sheet, extra: Iterable[KitItem] = (), hose: str = "") -> tuple
         if plug.role == "dipstick":
             continue
         if plug.seal not in _NO_SEAL:
-            size = f" for {plug.size_mm:g} mm {plug.label}" if plug.size_mm is not None else f" for {plug.label}"
+            size = f" for {figure(plug.size_mm, 1)} mm {plug.label}" if plug.size_mm is not None else f" for {plug.label}"
             found.append(
                 KitItem(plug.seal if plug.seal in _REUSED else f"{plug.seal}{size}", "seal", 1, plug.seal != "thread-lock", plug.label)
             )
@@ -91,7 +92,11 @@ def kit_of(sheet: Sheet, extra: Iterable[KitItem] = (), hose: str = "") -> tuple
             found.append(KitItem(plug.key, "tool", 1, True, plug.label))
     if any(p.torque_nm is not None for p in sheet.plugs):
         torques = [p.torque_nm for p in sheet.plugs if p.torque_nm is not None]
-        span = f"{min(torques):g} N·m" if min(torques) == max(torques) else f"{min(torques):g} to {max(torques):g} N·m"
+        span = (
+            f"{figure(min(torques), 1)} N·m"
+            if min(torques) == max(torques)
+            else f"{figure(min(torques), 1)} to {figure(max(torques), 1)} N·m"
+        )
         found.append(KitItem("torque wrench", "tool", 1, True, span))
     if sheet.drain_method == "suction":
         found.append(KitItem("suction pump", "tool", 1, True, f"hose {hose}" if hose else "hose: size not stated, measure the hole"))

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any
 
-from .drained import Amount, Loss, at_reference, drained_sigma_ml, loss_since_last_fill
+from .drained import Amount, Loss, assumed_temperature, at_reference, drained_amount, loss_since_last_fill, usual_warmth
 from .draining import RECOVERED_ENOUGH, recovery
 from .errors import Inconsistent, OutOfRange, in_range
 from .exchange import flow_needed_ml
@@ -25,7 +26,7 @@ def measured_amount(job: Job, values: Mapping[str, Any]) -> Amount:
     Parameters
     ----------
     job : the compartment, for its density (kg/m³) and how it is drained
-    values : pan_ml or mass_g, hose_ml, rag_ml (mL, g), temperature_c (°C; 20 when not taken)
+    values : pan_ml or mass_g, hose_ml, rag_ml (mL, g), temperature_c (°C; where it was not taken, warmth: cold, warm or hot)
 
     Returns
     -------
@@ -43,13 +44,16 @@ def measured_amount(job: Job, values: Mapping[str, Any]) -> Amount:
     pan, mass = values.get("pan_ml"), values.get("mass_g")
     if (pan is None) == (mass is None):
         raise Inconsistent("Give what is in the pan, or what it weighs: one of the two.", field="pan_ml", value=pan)
-    temperature_c = 20.0 if values.get("temperature_c") is None else float(values["temperature_c"])
-    in_range("temperature_c", temperature_c, -20, 150, "°C")
+    taken = values.get("temperature_c")
+    if taken is not None:
+        in_range("temperature_c", float(taken), -20, 150, "°C")
+    warmth = values.get("warmth") or usual_warmth(job.sheet.warm_up, job.sheet.drain_method)
+    temperature_c = assumed_temperature(warmth, job.ambient_c)[0] if taken is None else float(taken)
     volume = float(pan) if pan is not None else volume_from_mass(float(mass or 0), temperature_c, job.density15)
     volume += sum(in_range(name, float(values.get(name) or 0), 0, 10_000, "mL") for name in ("hose_ml", "rag_ml"))
     if volume <= 0:
         raise OutOfRange("Nothing came out? Then the amount is not a measurement: pass this step with a reason.", field="pan_ml", value=pan)
-    return Amount(volume, temperature_c, drained_sigma_ml(volume, job.sheet.drain_method))
+    return drained_amount(volume, job.sheet.drain_method, None if taken is None else temperature_c, warmth, job.ambient_c)
 
 
 def drained_loss(job: Job, drained: Amount) -> Loss | None:
@@ -75,7 +79,8 @@ def drained_loss(job: Job, drained: Amount) -> Loss | None:
     if job.last_net_in is None:
         return None
     capacity = job.sheet.capacity_ml or job.last_net_in.volume_ml
-    return loss_since_last_fill(job.last_net_in, job.topups, drained, capacity, job.distance_km, job.density15, job.share)
+    stays = job.sheet.drain_method == "suction"
+    return loss_since_last_fill(job.last_net_in, job.topups, drained, capacity, job.distance_km, job.density15, job.share, stays)
 
 
 def told_variant(job: Job, drained: Amount) -> VariantVerdict | None:
@@ -106,7 +111,7 @@ def told_variant(job: Job, drained: Amount) -> VariantVerdict | None:
     candidates = [Candidate(v.name, v.capacity_ml or 0.0, last_fill_ml=last) for v in known]
     at_fill = volume_at(drained.volume_ml, drained.temperature_c, FILL_C, job.density15)
     marks = [f"{m.where}: {m.reads} {m.tells}".strip() for m in job.sheet.casing_marks]
-    return identify_variant(at_fill, candidates, max(drained.sigma_ml, 0.1), casing_marks=marks)
+    return identify_variant(at_fill, candidates, max(at_reference(drained, job.density15).sigma_ml, 0.1), casing_marks=marks)
 
 
 def target_of(job: Job) -> tuple[float | None, str]:
@@ -218,7 +223,7 @@ def _apply_old_oil(state: State, step: Step, job: Job, values: Mapping[str, Any]
     if flushed:
         # Oil and flush fluid come out together: what went in of the fluid is taken off.
         ledger.flush_in_ml, ledger.flush_out_ml = flushed, amount.volume_ml
-        amount = Amount(max(0.0, amount.volume_ml - flushed), amount.temperature_c, amount.sigma_ml)
+        amount = replace(amount, volume_ml=max(0.0, amount.volume_ml - flushed))
     if capacity is not None and amount.volume_ml - 2 * amount.sigma_ml > capacity:
         if amount.volume_ml > 5 * capacity:
             raise OutOfRange(
@@ -253,7 +258,7 @@ def _apply_old_oil(state: State, step: Step, job: Job, values: Mapping[str, Any]
         ledger.target_basis = "no more than came out: under 70 % was recovered"
     else:
         ledger.target_ml, ledger.target_basis = target_of(job)
-        ceiling = amount.volume_ml + 0.1 * capacity - job.additive_ml
+        ceiling = max(0.0, amount.volume_ml - job.additive_ml)
         if suction and job.sheet.fill_method == "measured" and ledger.target_ml is not None and ledger.target_ml > ceiling:
             ledger.target_ml = ceiling
-            ledger.target_basis = "the ceiling: what stayed inside counts, and a tenth is within the reading"
+            ledger.target_basis = "the ceiling: no more than came out, what stayed inside counts"

@@ -15,7 +15,7 @@ from typing import Any
 import pint
 
 from .errors import Ambiguous, Inconsistent, OutOfRange, Unreadable
-from .working import grouped
+from .working import figure, grouped
 
 SYSTEMS = ("metric", "imperial", "us")
 
@@ -32,7 +32,7 @@ _KINDS: dict[str, tuple[str, str, float, float]] = {
     "pressure": ("kPa", "kilopascal", 0, 100_000),
 }
 
-# what is shown: kind -> system -> (label, pint unit, decimals)
+# what is shown: kind -> system -> (label, pint unit, decimals at the most)
 _SHOWN: dict[str, dict[str, tuple[str, str, int]]] = {
     "volume": {"metric": ("mL", "milliliter", 0), "imperial": ("imp pt", "imperial_pint", 2), "us": ("US qt", "quart", 2)},
     "mass": {"metric": ("g", "gram", 0), "imperial": ("oz", "ounce", 1), "us": ("oz", "ounce", 1)},
@@ -40,13 +40,24 @@ _SHOWN: dict[str, dict[str, tuple[str, str, int]]] = {
     "duration": dict.fromkeys(SYSTEMS, ("d", "day", 0)),
     "engine_hours": dict.fromkeys(SYSTEMS, ("h", "hour", 1)),
     "torque": {
-        "metric": ("N·m", "newton*meter", 0),
+        "metric": ("N·m", "newton*meter", 1),
         "imperial": ("lbf·ft", "foot*pound_force", 1),
         "us": ("lbf·ft", "foot*pound_force", 1),
     },
-    "temperature": {"metric": ("°C", "degC", 0), "imperial": ("°C", "degC", 0), "us": ("°F", "degF", 0)},
-    "length": {"metric": ("mm", "millimeter", 0), "imperial": ("mm", "millimeter", 0), "us": ("in", "inch", 2)},
+    "temperature": {"metric": ("°C", "degC", 1), "imperial": ("°C", "degC", 1), "us": ("°F", "degF", 1)},
+    "length": {"metric": ("mm", "millimeter", 1), "imperial": ("mm", "millimeter", 1), "us": ("in", "inch", 3)},
     "pressure": {"metric": ("kPa", "kilopascal", 0), "imperial": ("psi", "psi", 1), "us": ("psi", "psi", 1)},
+}
+
+# set to the decimal that the source gives: an even figure is shown without one, 1.5 is never 2
+_TRIMMED = ("torque", "temperature", "length")
+
+# volumes that are one thing in the US and another in Britain; an ounce of a volume is a fluid one
+_BARE = {
+    **dict.fromkeys(("gal", "gals", "gallon", "gallons"), "gallon"),
+    **dict.fromkeys(("qt", "qts", "quart", "quarts"), "quart"),
+    **dict.fromkeys(("pt", "pts", "pint", "pints"), "pint"),
+    **dict.fromkeys(("floz", "flozs", "fluidounce", "fluidounces", "oz", "ozs", "ounce", "ounces"), "fluid_ounce"),
 }
 
 # spellings, lower case without dots and spaces -> pint unit; None: needs the system, or the question "US or imperial?"
@@ -55,8 +66,7 @@ _UNITS: dict[str, dict[str, str | None]] = {
         **dict.fromkeys(("ml", "cc", "cm3", "cm³", "millilitre", "millilitres", "milliliter", "milliliters"), "milliliter"),
         **dict.fromkeys(("cl",), "centiliter"),
         **dict.fromkeys(("l", "lt", "ltr", "litre", "litres", "liter", "liters", "dm3", "dm³"), "liter"),
-        **dict.fromkeys(("gal", "gallon", "gallons", "qt", "quart", "quarts", "pt", "pint", "pints", "floz"), None),
-        **dict.fromkeys(("fluidounce", "fluidounces"), None),
+        **dict.fromkeys(_BARE, None),
     },
     "mass": {
         **dict.fromkeys(("g", "gram", "grams", "gramme"), "gram"),
@@ -113,23 +123,11 @@ _UNITS: dict[str, dict[str, str | None]] = {
     },
     "pressure": {**dict.fromkeys(("kpa",), "kilopascal"), **dict.fromkeys(("bar",), "bar"), **dict.fromkeys(("psi",), "psi")},
 }
-_BARE = {
-    "gal": "gallon",
-    "gallon": "gallon",
-    "gallons": "gallon",
-    "qt": "quart",
-    "quart": "quart",
-    "quarts": "quart",
-    "pt": "pint",
-    "pint": "pint",
-    "pints": "pint",
-    "floz": "fluid_ounce",
-    "fluidounce": "fluid_ounce",
-    "fluidounces": "fluid_ounce",
-}
 _GIVEN_TWICE = re.compile(r"^(?P<one>[^(=]+?)\s*(?:\((?P<two>[^()]+)\)|=\s*(?P<three>.+))$")
-AGREE = 0.03  # two units of one figure agree within this share: they are rounded when printed, common practice
 _FRACTIONS = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅓": "1/3", "⅔": "2/3", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
+_WORDS = {"half a ": "1/2 ", "half ": "1/2 ", "quarter of a ": "1/4 ", "a quarter ": "1/4 ", "quarter ": "1/4 "}
+_SUMMED = ("volume", "mass")  # what is caught in two goes is typed as a sum
+ROUNDED = 0.03  # a round figure is printed within this share of what it converts to (common practice)
 _NUMBER = re.compile(
     r"^(?P<sign>[-+−]?)\s*(?:(?P<whole>\d+)\s+(?P<n>\d+)/(?P<d>\d+)|(?P<n2>\d+)/(?P<d2>\d+)|(?P<num>[\d.,\s'’  ]*\d|\d*[.,]\d+))"
     r"\s*(?P<thousand>k(?=[\s]|mi|$))?(?P<rest>.*)$"
@@ -150,7 +148,7 @@ def _to_canonical(value: float, unit: str, kind: str) -> float:
     return float(ureg.Quantity(value, unit).to(_KINDS[kind][1]).magnitude)
 
 
-def _decimal(text: str, whole_text: str, kind: str) -> float:
+def _decimal(text: str, whole_text: str, kind: str, system: str) -> float:
     """Read the digits of a number, refusing what could be thousands or decimals."""
     compact = re.sub(r"[\s'’  ]", "", text)
     marks = [m for m in compact if m in ".,"]
@@ -169,6 +167,8 @@ def _decimal(text: str, whole_text: str, kind: str) -> float:
             return float(compact.replace(mark, ""))
         raise Unreadable(f"“{whole_text}” is not a number that can be read.", field=kind, value=whole_text)
     head, _, tail = compact.partition(mark)
+    if mark == "," and system != "metric" and re.fullmatch(r"[1-9]\d{0,2},\d{3}", compact):
+        return float(head + tail)  # no decimal comma is written in these systems: the comma groups
     if len(tail) == 3 and 1 <= len(head) <= 3 and head.strip("0"):
         plain, small = head + tail, f"{head}.{tail}".rstrip("0").rstrip(".")
         raise Ambiguous(
@@ -183,6 +183,9 @@ def _decimal(text: str, whole_text: str, kind: str) -> float:
 def _unit_of(text: str, whole_text: str, kind: str, system: str) -> str:
     raw = text.strip().lower().replace("−", "-")
     origin = ""
+    trailing = re.search(r"\b(us|u\.s\.|imp|imperial|uk)\.?$", raw)
+    if trailing and raw[: trailing.start()].strip():  # 1.25 gal US
+        raw = f"{trailing.group(1)} {raw[: trailing.start()].strip()}"
     for pattern, name in ((r"^us\.?\s*|^u\.s\.\s*", "US"), (r"^imp(erial)?\.?\s*|^uk\.?\s*", "imperial")):
         found = re.match(pattern, raw)
         if found and found.group():
@@ -217,10 +220,53 @@ def _unit_of(text: str, whole_text: str, kind: str, system: str) -> str:
     return f"imperial_{bare}"
 
 
+def _half_a_step(text: str, kind: str, system: str) -> float:
+    """Half of the last digit that was written, in the canonical unit (32 °F is good to half a degree); a round figure such as
+    37 300 mi is good to half of its last digit that counts, but to no more than 3 %."""
+    value = parse_quantity(text, kind, system)
+    match = _NUMBER.match(text.strip())
+    if not match or not match["num"]:
+        return abs(value) * ROUNDED  # a fraction: halves, quarters
+    digits = re.sub(r"[\s'’  ]", "", match["num"])
+    tail = re.search(r"[.,](\d{1,2}|\d{4,})$", digits)
+    thousand = 1000.0 if match["thousand"] else 1.0
+    step = 10.0 ** -len(tail.group(1)) * thousand if tail else thousand
+    unit = _unit_of(match["rest"], text, kind, system)
+    half = abs(_to_canonical(100.0 + step, unit, kind) - _to_canonical(100.0, unit, kind)) / 2
+    if kind != "temperature" and not tail:
+        zeros = len(digits) - len(digits.rstrip("0,."))
+        half = max(half, min(half * 10.0**zeros, abs(value) * ROUNDED))
+    return half * (1 + 1e-9)
+
+
+def _sum(parts: list[str], whole: str, kind: str, system: str, usual: float | None) -> float:
+    """What was caught in several goes; a part without a unit has that of the last."""
+    last = _NUMBER.match(parts[-1])
+    unit = last["rest"].strip() if last else ""
+    total = 0.0
+    for part in parts:
+        own = _NUMBER.match(part)
+        if own is None or own["sign"]:
+            raise Unreadable(f"“{whole}” is not a sum that can be read.", field=kind, value=whole)
+        total += parse_quantity(part if own["rest"].strip() else f"{part} {unit}".strip(), kind, system, usual)
+    return total
+
+
+def _ask_litres(number: float, whole: str, usual_ml: float) -> None:
+    """A bare figure under millilitres that fits this place only as litres is asked about, never taken."""
+    if number < usual_ml / 20 and usual_ml / 5 <= number * 1000 <= usual_ml * 5:
+        raise Ambiguous(
+            f"“{whole.strip()}”: {number:g} L? Type “{number:g} L”, or “{number:g} mL” if so little is meant.",
+            field="volume",
+            value=whole,
+            allowed=f"{number:g} L or {number:g} mL",
+        )
+
+
 def _cross_checked(one: str, two: str, kind: str, system: str) -> float:
     """A figure given in two units, as sheets print it: the first counts when the second says the same."""
     first, second = (parse_quantity(part, kind, system) for part in (one, two))
-    if abs(first - second) > AGREE * max(abs(first), abs(second)):
+    if abs(first - second) > sum(_half_a_step(part, kind, system) for part in (one, two)):
         shown = ", ".join(dict.fromkeys(format_quantity(first, kind, s) for s in SYSTEMS))
         raise Inconsistent(
             f"“{one.strip()}” and “{two.strip()}” contradict each other: the first is {shown}. Which one is right?",
@@ -231,7 +277,7 @@ def _cross_checked(one: str, two: str, kind: str, system: str) -> float:
     return first
 
 
-def parse_quantity(text: str, kind: str, system: str = "metric") -> float:
+def parse_quantity(text: str, kind: str, system: str = "metric", usual: float | None = None) -> float:
     """Read what a person typed and give it in the canonical unit of its kind.
 
     Parameters
@@ -240,6 +286,7 @@ def parse_quantity(text: str, kind: str, system: str = "metric") -> float:
     kind : one of volume (mL), mass (g), distance (km), duration (d), engine_hours (h), torque (N·m),
         temperature (°C), length (mm), pressure (kPa)
     system : metric, imperial or us; says what a bare number and a bare pint, quart, gallon or fluid ounce mean
+    usual : what is usual here, in the canonical unit, such as a capacity; a bare figure that fits only as litres is then asked about
 
     Returns
     -------
@@ -248,8 +295,8 @@ def parse_quantity(text: str, kind: str, system: str = "metric") -> float:
     Raises
     ------
     Unreadable : no number, an unknown unit, or more than 60 characters
-    Inconsistent : given twice, ``43 N·m (32 lb ft)`` or ``2.3 L = 2.4 US qt``, and the two differ by more than 3 %
-    Ambiguous : ``80.000 km`` (thousands or decimals?) or a bare ``2 qt`` under metric (US or imperial?)
+    Inconsistent : given twice, ``43 N·m (32 lb ft)`` or ``2.3 L = 2.4 US qt``, and the two differ by more than the last digits written
+    Ambiguous : ``80.000 km`` (thousands or decimals?), a bare ``2 qt`` under metric (US or imperial?), a bare ``1.7`` in mL where 1 700 is usual
     OutOfRange : outside what the kind allows; negative amounts, NaN and infinity among them
 
     References
@@ -266,6 +313,13 @@ def parse_quantity(text: str, kind: str, system: str = "metric") -> float:
     if len(whole) > 60:
         raise Unreadable("That is too long for an amount: at most 60 characters.", field=kind, value=whole[:60])
     cleaned = whole.strip()
+    parts = re.split(r"(?<=[\w\s.])\+(?=\s*[\d½¼¾])", cleaned)
+    if kind in _SUMMED and len(parts) > 1:
+        return _sum([part.strip() for part in parts], whole, kind, system, usual)
+    for word, plain in _WORDS.items():
+        if cleaned.lower().startswith(word):
+            cleaned = plain + cleaned[len(word) :]
+            break
     for sign, plain in _FRACTIONS.items():
         cleaned = cleaned.replace(sign, f" {plain}")
     match = _NUMBER.match(cleaned.strip())
@@ -278,11 +332,13 @@ def parse_quantity(text: str, kind: str, system: str = "metric") -> float:
             raise Unreadable(f"“{whole}” divides by zero.", field=kind, value=whole)
         number = int(groups["whole"] or 0) + top / bottom
     else:
-        number = _decimal(groups["num"], whole, kind)
+        number = _decimal(groups["num"], whole, kind, system)
     if groups["thousand"]:
         number *= 1000
     if groups["sign"] in ("-", "−"):
         number = -number
+    if kind == "volume" and system == "metric" and usual is not None and not groups["rest"].strip():
+        _ask_litres(number, whole, usual)
     value = _to_canonical(number, _unit_of(groups["rest"], whole, kind, system), kind)
     label, _, low, high = _KINDS[kind]
     if not math.isfinite(value) or not low <= value <= high:
@@ -319,17 +375,19 @@ def format_quantity(value: float, kind: str, system: str = "metric") -> str:
         raise OutOfRange(f"{value!r} cannot be shown.", field=kind, value=value)
     label, unit, decimals = _SHOWN[kind][system]
     shown = float(_registry().Quantity(value, _KINDS[kind][1]).to(unit).magnitude)
-    return f"{grouped(shown, decimals)} {label}"
+    return f"{figure(shown, decimals, kind in _TRIMMED)}\N{NO-BREAK SPACE}{label}"
 
 
 @dataclass(frozen=True)
 class Display:
-    """How a kind is shown: ``shown = value * factor + offset``, with ``label`` and ``decimals``."""
+    """How a kind is shown: ``shown = value * factor + offset``, with ``label`` and ``decimals`` at the most; ``trim``: without zeros
+    at the end."""
 
     label: str
     factor: float
     offset: float
     decimals: int
+    trim: bool = False
 
 
 def display_table(system: str) -> dict[str, Display]:
@@ -351,5 +409,5 @@ def display_table(system: str) -> dict[str, Display]:
     for kind, shown in _SHOWN.items():
         label, unit, decimals = shown[system]
         at = [float(ureg.Quantity(v, _KINDS[kind][1]).to(unit).magnitude) for v in (0.0, 1.0)]
-        table[kind] = Display(label, at[1] - at[0], at[0], decimals)
+        table[kind] = Display(label, at[1] - at[0], at[0], decimals, kind in _TRIMMED)
     return table

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 from .errors import Inconsistent, OutOfRange, in_range
 from .level import TemperatureWindow, check_window
 from .lubricant import Requirement
+from .working import figure
 
 KINDS = (
     "manual gearbox",
@@ -89,7 +90,7 @@ class Plug:
             return "key unknown: look before you crawl under"
         if self.size_mm is None:
             return self.drive
-        return f"{self.size_mm:g} mm {self.drive}"
+        return f"{figure(self.size_mm, 1)} mm {self.drive}"
 
 
 @dataclass(frozen=True)

@@ -13,7 +13,7 @@ from .lubricant import Dose
 from .sheet import Sheet
 from .torque import nm_to_lbf_ft
 from .work import SPARE_CYCLES, TARGET_FRESH, usual_work
-from .working import grouped
+from .working import figure, grouped
 
 PHASES = ("prepare", "access", "open", "exchange", "drain", "inspect", "close", "fill", "level", "finish", "after")
 PAN_RESERVE = 1.25  # a pan holds a quarter more than what comes (common practice)
@@ -97,6 +97,7 @@ class Job:
     shared_visit: bool = False  # another oil is poured in the same visit
     depth_mm: float | None = None  # how far below the lip it stood after the last measured fill
     share: float | None = None  # of the interval that was run since the last fill
+    ambient_c: float | None = None  # the air on the day, °C
 
     @property
     def kind_of_work(self) -> str:
@@ -184,4 +185,5 @@ def torque_words(torque_nm: float | None) -> str:
     """
     if torque_nm is None:
         return "torque unknown: look it up"
-    return f"{torque_nm:g}\N{NO-BREAK SPACE}N·m ({nm_to_lbf_ft(torque_nm):.0f}\N{NO-BREAK SPACE}lbf·ft)"
+    feet = nm_to_lbf_ft(torque_nm)
+    return f"{figure(torque_nm, 1)}\N{NO-BREAK SPACE}N·m ({figure(feet, 1 if feet < 10 else 0)}\N{NO-BREAK SPACE}lbf·ft)"

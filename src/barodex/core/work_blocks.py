@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from .kind_blocks import amount_fields, right_oil, torque_fields
 from .steps import Field, Job, Step, millilitres, torque_words
-from .working import grouped
+from .working import figure, grouped
 
 FILTERED = ("automatic", "dual-clutch", "electronic differential", "transaxle")  # kinds that may have a filter (common practice)
 STOOD = ("at the lip: a trickle", "over: it ran out", "below the lip")
@@ -33,7 +33,7 @@ def top_up(job: Job) -> list[Step]:
     what = fill.label if fill else "filler"
     gauged = job.sheet.fill_method == "measured" and job.depth_mm is not None
     choices = DIPPED if stick else GAUGED if gauged else STOOD
-    told = (f"After the last measured fill it stood {job.depth_mm:g} mm below the lip: read the gauge.",) if gauged else ()
+    told = (f"After the last measured fill it stood {figure(job.depth_mm or 0.0, 1)} mm below the lip: read the gauge.",) if gauged else ()
     since = f" since {job.last_filled_on:%d %B %Y}" if job.last_filled_on else ""
     return [
         Step(

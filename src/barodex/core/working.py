@@ -55,3 +55,25 @@ def percent(share: float) -> str:
     ISO 80000-1, 7.3.4: a space between number and sign.
     """
     return f"{share * 100:.0f}\N{NO-BREAK SPACE}%"
+
+
+def figure(value: float, decimals: int, trim: bool = True) -> str:
+    """Write a figure with as many decimals as it needs, up to a number of them.
+
+    Parameters
+    ----------
+    value : any finite number, in the unit in which it is shown
+    decimals : decimals at the most
+    trim : leave out zeros at the end
+
+    Returns
+    -------
+    str, thousands set apart
+
+    References
+    ----------
+    ISO 80000-1, 7.3.
+    """
+    text = grouped(value, decimals)
+    text = text.rstrip("0").rstrip(".") if trim and "." in text else text
+    return "0" if text == "-0" else text

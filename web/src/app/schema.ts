@@ -4652,6 +4652,7 @@ export interface components {
             /** Format: double */
             offset: number;
             decimals: number;
+            trim: boolean;
         };
         UseRequestRequest: {
             duty_split: {

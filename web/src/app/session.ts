@@ -30,8 +30,9 @@ export function useMay(role: 'viewer' | 'technician' | 'lead'): boolean {
 }
 
 /** Digits in groups of three, as ISO 80000-1 has it; the space does not break. */
-export function grouped(value: number, decimals: number): string {
-  const [whole = '', part] = Math.abs(value).toFixed(decimals).split('.');
+export function grouped(value: number, decimals: number, trim = false): string {
+  const [whole = '', digits] = Math.abs(value).toFixed(decimals).split('.');
+  const part = trim ? digits?.replace(/0+$/, '') : digits;
   const sign = value < 0 && Number(value.toFixed(decimals)) !== 0 ? '−' : '';
   return sign + whole.replace(/\B(?=(\d{3})+$)/g, '\u00a0') + (part ? `.${part}` : '');
 }
@@ -41,7 +42,7 @@ export type Shown = { figure: string; unit: string };
 export function showIn(units: Session['units'], value: number, kind: Kind): Shown {
   const unit = units.find((u) => u.kind === kind);
   if (!unit) return { figure: grouped(value, 0), unit: '' };
-  return { figure: grouped(value * unit.factor + unit.offset, unit.decimals), unit: unit.label };
+  return { figure: grouped(value * unit.factor + unit.offset, unit.decimals, unit.trim), unit: unit.label };
 }
 
 /** Shows canonical values in the person's units, by the table that the server gave. */

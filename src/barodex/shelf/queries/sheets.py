@@ -13,6 +13,7 @@ from barodex.core.lubricant import AmbientGrade, Requirement
 from barodex.core.quantity import format_quantity
 from barodex.core.sheet import CasingMark, Head, LevelSpec, Sheet, Variant, resolve
 from barodex.core.sheet import Plug as CorePlug
+from barodex.core.working import figure
 
 from ..models import SheetRevision, SourceClaim, SpecSheet
 
@@ -446,7 +447,7 @@ def _words_of(r: SheetRevision, system: str) -> dict[str, str]:
         "cautions": " ".join(r.cautions),
     }
     for p in r.plugs.all():
-        key = f"{p.size_mm:g} mm {p.drive}" if p.size_mm else p.drive
+        key = f"{figure(p.size_mm, 1)} mm {p.drive}" if p.size_mm else p.drive
         words[p.label] = f"{key}, {p.seal}, {amount(p.torque_nm, 'torque') or 'torque unknown'}" + (", magnet" if p.magnet else "")
     for v in variants_of(r):
         words[f"variant {v.name}"] = ", ".join(filter(None, (v.mark, amount(v.capacity_ml, "volume"), v.grade, v.categories)))
@@ -492,7 +493,7 @@ def superseded_fills(sheet_id: int, as_of: dt.date) -> list[SupersededFill]:
         by = superseded_revision(sheet.revisions.all(), last.revision, last.on, as_of) if last else None
         if last is None or by is None or by.capacity_ml is None or now.capacity_ml is None:
             continue
-        net = None if last.poured_ml is None else last.poured_ml - last.run_out_ml
+        net = None if last.poured_ml is None else last.poured_ml + last.additive_ml - last.run_out_ml
         found.append(
             SupersededFill(
                 c.pk,

@@ -2,6 +2,8 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
+import ToggleButton from '@mui/material/ToggleButton';
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { type ComponentType, useState } from 'react';
 import type { Schemas } from '../../app/api';
 import { useKeys } from '../../app/keys';
@@ -72,6 +74,7 @@ function Measure({ draft, change, problem, ledger, trial, id, step, mayWork }: B
     change({ pan_ml: null, mass_g: null });
     setWeigh(!weigh);
   };
+  const warmths = step.fields.find((f) => f.name === 'warmth');
   useKeys({ w: { does: 'weigh it instead', act: swap } });
   const field = (name: string, label: string, kind: Kind, big = false) => (
     <QuantityField label={label} kind={kind} big={big} value={typed(name, kind)} onChange={(v) => change({ [name]: v })} problem={problem(name)} />
@@ -82,6 +85,18 @@ function Measure({ draft, change, problem, ledger, trial, id, step, mayWork }: B
         {weigh ? field('mass_g', 'It weighs, oil alone', 'mass', true) : field('pan_ml', 'In the pan', 'volume', true)}
         {field('temperature_c', 'Oil temperature', 'temperature', true)}
       </Box>
+      {warmths && !draft.temperature_c && (
+        <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center', flexWrap: 'wrap' }}>
+          <span>{warmths.label}</span>
+          <ToggleButtonGroup exclusive aria-label={warmths.label} value={text(draft, 'warmth') || null} onChange={(_, warmth) => change({ warmth })}>
+            {warmths.choices.map((w) => (
+              <ToggleButton key={w} value={w} sx={{ minHeight: 48, px: 3, textTransform: 'none' }}>
+                {w}
+              </ToggleButton>
+            ))}
+          </ToggleButtonGroup>
+        </Box>
+      )}
       {more && (
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1.5, maxWidth: 560 }}>
           {field('hose_ml', 'In the hose', 'volume')}
