@@ -33,7 +33,11 @@ def step_of(view, prefix):
 
 
 def start(api, depot, expect, **job):
-    body = {"vehicle_id": depot.vehicle.pk, "jobs": [{"compartment_id": depot.gearbox.pk, "lubricant_id": depot.light.pk, **job}]}
+    body = {
+        "vehicle_id": depot.vehicle.pk,
+        "jobs": [{"compartment_id": depot.gearbox.pk, "lubricant_id": depot.light.pk, **job}],
+        "at_hand": ["Heavy"],
+    }
     return api.technician.post("/api/services", body, expect=expect)
 
 
@@ -281,7 +285,11 @@ def test_nonsense_at_a_step_is_refused_never_a_fault(api, people, service, step)
 def test_an_act_of_another_service_is_not_taken(api, depot, people, service):
     act = new_event("note", "", text="which one?")
     api.technician.post(f"/api/services/{service}/events", act)
-    body = {"vehicle_id": depot.vehicle.pk, "jobs": [{"compartment_id": depot.rear.pk, "lubricant_id": depot.heavy.pk}]}
+    body = {
+        "vehicle_id": depot.vehicle.pk,
+        "jobs": [{"compartment_id": depot.rear.pk, "lubricant_id": depot.heavy.pk}],
+        "at_hand": ["Heavy"],
+    }
     other = api.technician.post("/api/services", body, expect=201)["id"]
     assert "another service" in api.technician.post(f"/api/services/{other}/events", act, expect=422)["detail"]
 

@@ -237,6 +237,7 @@ def test_an_exchange_shows_its_drains_beside_the_sums(api, depot, people, settin
     box = vehicle.compartments.get()
     oil = api.lead.post("/api/lubricants", {"name": "Red", "family": "atf", "density15": 850}, expect=201)["id"]
     body = {"vehicle_id": vehicle.pk, "jobs": [{"compartment_id": box.pk, "lubricant_id": oil, "work": {"kind": "exchange", "cycles": 3}}]}
+    body |= {"at_hand": ["Red"]}
     service = api.technician.post("/api/services", body, expect=201)["id"]
     walk(people["technician"], service, {"Automatic": Outcome(4000)}, stop_before=f"look.{box.pk}")
     view = api.viewer.get(f"/api/services/{service}")

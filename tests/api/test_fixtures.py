@@ -72,7 +72,7 @@ def bay_answers(api, depot, people):
     }
     topped = api.technician.post("/api/services", body, expect=201)["id"]
     walk(people["technician"], topped, {}, stop_before="pour")
-    act = new_event("add", f"pour.{depot.rear.pk}", volume_ml="120 mL")
+    act = new_event("add", f"pour.{depot.rear.pk}", volume_ml="120 mL", elsewhere=True)
     found = {"service-topup": api.technician.post(f"/api/services/{topped}/events", act)}
     sheet = api.lead.post("/api/sheets", AUTOMATIC | {"exchange_cycles": 3, "resets": ["wear counter"]}, expect=201)["id"]
     box = Compartment.objects.create(vehicle=depot.vehicle, sheet_id=sheet, name="Automatic", slot="transaxle")
@@ -81,7 +81,7 @@ def bay_answers(api, depot, people):
         api.lead.call("patch", "/api/devices", {"kind": kind, "adaptor": "simulated"})
     found["start-exchange"] = api.technician.get(f"/api/services/start/{depot.vehicle.pk}")
     work = {"kind": "exchange", "target_fresh": 0.9, "cycles": 3, "attached": ["filter"]}
-    body = {"vehicle_id": depot.vehicle.pk, "jobs": [{"compartment_id": box.pk, "lubricant_id": oil.pk, "work": work}]}
+    body = {"vehicle_id": depot.vehicle.pk, "jobs": [{"compartment_id": box.pk, "lubricant_id": oil.pk, "work": work}], "at_hand": ["Red"]}
     exchange = api.technician.post("/api/services", body, expect=201)["id"]
     walk(people["technician"], exchange, {"Automatic": Outcome(3800)}, stop_before=f"measure.{box.pk}.2")
     found["service-exchange"] = api.viewer.get(f"/api/services/{exchange}")

@@ -116,11 +116,11 @@ def test_every_compartment_of_the_demo_fleet_is_guided_to_its_record(at_noon):
     from barodex.bay.actions import JobSpec, start_service
     from barodex.demo.loader import load
     from barodex.shelf.judging import compartment_oils
-    from barodex.shelf.models import StoreItem
+    from barodex.shelf.models import Lubricant, StoreItem
 
     load()
     fergus = Person.objects.get(username="fergus")
-    there = tuple(StoreItem.objects.values_list("name", flat=True))
+    there = (*StoreItem.objects.values_list("name", flat=True), *Lubricant.objects.values_list("name", flat=True))
     busy = set(Service.objects.filter(state="open").values_list("jobs__compartment_id", flat=True))
     done = []
     for vehicle in Vehicle.objects.all():

@@ -144,6 +144,7 @@ def test_doing_it_moves_the_horizon(api, due_soon, people):
         "vehicle_id": due_soon.vehicle.pk,
         "meter_value": "72 000",
         "jobs": [{"compartment_id": due_soon.rear.pk, "lubricant_id": due_soon.heavy.pk, "slip": "no"}],
+        "at_hand": ["Heavy"],
     }
     service = api.technician.post("/api/services", body, expect=201)["id"]
     walk(people["technician"], service, {"Rear axle": Outcome(1480)})

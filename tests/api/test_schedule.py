@@ -173,7 +173,7 @@ def test_opening_it_under_warranty_wants_a_reason_that_stays_on_the_record(api, 
     (shown,) = [j for j in api.technician.get(f"/api/services/start/{worn.vehicle.pk}")["jobs"] if j["compartment"] == worn.rear.pk]
     assert "its maker's figure falls due" in shown["warranty"]
     job = {"compartment_id": worn.rear.pk, "lubricant_id": worn.heavy.pk, "slip": "no"}
-    body = {"vehicle_id": worn.vehicle.pk, "jobs": [job]}
+    body = {"vehicle_id": worn.vehicle.pk, "jobs": [job], "at_hand": ["Heavy"]}
     refused = api.technician.post("/api/services", body, expect=409)
     assert refused["errors"][0]["field"] == "jobs.0.warranty"
     assert "Under warranty until 01 Mar 2027" in refused["detail"]

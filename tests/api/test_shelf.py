@@ -97,7 +97,8 @@ def test_the_chart_and_the_scales(api, depot):
 
 def start(api, depot, compartment, oil, expect=201, **more):
     job = {"compartment_id": compartment.pk, "lubricant_id": oil.pk, **more.pop("job", {})}
-    return api.technician.post("/api/services", {"vehicle_id": depot.vehicle.pk, "jobs": [job], **more}, expect=expect)
+    body = {"vehicle_id": depot.vehicle.pk, "jobs": [job], **more}
+    return api.technician.post("/api/services", {**body, "at_hand": ["Heavy", "Bare", *body.get("at_hand", ())]}, expect=expect)
 
 
 def test_a_wrong_oil_stops_the_start_and_an_override_is_on_the_record(api, depot, people):

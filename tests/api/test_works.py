@@ -43,7 +43,7 @@ def test_a_top_up_begins_no_interval_and_its_amount_counts_as_put_in(api, depot,
     assert not any(s["id"].startswith("drain") for s in view["steps"])
     walk(people["technician"], service, {}, stop_before="pour")
     step = f"pour.{depot.gearbox.pk}"
-    api.technician.post(f"/api/services/{service}/events", new_event("add", step, volume_ml="200 mL"))
+    api.technician.post(f"/api/services/{service}/events", new_event("add", step, volume_ml="200 mL", elsewhere=True))
     api.technician.post(f"/api/services/{service}/events", new_event("done", step))
     walk(people["technician"], service, {})
     record = OilRecord.objects.get(service=service)
@@ -174,10 +174,10 @@ def test_drops_and_dips_are_read_in_any_unit(api, depot, people):
     assert view["ledgers"][0]["drip"]["tau_s"] == pytest.approx(300 / 0.6931, rel=0.01)  # halved in five minutes
     walk(people["technician"], service, {"Gearbox": Outcome(1800)}, stop_before="pour")
     pour = f"pour.{depot.gearbox.pk}"
-    api.technician.post(path, new_event("add", pour, volume_ml="1 L"))
+    api.technician.post(path, new_event("add", pour, volume_ml="1 L", elsewhere=True))
     assert "upper mark" in api.technician.post(path, new_event("reading", pour, dip_mm="10 mm"), expect=422)["detail"]
     api.technician.post(path, new_event("reading", pour, dip_mm="1 cm", mark_mm="1 in"))
-    api.technician.post(path, new_event("add", pour, volume_ml="500 mL"))
+    api.technician.post(path, new_event("add", pour, volume_ml="500 mL", elsewhere=True))
     ledger = api.technician.post(path, new_event("reading", pour, dip_mm="20"))["ledgers"][0]
     assert ledger["mark_mm"] == pytest.approx(25.4)
     assert ledger["dip"]["ml_per_mm"] == pytest.approx(50)  # 500 mL raised it by 10 mm

@@ -133,7 +133,7 @@ def test_a_known_variant_brings_its_own_capacity_oil_and_torque():
 def test_an_open_variant_keeps_every_candidate_and_every_head():
     still_open = resolve(BOX, "")
     assert candidates_ml(still_open) == (2300, 2700)
-    assert [h.torque_nm for h in still_open.plugs[1].heads] == [28]
+    assert [h.torque_nm for h in still_open.plugs[1].heads] == [35, 28]  # the sheet's own, and the long one's
     assert still_open.plugs[0].heads == ()
 
 

@@ -21,7 +21,8 @@ from barodex.core.lubricant import judge
 from barodex.core.oil_rules import LOCKING
 from barodex.core.quantity import parse_quantity
 from barodex.core.sheet import Sheet
-from barodex.core.work import SCHOOLS, TARGET_FRESH, check_work
+from barodex.core.variant_blocks import adopted_variants
+from barodex.core.work import SCHOOLS, TARGET_FRESH, check_work, kit_work
 from barodex.fleet.actions import add_reading, check_new_reading
 from barodex.fleet.models import Compartment, Vehicle
 from barodex.plan.life import warranty_holds
@@ -29,11 +30,12 @@ from barodex.plan.policy import oil_policy
 from barodex.shelf.actions import draw, use_item
 from barodex.shelf.judging import COMPARTMENTS, Answers, DoseChoice, asked_of, day_of, revision_of, variant_of
 from barodex.shelf.models import Container, Lubricant
-from barodex.shelf.queries import core_lubricant, core_sheet
+from barodex.shelf.queries import bottles, core_lubricant, core_sheet
 from barodex.shelf.queries.oils import asks_limited_slip
 
 from . import closing, queries
 from .models import Service, ServiceEvent, ServiceJob
+from .oil_on_hand import OilShort, OilWanted, shortages
 from .past import past_of
 from .pouring import reserved_ml
 from .start import kit_lines
@@ -89,11 +91,12 @@ def start_service(
     meter_value: float | None,
     weather: Weather = Weather(),
     at_hand: tuple[str, ...] = (),
+    fetches: str = "",
 ) -> Service:
     """Open a service on one or several compartments of a vehicle.
 
-    ``at_hand`` names what the store counts as missing and is there all the same; without it a missing mandatory seal or tool
-    stops the start.
+    ``at_hand`` names what the store or the shelf counts as missing and is there all the same; without it a missing mandatory seal or
+    tool, or too little oil, stops the start. ``fetches`` names who fetches the oil that is short: its drain waits until it is there.
     """
     require(by, "technician")
     vehicle = Vehicle.objects.get(pk=vehicle_id)
@@ -116,6 +119,8 @@ def start_service(
     made = [_add_job(service, spec, f"jobs.{k}.") for k, spec in enumerate(jobs)]
     _check_warranty(vehicle, jobs, made)
     _check_kit(service, made, at_hand)
+    short = shortages((OilWanted(s.compartment_id, s.lubricant_id, _wanted(s)) for s in jobs), service.pk)
+    _check_oil(made, short, at_hand, fetches)
     queries.procedure_of(queries.load(service.pk))  # refuses what has no guide
     audit(by, "service started", service, (vehicle.pk,), vehicle=vehicle.name, at_hand=list(at_hand))
     return service
@@ -140,9 +145,31 @@ def _check_warranty(vehicle: Vehicle, specs: tuple[JobSpec, ...], made: list[Ser
         job.save(update_fields=["plan"])
 
 
+def _wanted(spec: JobSpec) -> Answers:
+    """What decides how much oil a job takes."""
+    w = spec.work
+    return Answers(spec.variant, doses=spec.doses, work=w.kind, cycles=w.cycles, school=w.school, target_fresh=w.target_fresh)
+
+
+def _check_oil(made: list[ServiceJob], short: tuple[OilShort, ...], at_hand: tuple[str, ...], fetches: str) -> None:
+    """Too little oil for the whole visit stops the start, or locks the drains until the one who fetches it is back."""
+    there = {name.casefold() for name in at_hand}
+    for oil in short:
+        if oil.name.casefold() in there:
+            continue
+        words = f"{oil.name}: {oil.on_hand_ml:.0f} of {oil.need_ml:.0f} mL are on the shelf and free"
+        if len(fetches.strip()) < 2:
+            raise GateClosed(
+                f"{words}. Fetch it first, or name who does: the drain waits until it is there.", field="fetches", value=oil.name
+            )
+        for job in (j for j in made if j.lubricant_id == oil.lubricant):
+            job.plan["fetch"] = f"{fetches.strip()[:60]} fetches {oil.need_ml - oil.on_hand_ml:.0f} mL of {oil.name}"
+            job.save(update_fields=["plan"])
+
+
 def _check_kit(service: Service, jobs: list[ServiceJob], at_hand: tuple[str, ...]) -> None:
     """A missing mandatory seal or tool stops the start, not the middle; what will be used up is kept with the service."""
-    lines = kit_lines([(j.compartment.name, j.revision, j.variant, j.work) for j in jobs])
+    lines = kit_lines([(j.compartment.name, j.revision, j.variant, kit_work(j.work, j.plan["attached"])) for j in jobs])
     there = {name.casefold() for name in at_hand}
     missing = [x.item for x in lines if x.state == "missing" and x.item.mandatory and x.item.name.casefold() not in there]
     if missing:
@@ -218,6 +245,7 @@ def _add_job(service: Service, spec: JobSpec, at: str) -> ServiceJob:
             "school": spec.work.school,
             "attached": [a.strip() for a in spec.work.attached if a.strip()],
             "wrong_oil": spec.work.wrong_oil.strip(),
+            "variant_open": bool(revision.variants) and not variant,
         },
         limited_slip=asked.limited_slip,
         doses=[asdict(d) for d in day.doses],
@@ -333,7 +361,7 @@ def post_event(by: Person, service_id: int, new: NewEvent) -> queries.ServiceVie
     for _ in range(MOST_TRIES):
         service = queries.load(service_id)
         events = queries.events_of(service)
-        procedure = queries.procedure_of(service)
+        procedure = queries.procedure_of(service, events)
         if any(e.id == str(new.event_id) for e in events):
             return queries.service_view(service, procedure, run.fold(procedure, events), events)
         if service.state == "dropped":
@@ -344,8 +372,9 @@ def post_event(by: Person, service_id: int, new: NewEvent) -> queries.ServiceVie
         at = when_done(new, service.started_at, clock.now())
         event = run.Event(str(new.event_id), (events[-1].seq if events else 0) + 1, new.kind, new.step, values, at, by.shown_name)
         state = run.accept(procedure, events, event)
+        procedure, state = _with_variant(service, procedure, state, [*events, event])
         try:
-            _store(by, service, procedure, state, event)
+            _store(by, service, procedure, state, event, [*events, event])
         except (_OutOfDate, IntegrityError):
             if ServiceEvent.objects.filter(event_id=new.event_id).exclude(service=service).exists():
                 raise Inconsistent("This act belongs to another service.", field="event_id", value=str(new.event_id)) from None
@@ -354,8 +383,32 @@ def post_event(by: Person, service_id: int, new: NewEvent) -> queries.ServiceVie
     raise OperationalError("Too many acts at once on this service.")
 
 
+def _with_variant(
+    service: Service, procedure: guide.Procedure, state: run.State, events: list[run.Event]
+) -> tuple[guide.Procedure, run.State]:
+    """The guide and the state as they are once a variant was taken over or back; refused where what was done no longer fits."""
+    anew = queries.procedure_of(service, events)
+    if anew is procedure:
+        return procedure, state
+    folded = run.fold(anew, events)
+    before = {c.event.id for c in state.conflicts}
+    misfit = next((c for c in folded.conflicts if c.event.id not in before), None)
+    if misfit is not None:
+        done = anew.by_id[misfit.event.step].title if misfit.event.step in anew.by_id else misfit.event.step
+        raise GateClosed(f"“{done}” was done for another variant and does not fit this one: {misfit.error} Undo it first.", field="variant")
+    return anew, folded
+
+
+def _keep_variants(service: Service, events: list[run.Event]) -> None:
+    """What a compartment was found to be is remembered with it at once; taken back, it is open again."""
+    adopted = dict(adopted_variants(events))
+    for job in queries.jobs_of(service):
+        if job.plan.get("variant_open"):
+            Compartment.objects.filter(pk=job.compartment_id).update(variant=adopted.get(str(job.compartment_id), ""))
+
+
 @transaction.atomic
-def _store(by: Person, service: Service, procedure: guide.Procedure, state: run.State, event: run.Event) -> None:
+def _store(by: Person, service: Service, procedure: guide.Procedure, state: run.State, event: run.Event, events: list[run.Event]) -> None:
     """Store an act if the service is still what it was when the act was tested; a signature writes all that it means."""
     if (
         not Service.objects.filter(pk=service.pk, state=service.state).exists()
@@ -365,13 +418,32 @@ def _store(by: Person, service: Service, procedure: guide.Procedure, state: run.
     ServiceEvent.objects.create(
         service=service, event_id=event.id, seq=event.seq, kind=event.kind, step=event.step, values=dict(event.values), at=event.at, by=by
     )
+    if event.kind in ("done", "undo"):
+        _keep_variants(service, events)
     if state.signed:
         _close(by, service, procedure, state)
 
 
+def _ask_bottle(service: Service, procedure: guide.Procedure, step_id: str, values: dict[str, Any]) -> None:
+    """From which bottle? So the shelf is true; "from elsewhere" is an answer, and the only one where the shelf has none."""
+    step = procedure.by_id.get(step_id)
+    job = next((j for j in queries.jobs_of(service) if step and str(j.compartment_id) == step.compartment), None)
+    volume = values.get("volume_ml")
+    if job is None or values.get("elsewhere") is True or not isinstance(volume, (int, float)) or volume <= 0:
+        return  # what is no amount is refused by the core
+    held = [b for b in bottles(job.lubricant, reserved_ml()) if b.content_ml > 0.5]
+    if held:
+        words = ", ".join(f"{b.label} ({b.content_ml:.0f} mL)" for b in held[:6])
+        raise Inconsistent(
+            f"From which bottle? {words}; or say that it came from elsewhere.", field="container", value="", allowed=f"{words}, elsewhere"
+        )
+    values["elsewhere"] = True
+
+
 def _check_container(service: Service, procedure: guide.Procedure, step_id: str, values: dict[str, Any]) -> None:
-    """A pour from a container: the right oil, and no more than is in it."""
+    """A pour from a container: the right oil, and no more than is in it. A pour without one says that it came from elsewhere."""
     if not values.get("container"):
+        _ask_bottle(service, procedure, step_id, values)
         return
     step = procedure.by_id.get(step_id)
     container = (

@@ -17,11 +17,11 @@ from barodex.core.kit import KitLine
 from barodex.core.photo import Cover, Spot
 from barodex.core.run import EVENT_KINDS
 from barodex.core.service_gaps import GapReport
-from barodex.core.work import SCHOOLS, TARGET_FRESH, WORKS
+from barodex.core.work import SCHOOLS, TARGET_FRESH, WORKS, kit_work
 from barodex.fleet.models import Vehicle
-from barodex.shelf.judging import DoseChoice
+from barodex.shelf.judging import Answers, DoseChoice
 
-from . import actions, overview, photo_actions, photo_reading, photos, pouring, queries, start
+from . import actions, oil_on_hand, overview, photo_actions, photo_reading, photos, pouring, queries, start
 
 
 class DoseRequest(serializers.Serializer):
@@ -59,6 +59,7 @@ class StartRequest(serializers.Serializer):
     coldest_c = Quantity("temperature")
     warmest_c = Quantity("temperature")
     at_hand = serializers.ListField(child=serializers.CharField(max_length=80), max_length=60, default=list)
+    fetches = Words(60)
 
 
 class EventRequest(serializers.Serializer):
@@ -111,7 +112,7 @@ class Services(Endpoint):
             for j in given["jobs"]
         )
         weather = actions.Weather(given.get("ambient_c"), given.get("coldest_c"), given.get("warmest_c"))
-        made = actions.start_service(request.user, given["vehicle_id"], jobs, meter, weather, tuple(given["at_hand"]))
+        made = actions.start_service(request.user, given["vehicle_id"], jobs, meter, weather, tuple(given["at_hand"]), given["fetches"])
         return answer(Made(made.pk), 201)
 
 
@@ -119,6 +120,7 @@ class PlannedRequest(serializers.Serializer):
     compartment_id = serializers.IntegerField()
     variant = Words(60)
     work = Words(12)
+    attached = serializers.ListField(child=serializers.CharField(max_length=60), max_length=8, default=list)
 
 
 class VisitKitRequest(serializers.Serializer):
@@ -133,7 +135,35 @@ class Kit(Endpoint):
     @extend_schema(operation_id="visit_kit", request=VisitKitRequest, responses=shape(KitLine, many=True))
     def post(self, request):
         given = self.read(VisitKitRequest)
-        return answer(list(start.visit_kit({j["compartment_id"]: (j["variant"], j["work"]) for j in given["jobs"]})))
+        planned = {j["compartment_id"]: (j["variant"], kit_work(j["work"], j["attached"])) for j in given["jobs"]}
+        return answer(list(start.visit_kit(planned)))
+
+
+class OilWantedRequest(serializers.Serializer):
+    compartment_id = serializers.IntegerField()
+    lubricant_id = serializers.IntegerField()
+    variant = Words(60)
+    work = WorkRequest(default=dict)
+
+
+class VisitOilRequest(serializers.Serializer):
+    jobs = OilWantedRequest(many=True)
+
+
+class VisitOil(Endpoint):
+    """The oils of which the shelf holds too little for a visit that is being planned."""
+
+    roles = {"POST": "viewer"}
+
+    @extend_schema(operation_id="visit_oil", request=VisitOilRequest, responses=shape(oil_on_hand.OilShort, many=True))
+    def post(self, request):
+        planned = []
+        for j in self.read(VisitOilRequest)["jobs"]:
+            w = j["work"]
+            chosen = {"work": w.get("kind", ""), "cycles": w.get("cycles", 0)}
+            chosen |= {k: w[k] for k in ("school", "target_fresh") if k in w}
+            planned.append(oil_on_hand.OilWanted(j["compartment_id"], j["lubricant_id"], Answers(j["variant"], **chosen)))
+        return answer(list(oil_on_hand.shortages(planned)))
 
 
 class Start(Endpoint):

@@ -65,8 +65,9 @@ def service_pour_plan(service_id: int, compartment: str, pump_ml: float = 0.0, s
     held = bottles(job.lubricant, reserved_ml())
     settle = SETTLE_S.get(job.revision.fill_method, 0.0)
     ids = {c.label: c.pk for c in job.lubricant.containers.all()}
-    if ledger.target_ml is None:
-        return ServicePourPlan(compartment, job.lubricant.name, None, ledger.target_basis, None, (), 0.0, settle)
+    if ledger.target_ml is None:  # nothing to plan, but a bottle to pour from
+        shown = tuple(BottleView(ids[b.label], b.label, b.size_ml, b.content_ml, b.content_ml, b.graduated) for b in held[:6])
+        return ServicePourPlan(compartment, job.lubricant.name, None, ledger.target_basis, None, shown, 0.0, settle)
     # The pump is primed once: what is in it already is not loaded again.
     primed = sum(float(e.values.get("dead_ml") or 0) for e in ledger.all_pours)
     missing = max(0.0, ledger.target_ml - ledger.poured_ml)

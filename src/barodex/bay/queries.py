@@ -24,6 +24,7 @@ from barodex.core.level import FEWEST_SAMPLES, DipPlan, WarmUp, dip_plan, warmup
 from barodex.core.lubricant import Dose
 from barodex.core.phases import PhaseTime, phase_times
 from barodex.core.variant import VariantVerdict
+from barodex.core.variant_blocks import adopted_variants
 from barodex.core.work import SCHOOLS, TARGET_FRESH, WORK_WORDS
 from barodex.shelf.queries import core_sheet
 
@@ -32,14 +33,17 @@ from .models import Service, ServiceJob
 from .photos import PhotoView, photos_of_service
 
 
-def _core_job(job: ServiceJob) -> guide.Job:
+def _core_job(job: ServiceJob, adopted: str = "") -> guide.Job:
+    """The core's view of a job; ``adopted`` is the variant that was taken over on the way."""
     past, plan = job.past, job.plan
+    slip = job.compartment.limited_slip
+    asked = plan.get("variant_open", False)
     net = past.get("net_in_ml")
     previous = past_finding(OilRecord(finding=past["previous"])) if past.get("previous") else None
     return guide.Job(
         str(job.compartment_id),
         job.compartment.name,
-        core_sheet(job.revision, job.variant, job.compartment.limited_slip),
+        core_sheet(job.revision, adopted or job.variant, slip),
         job.lubricant.name,
         past.get("density15") or job.lubricant.density15 or DEFAULT_DENSITY15,
         None if net is None else poured_amount(net, past.get("poured_c")),
@@ -61,6 +65,8 @@ def _core_job(job: ServiceJob) -> guide.Job:
         depth_mm=past.get("depth_mm"),
         share=past.get("share"),
         ambient_c=job.service.ambient_c,
+        fetch=plan.get("fetch", ""),
+        open_sheet=core_sheet(job.revision, "", slip) if asked else None,
     )
 
 
@@ -70,26 +76,34 @@ def load(service_id: int) -> Service:
 
 
 @functools.lru_cache(maxsize=256)
-def _jobs_and_guide(service_id: int, started_at: dt.datetime) -> tuple[tuple[ServiceJob, ...], guide.Procedure]:
-    """Jobs and guide of a service. Neither changes once it has started (revisions are never edited): kept in memory."""
-    service = load(service_id)
-    jobs = tuple(
-        service.jobs.select_related("compartment__sheet", "lubricant", "revision__sheet").prefetch_related(
-            "revision__plugs", "revision__sources"
-        )
+def _jobs(service_id: int, started_at: dt.datetime) -> tuple[ServiceJob, ...]:
+    """Jobs of a service. They do not change once it has started (revisions are never edited): kept in memory."""
+    return tuple(
+        load(service_id)
+        .jobs.select_related("service", "compartment__sheet", "lubricant", "revision__sheet")
+        .prefetch_related("revision__plugs", "revision__sources")
     )
+
+
+@functools.lru_cache(maxsize=256)
+def _guide(service_id: int, started_at: dt.datetime, adopted: tuple[tuple[str, str], ...]) -> guide.Procedure:
+    """The guide of a service, with the variants that were taken over on the way: kept in memory for each of them."""
+    service, variants = load(service_id), dict(adopted)
     conditions = guide.Conditions(service.vehicle.name, service.vehicle.kind, service.ambient_c)
-    return jobs, guide.build(tuple(_core_job(j) for j in jobs), conditions)
+    jobs = _jobs(service_id, started_at)
+    return guide.build(tuple(_core_job(j, variants.get(str(j.compartment_id), "")) for j in jobs), conditions)
 
 
 def jobs_of(service: Service) -> tuple[ServiceJob, ...]:
     """The jobs of a service, as they were when it started."""
-    return _jobs_and_guide(service.pk, service.started_at)[0]
+    return _jobs(service.pk, service.started_at)
 
 
-def procedure_of(service: Service) -> guide.Procedure:
-    """The guide of a service."""
-    return _jobs_and_guide(service.pk, service.started_at)[1]
+def procedure_of(service: Service, events: list[run.Event] | None = None) -> guide.Procedure:
+    """The guide of a service after some events, all of them when none are given."""
+    if not any(j.plan.get("variant_open") for j in jobs_of(service)):
+        return _guide(service.pk, service.started_at, ())
+    return _guide(service.pk, service.started_at, adopted_variants(events_of(service) if events is None else events))
 
 
 @functools.lru_cache(maxsize=256)
@@ -240,6 +254,7 @@ class LedgerView:
     variant: VariantVerdict | None
     consequence: Consequence | None
     drain_shares: tuple[float, ...]
+    elsewhere_ml: float  # poured, and not off the shelf
 
 
 @dataclass(frozen=True)
@@ -378,6 +393,7 @@ def _ledger_view(service: Service, job: guide.Job, ledger: run.Ledger) -> Ledger
         ledger.variant,
         consequence_of(service, row, ledger.assessment, clock.today()),
         drain_shares(job, ledger),
+        sum(float(p.values["volume_ml"]) for p in ledger.all_pours if not p.values.get("container")),
     )
 
 
@@ -459,7 +475,7 @@ def trial(service_id: int, kind: str, step: str, values: Mapping[str, Any]) -> L
     """What the ledger of a step's compartment would be if these values were noted; raises what would refuse them."""
     service = load(service_id)
     events = events_of(service)
-    procedure = procedure_of(service)
+    procedure = procedure_of(service, events)
     new = run.Event("trial", (events[-1].seq if events else 0) + 1, kind, step, values, clock.now())
     state = run.accept(procedure, events, new)
     key = procedure.by_id[step].compartment if step in procedure.by_id else ""

@@ -69,6 +69,7 @@ api_patterns = [
     path("api/plan/schedule", plan.Schedule.as_view(), name="schedule-policy"),
     path("api/policy", plan.Policy.as_view(), name="policy"),
     path("api/services", bay.Services.as_view(), name="services"),
+    path("api/services/oil", bay.VisitOil.as_view(), name="visit-oil"),
     path("api/services/kit", bay.Kit.as_view(), name="visit-kit"),
     path("api/services/start/<int:vehicle>", bay.Start.as_view(), name="start"),
     path("api/services/<int:service>", bay.Service.as_view(), name="service"),

@@ -14,11 +14,14 @@ from .draining import balance
 from .errors import GateClosed, Inconsistent, OutOfRange, in_range
 from .exchanging import check_target
 from .gaps import note_gap, refuse_unreasoned
+from .kind_blocks import CANNOT_TELL
 from .kinds import clutches_inside
 from .level import check_reading, cooling_minutes, level_shift_ml, lip_tilt_error_ml, tilt_deg
 from .measuring import apply_measure, target_of
+from .sheet import candidates_ml
 from .state import Cycle, Event, Ledger, State
-from .steps import POUR_TOLERANCE, Job, Procedure, Step
+from .steps import POUR_TOLERANCE, Job, Procedure, Step, head_words, torques_found
+from .variant_blocks import UNREADABLE
 from .working import figure, grouped
 
 MOST_TILT_DEG = 1.0  # a level is read on a level vehicle (common practice)
@@ -103,9 +106,42 @@ def finding_from(values: Mapping[str, Any]) -> debris.Finding:
         ) from error
 
 
+def _fitted_torque(state: State, step: Step, job: Job, heads: tuple[str, ...], values: Mapping[str, Any]) -> float | None:
+    """The torque of the plug that is really fitted; where that cannot be told, the lowest of those possible, with its reason."""
+    chosen = values.get("head")
+    if chosen is None:
+        raise GateClosed("Which plug is fitted? Its torque goes by its head.", field="head", value=None)
+    plug = next(p for p in (job.open_sheet or job.sheet).plugs if {head_words(h) for h in p.heads} & set(heads))
+    if chosen == CANNOT_TELL:
+        lowest = torques_found(plug)[0]
+        text = f"{job.name}: the plug could not be told; closed at {figure(lowest, 1)} N·m, the lowest of its variants."
+        note_gap(state, step, refuse_unreasoned(values, text, "head", chosen))
+        return lowest
+    return next(h.torque_nm for h in plug.heads if head_words(h) == chosen)
+
+
+def _apply_variant(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:
+    """Which variant it is: read on the casing, or told by what drained and confirmed by hand."""
+    ledger, said = state.ledgers[job.key], str(values.get("variant") or "")
+    if step.id.startswith("variant."):
+        if said == UNREADABLE:
+            note_gap(state, step, refuse_unreasoned(values, f"{job.name}: its casing code cannot be read.", "variant", said))
+        ledger.variant_read = said != UNREADABLE
+        return
+    named = ledger.variant.named if ledger.variant else ""
+    if said != named:
+        speaks = f"speaks for {named}" if named else "does not say which it is"
+        text = f"{job.name}: taken as {said}, while the drained amount {speaks}. Where is it known from?"
+        note_gap(state, step, refuse_unreasoned(values, text, "variant", said))
+
+
 def _apply_torque(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:
     wanted = next((f.default for f in step.fields if f.name == "torque_nm"), None)
     given = values.get("torque_nm")
+    heads = next((f.choices for f in step.fields if f.name == "head"), ())
+    if heads:
+        wanted = _fitted_torque(state, step, job, heads, values)
+        given = wanted if given is None else given
     if values.get("started_by_hand") is not True:
         raise GateClosed("Threads started by hand? Tick it when it is so.", field="started_by_hand", value=values.get("started_by_hand"))
     if any(f.name == "seal_renewed" for f in step.fields) and values.get("seal_renewed") is not True:
@@ -154,7 +190,11 @@ def _apply_pour_done(state: State, step: Step, job: Job, values: Mapping[str, An
     if ledger.target_ml is None:
         return
     difference = ledger.poured_ml - ledger.target_ml
-    if abs(difference) > POUR_TOLERANCE[job.sheet.fill_method] * ledger.target_ml:
+    open_sizes = candidates_ml(job.sheet)
+    slack = POUR_TOLERANCE[job.sheet.fill_method]
+    if open_sizes and open_sizes[0] * (1 - slack) <= ledger.poured_ml <= open_sizes[-1] * (1 + slack):
+        difference = 0.0  # the level decides while nobody knows which variant it is
+    if abs(difference) > slack * ledger.target_ml:
         word = "more" if difference > 0 else "less"
         note_gap(
             state,
@@ -360,6 +400,8 @@ def apply_done(state: State, procedure: Procedure, step: Step, event: Event) -> 
         _check_window(step, job, float(values["temperature_c"]), procedure.ambient_c)
     if job and step.kind == "measure":
         apply_measure(state, step, job, values)
+    elif job and any(f.name == "variant" for f in step.fields):
+        _apply_variant(state, step, job, values)
     elif job and step.kind == "torque":
         _apply_torque(state, step, job, values)
     elif job and step.kind == "inspect":

@@ -5,7 +5,8 @@ from __future__ import annotations
 from .exchange_blocks import at_temperature, cycles, flow_through
 from .kind_blocks import amount_fields, chain, flush, right_oil, torque_fields
 from .sheet import Plug
-from .steps import DEFAULT_DRAIN_MIN, PAN_RESERVE, Conditions, Field, Job, Step, millilitres, torque_words
+from .steps import DEFAULT_DRAIN_MIN, PAN_RESERVE, Conditions, Field, Job, Step, millilitres, plug_torque_words, torque_words
+from .variant_blocks import casing_code, which_one
 from .work_blocks import attached, flush_by_plug, pan_off, pan_on, top_up
 from .working import figure
 
@@ -51,9 +52,7 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
     fill = sheet.plug("fill", "level", "combination")
     drain = sheet.way_out
     pan = (
-        f"Pan for {millilitres(sheet.capacity_ml * PAN_RESERVE)} under it."
-        if sheet.capacity_ml
-        else "Largest pan under it: the capacity is unknown."
+        f"Pan for {millilitres(job.holds_ml * PAN_RESERVE)} under it." if job.holds_ml else "Largest pan under it: the capacity is unknown."
     )
     hot = "Fresh from a drive the oil is hot, and used oil harms skin: gloves stay on."
     steps = [
@@ -86,7 +85,7 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
                 ),
             )
         )
-    ready = (*all_proofs, f"clean.{c}")
+    ready = (*all_proofs, f"clean.{c}", *(s.id for s in casing_code(job)), *((f"fetched.{c}",) if job.fetch else ()))
     if job.flows:
         return [*steps, *flow_through(job, ready), *attached(job)]
     before = flush(job)
@@ -187,6 +186,7 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
             fields=amount_fields(parts=True),
         )
     )
+    steps += which_one(job)
     opened = pan_off(job) if work == "opened" else []
     steps += [s for s in opened if s.id.startswith("pan.")]
     steps.append(
@@ -233,7 +233,7 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
                 f"shut.{c}",
                 "close",
                 "torque",
-                f"{job.name}: shut the {drain.label}, {torque_words(drain.torque_nm)}",
+                f"{job.name}: shut the {drain.label}, {plug_torque_words(drain)}",
                 "Filling with the drain still open is a real and repeated mistake.",
                 c,
                 needs=(
@@ -260,7 +260,7 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
                 f"shut{k}.{c}",
                 "close",
                 "torque",
-                f"{job.name}: shut the {plug.label}, {torque_words(plug.torque_nm)}",
+                f"{job.name}: shut the {plug.label}, {plug_torque_words(plug)}",
                 "The pocket's plug is the one that is forgotten.",
                 c,
                 needs=(f"shut.{c}",),
@@ -377,6 +377,7 @@ def fill_and_level(job: Job) -> list[Step]:
         return [*_level_block(job), _close_fill(job, fill)]
     closed = (f"shut.{c}",) if sheet.way_out else (f"measure.{c}", f"look.{c}")
     closed = (*closed, *(f"shut{k}.{c}" for k, _ in enumerate(_more_drains(job, sheet.way_out), 2)))
+    closed = (*closed, *(s.id for s in which_one(job) if s.required))
     if job.rinse or work == "correction":
         closed = (*closed, f"rinse.{c}")
     if not sheet.way_out:
@@ -436,7 +437,7 @@ def _close_fill(job: Job, fill: Plug | None) -> Step:
             f"closefill.{c}",
             "level",
             "torque",
-            f"{job.name}: close the {fill.label}, {torque_words(fill.torque_nm)}",
+            f"{job.name}: close the {fill.label}, {plug_torque_words(fill)}",
             "Some makers want this plug itself renewed.",
             c,
             needs=tuple(closed_before),

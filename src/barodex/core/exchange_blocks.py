@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from .kind_blocks import amount_fields, right_oil, torque_fields, window_words
-from .steps import Field, Job, Step, torque_words
+from .steps import Field, Job, Step, plug_torque_words
 
 SWEEP_S = 5  # a position of the selector, 2 to 10 s each (common practice)
 SWEEP = ("P", "R", "N", "D", "lowest gear", "D", "N", "R")
@@ -209,7 +209,7 @@ def at_temperature(job: Job) -> list[Step]:
                 f"closelevel.{c}",
                 "level",
                 "torque",
-                f"{job.name}: shut the {screw.label}, {torque_words(screw.torque_nm)}",
+                f"{job.name}: shut the {screw.label}, {plug_torque_words(screw)}",
                 "Inside the window still: what runs on now is missing later.",
                 c,
                 needs=(f"level.{c}",),

@@ -5,8 +5,9 @@ from __future__ import annotations
 from .drained import WARMTHS
 from .level import TemperatureWindow
 from .sheet import Plug
-from .steps import Field, Job, Step, millilitres
+from .steps import Field, Job, Step, head_words, millilitres, torques_found
 
+CANNOT_TELL = "cannot be told: the lowest of them"
 COLDEST_READING_C = -40.0
 REST_MIN = 20.0  # a hub gear's flush fluid runs together, 15 to 60 min (common practice)
 
@@ -26,12 +27,15 @@ def torque_fields(plug: Plug) -> tuple[Field, ...]:
     ----------
     Common practice: old seal off, new one on, threads started by hand, torque.
     """
-    torque = Field("torque_nm", "torque", "Torque used", required=False, default=plug.torque_nm)
+    several = torques_found(plug)
+    torque = Field("torque_nm", "torque", "Torque used", required=False, default=None if several else plug.torque_nm)
     by_hand = Field("started_by_hand", "bool", "Threads started by hand", default=False)
+    heads = tuple(head_words(h) for h in plug.heads if h.torque_nm is not None)
+    fitted = (Field("head", "choice", "Which plug is fitted?", required=False, choices=(*heads, CANNOT_TELL)),) if several else ()
     if plug.seal in ("none", "taper thread"):
-        return (torque, by_hand)
+        return (*fitted, torque, by_hand)
     seal = "seal renewed as found" if plug.seal == "unknown" else f"new {plug.seal}"
-    return (torque, Field("seal_renewed", "bool", f"Old seal off both faces, {seal}", default=False), by_hand)
+    return (*fitted, torque, Field("seal_renewed", "bool", f"Old seal off both faces, {seal}", default=False), by_hand)
 
 
 def amount_fields(where: str = "In the pan", parts: bool = False) -> tuple[Field, ...]:

@@ -12,6 +12,7 @@ from .errors import Inconsistent, OutOfRange, in_range
 from .exchange import flow_needed_ml
 from .expansion import volume_at, volume_from_mass
 from .gaps import note_gap, refuse_unreasoned
+from .sheet import candidates_ml
 from .state import Cycle, State
 from .steps import Job, Step
 from .variant import Candidate, VariantVerdict, identify_variant
@@ -104,8 +105,9 @@ def told_variant(job: Job, drained: Amount) -> VariantVerdict | None:
     As :func:`barodex.core.variant.identify_variant`. A fill that was measured out stands in the box as it was poured; one to a
     level as the box holds it.
     """
-    known = [v for v in job.sheet.variants if v.capacity_ml is not None]
-    if job.sheet.variant or len(known) < 2:
+    sheet = job.open_sheet or job.sheet
+    known = [v for v in sheet.variants if v.capacity_ml is not None]
+    if sheet.variant or len(known) < 2:
         return None
     last = job.last_net_in.volume_ml if job.last_net_in and job.sheet.fill_method in ("measured", "syringe") else None
     candidates = [Candidate(v.name, v.capacity_ml or 0.0, last_fill_ml=last) for v in known]
@@ -133,6 +135,12 @@ def target_of(job: Job) -> tuple[float | None, str]:
         return None, "what it takes: that is the measurement"
     if job.flows and job.sheet.total_ml is not None:
         return flow_needed_ml(job.sheet.total_ml, job.target_fresh), f"{percent(job.target_fresh)} fresh by flowing through"
+    sizes = candidates_ml(job.sheet)
+    if len(sizes) > 1:
+        words = " or ".join(f"{grouped(s)} mL" for s in sizes)
+        if job.by_amount:
+            return None, f"which variant is it? It holds {words}"
+        return sizes[-1] + job.sheet.surplus_ml - job.additive_ml, f"the largest variant of {words}: its level decides"
     if job.sheet.capacity_ml is None:
         return None, "unknown: what comes out is the first estimate"
     basis = f"sheet revision {job.sheet.number}" + (f", variant {job.sheet.variant}" if job.sheet.variant else "")
@@ -218,7 +226,7 @@ def apply_measure(state: State, step: Step, job: Job, values: Mapping[str, Any])
 
 
 def _apply_old_oil(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:
-    amount, ledger, capacity = measured_amount(job, values), state.ledgers[job.key], job.sheet.capacity_ml
+    amount, ledger, capacity = measured_amount(job, values), state.ledgers[job.key], job.holds_ml
     flushed = job.sheet.flush_ml if job.kind_of_work == "flush" and job.sheet.flush_ml else 0.0
     if flushed:
         # Oil and flush fluid come out together: what went in of the fluid is taken off.

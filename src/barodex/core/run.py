@@ -51,6 +51,9 @@ def _lock(state: State, procedure: Procedure) -> None:
         if step.cycle and step.cycle >= state.ledgers[step.compartment].wanted_cycles:
             here.status, here.why_locked = "off", "This cycle is not wanted."
             continue
+        if step.id.startswith("which.") and state.ledgers[step.compartment].variant_read:
+            here.status, here.why_locked = "off", "The casing has told which variant it is."
+            continue
         if (step.id == "stop") != state.stopped and step.id in ("stop", "drive", "recheck"):
             here.status = "off"
             here.why_locked = "A stop verdict: do not drive." if state.stopped else ""

@@ -159,6 +159,13 @@ class Sheet:
         return any(p.magnet for p in self.plugs)
 
 
+def _heads_found(plug: Plug, variants: tuple[Variant, ...]) -> tuple[Head, ...]:
+    """The heads that a plug is found with while the variant is open: each variant's own, or the plug as the sheet has it."""
+    own = Head(plug.label, plug.drive, plug.size_mm, plug.torque_nm)
+    found = tuple(dict.fromkeys(next((h for h in v.heads if h.plug == plug.label), own) for v in variants))
+    return () if found in ((), (own,)) else found
+
+
 def resolve(sheet: Sheet, variant: str) -> Sheet:
     """Give the sheet of the variant that a compartment is, or the open one with every head beside its plug.
 
@@ -180,9 +187,7 @@ def resolve(sheet: Sheet, variant: str) -> Sheet:
     The same box with another plug head has another torque: common practice.
     """
     if not variant:
-        heads = [h for v in sheet.variants for h in v.heads]
-        plugs = tuple(replace(p, heads=tuple(dict.fromkeys(h for h in heads if h.plug == p.label))) for p in sheet.plugs)
-        return replace(sheet, plugs=plugs)
+        return replace(sheet, plugs=tuple(replace(p, heads=_heads_found(p, sheet.variants)) for p in sheet.plugs))
     chosen = next((v for v in sheet.variants if v.name == variant), None)
     if chosen is None:
         names = ", ".join(v.name for v in sheet.variants) or "none"

@@ -83,6 +83,7 @@ class Ledger:
     depth_mm: float | None = None
     exposure: Mapping[str, Any] = field(default_factory=dict)
     variant: VariantVerdict | None = None
+    variant_read: bool = False  # on the casing, before anything was drained
 
     @property
     def all_pours(self) -> list[Event]:

@@ -10,7 +10,7 @@ from .debris import Finding
 from .drained import Amount
 from .level import TemperatureWindow
 from .lubricant import Dose
-from .sheet import Sheet
+from .sheet import Head, Plug, Sheet, candidates_ml
 from .torque import nm_to_lbf_ft
 from .work import SPARE_CYCLES, TARGET_FRESH, usual_work
 from .working import figure, grouped
@@ -98,6 +98,18 @@ class Job:
     depth_mm: float | None = None  # how far below the lip it stood after the last measured fill
     share: float | None = None  # of the interval that was run since the last fill
     ambient_c: float | None = None  # the air on the day, °C
+    fetch: str = ""  # who fetches how much of the oil that is short; empty: it is there
+    open_sheet: Sheet | None = None  # as it stood while the variant was open, where it was when the service started
+
+    @property
+    def holds_ml(self) -> float | None:
+        """What it may hold, mL: the most of its variants while nobody knows which one it is; None unknown."""
+        return max(candidates_ml(self.sheet), default=self.sheet.capacity_ml)
+
+    @property
+    def by_amount(self) -> bool:
+        """Whether the poured amount alone sets the level."""
+        return self.sheet.fill_method in ("measured", "syringe")
 
     @property
     def kind_of_work(self) -> str:
@@ -187,3 +199,62 @@ def torque_words(torque_nm: float | None) -> str:
         return "torque unknown: look it up"
     feet = nm_to_lbf_ft(torque_nm)
     return f"{figure(torque_nm, 1)}\N{NO-BREAK SPACE}N·m ({figure(feet, 1 if feet < 10 else 0)}\N{NO-BREAK SPACE}lbf·ft)"
+
+
+def torques_found(plug: Plug) -> tuple[float, ...]:
+    """Give the torques of the heads that a plug is found with, while nobody knows which variant it is.
+
+    Parameters
+    ----------
+    plug : with its heads
+
+    Returns
+    -------
+    tuple of N·m, lowest first; empty where one torque alone is possible
+
+    References
+    ----------
+    The same box with another plug head has another torque: common practice.
+    """
+    found = tuple(sorted({h.torque_nm for h in plug.heads if h.torque_nm is not None}))
+    return found if len(found) > 1 else ()
+
+
+def head_words(head: Head) -> str:
+    """Write a plug head for a choice.
+
+    Parameters
+    ----------
+    head : drive, size in mm, torque in N·m
+
+    Returns
+    -------
+    str, such as ``14 mm hex socket: 60 N·m (44 lbf·ft)``
+
+    References
+    ----------
+    None needed.
+    """
+    size = f"{figure(head.size_mm, 1)} mm " if head.size_mm is not None else ""
+    return f"{size}{head.drive}: {torque_words(head.torque_nm)}"
+
+
+def plug_torque_words(plug: Plug) -> str:
+    """Give a plug's torque for a step's title: its own, or those among which the fitted plug decides.
+
+    Parameters
+    ----------
+    plug : with its heads
+
+    Returns
+    -------
+    str
+
+    References
+    ----------
+    As :func:`torque_words`.
+    """
+    found = torques_found(plug)
+    if not found:
+        return torque_words(plug.torque_nm)
+    return f"by the plug that is fitted: {' or '.join(figure(t, 1) for t in found)}\N{NO-BREAK SPACE}N·m"

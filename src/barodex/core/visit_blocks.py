@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from .level import warming_minutes
+from .sheet import candidates_ml
 from .steps import PAN_RESERVE, Conditions, Field, Job, Step, millilitres
+from .variant_blocks import casing_code
 
 _SAFE = {
     "motorcycle": ("On its centre stand or a lift with a strap", "Upright, and cannot tip when a plug is pulled"),
@@ -24,6 +28,18 @@ def _heavy(job: Job) -> bool:
     return any(number in job.sheet.requirement.grade for number in ("110", "140", "190", "250"))
 
 
+def _most(job: Job) -> float | None:
+    """What may come out at most, mL, whichever variant it turns out to be."""
+    return replace(job, sheet=job.open_sheet).holds_ml if job.open_sheet else job.sheet.capacity_ml
+
+
+def _takes(job: Job) -> str:
+    sizes = candidates_ml(job.sheet)
+    if len(sizes) > 1:
+        return f"Takes {' or '.join(millilitres(s) for s in sizes)}, by its variant"
+    return f"Takes {millilitres(job.sheet.capacity_ml)}" if job.sheet.capacity_ml else "Takes: unknown"
+
+
 def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
     """Give the steps before anything is opened: right vehicle, sheets, tools and seals, warm oil, safety, access.
 
@@ -42,25 +58,28 @@ def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
     """
     keys, seals = [], []
     for job in jobs:
-        for plug in job.sheet.plugs:
+        # What is fetched and confirmed at the start does not change when the variant is found out on the way.
+        sheet = job.open_sheet or job.sheet
+        for plug in sheet.plugs:
             if plug.role == "cover" and job.kind_of_work != "opened" and job.sheet.drain_method != "cover":
                 continue
-            if plug.role != "dipstick" and (job.kind_of_work != "top-up" or plug is job.sheet.plug("fill", "level", "combination")):
-                keys.append(f"{plug.key} ({job.name}, {plug.label})")
-            if job.kind_of_work == "top-up" and plug is not job.sheet.plug("fill", "level", "combination"):
+            if plug.role != "dipstick" and (job.kind_of_work != "top-up" or plug is sheet.plug("fill", "level", "combination")):
+                heads = [replace(plug, drive=h.drive, size_mm=h.size_mm) for h in plug.heads] or [plug]
+                keys += [f"{fitted.key} ({job.name}, {plug.label})" for fitted in heads]
+            if job.kind_of_work == "top-up" and plug is not sheet.plug("fill", "level", "combination"):
                 continue
             if plug.seal not in ("none", "unknown", "taper thread") and plug.role != "dipstick":
                 seals.append(f"{plug.seal} for {plug.label} ({job.name})")
         if job.sheet.drain_method == "suction" and job.kind_of_work != "top-up":
             keys.append(f"suction pump and hose ({job.name})")
     drained = [j for j in jobs if j.kind_of_work != "top-up"]
-    pan = sum(j.sheet.capacity_ml or 0 for j in drained) * PAN_RESERVE
+    pan = sum(_most(j) or 0 for j in drained) * PAN_RESERVE
     pan_words = (
         "rag below"
         if not drained
         else (
             f"measuring pan for {millilitres(pan)}"
-            if pan and all(j.sheet.capacity_ml for j in drained)
+            if pan and all(_most(j) for j in drained)
             else "the largest measuring pan: a capacity is unknown"
         )
     )
@@ -81,9 +100,10 @@ def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
         ]
         if job.sheet.capacity_ml is None:
             doubtful.append("capacity: unknown, measure what comes out")
-        if job.sheet.variants and not job.sheet.variant:
-            doubtful += [f"variant open: {v.name}" + (f", marked {v.mark}" if v.mark else "") for v in job.sheet.variants]
-            doubtful += [f"casing, {m.where}: {m.reads} {m.tells}".strip() for m in job.sheet.casing_marks]
+        as_started = job.open_sheet or job.sheet
+        if as_started.variants and not as_started.variant:
+            doubtful += [f"variant open: {v.name}" + (f", marked {v.mark}" if v.mark else "") for v in as_started.variants]
+            doubtful += [f"casing, {m.where}: {m.reads} {m.tells}".strip() for m in as_started.casing_marks]
         steps.append(
             Step(
                 f"sheet.{job.key}",
@@ -95,13 +115,23 @@ def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
                 needs=("ready",),
                 gate=True,
                 checklist=tuple(doubtful),
-                advice=(
-                    f"Takes {millilitres(job.sheet.capacity_ml)}" if job.sheet.capacity_ml else "Takes: unknown",
-                    f"Oil: {job.oil}",
-                    *job.sheet.cautions,
-                ),
+                advice=(_takes(job), f"Oil: {job.oil}", *job.sheet.cautions),
             )
         )
+        steps += casing_code(job)
+        if job.fetch:
+            steps.append(
+                Step(
+                    f"fetched.{job.key}",
+                    "prepare",
+                    "confirm",
+                    f"{job.name}: {job.fetch}: is it here?",
+                    "A box that is drained and cannot be filled stands where it is.",
+                    job.key,
+                    needs=("ready",),
+                    gate=True,
+                )
+            )
     steps.append(
         Step(
             "kit",

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
+
 from .errors import Inconsistent
 from .sheet import Sheet
 
@@ -37,6 +39,43 @@ def usual_work(sheet: Sheet) -> str:
     if sheet.exchange_cycles > 1:
         return "exchange"
     return "flush" if sheet.flush_ml else "change"
+
+
+def pan_comes_off(attached: Collection[str]) -> bool:
+    """Say whether a job that rides along takes the pan or cover off.
+
+    Parameters
+    ----------
+    attached : the jobs that ride along, in words
+
+    Returns
+    -------
+    bool
+
+    References
+    ----------
+    Common practice: a filter stands behind the pan, and its gasket is used once.
+    """
+    return any(word in what.casefold() for what in attached for word in ("filter", "pan", "gasket"))
+
+
+def kit_work(work: str, attached: Collection[str]) -> str:
+    """Give the kind of service whose seals and tools are fetched: one that opens the pan is an opened one.
+
+    Parameters
+    ----------
+    work : one of ``WORKS``
+    attached : the jobs that ride along, in words
+
+    Returns
+    -------
+    str, one of ``WORKS``
+
+    References
+    ----------
+    As :func:`pan_comes_off`.
+    """
+    return "opened" if work != "top-up" and pan_comes_off(attached) else work
 
 
 def works_for(sheet: Sheet, gauged: bool = False) -> tuple[str, ...]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from .kind_blocks import amount_fields, right_oil, torque_fields
-from .steps import Field, Job, Step, millilitres, torque_words
+from .steps import Field, Job, Step, millilitres, plug_torque_words
 from .working import figure, grouped
 
 FILTERED = ("automatic", "dual-clutch", "electronic differential", "transaxle")  # kinds that may have a filter (common practice)
@@ -323,7 +323,7 @@ def pan_on(job: Job) -> list[Step]:
             f"panshut.{c}",
             "close",
             "torque",
-            f"{job.name}: {pan.label} back on, {torque_words(pan.torque_nm)}",
+            f"{job.name}: {pan.label} back on, {plug_torque_words(pan)}",
             "Unevenly drawn, a pan warps and weeps.",
             c,
             needs=(f"filter.{c}", f"look.{c}"),

@@ -153,6 +153,7 @@ def _signed_service(tech: Person, demo: Demo, today: dt.date) -> None:
             (JobSpec(box.pk, Lubricant.objects.get(name="Tarn 75W-90").pk, "80W-90 is out of stock; this one was used before"),),
             meter_at(machine, today, 18),
             Weather(11),
+            ("Tarn 75W-90",),  # half a litre more lay in the bus
         )
         walk(
             tech,

@@ -75,7 +75,7 @@ def _pour(by: Person, service: int, step: StepView, poured_ml: float, target_ml:
             poured += amount
     missing = max(0.0, (target_ml or 1000.0) - poured - poured_ml)
     if missing > 0.5:
-        _post(by, service, step.id, "add", volume_ml=missing)
+        _post(by, service, step.id, "add", volume_ml=missing, elsewhere=True)
 
 
 def walk(by: Person, service: int, outcomes: Mapping[str, Outcome], stop_before: str = "") -> ServiceView:

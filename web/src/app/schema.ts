@@ -1247,6 +1247,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/services/oil": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The oils of which the shelf holds too little for a visit that is being planned. */
+        post: operations["visit_oil"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/services/start/{vehicle}": {
         parameters: {
             query?: never;
@@ -2775,6 +2792,8 @@ export interface components {
             variant: components["schemas"]["VariantVerdict"] | null;
             consequence: components["schemas"]["Consequence"] | null;
             drain_shares: number[];
+            /** Format: double */
+            elsewhere_ml: number;
         };
         LimitShare: {
             limit: string;
@@ -3120,6 +3139,14 @@ export interface components {
             school: string;
             working: components["schemas"]["Working"] | null;
         };
+        OilShort: {
+            lubricant: number;
+            name: string;
+            /** Format: double */
+            need_ml: number;
+            /** Format: double */
+            on_hand_ml: number;
+        };
         OilToBuy: {
             lubricant: number;
             name: string;
@@ -3137,6 +3164,13 @@ export interface components {
             leftover_ml: number;
             no_pack: boolean;
             drum: components["schemas"]["Drum"] | null;
+        };
+        OilWantedRequestRequest: {
+            compartment_id: number;
+            lubricant_id: number;
+            /** @default  */
+            variant: string;
+            work?: components["schemas"]["WorkRequestRequest"];
         };
         OpenService: {
             id: number;
@@ -3302,6 +3336,7 @@ export interface components {
             variant: string;
             /** @default  */
             work: string;
+            attached?: string[];
         };
         PlugRequestRequest: {
             /**
@@ -4375,6 +4410,8 @@ export interface components {
             /** @description temperature: canonical number, or text as typed */
             warmest_c?: (number | string) | null;
             at_hand?: string[];
+            /** @default  */
+            fetches: string;
         };
         StartView: {
             vehicle_id: number;
@@ -4840,6 +4877,9 @@ export interface components {
         };
         VisitKitRequestRequest: {
             jobs: components["schemas"]["PlannedRequestRequest"][];
+        };
+        VisitOilRequestRequest: {
+            jobs: components["schemas"]["OilWantedRequestRequest"][];
         };
         VisitRequestRequest: {
             vehicle_id: number;
@@ -7038,6 +7078,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KitLine"][];
+                };
+            };
+        };
+    };
+    visit_oil: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VisitOilRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OilShort"][];
                 };
             };
         };

@@ -7,6 +7,7 @@ import { QuantityField } from '../../ui/QuantityField';
 import { Tick } from '../../ui/Tick';
 import type { BodyProps } from './StepCard';
 import type { Values } from './useService';
+import { VariantSentence } from './VariantSentence';
 
 export const text = (draft: Values, name: string): string => (draft[name] === null || draft[name] === undefined ? '' : String(draft[name]));
 /** What stands in a field: the text as typed, or a canonical value from an earlier entry shown in the person's units. */
@@ -31,11 +32,13 @@ function Ticks({ items, draft, change }: { items: string[]; draft: Values; chang
   );
 }
 
-export function Plain({ step, draft, change, problem }: BodyProps) {
+export function Plain({ step, draft, change, problem, ledger }: BodyProps) {
   const typed = useTyped(draft);
+  const asksVariant = step.fields.some((f) => f.name === 'variant');
   const { show } = useShow();
   return (
     <Box sx={{ display: 'grid', gap: 1.5, maxWidth: 640 }}>
+      {asksVariant && ledger?.variant && <VariantSentence verdict={ledger.variant} />}
       {step.checklist.length > 0 && <Ticks items={step.checklist} draft={draft} change={change} />}
       {step.fields.map((f) => {
         if (f.name === 'reason') return null;

@@ -7,6 +7,7 @@ import { ask, client } from '../../app/api';
 import { clockTime, useShow } from '../../app/session';
 import { minutes, useServerNow } from '../../app/timers';
 import { How } from '../../ui/How';
+import { Pick } from '../../ui/Pick';
 import { QuantityField, useRested } from '../../ui/QuantityField';
 import { Tick } from '../../ui/Tick';
 import { Trouble } from '../../ui/Trouble';
@@ -14,6 +15,7 @@ import { text } from './Plain';
 import type { BodyProps } from './StepCard';
 
 export type With = { pump: string; stroke: string };
+const ELSEWHERE = 'elsewhere';
 const NOTHING: With = { pump: '', stroke: '' };
 
 export function usePourPlan(service: number, compartment: string, using: With = NOTHING) {
@@ -82,6 +84,7 @@ export function Pour(props: BodyProps) {
   const { id, step, ledger, bay, problem, service, draft, change } = props;
   const { show } = useShow();
   const [free, setFree] = useState('');
+  const [from, setFrom] = useState('');
   const using: With = { pump: text(draft, 'pump'), stroke: text(draft, 'stroke') };
   const setUsing = (next: With) => change(next);
   const [tools, setTools] = useState(Boolean(using.pump || using.stroke));
@@ -90,13 +93,16 @@ export function Pour(props: BodyProps) {
   if (!ledger) return null;
   const left = ledger.target_ml === null ? null : ledger.target_ml - ledger.poured_ml;
   const add = (volume_ml: number | string, container?: number, dead_ml = 0) =>
-    bay.act('add', step.id, { volume_ml, container, ...(dead_ml ? { dead_ml } : {}) }, () => setFree(''));
+    bay.act('add', step.id, { volume_ml, ...(container ? { container } : { elsewhere: true }), ...(dead_ml ? { dead_ml } : {}) }, () => setFree(''));
   // What stays in the pump is loaded with the first container, and is not in the compartment.
   const dead = plan.data?.dead_ml ?? 0;
   const strokes = plan.data?.plan?.actions.filter((a) => a.kind === 'stroke' || a.kind === 'part_stroke') ?? [];
   const topUp = ledger.work === 'top-up';
   const last = ledger.pours.at(-1);
-  const bottles = (plan.data?.bottles ?? []).filter((b) => b.content_ml - b.left_ml > 0.5);
+  const held = (plan.data?.bottles ?? []).filter((b) => b.content_ml > 0.5);
+  const bottles = held.filter((b) => b.content_ml - b.left_ml > 0.5);
+  // From which bottle? The next of the plan is proposed; where the shelf has none, it can only have come from elsewhere.
+  const source = from || String((bottles[0] ?? held[0])?.container ?? ELSEWHERE);
   const short = plan.data?.plan?.shortage_ml ?? 0;
   return (
     <Box sx={{ display: 'grid', gap: 2 }}>
@@ -170,9 +176,19 @@ export function Pour(props: BodyProps) {
         </Box>
       )}
       {last && (plan.data?.settle_s ?? 0) > 0 && <Settling since={last.at} seconds={plan.data?.settle_s ?? 0} now={service.now} />}
-      <Box sx={{ display: 'flex', gap: 1, alignItems: 'start' }}>
+      <Box sx={{ display: 'flex', gap: 1, alignItems: 'start', flexWrap: 'wrap' }}>
         <QuantityField label={topUp ? 'Poured' : 'Or another amount'} kind="volume" value={free} onChange={setFree} problem={problem('volume_ml')} />
-        <Button variant="outlined" disabled={!free.trim() || bay.post.isPending} onClick={() => add(free)}>
+        <Pick
+          label="From which bottle?"
+          value={source}
+          options={[...held.map((b): [string, string] => [String(b.container), `${b.label}, ${show(b.content_ml, 'volume')}`]), [ELSEWHERE, 'from elsewhere']]}
+          onChange={setFrom}
+          problem={problem('container')}
+        />
+        <Button
+          variant="outlined"
+          disabled={!free.trim() || bay.post.isPending}
+          onClick={() => add(free, source === ELSEWHERE ? undefined : held.find((b) => String(b.container) === source)?.container)}>
           Add it
         </Button>
         {!tools && (

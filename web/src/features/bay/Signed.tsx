@@ -39,6 +39,7 @@ export function Signed({ service }: { service: Service }) {
   const board = useQuery({ queryKey: ['due', service.vehicle_id], queryFn: () => ask(client.GET('/api/due/{vehicle}', path)) });
   const vehicle = board.data?.vehicles[0];
   const lead = useMay('lead');
+  const elsewhere = service.ledgers.reduce((sum, l) => sum + l.elsewhere_ml, 0);
   const recordOf = (compartment: string) => service.records.find((r) => r.compartment === compartment)?.record;
   if (service.state === 'dropped')
     return (
@@ -49,6 +50,7 @@ export function Signed({ service }: { service: Service }) {
   return (
     <Box sx={{ p: 3, display: 'grid', gap: 2, alignContent: 'start', overflowY: 'auto' }}>
       <Typography variant="h1">Signed. The book, the stock and the next due are right.</Typography>
+      {elsewhere > 0.5 && <Box>{show(elsewhere, 'volume')} came from elsewhere, not off the shelf: the stock was not drawn for it.</Box>}
       {service.ledgers.map((l) => {
         const due = vehicle?.compartments.find((c) => String(c.id) === l.compartment);
         return (

@@ -46,6 +46,52 @@ function Kit({ lines, there, change }: { lines: Schemas['KitLine'][]; there: str
   );
 }
 
+/** Oil of which the shelf holds too little for the visit and for what is open beside it. */
+function OilShort(p: {
+  lines: Schemas['OilShort'][];
+  there: string[];
+  change: (names: string[]) => void;
+  fetches: string;
+  setFetches: (name: string) => void;
+  problem: string;
+}) {
+  const { show } = useShow();
+  if (!p.lines.length) return null;
+  const open = p.lines.filter((l) => !p.there.includes(l.name));
+  return (
+    <Section title="Not oil enough">
+      <Box sx={{ borderLeft: 6, borderColor: open.length ? 'error.main' : 'divider', pl: 1.5, display: 'grid', gap: 1 }}>
+        {p.lines.map((l) => (
+          <FormControlLabel
+            key={l.lubricant}
+            control={
+              <Checkbox
+                checked={p.there.includes(l.name)}
+                onChange={(e) => p.change(e.target.checked ? [...p.there, l.name] : p.there.filter((n) => n !== l.name))}
+              />
+            }
+            label={
+              <span>
+                <b>{l.name}</b>: {show(l.on_hand_ml, 'volume')} of {show(l.need_ml, 'volume')} on the shelf and free: the rest is here all the same
+              </span>
+            }
+          />
+        ))}
+        {open.length > 0 && (
+          <Words
+            label="Or who fetches it"
+            value={p.fetches}
+            onChange={p.setFetches}
+            problem={p.problem}
+            most={60}
+            hint="the drain stays locked until it is there"
+          />
+        )}
+      </Box>
+    </Section>
+  );
+}
+
 /** The meter by its feed, for one press; nothing is taken without it. */
 function Feed({ vehicle, take }: { vehicle: number; take: (value: number) => void }) {
   const [said, setSaid] = useState('');
@@ -80,6 +126,7 @@ export function StartPage() {
   const [choices, setChoices] = useState<Record<number, Choice>>({});
   const [d, setD] = useState({ meter: '', ambient: '', coldest: '', warmest: '' });
   const [there, setThere] = useState<string[]>([]);
+  const [fetches, setFetches] = useState('');
   const view = useQuery({
     queryKey: ['start', vehicle],
     queryFn: () => ask(client.GET('/api/services/start/{vehicle}', { params: { path: { vehicle } } })),
@@ -89,7 +136,7 @@ export function StartPage() {
     mutationFn: (jobs: Schemas['JobRequestRequest'][]) =>
       ask(
         client.POST('/api/services', {
-          body: { vehicle_id: vehicle, jobs, meter_value: d.meter, ambient_c: d.ambient, coldest_c: d.coldest, warmest_c: d.warmest, at_hand: there },
+          body: { vehicle_id: vehicle, jobs, meter_value: d.meter, ambient_c: d.ambient, coldest_c: d.coldest, warmest_c: d.warmest, at_hand: there, fetches },
         }),
       ),
     onSuccess: async (made) => {
@@ -99,7 +146,20 @@ export function StartPage() {
   });
   const choiceOf = (job: Schemas['StartJob']) => choices[job.compartment] ?? firstChoice(job, wanted);
   const chosen = view.data?.jobs.filter((j) => choiceOf(j).on) ?? [];
-  const planned = chosen.map((j) => ({ compartment_id: j.compartment, variant: choiceOf(j).variant, work: choiceOf(j).work.kind }));
+  const planned = chosen.map((j) => {
+    const { variant, work } = choiceOf(j);
+    return { compartment_id: j.compartment, variant, work: work.kind, attached: work.attached };
+  });
+  const oils = chosen.flatMap((j) => {
+    const { compartment_id, lubricant_id, variant, work } = jobRequest(j.compartment, choiceOf(j));
+    return lubricant_id ? [{ compartment_id, lubricant_id, variant, work }] : [];
+  });
+  const short = useQuery({
+    queryKey: ['visit-oil', oils],
+    queryFn: () => ask(client.POST('/api/services/oil', { body: { jobs: oils } })),
+    enabled: oils.length > 0,
+    placeholderData: (before) => before,
+  });
   const kit = useQuery({
     queryKey: ['visit-kit', planned],
     queryFn: () => ask(client.POST('/api/services/kit', { body: { jobs: planned } })),
@@ -172,6 +232,14 @@ export function StartPage() {
         </Box>
         <Trouble error={start.error} />
         <Kit lines={planned.length ? (kit.data ?? []).filter((l) => l.state === 'missing') : []} there={there} change={setThere} />
+        <OilShort
+          lines={oils.length ? (short.data ?? []) : []}
+          there={there}
+          change={setThere}
+          fetches={fetches}
+          setFetches={setFetches}
+          problem={at('fetches')}
+        />
         {v.jobs.map((job) => {
           const choice = choiceOf(job);
           const change = (next: Choice) => setChoices({ ...choices, [job.compartment]: next });

@@ -8,6 +8,7 @@ import { type ComponentType, useState } from 'react';
 import type { Schemas } from '../../app/api';
 import { useKeys } from '../../app/keys';
 import { type Kind, useShow } from '../../app/session';
+import { Choice } from '../../ui/Choice';
 import { How } from '../../ui/How';
 import { QuantityField } from '../../ui/QuantityField';
 import { Tick } from '../../ui/Tick';
@@ -137,11 +138,22 @@ function Torque({ step, draft, change, problem }: BodyProps) {
   const field = step.fields.find((f) => f.name === 'torque_nm');
   const sheet = field?.default_number ?? null;
   const value = draft.torque_nm === undefined && sheet !== null ? show(sheet, 'torque') : typed('torque_nm', 'torque');
+  const heads = step.fields.find((f) => f.name === 'head');
   const ticks = step.fields.filter((f) => f.kind === 'bool');
   const bolts = step.fields.some((f) => f.name === 'bolts');
   return (
     <Box sx={{ display: 'grid', gap: 1.5, maxWidth: 640 }}>
-      <Box sx={{ typography: 'h1', fontSize: '3.2rem' }}>{field?.shown}</Box>
+      {heads ? (
+        <Choice
+          large
+          label={heads.label}
+          value={text(draft, 'head')}
+          options={heads.choices.map((c) => ({ value: c, label: c }))}
+          onChange={(head) => change({ head })}
+        />
+      ) : (
+        <Box sx={{ typography: 'h1', fontSize: '3.2rem' }}>{field?.shown}</Box>
+      )}
       <QuantityField
         label={sheet === null ? 'Torque used, with its unit' : `Torque used (sheet: ${show(sheet, 'torque')})`}
         kind="torque"

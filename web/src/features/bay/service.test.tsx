@@ -231,6 +231,9 @@ describe('closing and pouring', () => {
     expect(screen.getByText(/^Pour 1\s850\smL$/)).toBeInTheDocument();
     await userEvent.click(screen.getByRole('button', { name: /Light 0: all of it/ }));
     await waitFor(() => expect(posts(calls)[0]).toMatchObject({ kind: 'add', values: { volume_ml: 640, container: pour.bottles[0]?.container } }));
+    // A typed amount asks from which bottle; the next of the plan is proposed, and elsewhere is an answer.
+    expect(screen.getByLabelText('From which bottle?')).toHaveValue(String(pour.bottles[0]?.container));
+    fireEvent.change(screen.getByLabelText('From which bottle?'), { target: { value: 'elsewhere' } });
     fireEvent.change(screen.getByLabelText('Or another amount'), { target: { value: '200 mL' } });
     await userEvent.click(screen.getByRole('button', { name: 'Add it' }));
     await waitFor(() => expect(posts(calls)[1]?.values).toMatchObject({ volume_ml: '200 mL' }));

@@ -145,10 +145,21 @@ describe('before a service', () => {
     const tick = await screen.findByRole('checkbox', { name: /1 × washer, 0 counted \(Gearbox: drain plug\)/ });
     expect(screen.getByText(/stops the start, not the middle/)).toBeInTheDocument();
     expect(screen.queryByText(/1 × key/)).toBeNull();
-    expect(calls.find((c) => c.path === '/api/services/kit')?.body).toEqual({ jobs: [{ compartment_id: box.compartment, variant: '', work: '' }] });
+    expect(calls.find((c) => c.path === '/api/services/kit')?.body).toEqual({
+      jobs: [{ compartment_id: box.compartment, variant: '', work: '', attached: [] }],
+    });
     await userEvent.click(tick);
     await userEvent.click(screen.getByRole('button', { name: 'Start on gearbox' }));
     await waitFor(() => expect(started(calls)[0]).toMatchObject({ at_hand: ['washer'] }));
+  });
+
+  it('says that there is not oil enough, and takes who fetches it', async () => {
+    const short = [{ lubricant: 1, name: 'Light', need_ml: 4500, on_hand_ml: 1700 }];
+    const calls = at({}, { 'POST /api/services/oil': short });
+    expect(await screen.findByRole('checkbox', { name: /Light: 1\s700\smL of 4\s500\smL on the shelf/ })).not.toBeChecked();
+    fireEvent.change(screen.getByLabelText('Or who fetches it'), { target: { value: 'Ann' } });
+    await userEvent.click(screen.getByRole('button', { name: 'Start on gearbox' }));
+    await waitFor(() => expect(started(calls)[0]).toMatchObject({ fetches: 'Ann', at_hand: [] }));
   });
 
   it('leads to the data sheet when a value is missing', async () => {
