@@ -8,7 +8,21 @@ from barodex.accounts.models import ROLES
 from barodex.accounts.permissions import ANYONE
 from barodex.config.urls import api_patterns
 
-NAMES = ("vehicle", "sheet", "service", "compartment", "record", "follow_up", "older", "newer", "claim", "lubricant", "container", "visit")
+NAMES = (
+    "vehicle",
+    "sheet",
+    "service",
+    "compartment",
+    "record",
+    "follow_up",
+    "older",
+    "newer",
+    "claim",
+    "lubricant",
+    "container",
+    "visit",
+    "reading",
+)
 ARGUMENTS = {**dict.fromkeys(NAMES, 1), "photo": "11111111-1111-4111-8111-111111111111"}
 CALLS = [(pattern.name, method, least) for pattern in api_patterns for method, least in pattern.callback.view_class.roles.items()]
 

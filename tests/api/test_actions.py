@@ -14,7 +14,7 @@ from barodex import clock
 from barodex.accounts.models import AuditEntry, Person
 from barodex.bay.actions import JobSpec, drop_service, start_service
 from barodex.bay.models import ServiceEvent, ServiceJob
-from barodex.book.actions import PaperRecord, correct, enter_record, settle_follow_up
+from barodex.book.actions import PaperRecord, correct, enter_record, settle_follow_up, void_record
 from barodex.book.models import Correction, FollowUp, OilRecord
 from barodex.config.problems import MAPPING, problem
 from barodex.core import errors
@@ -31,6 +31,7 @@ from barodex.fleet.actions import (
     import_readings,
     read_counter,
     set_use,
+    void_reading,
 )
 from barodex.fleet.models import Reading
 from barodex.plan.actions import plan_visit, send_morning, set_bay_policy, set_oil_policy, set_rule, set_schedule_policy
@@ -121,6 +122,8 @@ ACTS = {
     ),
     "add_compartment": ("lead", lambda by, d: add_compartment(by, d.vehicle.pk, CompartmentSpec("Front axle", "front axle", d.axle.pk))),
     "add_reading": ("technician", lambda by, d: add_reading(by, d.vehicle.pk, TODAY, 71_900)),
+    "void_reading": ("technician", lambda by, d: void_reading(by, Reading.objects.filter(vehicle=d.vehicle).last().pk, "a slip")),
+    "void_record": ("lead", lambda by, d: void_record(by, OilRecord.objects.get(compartment=d.gearbox).pk, "another box")),
     "import_readings": ("technician", lambda by, d: import_readings(by, f"vehicle,date,reading,unit\nOld 4x4,{TODAY},71950,km\n".encode())),
     "write_sheet": (
         "lead",

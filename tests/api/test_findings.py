@@ -145,7 +145,7 @@ def test_twice_the_capacity_needs_a_reason_and_five_times_cannot_be(api, depot, 
     step = f"measure.{depot.gearbox.pk}"
     path = f"/api/services/{service}/events"
     assert "reason" in api.technician.post(path, new_event("done", step, pan_ml="3.7 L"), expect=409)["detail"].lower()
-    assert "cannot come out" in api.technician.post(path, new_event("done", step, pan_ml="10 L"), expect=422)["detail"]
+    assert "cannot be of a compartment" in api.technician.post(path, new_event("done", step, pan_ml="10 L"), expect=422)["detail"]
 
 
 # --- photos ----------------------------------------------------------------------------------------------------------------

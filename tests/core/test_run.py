@@ -165,7 +165,7 @@ def test_more_out_than_the_sheet_holds_is_asked_about():
     with pytest.raises(NeedsReason, match="the sheet says"):
         bench.do("measure.0", pan_ml=2300.0)
     bench.do("measure.0", pan_ml=2300.0, reason="it was overfilled last time")
-    with pytest.raises(OutOfRange, match="cannot come out"):
+    with pytest.raises(OutOfRange, match="cannot be of a compartment"):
         bench.do("measure.0", pan_ml=40_000.0, reason="no idea")
     assert bench.state.ledgers["0"].drained.volume_ml == 2300
 

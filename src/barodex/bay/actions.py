@@ -319,6 +319,7 @@ def when_done(new: NewEvent, started_at: dt.datetime, now: dt.datetime) -> dt.da
 def read_values(procedure: guide.Procedure, step_id: str, values: Mapping[str, Any], system: str) -> dict[str, Any]:
     """Bring what was typed into canonical units, by the step's fields. Raises what :func:`parse_quantity` raises, at the field."""
     step = procedure.by_id.get(step_id)
+    holds_ml = procedure.job(step.compartment).holds_ml if step and step.compartment else None
     read = {str(k)[:40]: v for k, v in list(values.items())[:40]}
     for field in step.fields if step else ():
         value = read.get(field.name)
@@ -328,7 +329,9 @@ def read_values(procedure: guide.Procedure, step_id: str, values: Mapping[str, A
         if field.kind in QUANTITIES:
             try:
                 read[field.name] = (
-                    parse_quantity(str(value), field.kind, system) if isinstance(value, str) else in_range(field.name, value, -100, 1e6)
+                    parse_quantity(value, field.kind, system, holds_ml if field.kind == "volume" else None)
+                    if isinstance(value, str)
+                    else in_range(field.name, value, -100, 1e6)
                 )
             except CoreError as error:
                 error.field = field.name

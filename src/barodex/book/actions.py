@@ -12,26 +12,30 @@ from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.core.debris import Assessment, DebrisContext, Finding, assess
-from barodex.core.drained import Amount, Loss, at_reference, loss_since_last_fill, poured_amount, poured_sigma_ml
-from barodex.core.errors import Inconsistent, OutOfRange, in_range
+from barodex.core.drained import Amount, Loss, at_reference, drained_sigma_ml, loss_since_last_fill, poured_amount, poured_sigma_ml
+from barodex.core.errors import Inconsistent, NeedsReason, OutOfRange, in_range
 from barodex.core.expansion import DEFAULT_DENSITY15
 from barodex.core.interval import add_months
 from barodex.core.kinds import clutches_inside
+from barodex.core.plausible import more_than_it_holds
 from barodex.core.policy import bounded, look_by
 from barodex.core.quantity import parse_quantity
+from barodex.core.sheet import candidates_ml
 from barodex.core.visit_blocks import RATED
-from barodex.fleet.actions import add_reading
+from barodex.fleet.actions import add_reading, mark_void
 from barodex.fleet.models import Compartment
 from barodex.plan.schedule import limits_of
 from barodex.shelf.actions import Source, revise_sheet
 from barodex.shelf.actions.sheets import figures_of
 from barodex.shelf.models import Lubricant, SheetRevision
-from barodex.shelf.queries import current_revision
+from barodex.shelf.queries import core_sheet, current_revision
 
 from .amounts import came_out, net_in_ml
 from .learning import learnt_of
 from .models import Correction, FollowUp, OilRecord
 from .queries import CORRECTABLE, RECORDS, corrected, is_first_change, past_finding, record_views
+
+LOOKED_WITH = "looked at with the change of"
 
 
 @dataclass(frozen=True)
@@ -116,7 +120,7 @@ def write_record(by: Person, compartment: Compartment, entry: Entry, service_id:
     )
     # What was to be looked at again has been looked at now; a stop stays until the lead clears it.
     compartment.follow_ups.filter(done_at=None, stop=False, record__on__lt=entry.on).update(
-        done_at=clock.now(), done_by=by, outcome=f"looked at with the change of {entry.on:%d %b %Y}"
+        done_at=record.at, done_by=by, outcome=f"{LOOKED_WITH} {entry.on:%d %b %Y}"
     )
     if entry.revision:
         _follow_ups(compartment, record, entry)
@@ -180,6 +184,54 @@ class PaperRecord:
     gaps: tuple[str, ...] = field(default=("written in from paper",))
     shift: int | None = None  # impressions after it, 1 bad to 5 very good
     noise: int | None = None
+    reason: str = ""  # for an amount that the sheet does not bear out, or a second change on a day
+
+
+def usual_ml(compartment: Compartment, on: dt.date | None = None) -> float | None:
+    """What a fill of a compartment usually is, mL; None unknown."""
+    sheet = core_sheet(current_revision(compartment.sheet.revisions.all(), on or clock.today()), compartment.variant)
+    return max((m for m in (sheet.capacity_ml, *candidates_ml(sheet)) if m is not None), default=None)
+
+
+def _check_paper(compartment: Compartment, paper: PaperRecord, revision: SheetRevision) -> list[str]:
+    """Refuse what cannot be and what stands already, as the Bay does; gives the explained gaps of what is only odd."""
+    sheet = core_sheet(revision, compartment.variant)
+    most = max((m for m in (sheet.capacity_ml, sheet.total_ml, *candidates_ml(sheet)) if m is not None), default=None)
+    odd = []
+    for name, words in (("drained_ml", "came out"), ("poured_ml", "went in")):
+        volume = getattr(paper, name)
+        if volume is None:
+            continue
+        in_range(name, volume, 1, 60_000, "mL")
+        sigma = drained_sigma_ml(volume, revision.drain_method)
+        if most is not None and more_than_it_holds(name, volume, sigma, most):
+            odd.append((name, f"{volume:.0f} mL {words}, the sheet says {most:.0f} mL.", volume))
+    same_day = compartment.records.exclude(work="top-up").filter(on=paper.on)
+    figures = {"meter_value": paper.meter_value, "drained_ml": paper.drained_ml, "poured_ml": paper.poured_ml}
+    if same_day.filter(**figures, lubricant_id=paper.lubricant_id).exists():
+        raise Inconsistent(f"This change of {paper.on:%d %b %Y} stands in the book already.", field="on", value=str(paper.on))
+    if same_day.exists():
+        odd.append(("on", f"Another change of {paper.on:%d %b %Y} is on record.", str(paper.on)))
+    for name, text, value in odd:
+        if len(paper.reason.strip()) < 4:
+            raise NeedsReason(f"{text} Write why it is so all the same.", field=name, value=value)
+    return [f"{text} {paper.reason.strip()}" for _, text, _ in odd]
+
+
+@transaction.atomic
+def void_record(by: Person, record_id: int, reason: str) -> OilRecord:
+    """Declare a record void: it stays with who, when and why; due, trend and stock of knowledge go on without it.
+
+    What it asked to look at again is closed, and what it had settled is open again. Oil that was drawn for it stays drawn.
+    """
+    require(by, "lead")
+    record = OilRecord.objects.select_related("compartment").get(pk=record_id)
+    mark_void(record, by, reason)
+    record.follow_ups.filter(done_at=None).update(done_at=clock.now(), done_by=by, outcome=f"its record is void: {reason.strip()}"[:300])
+    settled = record.compartment.follow_ups.filter(done_at=record.at, outcome__startswith=LOOKED_WITH)
+    settled.update(done_at=None, done_by=None, outcome="")
+    audit(by, "record voided", record, (record.compartment.vehicle_id,), reason=reason)
+    return record
 
 
 @transaction.atomic
@@ -195,13 +247,11 @@ def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilReco
     for name in ("shift", "noise"):
         if (said := getattr(paper, name)) is not None:
             rated[name] = RATED[round(in_range(name, said, 1, 5)) - 1]
-    for name in ("drained_ml", "poured_ml"):
-        if getattr(paper, name) is not None:
-            in_range(name, getattr(paper, name), 1, 60_000, "mL")
+    revision = current_revision(compartment.sheet.revisions.all(), paper.on)
+    explained = _check_paper(compartment, paper, revision)
     if paper.meter_value is not None:
         add_reading(by, compartment.vehicle_id, paper.on, paper.meter_value, source="paper")
     oil = Lubricant.objects.filter(pk=paper.lubricant_id).first()
-    revision = current_revision(compartment.sheet.revisions.all(), paper.on)
     judged = None
     if paper.finding is not None:
         looked = list(compartment.records.exclude(level=None).order_by("-on", "-id").filter(on__lt=paper.on))
@@ -251,7 +301,7 @@ def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilReco
             loss=loss,
             finding=paper.finding,
             assessment=judged,
-            gaps=paper.gaps,
+            gaps=(*paper.gaps, *explained),
             note=paper.note,
             factory_fill=paper.factory_fill,
             details={"rated": {"after": rated}} if rated else {},
@@ -351,7 +401,7 @@ def _read_correction(by: Person, record: OilRecord, kind: str, typed: str) -> An
     if kind == "meter":
         kind = "distance" if record.compartment.vehicle.meter == "km" else "engine_hours"
     if kind:
-        value = parse_quantity(typed, kind, by.unit_system)
+        value = parse_quantity(typed, kind, by.unit_system, usual_ml(record.compartment) if kind == "volume" else None)
         return in_range("value", value, 1, 60_000, "mL") if kind == "volume" else value
     return typed.strip()[:80]
 

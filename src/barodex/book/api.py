@@ -52,6 +52,7 @@ class RecordRequest(serializers.Serializer):
     factory_fill = serializers.BooleanField(default=False)
     shift = serializers.IntegerField(required=False, allow_null=True, default=None)
     noise = serializers.IntegerField(required=False, allow_null=True, default=None)
+    reason = Words(200)
 
 
 class History(Endpoint):
@@ -65,9 +66,10 @@ class History(Endpoint):
 
     @extend_schema(operation_id="enter_record", request=RecordRequest, responses={201: shape(Made)})
     def post(self, request, compartment: int):
-        given = self.read(RecordRequest)
+        box = Compartment.objects.select_related("vehicle", "sheet").get(pk=compartment)
+        given = self.read(RecordRequest, actions.usual_ml(box))
         meter = given.pop("meter_value", "")
-        vehicle = Compartment.objects.select_related("vehicle").get(pk=compartment).vehicle
+        vehicle = box.vehicle
         value = read_meter(request, vehicle.meter, meter, "meter_value") if meter else None
         finding = given.pop("finding")
         record = actions.enter_record(
@@ -91,6 +93,20 @@ class Corrections(Endpoint):
     def post(self, request, record: int):
         given = self.read(CorrectionRequest)
         return answer(Made(actions.correct(request.user, record, given["field"], given["value"], given["reason"]).pk), 201)
+
+
+class VoidRecordRequest(serializers.Serializer):
+    reason = serializers.CharField(max_length=300)
+
+
+class VoidRecord(Endpoint):
+    """Declare a record void."""
+
+    roles = {"POST": "lead"}
+
+    @extend_schema(operation_id="void_record", request=VoidRecordRequest, responses=shape(Made))
+    def post(self, request, record: int):
+        return answer(Made(actions.void_record(request.user, record, self.read(VoidRecordRequest)["reason"]).pk))
 
 
 class OutcomeRequest(serializers.Serializer):

@@ -4,8 +4,10 @@ from django.conf import settings
 from django.db import models
 from django.db.models import Q
 
+from barodex.fleet.models import Voidable
 
-class OilRecord(models.Model):
+
+class OilRecord(Voidable):
     """What was done to one compartment on a day. Never edited: a correction is an entry of its own.
 
     Volumes in mL as measured, ``*_15_ml`` brought to 15 °C. ``meter_value`` in km or h as the vehicle counts.
@@ -45,7 +47,8 @@ class OilRecord(models.Model):
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField()
 
-    class Meta:
+    class Meta(Voidable.Meta):
+        abstract = False
         ordering = ["on", "id"]
         indexes = [models.Index(fields=["compartment", "-on", "-id"], name="record_newest_first")]
         constraints = [

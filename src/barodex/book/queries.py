@@ -12,7 +12,7 @@ from barodex.core.debris import Finding
 from barodex.core.drained import at_reference
 from barodex.core.run import finding_from
 from barodex.core.working import percent
-from barodex.fleet.models import Compartment
+from barodex.fleet.models import Compartment, void_words
 
 from .amounts import CORRECTABLE, Measured, corrected, density, interval_share, measured
 from .models import FollowUp, OilRecord
@@ -221,8 +221,20 @@ def soonest(f: FollowUpView) -> tuple[bool, dt.date, int]:
 
 
 @dataclass(frozen=True)
+class VoidedRecord:
+    """A record that was declared void: what it said, and who, when, why."""
+
+    id: int
+    on: dt.date
+    oil: str
+    drained_ml: float | None
+    poured_ml: float | None
+    void: str
+
+
+@dataclass(frozen=True)
 class HistoryView:
-    """A compartment's whole history, oldest record first."""
+    """A compartment's whole history, oldest record first; void ones apart, newest first."""
 
     compartment_id: int
     compartment: str
@@ -236,6 +248,7 @@ class HistoryView:
     sheet: str
     capacity_ml: float | None
     records: tuple[RecordView, ...]
+    voided: tuple[VoidedRecord, ...]
 
 
 # Prefetched, not joined: two hundred records share a few revisions, oils and people.
@@ -259,6 +272,10 @@ def history(compartment_id: int) -> HistoryView:
         c.sheet.name,
         newest.capacity_ml,
         tuple(record_views(RECORDS.filter(compartment=c))),
+        tuple(
+            VoidedRecord(r.pk, r.on, r.oil, r.drained_ml, r.poured_ml, void_words(r))
+            for r in OilRecord.everything.filter(compartment=c).exclude(voided_at=None).select_related("voided_by").order_by("-on", "-id")
+        ),
     )
 
 

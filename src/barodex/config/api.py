@@ -28,9 +28,12 @@ class Endpoint(APIView):
     permission_classes = [ByRole]
     roles: ClassVar[dict[str, str]] = {}
 
-    def read(self, serializer: type[serializers.Serializer]) -> dict[str, Any]:
-        """Validate the request's body; raises ValidationError or a CoreError at its field."""
-        bound = serializer(data=self.request.data, context={"request": self.request})
+    def read(self, serializer: type[serializers.Serializer], usual_ml: float | None = None) -> dict[str, Any]:
+        """Validate the request's body; raises ValidationError or a CoreError at its field.
+
+        ``usual_ml``: what is usual for a volume here; a bare figure that fits only as litres is then asked about.
+        """
+        bound = serializer(data=self.request.data, context={"request": self.request, "usual_ml": usual_ml})
         bound.is_valid(raise_exception=True)
         return bound.validated_data
 
@@ -68,7 +71,7 @@ class Quantity(serializers.Field):
         system = getattr(person, "unit_system", "metric")
         try:
             if isinstance(data, str):
-                return parse_quantity(data, self.kind, system)
+                return parse_quantity(data, self.kind, system, self.context.get("usual_ml") if self.kind == "volume" else None)
             return in_range(self.field_name or self.kind, data, -1000, 1e7)
         except CoreError as error:
             raise serializers.ValidationError(error.message) from error

@@ -12,6 +12,7 @@ from .errors import Inconsistent, OutOfRange, in_range
 from .exchange import flow_needed_ml
 from .expansion import volume_at, volume_from_mass
 from .gaps import note_gap, refuse_unreasoned
+from .plausible import more_than_it_holds
 from .sheet import candidates_ml
 from .state import Cycle, State
 from .steps import Job, Step
@@ -232,14 +233,7 @@ def _apply_old_oil(state: State, step: Step, job: Job, values: Mapping[str, Any]
         # Oil and flush fluid come out together: what went in of the fluid is taken off.
         ledger.flush_in_ml, ledger.flush_out_ml = flushed, amount.volume_ml
         amount = replace(amount, volume_ml=max(0.0, amount.volume_ml - flushed))
-    if capacity is not None and amount.volume_ml - 2 * amount.sigma_ml > capacity:
-        if amount.volume_ml > 5 * capacity:
-            raise OutOfRange(
-                f"{grouped(amount.volume_ml)} mL cannot come out of a compartment of {grouped(capacity)} mL.",
-                field="pan_ml",
-                value=amount.volume_ml,
-                allowed=f"up to {5 * capacity:.0f} mL",
-            )
+    if capacity is not None and more_than_it_holds("pan_ml", amount.volume_ml, amount.sigma_ml, capacity):
         note_gap(
             state,
             step,

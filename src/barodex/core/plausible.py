@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from .errors import OutOfRange
 from .sheet import Sheet
 from .working import grouped
 
@@ -28,6 +30,25 @@ USUAL_TORQUE_NM = (8.0, 120.0)
 USUAL_KEY_MM = (5.0, 36.0)
 USUAL_KM = (2_000.0, 200_000.0)
 USUAL_MONTHS = (6, 144)
+
+
+def usual_fill_ml(kind: str) -> float | None:
+    """Give the middle of what a kind of compartment usually takes.
+
+    Parameters
+    ----------
+    kind : compartment kind
+
+    Returns
+    -------
+    float, mL, the geometric mean of the usual ends; None for a kind that is not known
+
+    References
+    ----------
+    :data:`USUAL_FILL_ML`, common practice.
+    """
+    ends = USUAL_FILL_ML.get(kind)
+    return None if ends is None else math.sqrt(ends[0] * ends[1])
 
 
 @dataclass(frozen=True)
@@ -74,3 +95,37 @@ def doubts(sheet: Sheet, interval_km: float | None = None, interval_months: int 
 def _outside(field: str, what: str, value: float | None, usual: tuple[float, float], unit: str) -> Iterable[Doubt]:
     if value is not None and not usual[0] <= value <= usual[1]:
         yield Doubt(field, f"{what} {value:g} {unit} is unusual.", f"{usual[0]:g} to {usual[1]:g} {unit}")
+
+
+MOST_TIMES = 5.0  # so many times of what a compartment holds cannot have come out of it or gone in (common practice)
+
+
+def more_than_it_holds(name: str, volume_ml: float, sigma_ml: float, holds_ml: float) -> bool:
+    """Say whether an amount is more than a compartment holds, beyond what the reading may be wrong by.
+
+    Parameters
+    ----------
+    name : the field, for the error
+    volume_ml, sigma_ml : the amount and its σ, mL
+    holds_ml : what it holds at most, mL
+
+    Returns
+    -------
+    bool; True wants a reason
+
+    Raises
+    ------
+    OutOfRange : more than five times of it
+
+    References
+    ----------
+    Common practice; 2σ of the reading as :func:`barodex.core.drained.drained_sigma_ml`.
+    """
+    if volume_ml > MOST_TIMES * holds_ml:
+        raise OutOfRange(
+            f"{grouped(volume_ml)} mL cannot be of a compartment of {grouped(holds_ml)} mL.",
+            field=name,
+            value=volume_ml,
+            allowed=f"up to {MOST_TIMES * holds_ml:.0f} mL",
+        )
+    return volume_ml - 2 * sigma_ml > holds_ml

@@ -28,6 +28,7 @@ DEFAULT_PER_DAY = {
     "snow machine": (15.0, 0.0),
     "bus": (20.0, 0.0),
 }
+READ_TO = {"km": 0.9, "h": 0.06}  # how finely a meter is read: half of a mile, half of a tenth of an hour (common practice)
 MOST_PER_DAY = {"km": 2000.0, "h": 24.0}
 P10 = 1.2815515655446004  # of a normal spread
 LEAST_SPREAD = 0.10  # of the rate: no vehicle runs steadier than that (common practice)
@@ -222,7 +223,7 @@ def check_reading(earlier: MeterReading | None, new: MeterReading, later: MeterR
 
     Raises
     ------
-    OutOfRange : lower than the earlier one, higher than the later one, or an impossible rate of use
+    OutOfRange : lower than the earlier one, higher than the later one by more than it can be read to, or an impossible rate of use
 
     References
     ----------
@@ -233,7 +234,7 @@ def check_reading(earlier: MeterReading | None, new: MeterReading, later: MeterR
         if before is None or after is None or other is None or after.swap:
             continue
         ran, days = after.value - before.value, (after.on - before.on).days
-        if ran < 0:
+        if ran < -READ_TO[unit]:
             word = "lower" if other is earlier else "higher"
             in_miles = new.value * KM_PER_MILE
             as_miles = (

@@ -16,10 +16,10 @@ from barodex.core.errors import CoreError, Inconsistent, OutOfRange, Unreadable,
 from barodex.core.policy import DUTIES, DUTY_WORDS
 from barodex.core.quantity import parse_quantity
 from barodex.core.season import parse_season
-from barodex.core.usage import MeterReading, check_reading
+from barodex.core.usage import READ_TO, MeterReading, check_reading
 from barodex.shelf.models import SpecSheet
 
-from .models import KINDS, LAYOUTS, SLOTS, Compartment, CounterReading, Reading, Vehicle
+from .models import KINDS, LAYOUTS, SLOTS, Compartment, CounterReading, Reading, Vehicle, Voidable
 
 OLDEST = dt.date(1950, 1, 1)
 CSV_COLUMNS = ("vehicle", "date", "reading", "unit", "duty")
@@ -219,13 +219,32 @@ def add_reading(
     require(by, "technician")
     split = check_duty(duty) if duty else None
     vehicle = Vehicle.objects.get(pk=vehicle_id)
-    known = vehicle.readings.filter(on=on, value=value).first()
-    if known:
+    within = READ_TO[vehicle.meter]
+    known = vehicle.readings.filter(on=on, value__gte=value - within, value__lte=value + within).first()
+    if known and not swap:
         return known
     check_new_reading(vehicle, on, value, swap)
     reading = Reading.objects.create(vehicle=vehicle, on=on, value=value, swap=swap, duty=split, source=source, by=by, at=clock.now())
     audit(by, "reading written", reading, (vehicle.pk,), value=value, swap=swap)
     return reading
+
+
+@transaction.atomic
+def void_reading(by: Person, reading_id: int, reason: str) -> Reading:
+    """Declare a mistyped reading void: it stays with who, when and why, and counts for nothing."""
+    require(by, "technician")
+    reading = Reading.objects.get(pk=reading_id)
+    mark_void(reading, by, reason)
+    audit(by, "reading voided", reading, (reading.vehicle_id,), value=reading.value, reason=reason)
+    return reading
+
+
+def mark_void(row: Voidable, by: Person, reason: str) -> None:
+    """Set who, when and why on a row that is declared void; called inside the caller's transaction."""
+    if len(reason.strip()) < 4:
+        raise Inconsistent("Say why it is void.", field="reason", value=reason)
+    row.voided_at, row.voided_by, row.void_reason = clock.now(), by, reason.strip()[:300]
+    row.save(update_fields=["voided_at", "voided_by", "void_reason"])
 
 
 @dataclass(frozen=True)

@@ -20,7 +20,7 @@ from barodex.core.sheet import KINDS as COMPARTMENT_KINDS
 from barodex.core.working import percent
 
 from . import actions
-from .models import KINDS, LAYOUTS, SLOTS, Reading, Vehicle
+from .models import KINDS, LAYOUTS, SLOTS, Reading, Vehicle, void_words
 
 
 class CompartmentRequest(serializers.Serializer):
@@ -45,6 +45,10 @@ class VehicleRequest(serializers.Serializer):
         return value
 
 
+class VoidRequest(serializers.Serializer):
+    reason = serializers.CharField(max_length=300)
+
+
 class ReadingRequest(serializers.Serializer):
     on = serializers.DateField(required=False)
     value = serializers.CharField(max_length=60)
@@ -65,7 +69,7 @@ class Vocabulary:
 
 @dataclasses.dataclass(frozen=True)
 class ReadingView:
-    """A reading, in km or h as the vehicle counts."""
+    """A reading, in km or h as the vehicle counts; ``void`` says who declared it so, when and why, empty while it stands."""
 
     id: int
     on: str
@@ -74,11 +78,13 @@ class ReadingView:
     duty: str
     source: str
     by: str
+    void: str
 
 
 def _reading(r: Reading) -> ReadingView:
     duty = ", ".join(f"{percent(share)} {DUTY_WORDS[name]}" for name, share in (r.duty or {}).items())
-    return ReadingView(r.pk, r.on.isoformat(), r.value, r.swap, duty, r.source, r.by.shown_name)
+    void = void_words(r)
+    return ReadingView(r.pk, r.on.isoformat(), r.value, r.swap, duty, r.source, r.by.shown_name, void)
 
 
 class Vocabularies(Endpoint):
@@ -186,13 +192,13 @@ class Compartments(Endpoint):
 
 
 class Readings(Endpoint):
-    """The readings of a vehicle, newest first; write one."""
+    """The readings of a vehicle, newest first, void ones among them; write one."""
 
     roles = {"GET": "viewer", "POST": "technician"}
 
     @extend_schema(operation_id="readings", responses=shape(ReadingView, many=True))
     def get(self, request, vehicle: int):
-        rows = Reading.objects.filter(vehicle_id=vehicle).select_related("by").order_by("-on", "-id")[:60]
+        rows = Reading.everything.filter(vehicle_id=vehicle).select_related("by", "voided_by").order_by("-on", "-id")[:60]
         return answer([_reading(r) for r in rows])
 
     @extend_schema(operation_id="add_reading", request=ReadingRequest, responses={201: shape(ReadingView)})
@@ -201,6 +207,16 @@ class Readings(Endpoint):
         value = read_meter(request, Vehicle.objects.get(pk=vehicle).meter, given["value"], "value")
         on = given.get("on") or clock.today()
         return answer(_reading(actions.add_reading(request.user, vehicle, on, value, given["swap"], duty=given["duty"])), 201)
+
+
+class VoidReading(Endpoint):
+    """Declare a mistyped reading void."""
+
+    roles = {"POST": "technician"}
+
+    @extend_schema(operation_id="void_reading", request=VoidRequest, responses=shape(Made))
+    def post(self, request, reading: int):
+        return answer(Made(actions.void_reading(request.user, reading, self.read(VoidRequest)["reason"]).pk))
 
 
 @dataclasses.dataclass(frozen=True)

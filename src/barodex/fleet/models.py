@@ -71,7 +71,36 @@ class Compartment(models.Model):
         constraints = [models.UniqueConstraint(fields=["vehicle", "name"], name="compartment_once_a_vehicle")]
 
 
-class Reading(models.Model):
+class Standing(models.Manager):
+    """The rows that stand: those that nobody declared void."""
+
+    def get_queryset(self):
+        return super().get_queryset().filter(voided_at=None)
+
+
+class Voidable(models.Model):
+    """A row that may be declared void: it stays, with who, when and why, and counts for nothing."""
+
+    voided_at = models.DateTimeField(null=True)
+    voided_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")
+    void_reason = models.CharField(max_length=300, blank=True)
+
+    everything = models.Manager()
+    objects = Standing()
+
+    class Meta:
+        abstract = True
+        default_manager_name = "objects"
+
+
+def void_words(row: Voidable) -> str:
+    """Who declared a row void, when and why; empty while it stands."""
+    if row.voided_at is None or row.voided_by is None:
+        return ""
+    return f"void {row.voided_at:%d %b %Y}, {row.voided_by.shown_name}: {row.void_reason}"
+
+
+class Reading(Voidable):
     """A meter reading of a day, in km or in h as the vehicle counts.
 
     ``swap``: the first of a new or reset meter. ``duty``: shares of what was run since the reading before; None: as usual.
@@ -86,11 +115,12 @@ class Reading(models.Model):
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField()
 
-    class Meta:
+    class Meta(Voidable.Meta):
+        abstract = False
         ordering = ["on", "id"]
         constraints = [
             models.CheckConstraint(condition=Q(value__gte=0) & Q(value__lte=9_999_999), name="reading_possible"),
-            models.UniqueConstraint(fields=["vehicle", "on", "value"], name="reading_once"),
+            models.UniqueConstraint(fields=["vehicle", "on", "value"], condition=Q(voided_at__isnull=True), name="reading_once"),
         ]
 
 

@@ -985,6 +985,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/readings/{reading}/void": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Declare a mistyped reading void. */
+        post: operations["void_reading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/readings/file": {
         parameters: {
             query?: never;
@@ -1048,6 +1065,23 @@ export interface paths {
         get: operations["job_paper"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records/{record}/void": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Declare a record void. */
+        post: operations["void_record"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1668,10 +1702,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The readings of a vehicle, newest first; write one. */
+        /** @description The readings of a vehicle, newest first, void ones among them; write one. */
         get: operations["readings"];
         put?: never;
-        /** @description The readings of a vehicle, newest first; write one. */
+        /** @description The readings of a vehicle, newest first, void ones among them; write one. */
         post: operations["add_reading"];
         delete?: never;
         options?: never;
@@ -2623,6 +2657,7 @@ export interface components {
             /** Format: double */
             capacity_ml: number | null;
             records: components["schemas"]["RecordView"][];
+            voided: components["schemas"]["VoidedRecord"][];
         };
         Holds: {
             /** Format: double */
@@ -3562,6 +3597,7 @@ export interface components {
             duty: string;
             source: string;
             by: string;
+            void: string;
         };
         ReasonRequestRequest: {
             reason: string;
@@ -3592,6 +3628,8 @@ export interface components {
             factory_fill: boolean;
             shift?: number | null;
             noise?: number | null;
+            /** @default  */
+            reason: string;
         };
         RecordView: {
             id: number;
@@ -4923,6 +4961,23 @@ export interface components {
             duties: {
                 [key: string]: string;
             };
+        };
+        VoidRecordRequestRequest: {
+            reason: string;
+        };
+        VoidRequestRequest: {
+            reason: string;
+        };
+        VoidedRecord: {
+            id: number;
+            /** Format: date */
+            on: string;
+            oil: string;
+            /** Format: double */
+            drained_ml: number | null;
+            /** Format: double */
+            poured_ml: number | null;
+            void: string;
         };
         WarmUp: {
             /** Format: double */
@@ -6576,6 +6631,31 @@ export interface operations {
             };
         };
     };
+    void_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reading: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VoidRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
     sample_readings_file: {
         parameters: {
             query?: never;
@@ -6681,6 +6761,31 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": string;
+                };
+            };
+        };
+    };
+    void_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                record: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VoidRecordRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
                 };
             };
         };

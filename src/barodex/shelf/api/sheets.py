@@ -8,8 +8,10 @@ from rest_framework import serializers
 from barodex import clock
 from barodex.config.api import Endpoint, Made, Quantity, Words, answer, shape
 from barodex.core import kit, lubricant, sheet
+from barodex.core.plausible import usual_fill_ml
 
 from .. import actions, files
+from ..models import SpecSheet
 from ..queries import guides
 from ..queries import sheets as queries
 
@@ -153,7 +155,7 @@ class Sheets(Endpoint):
 
     @extend_schema(operation_id="write_sheet", request=SheetRequest, responses={201: shape(Made)})
     def post(self, request):
-        given = self.read(SheetRequest)
+        given = self.read(SheetRequest, usual_fill_ml(str(request.data.get("kind", ""))))
         name, kind = given.pop("name"), given.pop("kind")
         return answer(Made(actions.write_sheet(request.user, name, kind, _figures(given)).pk), 201)
 
@@ -169,7 +171,7 @@ class Sheet(Endpoint):
 
     @extend_schema(operation_id="revise_sheet", request=RevisionRequest, responses={201: shape(Made)})
     def post(self, request, sheet: int):
-        given = self.read(RevisionRequest)
+        given = self.read(RevisionRequest, usual_fill_ml(SpecSheet.objects.get(pk=sheet).kind))
         reason = given.pop("reason")
         return answer(Made(actions.revise_sheet(request.user, sheet, _figures(given), reason).pk), 201)
 

@@ -5,7 +5,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { ask, client } from '../../app/api';
-import { useMay, useSession, useShow } from '../../app/session';
+import { date, useMay, useSession, useShow } from '../../app/session';
 import { Bones } from '../../ui/Bones';
 import { Empty } from '../../ui/Empty';
 import { Page, Section } from '../../ui/Page';
@@ -124,6 +124,19 @@ export function CompartmentPage() {
         <Section title="Every record">
           {[...h.records].reverse().map((r) => (
             <RecordCard key={r.id} r={r} meter={h.meter} mayWork={mayWork} />
+          ))}
+        </Section>
+      )}
+      {h.voided.length > 0 && (
+        <Section title="Declared void">
+          {h.voided.map((r) => (
+            <Box key={r.id} sx={{ color: 'text.secondary' }}>
+              <s>
+                {date(r.on)}: {r.drained_ml === null ? 'nothing measured' : `${show(r.drained_ml, 'volume')} out`},{' '}
+                {r.poured_ml === null ? 'fill not recorded' : `${show(r.poured_ml, 'volume')} in`}, {r.oil || 'oil not recorded'}
+              </s>{' '}
+              {r.void}
+            </Box>
           ))}
         </Section>
       )}

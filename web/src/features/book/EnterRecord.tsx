@@ -30,6 +30,7 @@ export function EnterRecord({ compartment, meter, family, today, close }: Props)
     factory: false,
     shift: '',
     noise: '',
+    reason: '',
   });
   const [finding, setFinding] = useState<FindingDraft>(NOTHING);
   const [looking, setLooking] = useState(false);
@@ -53,6 +54,7 @@ export function EnterRecord({ compartment, meter, family, today, close }: Props)
             shift: d.shift ? Number(d.shift) : null,
             noise: d.noise ? Number(d.noise) : null,
             finding: looking ? { ...finding } : null,
+            reason: d.reason,
           },
         }),
       ),
@@ -112,7 +114,7 @@ export function EnterRecord({ compartment, meter, family, today, close }: Props)
             value={d.drained_c}
             onChange={(drained_c) => set({ drained_c })}
             problem={at('drained_c')}
-            hint="empty: taken as 20 °C"
+            hint="empty: not taken"
           />
           <QuantityField
             label="Went in"
@@ -135,6 +137,16 @@ export function EnterRecord({ compartment, meter, family, today, close }: Props)
           <Button variant="text" onClick={() => setLooking(true)} sx={{ justifySelf: 'start' }}>
             It says what was found, too
           </Button>
+        )}
+        {(d.reason || (send.error instanceof Refused && send.error.kind === 'needs-reason')) && (
+          <TextField
+            autoFocus
+            label="Why it is so all the same"
+            value={d.reason}
+            onChange={(e) => set({ reason: e.target.value })}
+            helperText="goes on the record"
+            slotProps={{ htmlInput: { maxLength: 200 } }}
+          />
         )}
         <Trouble error={send.error} />
         <Box sx={{ display: 'flex', gap: 1 }}>

@@ -5,11 +5,13 @@ import TextField from '@mui/material/TextField';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ask, client, Refused, type Schemas } from '../../app/api';
-import { date, type Kind, useShow } from '../../app/session';
+import { date, type Kind, useMay, useShow } from '../../app/session';
+import { LittleForm } from '../../ui/LittleForm';
 import { LEVEL_WORDS } from '../../ui/oil';
 import { PhotoRow } from '../../ui/PhotoRow';
 import { Pick } from '../../ui/Pick';
 import { Trouble } from '../../ui/Trouble';
+import { Words } from '../../ui/Words';
 import { LevelMarks } from './LevelMarks';
 
 type Record = Schemas['RecordView'];
@@ -88,6 +90,8 @@ function Correct({ record, close }: { record: number; close: () => void }) {
 export function RecordCard({ r, meter, mayWork }: { r: Record; meter: string; mayWork: boolean }) {
   const { show } = useShow();
   const [correcting, setCorrecting] = useState(false);
+  const [reason, setReason] = useState('');
+  const mayVoid = useMay('lead');
   const seen = [r.colour, r.clarity, r.magnet && `magnet ${r.magnet === 'none' ? 'clean' : r.magnet}`, ...r.particles].filter(Boolean).join(', ');
   return (
     <Box component="article" aria-label={`Record of ${date(r.on)}`} sx={{ borderTop: 1, borderColor: 'divider', pt: 1.25, display: 'grid', gap: 0.75 }}>
@@ -146,6 +150,27 @@ export function RecordCard({ r, meter, mayWork }: { r: Record; meter: string; ma
         </Box>
       </Box>
       {correcting && <Correct record={r.id} close={() => setCorrecting(false)} />}
+      {mayVoid && (
+        <LittleForm
+          small
+          open="Declare it void"
+          of={date(r.on)}
+          submit="Declare it void"
+          columns="1fr"
+          send={() => ask(client.POST('/api/records/{record}/void', { params: { path: { record: r.id } }, body: { reason } }))}>
+          {(at) => (
+            <Words
+              label="Why it is void"
+              value={reason}
+              onChange={setReason}
+              problem={at('reason')}
+              most={300}
+              autoFocus
+              hint="due, trend and looks go on without it; oil that was drawn for it stays drawn"
+            />
+          )}
+        </LittleForm>
+      )}
     </Box>
   );
 }

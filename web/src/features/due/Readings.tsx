@@ -9,12 +9,28 @@ import { useState } from 'react';
 import { ask, client, Refused } from '../../app/api';
 import { date, useMay, useSession, useShow } from '../../app/session';
 import { Empty } from '../../ui/Empty';
-import { problemAt } from '../../ui/LittleForm';
+import { LittleForm, problemAt } from '../../ui/LittleForm';
 import { Section } from '../../ui/Page';
 import { Pick } from '../../ui/Pick';
 import { QuantityField } from '../../ui/QuantityField';
 import { Trouble } from '../../ui/Trouble';
 import { Words } from '../../ui/Words';
+
+/** A slip of the finger: declared void with its reason, it stays in the list and counts for nothing. */
+function VoidReading({ id, of }: { id: number; of: string }) {
+  const [reason, setReason] = useState('');
+  return (
+    <LittleForm
+      small
+      open="It is wrong"
+      of={of}
+      submit="Declare it void"
+      columns="1fr"
+      send={() => ask(client.POST('/api/readings/{reading}/void', { params: { path: { reading: id } }, body: { reason } }))}>
+      {(at) => <Words label="Why it is wrong" value={reason} onChange={setReason} problem={at('reason')} most={300} autoFocus hint="it stays in the list" />}
+    </LittleForm>
+  );
+}
 
 export function Readings({ vehicle, meter }: { vehicle: number; meter: string }) {
   const kind = meter === 'h' ? 'engine_hours' : 'distance';
@@ -105,8 +121,13 @@ export function Readings({ vehicle, meter }: { vehicle: number; meter: string })
           {list.data?.slice(0, 12).map((r) => (
             <tr key={r.id}>
               <td>{date(r.on)}</td>
-              <td>{show(r.value, kind)}</td>
-              <td>{[r.swap ? 'meter swapped' : r.source, r.duty].filter(Boolean).join(' · ')}</td>
+              <Box component="td" sx={r.void ? { textDecoration: 'line-through', color: 'text.secondary' } : undefined}>
+                {show(r.value, kind)}
+              </Box>
+              <td>
+                {r.void || [r.swap ? 'meter swapped' : r.source, r.duty].filter(Boolean).join(' · ')}
+                {mayWrite && !r.void && <VoidReading id={r.id} of={`${date(r.on)}, ${show(r.value, kind)}`} />}
+              </td>
             </tr>
           ))}
         </tbody>
