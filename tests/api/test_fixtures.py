@@ -75,6 +75,8 @@ def bay_answers(api, depot, people):
     act = new_event("add", f"pour.{depot.rear.pk}", volume_ml="120 mL", elsewhere=True)
     found = {"service-topup": api.technician.post(f"/api/services/{topped}/events", act)}
     sheet = api.lead.post("/api/sheets", AUTOMATIC | {"exchange_cycles": 3, "resets": ["wear counter"]}, expect=201)["id"]
+    # The axle stands open there: no engine would run beside it.
+    api.technician.call("delete", f"/api/services/{topped}", {"reason": "only shown"})
     box = Compartment.objects.create(vehicle=depot.vehicle, sheet_id=sheet, name="Automatic", slot="transaxle")
     oil = Lubricant.objects.create(name="Red", family="atf", density15=850)
     for kind in ("scan tool", "scale", "meter feed"):

@@ -140,6 +140,7 @@ def test_a_bare_figure_that_fits_only_as_litres_is_asked_about_and_not_taken(api
 
 def test_a_sheet_asks_about_litres_by_the_usual_fill_of_its_kind(api, depot):
     body = {"name": "Blower", "family": "gear", "fill_method": "measured", "drain_method": "suction", "kind": "axle", "capacity_ml": "2.1"}
+    body |= {"plugs": [], "sources": []}
     asked = api.lead.post("/api/sheets", body, expect=422)
     assert asked["errors"][0]["field"] == "capacity_ml"
     assert "2.1 L?" in asked["detail"]

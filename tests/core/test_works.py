@@ -189,7 +189,8 @@ def test_an_exchange_takes_another_cycle_when_the_target_is_not_reached():
         walk.act("drain.0")
     walk.act("drain.0", "cycles", count=4)
     assert walk.state.steps["drain.0"].status == "locked"
-    assert walk.state.steps["drain.0.3"].status == "open"
+    assert walk.state.steps["off.0.3"].status == "open"
+    assert walk.state.steps["off.0"].status == "locked"  # asked anew before the last drain, though it was ticked before
     walk.to()
     assert walk.state.signed
     assert len(walk.state.ledgers["0"].cycles) == 3
@@ -205,7 +206,8 @@ def test_fewer_cycles_are_enough_when_the_target_is_low_and_nonsense_is_refused(
             walk.act("drain.0", "cycles", count=count)
     walk.act("drain.0", "cycles", count=2)
     assert walk.state.steps["drain.0.2"].status == "off"
-    assert walk.state.steps["drain.0"].status == "open"
+    assert walk.state.steps["off.0"].status == "open"  # the engine first
+    assert walk.state.steps["drain.0"].status == "locked"
     said = walk.events[-1].id
     walk.act("", "undo", event=said)
     assert walk.state.steps["drain.0.2"].status == "open"

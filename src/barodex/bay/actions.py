@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 import uuid
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import asdict, dataclass
 from typing import Any
 
@@ -22,6 +22,7 @@ from barodex.core.oil_rules import LOCKING
 from barodex.core.quantity import parse_quantity
 from barodex.core.sheet import Sheet
 from barodex.core.variant_blocks import adopted_variants
+from barodex.core.vehicle import forbidden
 from barodex.core.work import SCHOOLS, TARGET_FRESH, check_work, kit_work
 from barodex.fleet.actions import add_reading, check_new_reading
 from barodex.fleet.models import Compartment, Vehicle
@@ -350,6 +351,10 @@ def read_values(procedure: guide.Procedure, step_id: str, values: Mapping[str, A
     return read
 
 
+# What hangs on the bench may have a say in an act: (service, guide, kind, step) raises what refuses it. Filled by the apps above.
+ACT_CHECKS: list[Callable[[Service, guide.Procedure, str, str], None]] = []
+
+
 class _OutOfDate(Exception):
     """Another act was stored between reading the service and storing this one."""
 
@@ -372,6 +377,8 @@ def post_event(by: Person, service_id: int, new: NewEvent) -> queries.ServiceVie
         values = read_values(procedure, new.step, new.values, by.unit_system)
         if new.kind == "add":
             _check_container(service, procedure, new.step, values)
+        for check in ACT_CHECKS:
+            check(service, procedure, new.kind, new.step)
         at = when_done(new, service.started_at, clock.now())
         event = run.Event(str(new.event_id), (events[-1].seq if events else 0) + 1, new.kind, new.step, values, at, by.shown_name)
         state = run.accept(procedure, events, event)
@@ -410,6 +417,19 @@ def _keep_variants(service: Service, events: list[run.Event]) -> None:
             Compartment.objects.filter(pk=job.compartment_id).update(variant=adopted.get(str(job.compartment_id), ""))
 
 
+def _check_vehicle(by: Person, service: Service, procedure: guide.Procedure, event: run.Event, before: list[run.Event]) -> None:
+    """Refuse what moves, runs or opens the vehicle against a stop, another open compartment or a running engine; inside the transaction."""
+    step = procedure.by_id.get(event.step)
+    if step is None or event.kind not in ("done", "timer_start") or not (step.moves_vehicle or step.runs_engine or step.opens_oil):
+        return
+    if any(e.step == step.id and e.kind == "done" for e in before):
+        return  # said again
+    state = queries.state_of_vehicle(service.vehicle_id)
+    refused = forbidden(state, step, service.pk, str(event.values.get("reason") or ""), by.may("lead"))
+    if refused is not None:
+        raise refused
+
+
 @transaction.atomic
 def _store(by: Person, service: Service, procedure: guide.Procedure, state: run.State, event: run.Event, events: list[run.Event]) -> None:
     """Store an act if the service is still what it was when the act was tested; a signature writes all that it means."""
@@ -418,6 +438,7 @@ def _store(by: Person, service: Service, procedure: guide.Procedure, state: run.
         or ServiceEvent.objects.filter(service=service, seq__gte=event.seq).exists()
     ):
         raise _OutOfDate
+    _check_vehicle(by, service, procedure, event, events[:-1])
     ServiceEvent.objects.create(
         service=service, event_id=event.id, seq=event.seq, kind=event.kind, step=event.step, values=dict(event.values), at=event.at, by=by
     )

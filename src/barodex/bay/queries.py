@@ -10,7 +10,7 @@ from typing import Any
 
 from barodex import clock
 from barodex.accounts.models import Person
-from barodex.book.models import OilRecord
+from barodex.book.models import FollowUp, OilRecord
 from barodex.book.queries import past_finding
 from barodex.core import procedure as guide
 from barodex.core import run
@@ -25,6 +25,7 @@ from barodex.core.lubricant import Dose
 from barodex.core.phases import PhaseTime, phase_times
 from barodex.core.variant import VariantVerdict
 from barodex.core.variant_blocks import adopted_variants
+from barodex.core.vehicle import Stop, VehicleState, forbidden, vehicle_state
 from barodex.core.work import SCHOOLS, TARGET_FRESH, WORK_WORDS
 from barodex.shelf.queries import core_sheet
 
@@ -172,6 +173,7 @@ class StepView:
     window_low_c: float | None
     window_high_c: float | None
     calls: tuple[str, ...]
+    forbidden: str  # why the vehicle as a whole does not allow it now
 
 
 @dataclass(frozen=True)
@@ -300,6 +302,7 @@ class ServiceView:
     photos: tuple[PhotoView, ...]
     tilt_deg: float | None
     words: str
+    vehicle_says: tuple[str, ...]
 
 
 def _field_view(f: guide.Field) -> FieldView:
@@ -310,7 +313,7 @@ def _field_view(f: guide.Field) -> FieldView:
     )
 
 
-def _step_view(step: guide.Step, state: run.State) -> StepView:
+def _step_view(step: guide.Step, state: run.State, vehicle: VehicleState, service: int) -> StepView:
     here = state.steps[step.id]
     event = here.event
     checklist = state.refit if step.id == "wipe" else step.checklist
@@ -342,7 +345,16 @@ def _step_view(step: guide.Step, state: run.State) -> StepView:
         step.window.low_c if step.window else None,
         step.window.high_c if step.window else None,
         step.calls,
+        _forbidden(step, here, vehicle, service),
     )
+
+
+def _forbidden(step: guide.Step, here: run.StepState, vehicle: VehicleState, service: int) -> str:
+    """Why an open step must not be done now, by what else is open on the vehicle."""
+    if here.status != "open" or not (step.moves_vehicle or step.runs_engine or step.opens_oil):
+        return ""
+    refused = forbidden(vehicle, step, service)
+    return str(refused) if refused is not None else ""
 
 
 def _ledger_view(service: Service, job: guide.Job, ledger: run.Ledger) -> LedgerView:
@@ -435,6 +447,7 @@ def service_view(service: Service, procedure: guide.Procedure, state: run.State,
     """The view of a folded service."""
     revoked = {str(e.values.get("event")) for e in events if e.kind == "undo"}
     undoable = [e for e in events if e.kind in run.UNDOABLE and e.id not in revoked]
+    vehicle = state_of_vehicle(service.vehicle_id, (service.pk, procedure, state)) if service.state == "open" else VehicleState()
     return ServiceView(
         service.pk,
         service.vehicle_id,
@@ -451,7 +464,7 @@ def service_view(service: Service, procedure: guide.Procedure, state: run.State,
         state.stopped,
         events[-1].seq if events else 0,
         undoable[-1].id if undoable else "",
-        tuple(_step_view(s, state) for s in procedure.steps),
+        tuple(_step_view(s, state, vehicle, service.pk) for s in procedure.steps),
         tuple(_ledger_view(service, j, state.ledgers[j.key]) for j in procedure.jobs),
         tuple(NoteView(str(n.values.get("text", "")), n.by, n.at) for n in state.notes),
         tuple(text for _, text in state.gaps),
@@ -460,7 +473,22 @@ def service_view(service: Service, procedure: guide.Procedure, state: run.State,
         photos_of_service(service, procedure),
         state.tilt_deg,
         ", ".join(dict.fromkeys(WORK_WORDS[j.kind_of_work] for j in procedure.jobs)),
+        vehicle.sentences,
     )
+
+
+def state_of_vehicle(vehicle_id: int, known: tuple[int, guide.Procedure, run.State] | None = None) -> VehicleState:
+    """The state of a vehicle over all its open services and the stops that nobody has cleared; ``known`` is one that is folded already."""
+    told = [] if known is None else [known]
+    others = Service.objects.filter(vehicle_id=vehicle_id, state="open")
+    if known is not None:
+        others = others.exclude(pk=known[0])
+    for service in others.select_related("vehicle", "started_by"):
+        events = events_of(service)
+        procedure = procedure_of(service, events)
+        told.append((service.pk, procedure, run.fold(procedure, events)))
+    rows = FollowUp.objects.filter(compartment__vehicle_id=vehicle_id, stop=True, done_at=None).select_related("compartment")
+    return vehicle_state(told, [Stop(f.compartment.name, f.what) for f in rows])
 
 
 def view(service_id: int) -> ServiceView:

@@ -19,6 +19,7 @@ from barodex.shelf.queries.oils import OilOffer
 from barodex.shelf.queries.stock import AdditiveView, additives
 
 from .models import ServiceJob
+from .queries import state_of_vehicle
 
 
 @dataclass(frozen=True)
@@ -60,7 +61,7 @@ class StartJob:
 
 @dataclass(frozen=True)
 class StartView:
-    """What must be known before a service starts."""
+    """What must be known before a service starts; ``vehicle_says`` what stands against driving it, running it or opening more."""
 
     vehicle_id: int
     vehicle: str
@@ -68,6 +69,7 @@ class StartView:
     meter_now: float | None
     additives: tuple[AdditiveView, ...]
     jobs: tuple[StartJob, ...]
+    vehicle_says: tuple[str, ...]
 
 
 def start_view(vehicle_id: int) -> StartView:
@@ -114,7 +116,8 @@ def start_view(vehicle_id: int) -> StartView:
             )
         )
     newest = vehicle.readings.last()
-    return StartView(vehicle.pk, vehicle.name, vehicle.meter, newest.value if newest else None, tuple(additives()), tuple(jobs))
+    says = state_of_vehicle(vehicle_id).sentences
+    return StartView(vehicle.pk, vehicle.name, vehicle.meter, newest.value if newest else None, tuple(additives()), tuple(jobs), says)
 
 
 def kit_lines(jobs: Iterable[tuple[str, SheetRevision, str, str]]) -> tuple[KitLine, ...]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from .exchange_blocks import at_temperature, cycles, flow_through
+from .exchange_blocks import at_temperature, cycles, engine_off, flow_through
 from .kind_blocks import amount_fields, chain, flush, right_oil, torque_fields
 from .sheet import Plug
 from .steps import DEFAULT_DRAIN_MIN, PAN_RESERVE, Conditions, Field, Job, Step, millilitres, plug_torque_words, torque_words
@@ -97,6 +97,9 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
     if before:
         # Cycles that are not wanted do not apply: the last drain waits for each of them.
         ready = (*ready, *(s.id for s in before if s.id.startswith(("sweep.", "rest.", "work."))))
+    if job.planned_cycles > 1:
+        steps.append(engine_off(job, ready, "drain"))
+        ready = (*ready, f"off.{c}")
     if sheet.drain_method == "suction":
         steps.append(
             Step(
@@ -109,6 +112,7 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
                 hot,
                 needs=ready,
                 gate=True,
+                opens_oil=True,
                 advice=(pan, *((f"Hose: {sheet.hose}",) if sheet.hose else ())),
             )
         )
@@ -125,6 +129,7 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
                 hot,
                 needs=ready,
                 gate=True,
+                opens_oil=True,
                 advice=(pan, f"Key: {drain.key}" if drain else "", "Bolts laid out in their order: some are longer."),
             )
         )
@@ -141,6 +146,7 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
                 hot,
                 needs=ready,
                 gate=True,
+                opens_oil=True,
                 fields=(Field("reason", "text", "Reason", required=False),) if job.planned_cycles > 1 else (),
                 advice=(pan, f"Key: {drain.key}" if drain else ""),
             )

@@ -49,6 +49,7 @@ def running(job: Job, needs: tuple[str, ...], phase: str, tag: str = "", said: s
             gate=True,
             caution="Go under only with the selector where the sheet wants it and the brake held.",
             checklist=_RUNNING,
+            runs_engine=True,
             cycle=cycle,
         ),
         Step(
@@ -63,9 +64,48 @@ def running(job: Job, needs: tuple[str, ...], phase: str, tag: str = "", said: s
             skip="reason",
             advice=("Call each position out loud to whoever holds the brake.",),
             calls=SWEEP,
+            runs_engine=True,
             cycle=cycle,
         ),
     ]
+
+
+ENGINE_OFF = ("Engine off, key out", "Selector in P, parking brake set")
+TOLD = "Whoever holds the brake has been told"
+
+
+def engine_off(job: Job, needs: tuple[str, ...], phase: str, tag: str = "", said: str = "", cycle: int = 0) -> Step:
+    """Give the gate before each drain of an exchange: nothing turns while somebody opens it.
+
+    Parameters
+    ----------
+    job : the compartment
+    needs : what must be done before
+    phase : of the guide
+    tag : set behind the step's id, for a cycle
+    said : the words before it, the compartment's name when empty
+    cycle : the exchange cycle that it belongs to, 0 for the last drain
+
+    Returns
+    -------
+    Step
+
+    References
+    ----------
+    Common practice.
+    """
+    return Step(
+        f"off.{job.key}{tag}",
+        phase,
+        "confirm",
+        f"{said or job.name}: engine off, selector in P",
+        "It has run for the sweep: a pump that turns throws hot oil out of the open drain.",
+        job.key,
+        needs=needs,
+        gate=True,
+        cycle=cycle,
+        checklist=(*ENGINE_OFF, TOLD),
+    )
 
 
 def cycles(job: Job, proofs: tuple[str, ...]) -> list[Step]:
@@ -91,6 +131,7 @@ def cycles(job: Job, proofs: tuple[str, ...]) -> list[Step]:
         said = f"{job.name}: cycle {k}"
         hot = "The oil may be hot, and used oil harms skin: gloves stay on."
         found += [
+            engine_off(job, before, "exchange", tag, said, k),
             Step(
                 f"drain.{c}{tag}",
                 "exchange",
@@ -99,8 +140,9 @@ def cycles(job: Job, proofs: tuple[str, ...]) -> list[Step]:
                 "What comes now is old oil.",
                 c,
                 hot,
-                before,
+                (f"off.{c}{tag}",),
                 gate=True,
+                opens_oil=True,
                 cycle=k,
             ),
             Step(
@@ -177,6 +219,7 @@ def at_temperature(job: Job) -> list[Step]:
             c,
             needs=opened,
             gate=True,
+            runs_engine=level.engine != "off",
             caution="Hot oil, hot exhaust, turning parts: sleeves closed." if level.engine != "off" else "",
             fields=(
                 Field("temperature_c", "temperature", "Oil temperature as you close"),
@@ -263,6 +306,7 @@ def flow_through(job: Job, proofs: tuple[str, ...]) -> list[Step]:
             "The oil may be hot, and the line is under pressure once the engine runs.",
             needs=proofs,
             gate=True,
+            opens_oil=True,
             checklist=("It is the return line: it flows towards the gearbox", "Line tied into the can", "Somebody stands at the key"),
         ),
         right_oil(job, "exchange", (f"drain.{c}",), ("Funnel and hose clean",)),
@@ -277,6 +321,7 @@ def flow_through(job: Job, proofs: tuple[str, ...]) -> list[Step]:
             "Stop the engine at once when it splutters: air in the line.",
             needs=(f"running.{c}.flow",),
             gate=True,
+            runs_engine=True,
             fields=(Field("volume_ml", "volume", "Poured", required=False), Field("reason", "text", "Reason", required=False)),
         ),
         Step(

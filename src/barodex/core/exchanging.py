@@ -9,7 +9,7 @@ from typing import Any
 from .errors import CoreError, GateClosed, Inconsistent, in_range
 from .exchange import drain_refill, flow_exchange
 from .gaps import note_gap, refuse_unreasoned
-from .state import Event, Ledger, State
+from .state import Event, Ledger, State, StepState
 from .steps import Job, Procedure, Step
 from .working import percent
 
@@ -163,6 +163,9 @@ def set_cycles(state: State, procedure: Procedure, step: Step, event: Event) -> 
         raise Inconsistent("Say how many drains in all.", field="count", value=count)
     in_range("count", count, begun + 1, job.most_cycles)
     state.ledgers[job.key].wanted_cycles = int(count)
+    # The engine runs again before the last drain: that it is off is asked anew.
+    if f"off.{job.key}" in state.steps:
+        state.steps[f"off.{job.key}"] = StepState()
 
 
 def check_target(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:

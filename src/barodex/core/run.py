@@ -21,6 +21,7 @@ __all__ = [
     "Event",
     "Ledger",
     "State",
+    "StepState",
     "accept",
     "assess_finding",
     "drained_loss",

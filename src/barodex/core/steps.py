@@ -67,6 +67,10 @@ class Step:
     window: TemperatureWindow | None = None  # the temperature that it notes must lie inside
     calls: tuple[str, ...] = ()  # what is called out in turn while its timer runs, each for an equal share of it
     cycle: int = 0  # the exchange cycle that it belongs to; it does not apply when fewer are wanted
+    moves_vehicle: bool = False
+    runs_engine: bool = False
+    opens_oil: bool = False
+    branch: str = ""  # what it is the way out for, where it is not the normal way
 
 
 @dataclass(frozen=True)

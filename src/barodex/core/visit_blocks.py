@@ -158,6 +158,7 @@ def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
                 needs=("ready",),
                 skip="free",
                 required=False,
+                moves_vehicle=True,
                 timer_s=round(minutes) * 60,
                 advice=(
                     f"About {minutes:.0f} minutes" + (f" at {conditions.ambient_c:g} °C." if conditions.ambient_c is not None else "."),
@@ -175,6 +176,8 @@ def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
                 needs=("ready",),
                 skip="free",
                 required=False,
+                moves_vehicle=True,
+                runs_engine=True,
                 timer_s=600,
                 caution="Lines doubled, nobody near the shaft; then stop and isolate.",
             )
@@ -278,6 +281,7 @@ def common_end(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
                 "Stop verdict: what happens to the vehicle?",
                 "Something has broken: running it does more harm.",
                 needs=closed,
+                branch="If something has broken",
                 caution="Do not drive.",
                 fields=(
                     Field(
@@ -297,6 +301,7 @@ def common_end(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
                 needs=(*closed, "wipe"),
                 skip="reason",
                 fields=_impressions(),
+                moves_vehicle=True,
                 caution="Look for leaks before you move off.",
             ),
         ]

@@ -55,6 +55,7 @@ def top_up(job: Job) -> list[Step]:
             c,
             needs=(f"clean.{c}", "levelled"),
             gate=True,
+            opens_oil=True,
             advice=(f"Key: {fill.key}. Seat it fully first.",) if fill and not stick else (),
         ),
         Step(
@@ -177,6 +178,7 @@ def flush_by_plug(job: Job, proofs: tuple[str, ...]) -> list[Step]:
             "The oil may be hot, and used oil harms skin: gloves stay on.",
             needs=proofs,
             gate=True,
+            opens_oil=True,
         ),
         Step(
             f"measure.{c}.1",

@@ -86,6 +86,9 @@ def walk(by: Person, service: int, outcomes: Mapping[str, Outcome], stop_before:
         if step is None or (stop_before and step.id.startswith(stop_before)):
             return state
         ledger = next((x for x in state.ledgers if x.compartment == step.compartment), None)
+        if step.forbidden and step.skip != "never":
+            state = _post(by, service, step.id, "skip", reason=step.forbidden[:200])
+            continue
         if step.kind == "timer" or (step.skip == "free" and step.kind == "note"):
             state = _post(by, service, step.id, "skip" if step.skip == "free" else "done")
             continue

@@ -4117,6 +4117,7 @@ export interface components {
             /** Format: double */
             tilt_deg: number | null;
             words: string;
+            vehicle_says: string[];
         };
         Session: {
             name: string;
@@ -4459,6 +4460,7 @@ export interface components {
             meter_now: number | null;
             additives: components["schemas"]["AdditiveView"][];
             jobs: components["schemas"]["StartJob"][];
+            vehicle_says: string[];
         };
         StateCount: {
             state: string;
@@ -4497,6 +4499,7 @@ export interface components {
             /** Format: double */
             window_high_c: number | null;
             calls: string[];
+            forbidden: string;
         };
         StoreView: {
             id: number;

@@ -1,4 +1,5 @@
 /** Before a service: which compartments, which oil and why, what to fetch or buy, seals and tools, the meter, the weather. */
+import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
@@ -231,6 +232,13 @@ export function StartPage() {
           </Button>
         </Box>
         <Trouble error={start.error} />
+        {v.vehicle_says.length > 0 && (
+          <Alert severity="error" variant="outlined">
+            {v.vehicle_says.map((words) => (
+              <Box key={words}>{words}</Box>
+            ))}
+          </Alert>
+        )}
         <Kit lines={planned.length ? (kit.data ?? []).filter((l) => l.state === 'missing') : []} there={there} change={setThere} />
         <OilShort
           lines={oils.length ? (short.data ?? []) : []}

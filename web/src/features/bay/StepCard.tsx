@@ -1,4 +1,5 @@
 /** The one step at hand: what to do, why, the caution, the input, and one obvious next action. */
+import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -152,6 +153,11 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
             )}
           </Box>
         )}
+        {step.forbidden && (
+          <Alert severity="error" variant="outlined" sx={{ fontSize: '1.2rem' }}>
+            <b>Not now.</b> {step.forbidden}
+          </Alert>
+        )}
         {step.status === 'locked' ? (
           <Box sx={{ display: 'grid', gap: 2, justifyItems: 'start', alignContent: 'start' }}>
             <Box sx={{ border: 2, borderRadius: 2, p: 2, display: 'flex', gap: 2, alignItems: 'center' }}>
@@ -185,7 +191,7 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
                 mayWork={mayWork}
               />
             )}
-            {hasReason && (needsReason || Boolean(draft.reason)) && (
+            {(needsReason || (hasReason && Boolean(draft.reason))) && (
               <TextField
                 label="Reason"
                 autoFocus={needsReason}
