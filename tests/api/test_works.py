@@ -27,7 +27,7 @@ def due_on(api, depot):
 
 def test_the_start_page_offers_what_the_sheet_allows(api, depot):
     jobs = api.technician.get(f"/api/services/start/{depot.vehicle.pk}")["jobs"]
-    assert [w["value"] for w in jobs[0]["works"]] == ["change", "flush", "top-up", "correction"]
+    assert [w["value"] for w in jobs[0]["works"]] == ["change", "top-up", "correction"]
     refused = start(api, depot, 422, kind="opened")
     assert refused["errors"][0]["field"] == "jobs.0.work"
     assert "no cover or pan" in refused["detail"]
@@ -95,7 +95,7 @@ def test_a_top_up_needs_only_its_own_plugs_seal(api, depot):
 def test_the_guide_of_a_sheet_is_read_by_kind_of_service(api, depot):
     path = f"/api/sheets/{depot.box.pk}/guide"
     whole, little = api.viewer.get(path), api.viewer.get(f"{path}?work=top-up")
-    assert [w["value"] for w in whole["works"]] == ["change", "flush", "top-up", "correction"]
+    assert [w["value"] for w in whole["works"]] == ["change", "top-up", "correction"]
     assert little["work"] == "top-up"
     assert 0 < little["minutes"] < whole["minutes"]
     assert "no cover" in api.viewer.get(f"{path}?work=opened", expect=422)["detail"]

@@ -14,6 +14,7 @@ from barodex.core.run import fold, fresh_share
 from barodex.core.work import WORKS, check_work, usual_work, works_for
 from tests.core.guides import AUTOMATIC, BLOWER, BOX, CHAIN, CLUTCH_CASE, COUPLING, DUAL, HUB, MARINE, OPENABLE, POCKET, TRUCK, Walk, guide
 
+OLD_BOX = replace(BOX, requirement=replace(BOX.requirement, categories="GL-1"))  # straight-cut, before synchronisers
 # sheet, kind of service, what must appear, what must not
 TABLE = [
     (BOX, "change", {"prove.0", "drain.0", "shut.0", "pour.0"}, {"stood.0", "exposure.0", "pan.0", "drain.0.1"}),
@@ -23,19 +24,23 @@ TABLE = [
         {"open.0", "stood.0", "pour.0", "level.0", "closefill.0"},
         {"prove.0", "drain.0", "shut.0", "measure.0", "waste", "drive"},
     ),
-    (BOX, "flush", {"drain.0.1", "measure.0.1", "snug.0.1", "flushin.0", "work.0", "drain.0", "shut.0"}, {"rest.0", "running.0.1"}),
+    (OLD_BOX, "flush", {"drain.0.1", "measure.0.1", "snug.0.1", "flushin.0", "work.0", "drain.0", "shut.0"}, {"rest.0", "running.0.1"}),
     (BOX, "correction", {"exposure.0", "rinse.0", "drain.0", "shut.0"}, {"flushin.0"}),
     (POCKET, "change", {"drain2.0", "shut2.0"}, set()),
     (AUTOMATIC, "exchange", {"drain.0.1", "drain.0.2", "sweep.0.2", "drain.0"}, {"drain.0.3", "pan.0"}),
     (AUTOMATIC, "change", {"drain.0", "level.0"}, {"drain.0.1"}),
     (OPENABLE, "opened", {"pan.0", "filter.0", "whileopen.0", "panshut.0", "shut.0"}, {"drain.0.1"}),
-    (AUTOMATIC, "top-up", {"open.0", "stood.0", "running.0", "level.0"}, {"drain.0"}),
+    (AUTOMATIC, "top-up", {"open.0", "running.0", "sweep.0", "level.0", "closelevel.0"}, {"drain.0", "stood.0", "pour.0"}),
+    (COUPLING, "top-up", {"open.0", "cool.0", "level.0"}, {"drain.0", "stood.0", "running.0"}),
+    (AUTOMATIC, "correction", {"exposure.0", "off.0.1", "drain.0.1", "drain.0.5", "off.0"}, {"rinse.0", "warm", "drain.0.6"}),
+    (MARINE, "correction", {"exposure.0", "rinse.0"}, {"shut.0"}),
+    (BLOWER, "change", {"case.0", "drain.0", "level.0"}, {"levelled", "warm"}),
     (DUAL, "change", {"drain.0", "level.0"}, {"drain.0.1"}),
     (COUPLING, "change", {"cool.0", "drain.0"}, {"running.0"}),
     (CLUTCH_CASE, "change", {"gauge.0", "reset.0"}, set()),
     (CHAIN, "opened", {"filter.0", "whileopen.0", "chain.0", "shut.0"}, {"pan.0", "panshut.0", "prove.0"}),
     (CHAIN, "top-up", {"stood.0", "level.0"}, {"drain.0", "chain.0"}),
-    (HUB, "flush", {"flushin.0", "work.0", "rest.0", "drain.0"}, {"shut.0", "drain.0.1"}),
+    (HUB, "flush", {"flushin.0", "work.0", "hose.0", "rest.0", "drain.0"}, {"shut.0", "drain.0.1"}),
     (MARINE, "top-up", {"stood.0", "level.0"}, {"drain.0"}),
     (TRUCK, "correction", {"exposure.0", "rinse.0"}, set()),
 ]
@@ -78,6 +83,9 @@ def test_every_need_is_a_step_that_comes_no_later(sheet, work):
         (BOX, "exchange", "no total amount"),
         (BOX, "opened", "no cover or pan"),
         (BLOWER, "flush", "no drain plug"),
+        (BOX, "flush", "do not bear one"),
+        (AUTOMATIC, "flush", "its maker states none"),
+        (replace(OLD_BOX, requirement=replace(OLD_BOX.requirement, limited_slip=True)), "flush", "do not bear one"),
         (HUB, "change", "flush fluid goes in before"),
         (BOX, "polish", "no such kind"),
     ],
@@ -163,7 +171,7 @@ def test_flush_fluid_does_not_count_as_old_oil():
     walk.act("measure.0", pan_ml=48.0, temperature_c=20.0)  # 25 mL of fluid and 23 of oil, by hand
     ledger = walk.state.ledgers["0"]
     assert (ledger.drained.volume_ml, ledger.flush_in_ml, ledger.flush_out_ml) == (23, 25, 48)
-    by_plug = Walk(BOX, work="flush")
+    by_plug = Walk(OLD_BOX, work="flush")
     by_plug.to("measure.0.1")
     by_plug.act("measure.0.1", pan_ml=1900.0)
     by_plug.to("flushin")
@@ -268,6 +276,75 @@ def test_suction_that_got_little_asks_again_and_has_a_ceiling():
     walk.act("pour.0", "add", volume_ml=140.0)
     with pytest.raises(NeedsReason, match="between 140 and 165 mL"):  # (140 − 115) + 140, by hand
         walk.act("pour.0")
+
+
+def test_a_wrong_fluid_leaves_an_automatic_by_cycles_to_95_per_cent():
+    # 4 000 of 9 500 mL a drain leaves (1 − 0.421)ⁿ of the old: five drains 93.5 %, six 96.2 %, by hand.
+    walk = Walk(AUTOMATIC, work="correction", wrong_oil="engine oil")
+    job = walk.made.job("0")
+    assert (job.planned_cycles, job.aim_fresh) == (6, 0.95)
+    walk.to()
+    assert walk.state.signed
+    assert len(walk.state.ledgers["0"].cycles) == 5
+    # Nobody knows how much is inside: five half drains give 96.9 % (common practice).
+    assert guide(replace(AUTOMATIC, total_ml=None), work="correction").job("0").planned_cycles == 5
+    assert any("engine stays off" in a for a in walk.made.by_id["exposure.0"].advice)
+
+
+def test_a_rinse_has_a_way_out_or_says_how_it_goes_without_one_and_may_be_declined():
+    through, without = (guide(s, work="correction").by_id["rinse.0"] for s in (BOX, MARINE))
+    assert "the way out open" in through.title
+    assert "suck it out again" in without.title
+    assert "way out" not in without.title
+    walk = Walk(BOX, work="correction")
+    walk.to("rinse")
+    with pytest.raises(NeedsReason):
+        walk.act("rinse.0", "skip")
+    walk.act("rinse.0", "skip", reason="no oil left for it")
+    walk.to()
+    assert any("no oil left for it" in text for _, text in walk.state.gaps)
+
+
+def test_no_warm_drive_with_an_oil_inside_that_harms_what_runs_in_it():
+    warm, cold = guide(BOX, work="correction"), guide(BOX, work="correction", no_warm="a wrong family.")
+    assert "warm" in warm.by_id
+    assert "warm" not in cold.by_id
+    assert cold.by_id["wait.0"].timer_s == 2 * warm.by_id["wait.0"].timer_s
+    assert any("a wrong family" in a for a in cold.by_id["wait.0"].advice)
+
+
+def test_it_was_full_does_not_go_with_below_the_lip():
+    walk = Walk(BOX, work="top-up")
+    walk.to("stood")
+    walk.act("stood.0", stood="below the lip")
+    walk.to("pour")
+    with pytest.raises(Inconsistent, match="then it was not full"):
+        walk.act("pour.0", full=True)
+    walk.act("pour.0", "add", volume_ml=150.0)
+    walk.act("pour.0")
+
+
+def test_a_top_up_of_an_automatic_is_its_level_procedure():
+    walk = Walk(AUTOMATIC, work="top-up", last_net_in=Amount(4000, 20, 20))
+    walk.to("level.")
+    with pytest.raises(GateClosed, match="engine"):
+        walk.act("level.0", temperature_c=42.0, engine="off", outcome="streamed, then only drips")
+    walk.act("level.0", "add", volume_ml=200.0)
+    walk.act("level.0", temperature_c=42.0, engine="running", outcome="streamed, then only drips", run_out_ml=50.0)
+    assert walk.state.ledgers["0"].loss.loss_ml == pytest.approx(150, rel=0.01)  # 200 in, 50 out again
+    walk.to()
+    assert walk.state.signed
+
+
+def test_filled_below_the_lip_is_said_in_every_word():
+    made = guide(TRUCK)
+    assert "never to the lip" in made.by_id["pour.0"].why
+    topped = guide(TRUCK, work="top-up").by_id["stood.0"]
+    assert next(f.choices for f in topped.fields if f.name == "stood")[0] == "at the stated depth"
+
+
+def test_the_branch_for_a_break_is_none_of_the_normal_steps():
+    assert [s.id for s in guide(BOX).steps if s.branch] == ["stop"]
 
 
 def test_a_slope_that_spoils_the_level_needs_a_reason():

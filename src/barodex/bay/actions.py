@@ -17,8 +17,8 @@ from barodex.book.actions import Entry, write_record
 from barodex.core import procedure as guide
 from barodex.core import run
 from barodex.core.errors import CoreError, GateClosed, Inconsistent, NeedsReason, OutOfRange, in_range
-from barodex.core.lubricant import judge
-from barodex.core.oil_rules import LOCKING
+from barodex.core.lubricant import OilConditions, Requirement, judge
+from barodex.core.oil_rules import HARMS_RUNNING, LOCKING
 from barodex.core.quantity import parse_quantity
 from barodex.core.sheet import Sheet
 from barodex.core.variant_blocks import adopted_variants
@@ -247,11 +247,21 @@ def _add_job(service: Service, spec: JobSpec, at: str) -> ServiceJob:
             "attached": [a.strip() for a in spec.work.attached if a.strip()],
             "wrong_oil": spec.work.wrong_oil.strip(),
             "variant_open": bool(revision.variants) and not variant,
+            "no_warm": no_warm(spec.work.wrong_oil.strip(), asked) if work == "correction" else "",
         },
         limited_slip=asked.limited_slip,
         doses=[asdict(d) for d in day.doses],
         past=past,
     )
+
+
+def no_warm(wrong: str, asked: Requirement) -> str:
+    """Why a vehicle is not driven warm with the wrong oil inside; empty where it is wrong only by category, approval or grade."""
+    oil = Lubricant.objects.filter(name__iexact=wrong).first() if wrong else None
+    if oil is None:
+        return "nobody knows what the wrong oil does to this compartment."
+    reasons = judge(core_lubricant(oil), asked, OilConditions(), oil_policy()).reasons
+    return next((r.text for r in reasons if r.rule in HARMS_RUNNING and r.verdict == "reject"), "")
 
 
 def check_work_spec(sheet: Sheet, spec: WorkSpec, at: str, gauged: bool) -> str:

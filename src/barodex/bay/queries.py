@@ -67,6 +67,7 @@ def _core_job(job: ServiceJob, adopted: str = "") -> guide.Job:
         share=past.get("share"),
         ambient_c=job.service.ambient_c,
         fetch=plan.get("fetch", ""),
+        no_warm=plan.get("no_warm", ""),
         open_sheet=core_sheet(job.revision, "", slip) if asked else None,
     )
 

@@ -139,7 +139,7 @@ def measured(records: Iterable[OilRecord]) -> list[Measured]:
         share = interval_share(r, ran, from_on, values["on"])
         if topped and net_in and known:
             loss = topup_loss(net_in, known, run, last_oil, share)
-        elif drained and last_in and last_in.volume_ml > 0 and r.work != "exchange" and known:
+        elif drained and last_in and last_in.volume_ml > 0 and not r.details.get("cycles") and known:
             stays = drain_method_of(r.revision) == "suction"
             loss = loss_since_last_fill(last_in, topups, drained, known, run, last_oil, share, stays)
         if loss and reaches(r):

@@ -22,6 +22,7 @@ from .sheet import candidates_ml
 from .state import Cycle, Event, Ledger, State
 from .steps import POUR_TOLERANCE, Job, Procedure, Step, head_words, torques_found
 from .variant_blocks import UNREADABLE
+from .work_blocks import MISSING
 from .working import figure, grouped
 
 MOST_TILT_DEG = 1.0  # a level is read on a level vehicle (common practice)
@@ -182,7 +183,7 @@ def _apply_torque(state: State, step: Step, job: Job, values: Mapping[str, Any])
 def _apply_pour_done(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:
     ledger = state.ledgers[job.key]
     if job.kind_of_work == "top-up":
-        _apply_top_up(ledger, job, values)
+        _apply_top_up(state, ledger, job, values)
         return
     if not ledger.pours:
         raise GateClosed("Nothing has been poured yet.", field="volume_ml", value=0)
@@ -213,12 +214,16 @@ def _apply_pour_done(state: State, step: Step, job: Job, values: Mapping[str, An
         ledger.target_ml, ledger.target_basis = target_of(job)
 
 
-def _apply_top_up(ledger: Ledger, job: Job, values: Mapping[str, Any]) -> None:
+def _apply_top_up(state: State, ledger: Ledger, job: Job, values: Mapping[str, Any]) -> None:
     """What it took to stand where it should is what was lost since."""
     if not ledger.pours and values.get("full") is not True:
         raise GateClosed("Nothing was poured: tick that it was full, or count what went in.", field="volume_ml", value=0)
     if ledger.pours and values.get("full") is True:
         raise Inconsistent("It was full, and oil went in: one of the two.", field="full", value=True)
+    seen = state.steps.get(f"stood.{job.key}")
+    stood = str(seen.event.values.get("stood") or "") if seen and seen.event else ""
+    if not ledger.pours and stood in MISSING:
+        raise Inconsistent(f"It stood “{stood}” and nothing went in: then it was not full.", field="full", value=True)
     note_top_up(ledger, job)
 
 
@@ -236,7 +241,7 @@ def note_top_up(ledger: Ledger, job: Job) -> None:
     """
     capacity = job.sheet.capacity_ml or (job.last_net_in.volume_ml if job.last_net_in else None)
     if capacity and job.kind_of_work == "top-up":
-        added = poured_amount(ledger.poured_ml, job.ambient_c)
+        added = poured_amount(max(0.0, ledger.poured_ml - ledger.run_out_ml), job.ambient_c)
         ledger.loss = topup_loss(added, capacity, job.distance_km, job.density15, job.share)
 
 
@@ -276,9 +281,10 @@ def _apply_level(state: State, step: Step, job: Job, values: Mapping[str, Any]) 
             note_gap(state, step, refuse_unreasoned(values, text, "temperature_c", values["temperature_c"]))
     ledger = state.ledgers[job.key]
     run_out = in_range("run_out_ml", float(values.get("run_out_ml") or 0), 0, 20_000, "mL")
-    if run_out > ledger.poured_ml:
+    if run_out > ledger.poured_ml and job.kind_of_work != "top-up":  # what is over the level runs out of a top-up too
         raise OutOfRange("More ran out than was poured?", field="run_out_ml", value=run_out)
     ledger.run_out_ml = run_out
+    note_top_up(ledger, job)
 
 
 def _check_window(step: Step, job: Job, temperature_c: float, ambient_c: float | None) -> None:

@@ -19,6 +19,9 @@ _STUCK = {
 }
 
 
+COLD_DRAIN = 2.0  # times as long where the oil is drained as it stands (common practice)
+
+
 def _other_heads(plug: Plug) -> tuple[str, ...]:
     """The torques of the heads that this plug is also found with."""
     return tuple(
@@ -153,7 +156,8 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
         )
     pockets = _pockets(job, drain)
     steps += pockets
-    minutes = sheet.drain_minutes or DEFAULT_DRAIN_MIN[sheet.drain_method]
+    # An oil that was not driven warm runs out slowly.
+    minutes = (sheet.drain_minutes or DEFAULT_DRAIN_MIN[sheet.drain_method]) * (COLD_DRAIN if job.no_warm else 1)
     steps.append(
         Step(
             f"wait.{c}",
@@ -168,7 +172,9 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
             skip="free",
             fields=(Field("drops", "number", "Drops counted", required=False), Field("seconds", "number", "in seconds", required=False)),
             advice=(
-                "Less when it has stood cold overnight: it has run together.",
+                f"Drained as it stands, so longer: {job.no_warm}"
+                if job.no_warm
+                else "Less when it has stood cold overnight: it has run together.",
                 "Meanwhile: does the breather move freely? Are seals and flanges dry?",
             ),
         )
@@ -211,22 +217,8 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
     )
     steps += [s for s in opened if not s.id.startswith("pan.")]
     steps += attached(job)
-    if job.rinse or work == "correction":
-        twice = work == "correction"
-        steps.append(
-            Step(
-                f"rinse.{c}",
-                "close",
-                "confirm",
-                f"{job.name}: rinse {'twice ' if twice else ''}with a quarter litre of the new oil, the way out open",
-                job.rinse or "What stays of the wrong oil goes on working in the right one.",
-                c,
-                needs=(f"drain.{c}", f"look.{c}"),
-                gate=True,
-                checklist=("First rinse through", "Second rinse through") if twice else (),
-                advice=("Common practice: poured through until it comes out as it went in. It counts as used oil.",),
-            )
-        )
+    if job.rinses:
+        steps.append(_rinse(job))
     steps += chain(job)
     if work == "opened":
         steps += pan_on(job)
@@ -245,7 +237,7 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
                 needs=(
                     f"drain.{c}",
                     f"look.{c}",
-                    *((f"rinse.{c}",) if job.rinse or work == "correction" else ()),
+                    *((f"rinse.{c}",) if job.rinses else ()),
                     *((f"tension.{c}",) if sheet.kind == "chain case" else ()),
                     *closing,
                     *(p.id for p in pockets),
@@ -276,6 +268,32 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
             )
         )
     return steps
+
+
+def _rinse(job: Job) -> Step:
+    """What stays inside is washed out: through the open way out, or where there is none by filling and sucking out again."""
+    c, twice = job.key, job.kind_of_work == "correction"
+    through = job.sheet.way_out is not None
+    words = (
+        f"rinse {'twice ' if twice else ''}with a quarter litre of the new oil, the way out open"
+        if through
+        else f"fill with the new oil and suck it out again{', twice' if twice else ''}"
+    )
+    rounds = ("First rinse through", "Second rinse through") if through else ("Filled and sucked out once", "Filled and sucked out again")
+    told = "poured through until it comes out as it went in" if through else "each time a part of the old goes with the new"
+    return Step(
+        f"rinse.{c}",
+        "close",
+        "confirm",
+        f"{job.name}: {words}",
+        job.rinse or "What stays of the wrong oil goes on working in the right one.",
+        c,
+        needs=(f"drain.{c}", f"look.{c}"),
+        gate=True,
+        skip="reason",
+        checklist=rounds if twice else (),
+        advice=(f"Common practice: {told}. It counts as used oil.",),
+    )
 
 
 def _more_drains(job: Job, first: Plug | None) -> tuple[Plug, ...]:
@@ -355,11 +373,19 @@ def _level_step(job: Job) -> Step:
         f"{job.name}: {words}",
         why,
         c,
-        needs=(f"pour.{c}", "levelled"),
+        needs=(f"pour.{c}",) if sheet.kind == "supercharger" else (f"pour.{c}", "levelled"),
         gate=True,
         fields=fields,
         advice=(*advice, *((sheet.level_note,) if sheet.level_note else ())),
     )
+
+
+_POUR_WHY = {
+    "below the lip": "Slowly, and never to the lip: it stands below the hole, and what trickles out is too much already.",
+    "measured": "The exact amount: no plug tells you when it is enough.",
+    "syringe": "The exact dose: too much pushes the seals out.",
+    "dipstick": "In small pours: the stick tells, once the oil has settled.",
+}
 
 
 def fill_and_level(job: Job) -> list[Step]:
@@ -380,11 +406,11 @@ def fill_and_level(job: Job) -> list[Step]:
     c, sheet, work = job.key, job.sheet, job.kind_of_work
     fill = sheet.plug("fill", "level", "combination", "dipstick")
     if work == "top-up" or job.flows:
-        return [*_level_block(job), _close_fill(job, fill)]
+        return [*_level_block(job), _close_fill(job, fill)]  # what a top-up pours stands with its level
     closed = (f"shut.{c}",) if sheet.way_out else (f"measure.{c}", f"look.{c}")
     closed = (*closed, *(f"shut{k}.{c}" for k, _ in enumerate(_more_drains(job, sheet.way_out), 2)))
     closed = (*closed, *(s.id for s in which_one(job) if s.required))
-    if job.rinse or work == "correction":
+    if job.rinses:
         closed = (*closed, f"rinse.{c}")
     if not sheet.way_out:
         closed = (*closed, *(f"attached.{c}.{k}" for k, _ in enumerate(job.attached)))
@@ -396,7 +422,7 @@ def fill_and_level(job: Job) -> list[Step]:
             "fill",
             "pour",
             f"{job.name}: pour by the plan",
-            "Slowly: a plug that overflows early is a false full.",
+            _POUR_WHY.get(sheet.fill_method, "Slowly: a plug that overflows early is a false full."),
             c,
             needs=(*closed, f"oil.{c}"),
             gate=True,

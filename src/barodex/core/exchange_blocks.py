@@ -204,7 +204,8 @@ def at_temperature(job: Job) -> list[Step]:
     Common practice; window, engine and selector are the sheet's.
     """
     c, level = job.key, job.sheet.level
-    filled = (f"pour.{c}", "levelled", *((f"shut.{c}",) if job.flows else ()))
+    topped = job.kind_of_work == "top-up"
+    filled = (f"oil.{c}" if topped else f"pour.{c}", "levelled", *((f"shut.{c}",) if job.flows else ()))
     found = running(job, filled, "level") if level.engine != "off" else []
     opened = (f"sweep.{c}",) if found else filled
     engine = {"running": "engine running", "off": "engine off"}.get(level.engine, "engine as the maker says")

@@ -121,15 +121,15 @@ def exchange_outlook(job: Job, ledger: Ledger) -> Outlook | None:
     wanted = ledger.wanted_cycles
     shares = [_share_after(total, [*done, *[(each, each)] * k]) or 0.0 for k in range(MOST_LOOKED_AHEAD)]
     here = len(done)
-    needed = next((here + k for k, s in enumerate(shares) if s >= job.target_fresh - 0.005 and here + k > 0), here + MOST_LOOKED_AHEAD)
+    needed = next((here + k for k, s in enumerate(shares) if s >= job.aim_fresh - 0.005 and here + k > 0), here + MOST_LOOKED_AHEAD)
     fresh = shares[max(0, min(wanted - here, MOST_LOOKED_AHEAD - 1))]
     if last or needed == wanted:
-        text = f"{wanted} drains give {percent(fresh)} fresh; the target is {percent(job.target_fresh)}."
+        text = f"{wanted} drains give {percent(fresh)} fresh; the target is {percent(job.aim_fresh)}."
     elif needed > wanted:
-        text = f"{wanted} drains give only {percent(fresh)} fresh; {needed} would reach the {percent(job.target_fresh)}."
+        text = f"{wanted} drains give only {percent(fresh)} fresh; {needed} would reach the {percent(job.aim_fresh)}."
     else:
-        text = f"{wanted} drains give {percent(fresh)} fresh; {needed} are enough for the {percent(job.target_fresh)}."
-    return Outlook(fresh, wanted, needed, job.target_fresh, text)
+        text = f"{wanted} drains give {percent(fresh)} fresh; {needed} are enough for the {percent(job.aim_fresh)}."
+    return Outlook(fresh, wanted, needed, job.aim_fresh, text)
 
 
 def set_cycles(state: State, procedure: Procedure, step: Step, event: Event) -> None:

@@ -248,7 +248,7 @@ def _apply_old_oil(state: State, step: Step, job: Job, values: Mapping[str, Any]
     ledger.drained_15_ml = at_reference(amount, job.density15).volume_ml
     # After cycles, or mixed with flush fluid, what comes out says nothing of the last fill.
     ledger.loss = None if ledger.cycles or flushed else drained_loss(job, amount)
-    ledger.variant = None if ledger.cycles or flushed or job.kind_of_work == "exchange" else told_variant(job, amount)
+    ledger.variant = None if ledger.cycles or flushed or job.planned_cycles > 1 or job.flows else told_variant(job, amount)
     suction = job.sheet.drain_method == "suction" and not flushed
     inside = capacity or (job.last_net_in.volume_ml if job.last_net_in else None)
     ledger.recovery = recovery(amount.volume_ml, inside) if suction and inside else None

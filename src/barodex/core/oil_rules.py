@@ -19,6 +19,7 @@ from .working import COMMON_PRACTICE, Working
 MOST_ADDITIVE = 0.10
 DUAL_SAFE = ("1a", "1b")
 STRICT_BASES = ("ester", "PAG")
+HARMS_RUNNING = ("family", "turbine", "wet-clutch", "hypoid-weak")  # an oil inside with which nothing is driven, not even to warm it
 LOCKING = ("category-unknown", "approval-unknown")
 
 Act = Callable[[Lubricant, Requirement, OilConditions, OilPolicy], Iterator[OilReason]]

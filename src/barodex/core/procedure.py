@@ -63,9 +63,10 @@ def build(jobs: tuple[Job, ...], conditions: Conditions) -> Procedure:
         steps += fill_and_level(job)
         if job.kind_of_work != "top-up":
             steps += resets(job)
-    levelled_early = any(j.kind_of_work in ("exchange", "top-up") for j in jobs)
+    levelled_early = any(j.kind_of_work == "top-up" or j.planned_cycles > 1 or j.flows for j in jobs)
     on_level = _ON_LEVEL.get(conditions.vehicle_kind, "Level: floor or hoist, checked with a spirit level")
-    steps.append(
+    by_floor = any(j.sheet.kind != "supercharger" for j in jobs)  # the case of a supercharger is levelled, and nothing else
+    floor = [
         Step(
             "levelled",
             "open" if levelled_early else "fill",
@@ -80,7 +81,8 @@ def build(jobs: tuple[Job, ...], conditions: Conditions) -> Procedure:
                 Field("reason", "text", "Reason", required=False),
             ),
         )
-    )
+    ]
+    steps += floor if by_floor else []
     steps += common_end(jobs, conditions)
     order = {"drain": 0, "wait": 1, "measure": 1, "levelled": -1}
     steps.sort(key=lambda s: (PHASES.index(s.phase), 0 if s.phase == "exchange" else order.get(s.id.split(".")[0], 0)))

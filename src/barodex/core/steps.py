@@ -12,7 +12,7 @@ from .level import TemperatureWindow
 from .lubricant import Dose
 from .sheet import Head, Plug, Sheet, candidates_ml
 from .torque import nm_to_lbf_ft
-from .work import SPARE_CYCLES, TARGET_FRESH, usual_work
+from .work import CORRECTED, SPARE_CYCLES, TARGET_FRESH, correction_cycles, usual_work
 from .working import figure, grouped
 
 PHASES = ("prepare", "access", "open", "exchange", "drain", "inspect", "close", "fill", "level", "finish", "after")
@@ -102,6 +102,7 @@ class Job:
     depth_mm: float | None = None  # how far below the lip it stood after the last measured fill
     share: float | None = None  # of the interval that was run since the last fill
     ambient_c: float | None = None  # the air on the day, °C
+    no_warm: str = ""  # why it is not driven warm with the oil that is inside
     fetch: str = ""  # who fetches how much of the oil that is short; empty: it is there
     open_sheet: Sheet | None = None  # as it stood while the variant was open, where it was when the service started
 
@@ -122,7 +123,10 @@ class Job:
 
     @property
     def planned_cycles(self) -> int:
-        """How many drains an exchange is planned with; 1 for every other kind of service."""
+        """How many drains an exchange, or the correction of a box that keeps much of its oil, is planned with; 1 for all else."""
+        if self.kind_of_work == "correction":
+            found = correction_cycles(self.sheet)
+            return max(found, self.cycles) if found > 1 else 1
         if self.kind_of_work != "exchange" or self.school == "flow through":
             return 1
         return max(2, self.cycles or self.sheet.exchange_cycles)
@@ -132,6 +136,16 @@ class Job:
         """How many drains the guide has room for."""
         planned = self.planned_cycles
         return planned + SPARE_CYCLES if planned > 1 else 1
+
+    @property
+    def aim_fresh(self) -> float:
+        """The fresh share that its cycles are to reach."""
+        return max(CORRECTED, self.target_fresh) if self.kind_of_work == "correction" else self.target_fresh
+
+    @property
+    def rinses(self) -> bool:
+        """Whether what stays inside is rinsed out: another family, or a wrong oil that one drain lets out."""
+        return bool(self.rinse) or (self.kind_of_work == "correction" and self.planned_cycles == 1)
 
     @property
     def flows(self) -> bool:

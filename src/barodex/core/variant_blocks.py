@@ -62,7 +62,7 @@ def which_one(job: Job) -> list[Step]:
     Common practice.
     """
     sheet = job.open_sheet
-    if sheet is None or job.kind_of_work in ("top-up", "exchange"):
+    if sheet is None or job.kind_of_work == "top-up" or job.planned_cycles > 1 or job.flows:
         return []
     return [
         Step(

@@ -8,6 +8,7 @@ from .level import warming_minutes
 from .sheet import candidates_ml
 from .steps import PAN_RESERVE, Conditions, Field, Job, Step, millilitres
 from .variant_blocks import casing_code
+from .work import touched_plugs
 
 _SAFE = {
     "motorcycle": ("On its centre stand or a lift with a strap", "Upright, and cannot tip when a plug is pulled"),
@@ -59,15 +60,10 @@ def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
     keys, seals = [], []
     for job in jobs:
         # What is fetched and confirmed at the start does not change when the variant is found out on the way.
-        sheet = job.open_sheet or job.sheet
-        for plug in sheet.plugs:
-            if plug.role == "cover" and job.kind_of_work != "opened" and job.sheet.drain_method != "cover":
-                continue
-            if plug.role != "dipstick" and (job.kind_of_work != "top-up" or plug is sheet.plug("fill", "level", "combination")):
+        for plug in touched_plugs(job.open_sheet or job.sheet, job.kind_of_work):
+            if plug.role != "dipstick":
                 heads = [replace(plug, drive=h.drive, size_mm=h.size_mm) for h in plug.heads] or [plug]
                 keys += [f"{fitted.key} ({job.name}, {plug.label})" for fitted in heads]
-            if job.kind_of_work == "top-up" and plug is not sheet.plug("fill", "level", "combination"):
-                continue
             if plug.seal not in ("none", "unknown", "taper thread") and plug.role != "dipstick":
                 seals.append(f"{plug.seal} for {plug.label} ({job.name})")
         if job.sheet.drain_method == "suction" and job.kind_of_work != "top-up":
@@ -145,7 +141,9 @@ def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
             fields=(Field("tools", "number", "Tools laid out, counted", required=False),),
         )
     )
-    warmed = [j for j in drained if j.sheet.warm_up and j.sheet.drain_method == "plug"]
+    # Not with an oil inside that harms what runs in it: then it is drained as it stands.
+    may_warm = not any(j.no_warm for j in jobs)
+    warmed = [j for j in drained if j.sheet.warm_up and j.sheet.drain_method == "plug"] if may_warm else []
     if warmed:
         minutes = max(warming_minutes(j.sheet.capacity_ml or 2000.0, conditions.ambient_c, _heavy(j)) for j in warmed)
         steps.append(
@@ -165,7 +163,7 @@ def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
                 ),
             )
         )
-    if conditions.vehicle_kind == "boat" and drained:
+    if conditions.vehicle_kind == "boat" and drained and may_warm:
         steps.append(
             Step(
                 "warm",

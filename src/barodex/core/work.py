@@ -5,7 +5,10 @@ from __future__ import annotations
 from collections.abc import Collection
 
 from .errors import Inconsistent
-from .sheet import Sheet
+from .exchange import cycles_needed
+from .grades import parse_category
+from .kinds import clutches_inside
+from .sheet import Plug, Sheet
 
 WORKS = ("change", "exchange", "flush", "top-up", "correction", "opened")
 SCHOOLS = ("drain and refill", "flow through")
@@ -78,6 +81,81 @@ def kit_work(work: str, attached: Collection[str]) -> str:
     return "opened" if work != "top-up" and pan_comes_off(attached) else work
 
 
+CORRECTED = 0.95  # fresh share to which a wrong fluid is exchanged out (common practice)
+FIVE_HALF_DRAINS = 5  # give 96.9 % fresh, where the sheet does not say how much is inside in all (common practice)
+
+
+def correction_cycles(sheet: Sheet) -> int:
+    """Give by how many drains a wrong fluid comes out of a box that keeps much of its oil at each.
+
+    Parameters
+    ----------
+    sheet : the compartment's
+
+    Returns
+    -------
+    int; 1 where one drain empties it, or where it is not drained by a plug
+
+    References
+    ----------
+    Common practice: an automatic is not drained once and rinsed; as :func:`barodex.core.exchange.cycles_needed`.
+    """
+    if sheet.kind not in ("automatic", "dual-clutch") or sheet.drain_method != "plug":
+        return 1
+    if sheet.total_ml is None or sheet.capacity_ml is None or sheet.capacity_ml >= sheet.total_ml:
+        return FIVE_HALF_DRAINS if sheet.total_ml is None or sheet.capacity_ml is None else 1
+    return cycles_needed(sheet.total_ml, sheet.capacity_ml, CORRECTED).count
+
+
+def touched_plugs(sheet: Sheet, work: str) -> tuple[Plug, ...]:
+    """Give the plugs, sticks and covers that a kind of service opens.
+
+    Parameters
+    ----------
+    sheet : the compartment's
+    work : one of ``WORKS``
+
+    Returns
+    -------
+    tuple of Plug
+
+    References
+    ----------
+    Common practice: a top-up leaves the drain plug alone; a level at temperature opens its screw too.
+    """
+    if work == "top-up":
+        fill, level = sheet.plug("fill", "level", "combination"), sheet.plug("level")
+        return tuple(dict.fromkeys(p for p in (fill, level if sheet.fill_method == "overflow" else None) if p is not None))
+    if work == "opened" or sheet.drain_method == "cover":
+        return sheet.plugs
+    return tuple(p for p in sheet.plugs if p.role != "cover")
+
+
+def flush_allowed(sheet: Sheet) -> bool:
+    """Say whether a flush is offered: where the maker states one, or the kind bears it; never where linings run in the oil.
+
+    Parameters
+    ----------
+    sheet : the compartment's
+
+    Returns
+    -------
+    bool
+
+    References
+    ----------
+    Common practice: hub gears, chain cases and old straight-cut boxes; never automatics, wet clutches, limited slip.
+    """
+    asked = sheet.requirement
+    if clutches_inside(sheet.kind, asked.wet_clutch, asked.limited_slip):
+        return False
+    straight_cut = sheet.kind == "manual gearbox" and not asked.synchro and bool(OLD_BOX & set(parse_category(asked.categories)))
+    return bool(sheet.flush_ml) or sheet.kind in ("hub gear", "chain case") or straight_cut
+
+
+OLD_BOX = {"GL-1", "GL-2", "GL-3", "MT-1"}  # categories that boxes without synchronisers ask for
+
+
 def works_for(sheet: Sheet, gauged: bool = False) -> tuple[str, ...]:
     """Give the kinds of service that a compartment can have, the usual one first.
 
@@ -98,7 +176,7 @@ def works_for(sheet: Sheet, gauged: bool = False) -> tuple[str, ...]:
     found = [usual_work(sheet), "change"] if not sheet.flush_ml else ["flush"]
     if sheet.total_ml is not None and sheet.drain_method == "plug":
         found.append("exchange")
-    if sheet.drain_method == "plug":
+    if sheet.drain_method == "plug" and flush_allowed(sheet):
         found.append("flush")
     if sheet.fill_method not in ("measured", "syringe") or (gauged and sheet.fill_method == "measured"):
         found.append("top-up")
@@ -138,7 +216,9 @@ def check_work(sheet: Sheet, work: str, gauged: bool = False) -> str:
         "top-up": "its level is the amount: no plug or stick tells how much is missing, and no depth gauge was cut at the last fill.",
         "exchange": "the sheet states no total amount, so the fresh share cannot be counted.",
         "opened": "the sheet lists no cover or pan.",
-        "flush": "it has no drain plug to let the flush out.",
+        "flush": "it has no drain plug to let the flush out."
+        if sheet.drain_method != "plug"
+        else "its maker states none, and linings or synchronisers do not bear one.",
         "change": "a flush fluid goes in before the oil of this one.",
     }.get(work, "no such kind of service.")
     raise Inconsistent(f"{WORK_WORDS.get(work, work).capitalize()}: {why}", field="work", value=work, allowed=", ".join(allowed))

@@ -9,6 +9,8 @@ from .working import figure, grouped
 FILTERED = ("automatic", "dual-clutch", "electronic differential", "transaxle")  # kinds that may have a filter (common practice)
 STOOD = ("at the lip: a trickle", "over: it ran out", "below the lip")
 GAUGED = ("as deep as the gauge says", "deeper: oil is missing", "higher: too much is inside")
+BELOW = ("at the stated depth", "deeper: oil is missing", "higher: too much is inside")
+MISSING = ("below the lip", "deeper: oil is missing", "below the lower mark")  # what "it was full" contradicts
 DIPPED = ("between the marks", "at the upper mark", "below the lower mark", "above the upper mark")
 
 
@@ -28,11 +30,13 @@ def top_up(job: Job) -> list[Step]:
     Common practice: what it takes is the measurement.
     """
     c = job.key
+    if job.sheet.fill_method == "overflow":
+        return _top_up_at_temperature(job)
     stick = job.sheet.fill_method == "dipstick"
     fill = job.sheet.plug("dipstick") if stick else job.sheet.plug("fill", "level", "combination")
     what = fill.label if fill else "filler"
     gauged = job.sheet.fill_method == "measured" and job.depth_mm is not None
-    choices = DIPPED if stick else GAUGED if gauged else STOOD
+    choices = DIPPED if stick else GAUGED if gauged else BELOW if job.sheet.fill_method == "below the lip" else STOOD
     told = (f"After the last measured fill it stood {figure(job.depth_mm or 0.0, 1)} mm below the lip: read the gauge.",) if gauged else ()
     since = f" since {job.last_filled_on:%d %B %Y}" if job.last_filled_on else ""
     return [
@@ -107,6 +111,50 @@ def top_up(job: Job) -> list[Step]:
     ]
 
 
+def _top_up_at_temperature(job: Job) -> list[Step]:
+    """The level of a box that overflows at temperature is its whole procedure: never an engine-off lip."""
+    c = job.key
+    fill = job.sheet.plug("fill", "combination") or job.sheet.plug("level")
+    what = fill.label if fill else "filler"
+    return [
+        Step(
+            f"clean.{c}",
+            "access",
+            "confirm",
+            f"{job.name}: clean round the {what} and the level screw, twice",
+            "Dirt that falls in here undoes the good.",
+            c,
+            needs=("safe", f"sheet.{c}", "kit"),
+            skip="reason",
+        ),
+        Step(
+            f"open.{c}",
+            "open",
+            "confirm",
+            f"{job.name}: open the {what}; the level screw stays shut",
+            "What runs out cold and with the engine off says nothing of the level.",
+            c,
+            needs=(f"clean.{c}", "levelled"),
+            gate=True,
+            opens_oil=True,
+            advice=(f"Key: {fill.key}. Seat it fully first.",) if fill else (),
+        ),
+        Step(
+            f"leak.{c}",
+            "inspect",
+            "note",
+            f"{job.name}: look for the leak",
+            "Oil that is gone went somewhere: seals, breather, flange, cooler lines.",
+            c,
+            needs=(f"open.{c}",),
+            skip="free",
+            required=False,
+            fields=(Field("leak", "text", "Where it is wet", required=False),),
+        ),
+        right_oil(job, "fill", (f"open.{c}",), ("The same fluid as inside",), why="It mixes with what is inside."),
+    ]
+
+
 def exposure(job: Job) -> list[Step]:
     """Give what is written down of a wrong oil before it comes out.
 
@@ -144,7 +192,17 @@ def exposure(job: Job) -> list[Step]:
                 Field("hours", "engine_hours", "or for how long", required=False),
                 Field("how", "text", "How it came about", required=False),
             ),
-            advice=(ran,),
+            advice=(
+                ran,
+                *(
+                    (
+                        "Not run since: the engine stays off until the first drain is done.",
+                        "Another family inside: by the maker's word, or by flowing through; drains alone leave a share of it.",
+                    )
+                    if job.planned_cycles > 1
+                    else ()
+                ),
+            ),
         )
     ]
 
@@ -356,7 +414,8 @@ def attached(job: Job) -> list[Step]:
     None needed: they belong to the same record.
     """
     c = job.key
-    before = f"stood.{c}" if job.kind_of_work == "top-up" else f"drain.{c}"
+    opened = f"open.{c}" if job.sheet.fill_method == "overflow" else f"stood.{c}"
+    before = opened if job.kind_of_work == "top-up" else f"drain.{c}"
     return [
         Step(
             f"attached.{c}.{k}",

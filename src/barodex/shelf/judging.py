@@ -14,7 +14,7 @@ from barodex.core.grades import Grade, read_grade
 from barodex.core.lubricant import Dose, OilConditions, Requirement, grade_for_ambient
 from barodex.core.purchase import Need, service_need
 from barodex.core.sheet import candidates_ml
-from barodex.core.work import SCHOOLS, TARGET_FRESH, usual_work
+from barodex.core.work import SCHOOLS, TARGET_FRESH, correction_cycles, usual_work
 from barodex.fleet.models import Compartment
 from barodex.plan.policy import oil_policy
 
@@ -156,7 +156,10 @@ def need_for(revision: SheetRevision, variant: str, doses: tuple[Dose, ...], ans
     if work == "exchange" and answers.school == SCHOOLS[1] and sheet.total_ml is not None:
         return service_need(flow_needed_ml(sheet.total_ml, answers.target_fresh))
     drains = max(1, answers.cycles or revision.exchange_cycles) if work == "exchange" else 1
-    rinse = 2 * RINSE_ML if work == "correction" else 0.0
+    rinse = 0.0
+    if work == "correction":
+        drains = correction_cycles(sheet)
+        rinse = 2 * RINSE_ML if drains == 1 else 0.0
     return need_of(revision, variant, doses, drains=drains, rinse_ml=rinse)
 
 

@@ -2592,6 +2592,7 @@ export interface components {
             /** Format: double */
             minutes: number;
             opens_after: string[];
+            branch: string;
         };
         GuideView: {
             sheet: string;

@@ -17,7 +17,8 @@ from .sheets import core_sheet, current_revision
 
 @dataclass(frozen=True)
 class GuideStep:
-    """A step as it stands on paper; ``opens_after`` are the titles of the steps that it waits for, ``notes`` what it asks for."""
+    """A step as it stands on paper; ``opens_after`` are the titles of the steps that it waits for, ``notes`` what it asks for;
+    ``branch`` names the case that it is for, where that is not the normal way."""
 
     id: str
     phase: str
@@ -30,6 +31,7 @@ class GuideStep:
     gate: bool
     minutes: float
     opens_after: tuple[str, ...]
+    branch: str
 
 
 @dataclass(frozen=True)
@@ -83,6 +85,7 @@ def guide_of(sheet_id: int, vehicle_kind: str, as_of: dt.date, work: str = "") -
             s.gate,
             s.timer_s / 60,
             () if s.id == "sign" else tuple(made.by_id[n].title for n in s.needs if made.by_id[n] in shown),
+            s.branch,
         )
         for s in shown
     )

@@ -13,6 +13,7 @@ from barodex.core.lubricant import AmbientGrade, Requirement
 from barodex.core.quantity import format_quantity
 from barodex.core.sheet import CasingMark, Head, LevelSpec, Sheet, Variant, resolve
 from barodex.core.sheet import Plug as CorePlug
+from barodex.core.work import touched_plugs
 from barodex.core.working import figure
 
 from ..models import SheetRevision, SourceClaim, SpecSheet
@@ -48,11 +49,9 @@ def kit_for(revision: SheetRevision, variant: str = "", work: str = "") -> tuple
     sheet = core_sheet(revision, variant)
     items = kit_items_of(revision)
     if work == "top-up":
-        fill = sheet.plug("fill", "level", "combination")
-        return kit_of(replace(sheet, plugs=(fill,) if fill else (), drain_method="plug"))
-    if work != "opened" and sheet.drain_method != "cover":
-        sheet = replace(sheet, plugs=tuple(p for p in sheet.plugs if p.role != "cover"))
-    elif work == "opened":
+        return kit_of(replace(sheet, plugs=touched_plugs(sheet, work), drain_method="plug"))
+    sheet = replace(sheet, plugs=touched_plugs(sheet, work))
+    if work == "opened":
         items = tuple(replace(i, mandatory=True) for i in items)
     return kit_of(sheet, items, revision.hose)
 

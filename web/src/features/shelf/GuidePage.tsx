@@ -55,14 +55,16 @@ export function GuidePage() {
   if (view.isPending) return <Bones lines={8} />;
   if (view.isError) return <Trouble error={view.error} />;
   const g = view.data;
-  const phases = [...new Set(g.steps.map((s) => s.phase))];
-  const number = new Map(g.steps.map((s, k) => [s.id, k + 1]));
+  const normal = g.steps.filter((s) => !s.branch);
+  const branches = g.steps.filter((s) => s.branch);
+  const phases = [...new Set(normal.map((s) => s.phase))];
+  const number = new Map(normal.map((s, k) => [s.id, k + 1]));
   return (
     <Page
       title={`Guide: ${g.sheet}`}
       note={
         <>
-          <Link to={`/shelf/sheets/${sheet}`}>the sheet</Link>, revision {g.revision} · {g.steps.length} steps, about {Math.round(g.minutes / 5) * 5} minutes
+          <Link to={`/shelf/sheets/${sheet}`}>the sheet</Link>, revision {g.revision} · {normal.length} steps, about {Math.round(g.minutes / 5) * 5} minutes
         </>
       }
       right={
@@ -81,12 +83,25 @@ export function GuidePage() {
               {phase}
             </Typography>
             <Box component="ol" sx={{ m: 0, p: 0, listStyle: 'none' }}>
-              {g.steps
+              {normal
                 .filter((s) => s.phase === phase)
                 .map((s) => (
                   <StepOnPaper key={s.id} s={s} n={number.get(s.id) ?? 0} />
                 ))}
             </Box>
+          </Box>
+        ))}
+        {branches.map((s) => (
+          <Box key={s.id} component="section" sx={{ border: 2, borderColor: 'error.main', borderRadius: 2, px: 2, py: 1, mt: 2, breakInside: 'avoid' }}>
+            <Typography variant="h3" component="h2" sx={{ color: 'error.main' }}>
+              {s.branch}
+            </Typography>
+            <b>{s.title}</b>
+            <Box sx={{ color: 'text.secondary' }}>{s.why}</Box>
+            {s.caution && <Box>{s.caution}</Box>}
+            {s.notes.map((note) => (
+              <Box key={note}>{note}: ________</Box>
+            ))}
           </Box>
         ))}
       </Box>
