@@ -262,6 +262,18 @@ def _check_variants(sheet: Sheet) -> None:
             _check_head(f"{at}heads.{h}.", head.drive, head.size_mm, head.torque_nm)
 
 
+def _check_ways_in(sheet: Sheet) -> None:
+    """Each plug once, and one to fill through: a row that was lost on the way is not taken in silence."""
+    labels = [p.label.strip().casefold() for p in sheet.plugs]
+    for k, label in enumerate(labels):
+        if label in labels[:k]:
+            raise Inconsistent(f"Two plugs are called “{sheet.plugs[k].label}”.", field=f"plugs.{k}.label", value=sheet.plugs[k].label)
+    by_plug = sheet.fill_method not in ("dipstick", "overflow") and bool(sheet.plugs)
+    level_alone = [p.role for p in sheet.plugs].count("level") == 1 and len(sheet.plugs) <= 2  # the level plug is the filler
+    if by_plug and sheet.plug("fill", "combination") is None and not level_alone:
+        raise Inconsistent("The sheet lists no plug to fill through.", field="plugs", value="")
+
+
 def check_sheet(sheet: Sheet) -> None:
     """Refuse a sheet that contradicts itself.
 
@@ -287,6 +299,7 @@ def check_sheet(sheet: Sheet) -> None:
         in_range("capacity_ml", sheet.capacity_ml, 5, 60_000, "mL")
     if sheet.drain_minutes is not None:
         in_range("drain_minutes", sheet.drain_minutes, 1, 1440, "min")
+    _check_ways_in(sheet)
     for k, plug in enumerate(sheet.plugs):
         _among(f"plugs.{k}.role", plug.role, ROLES)
         _among(f"plugs.{k}.seal", plug.seal, SEALS)

@@ -4,6 +4,7 @@ import { useTheme } from '@mui/material/styles';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ask, client } from '../app/api';
+import { figure, needed } from '../app/typed';
 import { Choice } from './Choice';
 import { How } from './How';
 import { useRested } from './QuantityField';
@@ -12,11 +13,11 @@ import { Trouble } from './Trouble';
 export function Bolts({ count, torque, narrow = false }: { count: string; torque: string; narrow?: boolean }) {
   const { tones } = useTheme();
   const [layout, setLayout] = useState<'pan' | 'circle'>('pan');
-  const body = useRested({ count: Number(count), torque_nm: torque, layout });
+  const body = useRested({ count: needed(figure(count)), torque_nm: torque, layout });
   const sum = useQuery({
     queryKey: ['bolts', body],
     queryFn: () => ask(client.POST('/api/bench/bolts', { body })),
-    enabled: Number.isInteger(body.count) && body.count > 0,
+    enabled: count.trim() !== '',
     retry: false,
   });
   const place = new Map(sum.data?.order.map((bolt, k) => [bolt, k + 1]));

@@ -9,6 +9,7 @@ import { ask, client } from '../../app/api';
 import { useKeepSession } from '../../app/session';
 import { SightGlass } from '../../ui/SightGlass';
 import { Trouble } from '../../ui/Trouble';
+import { waitingActs } from '../bay/queue';
 
 const SHOWN = [
   { state: 'fine', used: 0.1, colour: 'fresh', level: 0 },
@@ -46,6 +47,11 @@ export function SignIn({ demo }: { demo: boolean }) {
         }}
         sx={{ p: { xs: 4, md: 8 }, display: 'grid', gap: 2, alignContent: 'center', maxWidth: 480 }}>
         <Typography variant="h2">Sign in</Typography>
+        {waitingActs().map(([who, n]) => (
+          <Typography key={who} role="status">
+            {n === 1 ? 'One act' : `${n} acts`} of <b>{who}</b> wait on this device: sign in as {who} and they are sent.
+          </Typography>
+        ))}
         <TextField label="Name" value={username} onChange={(e) => setUsername(e.target.value)} autoComplete="username" autoFocus size="medium" required />
         <TextField
           label="Password"

@@ -13,6 +13,7 @@ import { Panel } from '../../ui/Panel';
 import { Trouble } from '../../ui/Trouble';
 import { Drop } from './Drop';
 import { Picture } from './Picture';
+import { actInWords } from './queue';
 import { Signed } from './Signed';
 import { StepCard } from './StepCard';
 import { StepList } from './StepList';
@@ -208,9 +209,7 @@ export function ServicePage() {
         </Box>
         <Box component="span" role="status" sx={{ ml: 'auto', color: waiting || service.isError ? 'error.main' : 'text.secondary', typography: 'body2' }}>
           {waiting
-            ? bay.queued > 1
-              ? `The server does not answer: ${bay.queued} acts wait and are sent again in order`
-              : 'The server does not answer: one act waits and is sent again'
+            ? `${bay.paused ? bay.paused.message : 'The server does not answer:'} ${bay.queued > 1 ? `${bay.queued} acts wait and are sent again in order` : 'one act waits and is sent again'}`
             : service.isError
               ? 'The server does not answer'
               : savedAt
@@ -228,6 +227,16 @@ export function ServicePage() {
           </>
         )}
       </Box>
+      {bay.paused && bay.head && (
+        <Box role="alert" sx={{ display: 'flex', gap: 2, alignItems: 'center', flexWrap: 'wrap', bgcolor: (t) => t.tones.amberWash, px: 3, py: 1 }}>
+          <span>
+            {bay.paused.message} Kept on this device: {actInWords(bay.head, s.steps.find((x) => x.id === bay.head?.step)?.title ?? '')}.
+          </span>
+          <Button variant="text" onClick={bay.leaveOut}>
+            Leave it out
+          </Button>
+        </Box>
+      )}
       {bay.misfit && (
         <Box
           role="alert"

@@ -3,6 +3,7 @@ import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
 import { ask, client } from '../../app/api';
 import { useShow } from '../../app/session';
+import { figure, needed } from '../../app/typed';
 import { How } from '../../ui/How';
 import { QuantityField, useRested } from '../../ui/QuantityField';
 import { Trouble } from '../../ui/Trouble';
@@ -49,7 +50,7 @@ export function CaseLevel(props: BodyProps) {
   const { draft } = props;
   const typed = useTyped(draft);
   const { show } = useShow();
-  const body = useRested({ lean_deg: Number(text(draft, 'lean_deg').replace(',', '.')), wheelbase_mm: typed('wheelbase_mm', 'length') });
+  const body = useRested({ lean_deg: needed(figure(text(draft, 'lean_deg'))), wheelbase_mm: typed('wheelbase_mm', 'length') });
   const lift = useQuery({
     queryKey: ['raise', body],
     queryFn: () => ask(client.POST('/api/bench/raise', { body })),

@@ -8,7 +8,7 @@ import pour from '../../../../tests/fixtures/pour.json';
 import atMeasure from '../../../../tests/fixtures/service-measure.json';
 import session from '../../../../tests/fixtures/session.json';
 import { type Call, problem, reads, serve, show } from '../../testing';
-import { keepQueue, readQueue } from './queue';
+import { keepQueue, readQueue, waitingActs } from './queue';
 import { ServicePage } from './ServicePage';
 
 const id = atMeasure.id;
@@ -72,8 +72,37 @@ describe('acts that wait', () => {
         ? { status: 409, body: problem('gate-closed', 'It is done already; undo it first to change it.', 409, 'step') }
         : { body: atMeasure },
     );
-    expect(await screen.findByText(/An act that waited no longer fits: It is done already/)).toBeInTheDocument();
+    expect(await screen.findByText(/An act that waited no longer fits: It is done already.*It said: done/)).toBeInTheDocument();
     await waitFor(() => expect(sent(calls).map((e) => e.event_id)).toEqual(['b-1', 'b-2']));
+  });
+
+  for (const [status, kind, detail] of [
+    [401, 'sign-in', 'Sign in first.'],
+    [403, 'not-allowed', 'Reload the page: its key has expired.'],
+    [429, 'busy', 'Too many at once.'],
+    [500, 'fault', 'Nothing was changed. The fault is logged.'],
+    [503, 'busy', 'The book is busy.'],
+  ] as const)
+    it(`keeps an act that met ${status}, names it, and sends it once that is over`, async () => {
+      let wrong = true;
+      const calls = bay(() => (wrong ? { status, body: problem(kind, detail, status) } : { body: atMeasure }));
+      await write('do not lose me');
+      expect(await screen.findByText(/Kept on this device:.*do not lose me/)).toBeInTheDocument();
+      await waitFor(() => expect(readQueue(id, who)).toHaveLength(1));
+      expect(waitingActs()).toEqual([[who, 1]]);
+      wrong = false;
+      await waitFor(() => expect(readQueue(id, who)).toEqual([]), { timeout: 12_000 });
+      expect(new Set(sent(calls).map((e) => e.event_id)).size).toBe(1);
+    });
+
+  it('leaves out what the person gives up, and only that', async () => {
+    keepQueue(id, who, [note('poison', 'd-1'), note('fine', 'd-2')]);
+    const calls = bay((call) =>
+      (call.body as { event_id: string }).event_id === 'd-1' ? { status: 500, body: problem('fault', 'The fault is logged.', 500) } : { body: atMeasure },
+    );
+    await userEvent.click(await screen.findByRole('button', { name: 'Leave it out' }));
+    await waitFor(() => expect(sent(calls).at(-1)?.values.text).toBe('fine'));
+    await waitFor(() => expect(readQueue(id, who)).toEqual([]));
   });
 
   it('keeps nothing that is not an act, and nobody else’s', () => {

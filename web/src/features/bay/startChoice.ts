@@ -1,5 +1,6 @@
 /** What is chosen on the start page for one compartment, and the request that it becomes. */
 import type { Schemas } from '../../app/api';
+import { rowKey } from '../../app/typed';
 
 export type Slip = '' | 'yes' | 'no' | 'unknown';
 export type School = Schemas['WorkRequestRequest']['school'];
@@ -20,8 +21,7 @@ export type Choice = {
   warranty: string;
 };
 
-let serial = 0;
-export const blankDose = (additive: number): DoseDraft => ({ key: `dose${serial++}`, additive, amount: '' });
+export const blankDose = (additive: number): DoseDraft => ({ key: rowKey(), additive, amount: '' });
 
 /** The oil to begin with: the one used last where it is as good as the best, an equally good one on hand, else the best. */
 export function firstOil(offers: Schemas['OilOffer'][], last: string): number {

@@ -1,10 +1,10 @@
 /** The state of a service and the acts on it: every act carries an id of its own, so that sending it twice counts once. */
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { ask, client, type Schemas, sentence, Unreachable } from '../../app/api';
+import { ask, client, Refused, type Schemas, sentence, Unreachable } from '../../app/api';
 import { useSession } from '../../app/session';
 import { useRested } from '../../ui/QuantityField';
-import { keepQueue, type Queued, readQueue, WAITED, WAITS_ITS_TURN } from './queue';
+import { actInWords, keepQueue, keepsIt, type Queued, readQueue, WAITED, WAITS_ITS_TURN } from './queue';
 
 export type Service = Schemas['ServiceView'];
 export type Step = Service['steps'][number];
@@ -21,6 +21,8 @@ export function newId(): string {
   const hex = [...bytes].map((b) => b.toString(16).padStart(2, '0')).join('');
   return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-${hex.slice(12, 16)}-${hex.slice(16, 20)}-${hex.slice(20)}`;
 }
+
+const AGAIN_MS = 2500;
 
 export function useService(id: number) {
   const cache = useQueryClient();
@@ -40,6 +42,8 @@ export function useService(id: number) {
   const [savedAt, setSavedAt] = useState<Date | null>(null);
   const [queue, setQueue] = useState<Queued[]>(() => readQueue(id, who));
   const [misfit, setMisfit] = useState('');
+  // A failure that is not the act's own: it is kept, and sent again once that is over.
+  const [paused, setPaused] = useState<Error | null>(null);
   const sending = useRef('');
   const pressed = useRef(false);
   const afterwards = useRef(new Map<string, () => void>());
@@ -62,24 +66,42 @@ export function useService(id: number) {
       afterwards.current.get(act.event_id)?.();
     },
     onError: (error, act) => {
+      if (keepsIt(error)) {
+        setPaused(error);
+        return;
+      }
       // An act of before a reload, or one that stood behind another, has no field to show it at.
-      if (!afterwards.current.has(act.event_id)) setMisfit(sentence(error));
+      if (afterwards.current.has(act.event_id)) return;
+      const title = service.data?.steps.find((s) => s.id === act.step)?.title ?? '';
+      setMisfit(`${sentence(error)} It said: ${actInWords(act, title)}.`);
     },
-    onSettled: (_state, _error, act) => {
-      afterwards.current.delete(act.event_id);
+    onSettled: (_state, error, act) => {
       sending.current = '';
       pressed.current = false;
+      if (error && keepsIt(error)) return;
+      afterwards.current.delete(act.event_id);
       setQueue((acts) => acts.filter((a) => a.event_id !== act.event_id));
     },
   });
-  const waiting = post.isPending && post.failureCount > 0;
+  const waiting = (post.isPending && post.failureCount > 0) || paused !== null;
   useEffect(() => keepQueue(id, who, queue), [id, who, queue]);
   const head = queue[0];
   useEffect(() => {
-    if (!head || sending.current) return;
+    if (!paused) return;
+    // The key may have been renewed by another page: ask for it before the next try.
+    if (paused instanceof Refused && paused.problem.status === 403) cache.invalidateQueries({ queryKey: ['session'] });
+    const again = setTimeout(() => setPaused(null), AGAIN_MS);
+    return () => clearTimeout(again);
+  }, [paused, cache]);
+  useEffect(() => {
+    if (!head || sending.current || paused) return;
     sending.current = head.event_id;
     post.mutate(head);
-  }, [head, post.mutate]);
+  }, [head, post.mutate, paused]);
+  const leaveOut = useCallback(() => {
+    setQueue((acts) => acts.slice(1));
+    setPaused(null);
+  }, []);
   const act = useCallback(
     (kind: ActKind, step: string, values: Values = {}, done?: () => void) => {
       if (pressed.current && !(waiting && WAITS_ITS_TURN.includes(kind))) return;
@@ -93,7 +115,7 @@ export function useService(id: number) {
     },
     [waiting],
   );
-  return { service, act, post, savedAt, waiting, queued: queue.length, held: post.isPending && !waiting, misfit };
+  return { service, act, post, savedAt, waiting, queued: queue.length, held: post.isPending && !waiting, misfit, paused, head, leaveOut };
 }
 
 /** What is typed at a step, kept through a reload until the step is noted. */

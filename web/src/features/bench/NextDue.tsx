@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ask, client } from '../../app/api';
 import { date, useSession } from '../../app/session';
+import { figure } from '../../app/typed';
 import { STATE_WORDS } from '../../ui/oil';
 import { QuantityField, useRested } from '../../ui/QuantityField';
 import { Sum } from './Sum';
@@ -23,7 +24,7 @@ export function NextDue() {
   const r = useRested(d);
   const sum = useQuery({
     queryKey: ['bench-due', r],
-    queryFn: () => ask(client.POST('/api/bench/next-due', { body: { ...r, interval_months: r.interval_months.trim() ? Number(r.interval_months) : null } })),
+    queryFn: () => ask(client.POST('/api/bench/next-due', { body: { ...r, interval_months: figure(r.interval_months) } })),
     enabled: Boolean(r.last_on),
     retry: false,
   });

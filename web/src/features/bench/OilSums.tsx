@@ -5,12 +5,13 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ask, client } from '../../app/api';
 import { useShow } from '../../app/session';
+import { figure, needed } from '../../app/typed';
 import { QuantityField, useRested } from '../../ui/QuantityField';
 import { Words } from '../../ui/Words';
 import { Sum } from './Sum';
 
 const two = { display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1 };
-const number = (typed: string) => Number(typed.trim().replace(',', '.'));
+const number = (typed: string) => needed(figure(typed));
 
 /** From pours and dips: what a millimetre of the stick is, and the next pour. */
 export function DipSum() {

@@ -7,6 +7,8 @@ import { useShow } from '../../app/session';
 import { QuantityField, useRested } from '../../ui/QuantityField';
 import { Sum } from './Sum';
 
+const WHOLE = /^\s*(?:\d|1\d|20)\s*$/;
+
 /** Which bottles to empty, and where to stop the last one. */
 export function PourSum() {
   const { show } = useShow();
@@ -45,6 +47,7 @@ export function PourSum() {
         <TextField
           label="How many full"
           value={d.count}
+          error={!WHOLE.test(d.count)}
           onChange={(e) => setD({ ...d, count: e.target.value })}
           slotProps={{ htmlInput: { inputMode: 'numeric', maxLength: 3 } }}
         />

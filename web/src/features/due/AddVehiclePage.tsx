@@ -6,6 +6,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { ask, client, Refused, type Schemas } from '../../app/api';
+import { share as inPercent } from '../../app/typed';
 import { Choice } from '../../ui/Choice';
 import { DrivelineStrip } from '../../ui/DrivelineStrip';
 import { Page, Section } from '../../ui/Page';
@@ -37,7 +38,7 @@ export function AddVehiclePage() {
   const add = useMutation({
     mutationFn: () => {
       const { compartments, off_road, ...rest } = draft;
-      const share = Number(off_road.replace(',', '.').replace('%', '')) / 100;
+      const share = inPercent(off_road) ?? 0;
       return ask(
         client.POST('/api/vehicles', {
           body: { ...rest, off_road_share: share, compartments: compartments.map((c) => ({ name: c.name, slot: c.slot, sheet_id: Number(c.sheet_id) })) },

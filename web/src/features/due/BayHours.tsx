@@ -6,6 +6,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ask, client, Refused } from '../../app/api';
 import { date } from '../../app/session';
+import { figure, needed } from '../../app/typed';
 import { Panel } from '../../ui/Panel';
 import { Tick } from '../../ui/Tick';
 import { Trouble } from '../../ui/Trouble';
@@ -23,8 +24,8 @@ export function BayHours({ open, close, today }: { open: boolean; close: () => v
       ask(
         client.POST('/api/plan/bay', {
           body: {
-            ...(draft.hours === undefined ? {} : { hours_per_day: Number(draft.hours.replace(',', '.')) }),
-            ...(draft.bays === undefined ? {} : { bays: Number(draft.bays) }),
+            ...(draft.hours === undefined ? {} : { hours_per_day: needed(figure(draft.hours)) }),
+            ...(draft.bays === undefined ? {} : { bays: needed(figure(draft.bays)) }),
             closed_weekdays: closed,
             closed_days: days,
             why: draft.why ?? '',

@@ -4,13 +4,13 @@ import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useQuery } from '@tanstack/react-query';
 import { ask, client } from '../../app/api';
+import { rowKey } from '../../app/typed';
 import { Pick } from '../../ui/Pick';
 
 export type CompartmentDraft = { key: string; name: string; slot: Slot; sheet_id: string };
 export type Slot = NonNullable<import('../../app/schema').components['schemas']['CompartmentRequestRequest']['slot']>;
 
-let serial = 0;
-export const blank = (): CompartmentDraft => ({ key: `c${serial++}`, name: '', slot: 'gearbox', sheet_id: '' });
+export const blank = (): CompartmentDraft => ({ key: rowKey(), name: '', slot: 'gearbox', sheet_id: '' });
 
 type Props = { draft: CompartmentDraft; change: (draft: CompartmentDraft) => void; remove?: () => void; problem?: (field: string) => string };
 

@@ -3,6 +3,7 @@ import Box from '@mui/material/Box';
 import { useState } from 'react';
 import { ask, client, type Schemas } from '../../app/api';
 import { date, nearDate, useMay, useShow } from '../../app/session';
+import { figure, needed, share } from '../../app/typed';
 import { How } from '../../ui/How';
 import { LittleForm } from '../../ui/LittleForm';
 import { oilColour } from '../../ui/oil';
@@ -85,7 +86,6 @@ function SetApart({ life, meter }: { life: Life; meter: string }) {
     why: '',
   });
   const set = (part: Partial<typeof d>) => setD({ ...d, ...part });
-  const share = (text: string) => (text.trim() ? Number(text.replace(',', '.')) / 100 : null);
   return (
     <LittleForm
       small
@@ -101,7 +101,7 @@ function SetApart({ life, meter }: { life: Life; meter: string }) {
               school: d.school as 'maker' | 'preventive' | '',
               interval_km: d.km,
               interval_h: d.h,
-              interval_months: d.months.trim() ? Number(d.months) : null,
+              interval_months: figure(d.months),
               load_share: share(d.load),
               severe_factor: share(d.severe),
               linked: d.linked as 'engine oil' | 'season' | '',
@@ -183,12 +183,7 @@ function Counter({ life }: { life: Life }) {
       submit="Note it"
       taken={() => setUsed('')}
       send={() =>
-        ask(
-          client.POST('/api/compartments/{compartment}/counter', {
-            params: { path: { compartment: life.id } },
-            body: { used: Number(used.replace(',', '.')) / 100 },
-          }),
-        )
+        ask(client.POST('/api/compartments/{compartment}/counter', { params: { path: { compartment: life.id } }, body: { used: needed(share(used)) } }))
       }>
       {(at) => (
         <Words

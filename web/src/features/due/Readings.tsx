@@ -8,6 +8,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ask, client, Refused } from '../../app/api';
 import { date, useMay, useSession, useShow } from '../../app/session';
+import { share as inPercent, needed } from '../../app/typed';
 import { Empty } from '../../ui/Empty';
 import { LittleForm, problemAt } from '../../ui/LittleForm';
 import { Section } from '../../ui/Page';
@@ -48,12 +49,7 @@ export function Readings({ vehicle, meter }: { vehicle: number; meter: string })
   const list = useQuery({ queryKey: ['readings', vehicle], queryFn: () => ask(client.GET('/api/vehicles/{vehicle}/readings', path)) });
   const write = useMutation({
     mutationFn: () =>
-      ask(
-        client.POST('/api/vehicles/{vehicle}/readings', {
-          ...path,
-          body: { value, on, swap, duty: duty ? { [duty]: Number(share.replace(',', '.')) / 100 } : null },
-        }),
-      ),
+      ask(client.POST('/api/vehicles/{vehicle}/readings', { ...path, body: { value, on, swap, duty: duty ? { [duty]: needed(inPercent(share)) } : null } })),
     onSuccess: () => {
       setValue('');
       setSwap(false);
@@ -91,7 +87,7 @@ export function Readings({ vehicle, meter }: { vehicle: number; meter: string })
               empty="as usual"
               problem={problem('duty')}
             />
-            {duty && <Words label="share, %" value={share} onChange={setShare} problem={problem(duty)} most={5} />}
+            {duty && <Words label="share, %" value={share} onChange={setShare} problem={problem(duty) || problem(`duty.${duty}`)} most={5} />}
           </Box>
           <Trouble error={write.error} />
           {(outOfLine || swap) && (

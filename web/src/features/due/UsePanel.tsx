@@ -5,6 +5,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ask, client, type Schemas } from '../../app/api';
 import { date, useMay, useShow } from '../../app/session';
+import { figure, needed, share } from '../../app/typed';
 import { Bones } from '../../ui/Bones';
 import { LittleForm } from '../../ui/LittleForm';
 import { oilColour } from '../../ui/oil';
@@ -78,11 +79,11 @@ function Change({ use, vehicle, words }: { use: Use; vehicle: number; words: Rec
           client.POST('/api/vehicles/{vehicle}/use', {
             params: { path: { vehicle } },
             body: {
-              duty_split: Object.fromEntries(shares.map(([duty, text]) => [duty, Number(text.replace(',', '.')) / 100])),
+              duty_split: Object.fromEntries(shares.map(([duty, text]) => [duty, needed(share(text))])),
               season_from: d.from.trim(),
               season_to: d.to.trim(),
               engine_oil_run: d.run,
-              engine_oil_months: d.months.trim() ? Number(d.months) : null,
+              engine_oil_months: figure(d.months),
               engine_oil_on: d.on || null,
               engine_oil_meter: d.meter,
               warranty_until: d.warranty || null,
@@ -98,7 +99,7 @@ function Change({ use, vehicle, words }: { use: Use; vehicle: number; words: Rec
               label={`${words[duty]}, %`}
               value={d.duty[duty] ?? ''}
               onChange={(text) => set({ duty: { ...d.duty, [duty]: text } })}
-              problem={at(duty) || (duty === others[0] ? at('duty_split') : '')}
+              problem={at(duty) || at(`duty_split.${duty}`) || (duty === others[0] ? at('duty_split') : '')}
               most={5}
               hint={duty === others[0] ? 'the rest is road' : ''}
             />

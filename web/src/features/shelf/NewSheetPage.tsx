@@ -269,7 +269,7 @@ function Form({ start, sheet }: { start: SheetDraft; sheet: number }) {
               <Pick
                 label={`${f[0]?.toUpperCase()}${f.slice(1)} from`}
                 value={d.sources[f].source}
-                options={pairs(SOURCES)}
+                options={[['', 'not stated'], ...pairs(SOURCES)]}
                 onChange={(source) => set({ sources: { ...d.sources, [f]: { ...d.sources[f], source: source as SheetDraft['sources']['oil']['source'] } } })}
               />
               <Pick

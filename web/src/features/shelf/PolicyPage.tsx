@@ -5,6 +5,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ask, client, type Schemas } from '../../app/api';
 import { date, useMay } from '../../app/session';
+import { needed, share } from '../../app/typed';
 import { Bones } from '../../ui/Bones';
 import { Choice } from '../../ui/Choice';
 import { problemAt } from '../../ui/LittleForm';
@@ -28,7 +29,7 @@ export function PolicyPage() {
   const view = useQuery({ queryKey: ['policy'], queryFn: () => ask(client.GET('/api/policy')) });
   const send = useMutation({
     mutationFn: () => {
-      const numbers = Object.fromEntries(LIMITS.filter(([k]) => k in changed).map(([k]) => [k, Number((changed[k] ?? '').replace(',', '.')) / 100]));
+      const numbers = Object.fromEntries(LIMITS.filter(([k]) => k in changed).map(([k]) => [k, needed(share(changed[k] ?? ''))]));
       return ask(client.POST('/api/policy', { body: { ...changed, ...numbers, why } as Request }));
     },
     onSuccess: () => {

@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ask, client, type Schemas } from '../../app/api';
 import { useMay } from '../../app/session';
+import { figure, needed, share } from '../../app/typed';
 import { Bones } from '../../ui/Bones';
 import { Empty } from '../../ui/Empty';
 import { LittleForm } from '../../ui/LittleForm';
@@ -26,7 +27,7 @@ function Count({ item }: { item?: Schemas['StoreView'] }) {
       open={item ? 'Count' : 'Count something new'}
       of={item?.name}
       submit="So many"
-      send={() => ask(client.POST('/api/store', { body: { ...d, count: Number(d.count || 'x') } }))}
+      send={() => ask(client.POST('/api/store', { body: { ...d, count: needed(figure(d.count)) } }))}
       taken={() => !item && setD({ name: '', kind: 'seal', count: '', place: '' })}>
       {(at) => (
         <>
@@ -51,12 +52,12 @@ function Count({ item }: { item?: Schemas['StoreView'] }) {
 
 function AddAdditive() {
   const [d, setD] = useState({ name: '', kind: 'friction modifier' as (typeof ADDITIVES)[number], share: '', note: '' });
-  const share = d.share.trim() ? Number(d.share.replace(',', '.')) / 100 : null;
+  const most = share(d.share);
   return (
     <LittleForm
       open="Add an additive"
       submit="Add it"
-      send={() => ask(client.POST('/api/additives', { body: { name: d.name, kind: d.kind, max_share: share, note: d.note } }))}>
+      send={() => ask(client.POST('/api/additives', { body: { name: d.name, kind: d.kind, max_share: most, note: d.note } }))}>
       {(at) => (
         <>
           <Words label="Name on the label" value={d.name} onChange={(name) => setD({ ...d, name })} problem={at('name')} />

@@ -12,7 +12,6 @@ export function draftFromFile(raw: Record<string, unknown>): SheetDraft {
   const base = blankSheet();
   const amount = (value: unknown, kind: Parameters<typeof exact>[1]) => (typeof value === 'number' ? exact(value, kind) : '');
   const sources = { ...base.sources };
-  for (const figure of FIGURES) sources[figure] = { source: 'memory', trust: 'remembered' };
   for (const s of rows(raw.sources))
     sources[s.figure as keyof typeof sources] = { source: s.source, trust: s.trust, note: word(s.note) } as (typeof sources)['oil'];
   return {

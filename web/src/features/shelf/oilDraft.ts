@@ -1,5 +1,6 @@
 /** An oil being entered: text as typed, and the request that it becomes. */
 import type { Schemas } from '../../app/api';
+import { figure, rowKey } from '../../app/typed';
 
 export const FAMILIES = ['gear', 'atf', 'cvt fluid', 'dual-clutch fluid', 'engine', 'ester turbine', 'clutch fluid', 'hub', 'chain case', 'marine'] as const;
 export const BASES = ['', 'mineral', 'part synthetic', 'synthetic', 'ester', 'PAG'] as const;
@@ -26,8 +27,7 @@ export type OilDraft = {
   packs: PackDraft[];
 };
 
-let serial = 0;
-export const blankPack = (): PackDraft => ({ key: `pack${serial++}`, size: '', price: '' });
+export const blankPack = (): PackDraft => ({ key: rowKey(), size: '', price: '' });
 
 export const blankOil = (): OilDraft => ({
   name: '',
@@ -69,8 +69,6 @@ export function oilDraft(o: Schemas['LubricantView']): OilDraft {
   };
 }
 
-const number = (typed: string) => (typed.trim() ? Number(typed.trim().replace(',', '.')) : null);
-
 /** The request that a draft becomes; empty is not stated. */
 export function oilRequest(d: OilDraft): Request {
   return {
@@ -78,9 +76,9 @@ export function oilRequest(d: OilDraft): Request {
     family: d.family,
     grade: d.grade,
     categories: d.categories,
-    density15: number(d.density),
-    kv40: number(d.kv40),
-    kv100: number(d.kv100),
+    density15: figure(d.density),
+    kv40: figure(d.kv40),
+    kv100: figure(d.kv100),
     base: d.base,
     copper_strip: d.strip,
     approvals: d.approvals

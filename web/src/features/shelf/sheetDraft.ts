@@ -1,5 +1,6 @@
 /** A sheet being written: text as typed, and the request that it becomes. */
 import type { Schemas } from '../../app/api';
+import { figure, rowKey } from '../../app/typed';
 
 export type PlugDraft = {
   key: string;
@@ -11,7 +12,8 @@ export type PlugDraft = {
   torque: string;
   magnet: boolean;
 };
-export type SourceDraft = { source: Schemas['SourceRequestRequest']['source']; trust: Schemas['SourceRequestRequest']['trust']; note?: string };
+/** An empty source is not stated, and is not sent. */
+export type SourceDraft = { source: Schemas['SourceRequestRequest']['source'] | ''; trust: Schemas['SourceRequestRequest']['trust']; note?: string };
 type Sheet = Schemas['SheetRequestRequest'];
 export type HeadDraft = { key: string; plug: string; drive: PlugDraft['drive']; size: string; torque: string };
 export type VariantDraft = { key: string; name: string; mark: string; capacity: string; grade: string; categories: string; heads: HeadDraft[] };
@@ -73,8 +75,7 @@ export type SheetDraft = {
   sources: Record<(typeof FIGURES)[number], SourceDraft>;
 };
 
-let serial = 0;
-const key = () => `p${serial++}`;
+const key = rowKey;
 export const blankHead = (plug: string): HeadDraft => ({ key: key(), plug, drive: 'hex socket', size: '', torque: '' });
 export const blankVariant = (): VariantDraft => ({ key: key(), name: '', mark: '', capacity: '', grade: '', categories: '', heads: [] });
 export const blankMark = (): MarkDraft => ({ key: key(), where: '', reads: '', tells: '' });
@@ -92,7 +93,7 @@ export const blankPlug = (role: PlugDraft['role'], label: string): PlugDraft => 
 });
 
 export function blankSheet(): SheetDraft {
-  const source: SourceDraft = { source: 'manual', trust: 'verified' };
+  const source: SourceDraft = { source: '', trust: 'unknown' };
   return {
     name: '',
     kind: 'manual gearbox',
@@ -261,7 +262,7 @@ export function figuresRequest(d: SheetDraft): Omit<Sheet, 'name' | 'kind'> {
     fill_method: d.fill,
     drain_method: d.drain,
     case_material: d.material,
-    drain_minutes: d.minutes.trim() ? Number(d.minutes.replace(',', '.')) : null,
+    drain_minutes: figure(d.minutes),
     warm_up: d.warmUp,
     level_note: d.note,
     cautions: d.cautions
@@ -270,12 +271,12 @@ export function figuresRequest(d: SheetDraft): Omit<Sheet, 'name' | 'kind'> {
       .filter(Boolean),
     interval_km: d.km,
     interval_h: d.hours,
-    interval_months: d.months.trim() ? Number(d.months) : null,
+    interval_months: figure(d.months),
     total_ml: d.total,
     residual_ml: d.residual,
     rinse_ml: d.rinse,
     surplus_ml: d.surplus,
-    exchange_cycles: d.cycles.trim() ? Number(d.cycles) : 1,
+    exchange_cycles: figure(d.cycles) ?? 1,
     modifier_ml: d.modifier,
     also: list(d.also) as Sheet['also'],
     approvals: list(d.approvals),
@@ -304,8 +305,11 @@ export function figuresRequest(d: SheetDraft): Omit<Sheet, 'name' | 'kind'> {
       heads: v.heads.map((h) => ({ plug: h.plug, drive: h.drive, size_mm: h.size, torque_nm: h.torque })),
     })),
     casing_marks: d.marks.map((m) => ({ where: m.where, reads: m.reads, tells: m.tells })),
-    kit: d.kit.map((k) => ({ name: k.name, kind: k.kind, count: Number(k.count || 1), mandatory: k.mandatory, use: k.use })),
+    kit: d.kit.map((k) => ({ name: k.name, kind: k.kind, count: figure(k.count) ?? 1, mandatory: k.mandatory, use: k.use })),
     plugs: d.plugs.map((p) => ({ role: p.role, label: p.label, drive: p.drive, size_mm: p.size, seal: p.seal, torque_nm: p.torque, magnet: p.magnet })),
-    sources: FIGURES.map((figure) => ({ figure, ...d.sources[figure], note: d.sources[figure].note ?? '' })),
+    sources: FIGURES.flatMap((figure) => {
+      const { source, trust, note = '' } = d.sources[figure];
+      return source ? [{ figure, source, trust, note }] : [];
+    }),
   };
 }
