@@ -69,7 +69,7 @@ CORE = [
 @pytest.mark.parametrize("kind", CORE)
 def test_every_error_of_the_core_has_its_http_answer(kind):
     status, document = problem(kind("A sentence.", field="f", value=1, allowed="2"))
-    assert status == (409 if issubclass(kind, errors.GateClosed) else 422)
+    assert status == (409 if issubclass(kind, errors.GateClosed) else 412 if kind is errors.Superseded else 422)
     assert document["detail"] == "A sentence."
     assert document["errors"] == [{"field": "f", "message": "A sentence.", "value": "1", "allowed": "2"}]
 

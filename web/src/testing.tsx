@@ -18,7 +18,8 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 
-export type Call = { method: string; path: string; body: unknown };
+/** ``since``: the version that an edit started from. */
+export type Call = { method: string; path: string; body: unknown; since?: string };
 type Answer = { status?: number; body?: unknown } | Error;
 type Route = (call: Call) => Answer;
 
@@ -29,6 +30,8 @@ export function serve(routes: Record<string, Route | object>): Call[] {
     const request = typeof input === 'string' ? new Request(new URL(input, 'http://localhost'), init) : input;
     const text = request.method === 'GET' ? '' : await request.clone().text();
     const call: Call = { method: request.method, path: new URL(request.url).pathname, body: text.startsWith('{') ? JSON.parse(text) : text };
+    const since = request.headers.get('If-Match');
+    if (since) call.since = since;
     calls.push(call);
     const key = Object.keys(routes)
       .filter((k) => `${call.method} ${call.path}`.startsWith(k))

@@ -5,13 +5,16 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
+from django.http import Http404
+from drf_spectacular.utils import OpenApiParameter
 from rest_framework import serializers
 from rest_framework.response import Response
 from rest_framework.views import APIView
 from rest_framework_dataclasses.serializers import DataclassSerializer
 
 from barodex.accounts.permissions import ByRole
-from barodex.core.errors import CoreError, in_range
+from barodex.config.parsers import MOST
+from barodex.core.errors import CoreError, OutOfRange, in_range
 from barodex.core.quantity import parse_quantity
 
 
@@ -28,6 +31,12 @@ class Endpoint(APIView):
     permission_classes = [ByRole]
     roles: ClassVar[dict[str, str]] = {}
 
+    def initial(self, request, *args, **kwargs):
+        """Before anything else: a number in the address that no row can have is an address of nothing."""
+        super().initial(request, *args, **kwargs)
+        if any(isinstance(part, int) and part > MOST for part in kwargs.values()):
+            raise Http404
+
     def read(self, serializer: type[serializers.Serializer], usual_ml: float | None = None) -> dict[str, Any]:
         """Validate the request's body; raises ValidationError or a CoreError at its field.
 
@@ -36,6 +45,19 @@ class Endpoint(APIView):
         bound = serializer(data=self.request.data, context={"request": self.request, "usual_ml": usual_ml})
         bound.is_valid(raise_exception=True)
         return bound.validated_data
+
+
+FROM_VERSION = OpenApiParameter("If-Match", str, OpenApiParameter.HEADER, description="the version that the edit started from")
+
+
+def started_from(request: Any) -> int | None:
+    """The version that an edit started from, by its If-Match header; None where it names none. Raises OutOfRange for another thing."""
+    said = str(request.headers.get("If-Match", "")).strip().removeprefix("W/").strip('"')
+    if not said or said == "*":
+        return None
+    if not said.isdigit() or len(said) > 9:
+        raise OutOfRange("If-Match names no version.", field="If-Match", value=said[:20], allowed="a whole number")
+    return int(said)
 
 
 def answer(result: Any, status: int = 200) -> Response:

@@ -19,6 +19,7 @@ log = logging.getLogger("barodex")
 # error class -> (HTTP status, type, title); the first match in this order counts
 MAPPING: tuple[tuple[type[Exception], int, str, str], ...] = (
     (errors.NeedsReason, 409, "needs-reason", "A reason is needed"),
+    (errors.Superseded, 412, "superseded", "Somebody changed it meanwhile"),
     (errors.GateClosed, 409, "gate-closed", "Not yet"),
     (errors.Ambiguous, 422, "ambiguous", "It can be read in two ways"),
     (errors.Unreadable, 422, "unreadable", "It cannot be read"),
@@ -38,6 +39,15 @@ MAPPING: tuple[tuple[type[Exception], int, str, str], ...] = (
     (IntegrityError, 409, "conflict", "It contradicts what is on record"),
     (OperationalError, 503, "busy", "The book is busy: try again"),
 )
+# what the database says of a book that cannot be written at all -> what is told; none of it passes by itself
+UNWRITTEN = (
+    ("readonly", "The book's file can only be read: whoever runs the server must give it the right to write there."),
+    ("read-only", "The book's file can only be read: whoever runs the server must give it the right to write there."),
+    ("full", "The disk that holds the book is full: whoever runs the server must make room."),
+    ("unable to open", "The book's file cannot be opened: whoever runs the server must look at its folder and its rights."),
+    ("disk i/o", "The disk that holds the book failed: whoever runs the server must look at it, and at the last backup."),
+)
+PASSING = ("locked", "busy", "deadlock", "at once", "serialize")
 
 
 def _fields(detail: Any, at: str = "") -> list[dict[str, Any]]:
@@ -50,6 +60,12 @@ def _fields(detail: Any, at: str = "") -> list[dict[str, Any]]:
     return [{"field": at, "message": str(detail)}]
 
 
+def _unwritten(error: Exception) -> str:
+    """Why the book cannot be written, where that does not pass by itself; empty where it does, or of another failure."""
+    said = str(error).lower()
+    return next((f"{told} Nothing was changed." for sign, told in UNWRITTEN if sign in said), "")
+
+
 def _message(error: Exception, status: int) -> str:
     if isinstance(error, errors.CoreError):
         return error.message
@@ -58,7 +74,7 @@ def _message(error: Exception, status: int) -> str:
     if status == 409:
         return "Somebody was quicker, or it is on record already."
     if status == 503:
-        return "The book is being written by others just now. Nothing was changed: try again."
+        return _unwritten(error) or "The book is being written by others just now. Nothing was changed: try again."
     return str(getattr(error, "detail", error)) or "Refused."
 
 
@@ -67,6 +83,11 @@ def problem(error: Exception) -> tuple[int, dict[str, Any]]:
     status, kind, title = next(((s, k, t) for cls, s, k, t in MAPPING if isinstance(error, cls)), (500, "fault", "A fault of ours"))
     if isinstance(error, exceptions.APIException) and kind == "refused":
         status = error.status_code
+    if isinstance(error, OperationalError):
+        if _unwritten(error):
+            kind, title = "unwritten", "The book cannot be written"
+        elif not any(sign in str(error).lower() for sign in PASSING):
+            status, kind, title = 500, "fault", "A fault of ours"
     listed: list[dict[str, Any]] = []
     if isinstance(error, errors.CoreError):
         entry: dict[str, Any] = {"field": error.field, "message": error.message}
@@ -74,7 +95,12 @@ def problem(error: Exception) -> tuple[int, dict[str, Any]]:
             entry["value"] = str(error.value)[:120]
         if error.allowed:
             entry["allowed"] = error.allowed
-        listed = [entry, *({"field": f"row {r.line}", "message": r.message, "value": r.value} for r in getattr(error, "rows", ()))]
+        changed = [{"field": name, "message": both} for name, both in getattr(error, "changes", ())]
+        listed = [
+            entry,
+            *changed,
+            *({"field": f"row {r.line}", "message": r.message, "value": r.value} for r in getattr(error, "rows", ())),
+        ]
     elif isinstance(error, exceptions.ValidationError):
         listed = _fields(error.detail)
     detail = listed[0]["message"] if listed else _message(error, status) if status != 500 else "Nothing was changed. The fault is logged."
@@ -86,6 +112,8 @@ def handle(error: Exception, context: dict[str, Any]) -> Response:
     status, document = problem(error)
     if status == 500:
         log.exception("unexpected", exc_info=error)
+    elif isinstance(error, OperationalError):
+        log.error("database: %s", error)
     set_rollback()
     response = Response(document, status=status, content_type="application/problem+json")
     if status == 401:

@@ -7,6 +7,7 @@
     ├── Unreadable          (ValueError)   text that cannot be understood; lists what would be
     │   └── Ambiguous       (ValueError)   text that can be understood in two ways; says which
     ├── Inconsistent        (ValueError)   values that contradict each other
+    ├── Superseded          (ValueError)   somebody changed it since; says what, both side by side
     └── GateClosed          (ValueError)   a step whose gate does not hold; says what opens it
         └── NeedsReason     (ValueError)   allowed, but only with a reason written down
 
@@ -43,6 +44,14 @@ class Ambiguous(Unreadable):
 
 class Inconsistent(CoreError, ValueError):
     """Values that contradict each other."""
+
+
+class Superseded(CoreError, ValueError):
+    """Somebody changed a thing since it was opened. ``changes`` lists (field, sentence with both sides)."""
+
+    def __init__(self, message: str, changes: tuple[tuple[str, str], ...] = (), **where: Any) -> None:
+        super().__init__(message, **where)
+        self.changes = changes
 
 
 class GateClosed(CoreError, ValueError):

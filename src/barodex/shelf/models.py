@@ -165,6 +165,7 @@ class Lubricant(models.Model):
     copper_strip = models.CharField(max_length=2, blank=True)
     approvals = models.JSONField(default=list)
     detergent = models.BooleanField(null=True)
+    version = models.PositiveIntegerField(default=1)
 
     class Meta:
         ordering = ["name"]

@@ -16,6 +16,10 @@ export class Refused extends Error {
   get kind(): string {
     return this.problem.type.replace('/problems/', '');
   }
+  /** Of an edit that somebody else overtook: the version that stands now, to be written over knowingly; 0 of any other refusal. */
+  get standing(): number {
+    return this.kind === 'superseded' ? Number(this.problem.errors[0]?.allowed) : 0;
+  }
   at(field: string): string {
     return this.problem.errors.find((e) => e.field === field)?.message ?? '';
   }
@@ -87,6 +91,9 @@ export async function upload<T>(path: string, file: File, more: Record<string, s
   if (response.ok) return answer as T;
   throw new Refused(isProblem(answer) ? answer : fault(response.status));
 }
+
+/** The version that stands now where an edit was overtaken; 0 otherwise. */
+export const standing = (error: unknown): number => (error instanceof Refused ? error.standing : 0);
 
 export function sentence(error: unknown): string {
   return error instanceof Error ? error.message : 'Something went wrong.';

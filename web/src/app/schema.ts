@@ -2958,6 +2958,7 @@ export interface components {
             copper_strip: string;
             approvals: string[];
             detergent: boolean | null;
+            version: number;
             thickness: components["schemas"]["Thickness"] | null;
             /** Format: double */
             viscosity_index: number | null;
@@ -6052,7 +6053,10 @@ export interface operations {
     change_lubricant: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the version that the edit started from */
+                "If-Match"?: string;
+            };
             path: {
                 lubricant: number;
             };
@@ -7407,7 +7411,10 @@ export interface operations {
     revise_sheet: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the version that the edit started from */
+                "If-Match"?: string;
+            };
             path: {
                 sheet: number;
             };

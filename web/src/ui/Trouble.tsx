@@ -1,11 +1,12 @@
 /** What went wrong, in one sentence, where it went wrong. */
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import { Refused, sentence } from '../app/api';
+import { Refused, sentence, standing } from '../app/api';
 
 export function Trouble({ error, again }: { error: unknown; again?: () => void }) {
   if (!error) return null;
-  const allowed = error instanceof Refused ? error.problem.errors[0]?.allowed : undefined;
+  const overtaken = standing(error) > 0;
+  const allowed = error instanceof Refused && !overtaken ? error.problem.errors[0]?.allowed : undefined;
   return (
     <Box
       role="alert"
@@ -25,6 +26,15 @@ export function Trouble({ error, again }: { error: unknown; again?: () => void }
         {sentence(error)}
         {allowed && !sentence(error).includes(allowed) ? ` Allowed: ${allowed}.` : ''}
       </span>
+      {overtaken && error instanceof Refused && (
+        <Box component="ul" aria-label="Changed meanwhile" sx={{ m: 0, pl: 2.5, flexBasis: '100%' }}>
+          {error.problem.errors.slice(1).map((e) => (
+            <li key={e.field}>
+              <b>{e.field.replaceAll('_', ' ')}</b>: {e.message}
+            </li>
+          ))}
+        </Box>
+      )}
       {again && (
         <Button variant="outlined" size="small" onClick={again}>
           Try again

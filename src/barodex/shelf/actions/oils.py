@@ -10,8 +10,8 @@ from django.core.exceptions import PermissionDenied
 from django.db import transaction
 
 from barodex.accounts.actions import audit, require
-from barodex.accounts.models import Person
-from barodex.core.errors import Inconsistent, in_range
+from barodex.accounts.models import AuditEntry, Person
+from barodex.core.errors import Inconsistent, Superseded, in_range
 from barodex.core.lubricant import ADDITIVE_KINDS, check_lubricant
 
 from ..models import Additive, Lubricant, Pack
@@ -39,6 +39,7 @@ class Oil:
     packs: tuple[tuple[float, Decimal], ...] = field(default=())
 
 
+Packs = tuple[tuple[float, Decimal], ...]
 _PLAIN = tuple(f.name for f in fields(Oil) if f.name not in ("packs", "approvals"))
 
 
@@ -72,13 +73,34 @@ def add_lubricant(by: Person, oil: Oil) -> Lubricant:
     return made
 
 
+def _said(value: Any) -> str:
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return "not stated" if _unknown(value) else ", ".join(value) if isinstance(value, list) else str(value)
+
+
+def _superseded(old: Lubricant, based_on: int | None, changed: dict[str, tuple[Any, Any]], stand: Packs, sent: Packs) -> Superseded:
+    """What stands on an oil now beside what somebody who opened it earlier would write."""
+    last = AuditEntry.objects.filter(about=f"{old._meta.label_lower}:{old.pk}").order_by("-at", "-id").first()
+    who = last.by.shown_name if last is not None and last.by is not None else "Somebody"
+    both = [(f, f"there {_said(now)}, here {_said(mine)}") for f, (now, mine) in changed.items()]
+    if stand != sent:
+        both.append(("packs", f"there {len(stand)} with their prices, here {len(sent)} that differ"))
+    return Superseded(
+        f"{who} changed this oil since you opened it.", tuple(both), field="version", value=based_on, allowed=str(old.version)
+    )
+
+
 def _unknown(value: Any) -> bool:
     return value is None or value == "" or value == [] or value == ()
 
 
 @transaction.atomic
-def change_lubricant(by: Person, lubricant_id: int, oil: Oil) -> Lubricant:
-    """Correct an oil from its data sheet. The lead may change anything; a technician may only fill in what was missing."""
+def change_lubricant(by: Person, lubricant_id: int, oil: Oil, based_on: int | None = None) -> Lubricant:
+    """Correct an oil from its data sheet. The lead may change anything; a technician may only fill in what was missing.
+
+    ``based_on`` is the version that it was written from: what was changed since is shown, not overwritten.
+    """
     require(by, "technician")
     old = Lubricant.objects.get(pk=lubricant_id)
     new = _row(oil)
@@ -87,9 +109,11 @@ def change_lubricant(by: Person, lubricant_id: int, oil: Oil) -> Lubricant:
         raise Inconsistent(f"“{oil.name}” is another oil on the list.", field="name", value=oil.name)
     changed = {f: (getattr(old, f), getattr(new, f)) for f in (*_PLAIN, "approvals") if getattr(old, f) != getattr(new, f)}
     packs = tuple((p.size_ml, p.price) for p in old.packs.all())
+    if based_on not in (None, old.version):
+        raise _superseded(old, based_on, changed, packs, oil.packs)
     if not by.may("lead") and (packs != oil.packs or any(not _unknown(before) for before, _ in changed.values())):
         raise PermissionDenied("A technician can fill in what is missing on an oil; changing what stands there is for the lead.")
-    new.pk = old.pk
+    new.pk, new.version = old.pk, old.version + 1
     new.save()
     if packs != oil.packs:
         old.packs.all().delete()

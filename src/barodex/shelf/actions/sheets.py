@@ -10,7 +10,7 @@ from django.db import transaction
 from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
-from barodex.core.errors import CoreError, Inconsistent, Unreadable, in_range
+from barodex.core.errors import CoreError, Inconsistent, Superseded, Unreadable, in_range
 from barodex.core.grades import parse_category, read_grade
 from barodex.core.kit import KitItem, check_item
 from barodex.core.lubricant import ASKED_BASES, FAMILIES, AmbientGrade, Requirement
@@ -20,6 +20,7 @@ from barodex.core.sheet import Plug as CorePlug
 
 from ..models import FigureSource, Plug, SheetRevision, SourceClaim, SpecSheet
 from ..queries import ambient_of, kit_items_of, marks_of, variants_of
+from ..queries.sheets import compare
 
 
 @dataclass(frozen=True)
@@ -233,13 +234,31 @@ def write_sheet(by: Person, name: str, kind: str, figures: Figures) -> SpecSheet
 
 
 @transaction.atomic
-def revise_sheet(by: Person, sheet_id: int, figures: Figures, reason: str) -> SheetRevision:
-    """Add a revision; the superseded figures stay on record."""
+def revise_sheet(by: Person, sheet_id: int, figures: Figures, reason: str, based_on: int | None = None) -> SheetRevision:
+    """Add a revision; the superseded figures stay on record.
+
+    ``based_on`` is the number of the revision that it was written from: one that was added since is shown, not overwritten.
+    """
     require(by, "lead")
     sheet = SpecSheet.objects.get(pk=sheet_id)
+    _check_since(by, sheet, based_on)
     if len(reason.strip()) < 4:
         raise Inconsistent("Say why the sheet changes.", field="reason", value=reason)
     return _next_revision(by, _newest(sheet.pk), figures, reason.strip())
+
+
+def _check_since(by: Person, sheet: SpecSheet, based_on: int | None) -> None:
+    newest = _newest(sheet.pk)
+    if based_on is None or newest.number == based_on:
+        return
+    seen = compare(sheet.pk, based_on, newest.number, by.unit_system)
+    raise Superseded(
+        f"{newest.by.shown_name} wrote revision {newest.number} since you opened revision {based_on}: {newest.reason}",
+        tuple((c.figure, f"was {c.before or 'not stated'}, is now {c.after or 'not stated'}") for c in seen.changes),
+        field="version",
+        value=based_on,
+        allowed=str(newest.number),
+    )
 
 
 def _next_revision(by: Person, newest: SheetRevision, figures: Figures, reason: str) -> SheetRevision:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 
-from barodex.config.api import Endpoint, Made, Quantity, Words, answer, shape
+from barodex.config.api import FROM_VERSION, Endpoint, Made, Quantity, Words, answer, shape, started_from
 from barodex.core import charts, lubricant
 from barodex.core.errors import Inconsistent
 from barodex.core.grades import read_grade
@@ -64,9 +64,10 @@ class Lubricant(Endpoint):
 
     roles = {"PUT": "technician"}
 
-    @extend_schema(operation_id="change_lubricant", request=LubricantRequest, responses=shape(Made))
+    @extend_schema(operation_id="change_lubricant", request=LubricantRequest, responses=shape(Made), parameters=[FROM_VERSION])
     def put(self, request, lubricant: int):
-        return answer(Made(actions.change_lubricant(request.user, lubricant, _oil(self.read(LubricantRequest))).pk))
+        oil = _oil(self.read(LubricantRequest))
+        return answer(Made(actions.change_lubricant(request.user, lubricant, oil, started_from(request)).pk))
 
 
 class PlacesRequest(serializers.Serializer):

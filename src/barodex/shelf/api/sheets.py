@@ -6,7 +6,7 @@ from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
 from rest_framework import serializers
 
 from barodex import clock
-from barodex.config.api import Endpoint, Made, Quantity, Words, answer, shape
+from barodex.config.api import FROM_VERSION, Endpoint, Made, Quantity, Words, answer, shape, started_from
 from barodex.core import kit, lubricant, sheet
 from barodex.core.plausible import usual_fill_ml
 
@@ -169,11 +169,12 @@ class Sheet(Endpoint):
     def get(self, request, sheet: int):
         return answer(queries.sheet(sheet))
 
-    @extend_schema(operation_id="revise_sheet", request=RevisionRequest, responses={201: shape(Made)})
+    @extend_schema(operation_id="revise_sheet", request=RevisionRequest, responses={201: shape(Made)}, parameters=[FROM_VERSION])
     def post(self, request, sheet: int):
         given = self.read(RevisionRequest, usual_fill_ml(SpecSheet.objects.get(pk=sheet).kind))
         reason = given.pop("reason")
-        return answer(Made(actions.revise_sheet(request.user, sheet, _figures(given), reason).pk), 201)
+        based_on = started_from(request)
+        return answer(Made(actions.revise_sheet(request.user, sheet, _figures(given), reason, based_on).pk), 201)
 
 
 class CopyRequest(serializers.Serializer):

@@ -59,6 +59,7 @@ class LubricantView:
     copper_strip: str
     approvals: tuple[str, ...]
     detergent: bool | None
+    version: int
     thickness: Thickness | None
     viscosity_index: float | None
     packs: tuple[PackView, ...]
@@ -92,6 +93,7 @@ def lubricants() -> list[LubricantView]:
                 *(getattr(oil, f) for f in _PLAIN),
                 approvals=tuple(oil.approvals),
                 detergent=oil.detergent,
+                version=oil.version,
                 thickness=thickness,
                 viscosity_index=_index(thickness),
                 packs=tuple(PackView(p.size_ml, float(p.price)) for p in oil.packs.all()),

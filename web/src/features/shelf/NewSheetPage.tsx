@@ -7,7 +7,7 @@ import TextField from '@mui/material/TextField';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { ask, client, Refused } from '../../app/api';
+import { ask, client, Refused, standing } from '../../app/api';
 import { Bones } from '../../ui/Bones';
 import { Choice } from '../../ui/Choice';
 import { Page, Section } from '../../ui/Page';
@@ -74,8 +74,12 @@ function kept(): SheetDraft {
   }
 }
 
-function Form({ start, sheet }: { start: SheetDraft; sheet: number }) {
+const sheetQuery = (sheet: number) => ({ queryKey: ['sheet', sheet], queryFn: () => ask(client.GET('/api/sheets/{sheet}', { params: { path: { sheet } } })) });
+
+/** ``from``: the revision that a new one is written from; another that was added since is shown before it is written over. */
+function Form({ start, sheet, from = 0 }: { start: SheetDraft; sheet: number; from?: number }) {
   const [d, setD] = useState(start);
+  const [base, setBase] = useState(from);
   const go = useNavigate();
   const cache = useQueryClient();
   const words = useQuery({ queryKey: ['words'], queryFn: () => ask(client.GET('/api/words')), staleTime: Number.POSITIVE_INFINITY });
@@ -86,7 +90,9 @@ function Form({ start, sheet }: { start: SheetDraft; sheet: number }) {
     mutationFn: async () => {
       const figures = figuresRequest(d);
       if (!sheet) return (await ask(client.POST('/api/sheets', { body: { ...figures, name: d.name, kind: d.kind } }))).id;
-      await ask(client.POST('/api/sheets/{sheet}', { params: { path: { sheet } }, body: { ...figures, reason: d.reason } }));
+      await ask(
+        client.POST('/api/sheets/{sheet}', { params: { path: { sheet }, header: { 'If-Match': String(base) } }, body: { ...figures, reason: d.reason } }),
+      );
       return sheet;
     },
     onSuccess: async (id) => {
@@ -94,7 +100,16 @@ function Form({ start, sheet }: { start: SheetDraft; sheet: number }) {
       await cache.invalidateQueries();
       go(`/shelf/sheets/${id}`);
     },
+    onError: (error) => {
+      if (standing(error)) setBase(standing(error));
+    },
   });
+  const overtaken = standing(send.error) > 0;
+  const takeTheirs = async () => {
+    const now = await cache.fetchQuery({ ...sheetQuery(sheet), staleTime: 0 });
+    setD({ ...draftOf(now), reason: d.reason });
+    send.reset();
+  };
   const at: At = (field) => (send.error instanceof Refused ? send.error.at(field) : '');
   const set = (part: Partial<SheetDraft>) => setD({ ...d, ...part });
   type Line = 'name' | 'reason' | 'grade' | 'categories' | 'minutes' | 'months' | 'note' | 'approvals' | 'also' | 'cycles' | 'selector' | 'resets';
@@ -293,24 +308,25 @@ function Form({ start, sheet }: { start: SheetDraft; sheet: number }) {
       />
       <Trouble error={send.error} />
       <Button type="submit" variant="contained" disabled={send.isPending} sx={{ justifySelf: 'start' }}>
-        {sheet ? 'Write the revision' : 'Write the sheet'}
+        {overtaken ? 'Write mine over theirs' : sheet ? 'Write the revision' : 'Write the sheet'}
       </Button>
+      {overtaken && (
+        <Button variant="outlined" onClick={takeTheirs} sx={{ justifySelf: 'start' }}>
+          Start again from what stands there
+        </Button>
+      )}
     </Box>
   );
 }
 
 export function NewSheetPage() {
   const sheet = Number(useParams().sheet ?? 0);
-  const view = useQuery({
-    queryKey: ['sheet', sheet],
-    queryFn: () => ask(client.GET('/api/sheets/{sheet}', { params: { path: { sheet } } })),
-    enabled: sheet > 0,
-  });
+  const view = useQuery({ ...sheetQuery(sheet), enabled: sheet > 0 });
   if (sheet && view.isPending) return <Bones lines={7} />;
   if (sheet && !view.data) return <Trouble error={view.error} />;
   return (
     <Page title={view.data ? `Revise: ${view.data.name}` : 'Write a sheet'}>
-      {view.data ? <Form start={draftOf(view.data)} sheet={sheet} /> : <Form start={kept()} sheet={0} />}
+      {view.data ? <Form start={draftOf(view.data)} sheet={sheet} from={view.data.revisions[0]?.number} /> : <Form start={kept()} sheet={0} />}
     </Page>
   );
 }

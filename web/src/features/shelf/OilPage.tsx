@@ -1,10 +1,11 @@
 /** One oil: what its data sheet says, where it may go and where it must not, and its containers with their movements. */
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
-import { ask, askAll, client, type Schemas } from '../../app/api';
+import { ask, askAll, client, type Schemas, standing } from '../../app/api';
 import { date, useMay, useShow } from '../../app/session';
 import { Bones } from '../../ui/Bones';
 import { Empty } from '../../ui/Empty';
@@ -19,7 +20,7 @@ import { Stock } from './AddOil';
 import { Bottle } from './Bottle';
 import { Nav } from './Nav';
 import { OilFields } from './OilFields';
-import { oilDraft, oilRequest } from './oilDraft';
+import { type OilDraft, oilDraft, oilRequest } from './oilDraft';
 
 type Oil = Schemas['LubricantView'];
 
@@ -57,14 +58,45 @@ function Facts({ oil }: { oil: Oil }) {
 function Edit({ oil }: { oil: Oil }) {
   const lead = useMay('lead');
   const may = useMay('technician');
-  const [d, setD] = useState(() => oilDraft(oil));
+  const cache = useQueryClient();
+  const stands = useMemo(() => oilDraft(oil), [oil]);
+  const [typed, setTyped] = useState<{ d: OilDraft; from: number } | null>(null);
+  const [overtaken, setOvertaken] = useState(false);
   if (!may) return null;
+  const { d, from } = typed ?? { d: stands, from: oil.version };
+  const send = async () => {
+    const path = { params: { path: { lubricant: oil.id }, header: { 'If-Match': String(from) } } };
+    try {
+      return await ask(client.PUT('/api/lubricants/{lubricant}', { ...path, body: oilRequest(d) }));
+    } catch (error) {
+      if (standing(error)) {
+        setOvertaken(true);
+        setTyped({ d, from: standing(error) });
+        void cache.invalidateQueries({ queryKey: ['lubricants'] });
+      }
+      throw error;
+    }
+  };
+  const settle = () => {
+    setTyped(null);
+    setOvertaken(false);
+  };
   return (
     <LittleForm
       open={lead ? 'Correct it from the data sheet' : 'Fill in what is missing'}
-      submit="Keep it"
-      send={() => ask(client.PUT('/api/lubricants/{lubricant}', { params: { path: { lubricant: oil.id } }, body: oilRequest(d) }))}>
-      {(at) => <OilFields d={d} set={(part) => setD({ ...d, ...part })} at={at} />}
+      submit={overtaken ? 'Keep mine over theirs' : 'Keep it'}
+      send={send}
+      taken={settle}>
+      {(at) => (
+        <>
+          <OilFields d={d} set={(part) => setTyped({ d: { ...d, ...part }, from })} at={at} />
+          {overtaken && (
+            <Button variant="outlined" onClick={settle} sx={{ gridColumn: '1 / -1', justifySelf: 'start' }}>
+              Take what stands there
+            </Button>
+          )}
+        </>
+      )}
     </LittleForm>
   );
 }

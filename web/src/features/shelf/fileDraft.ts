@@ -1,5 +1,5 @@
 /** The draft of a sheet from what the server read in a file; every figure still has to be looked at. */
-import { blankAmbient, blankHead, blankKit, blankMark, blankPlug, blankSheet, blankVariant, exact, FIGURES, type SheetDraft } from './sheetDraft';
+import { blankAmbient, blankHead, blankKit, blankMark, blankPlug, blankSheet, blankVariant, exact, type SheetDraft } from './sheetDraft';
 
 type Rows = Record<string, unknown>[];
 const word = (value: unknown, otherwise = '') => (typeof value === 'string' ? value : otherwise);

@@ -105,15 +105,17 @@ function Reading({ photo, compartment, take, close }: { photo: Schemas['PhotoVie
     compartment,
   };
   const ready = marks.every((m) => m.key === 'paper' || placed.includes(m.key));
+  const still = rested === marks; // an answer counts for the marks as they stand, not as they stood a moment ago
   const read = useQuery({
     queryKey: ['photo-colour', photo.id, body],
     queryFn: () => ask(client.POST('/api/photos/{photo}/colour', { params: { path: { photo: photo.id } }, body })),
-    enabled: ready,
+    enabled: ready && still,
     retry: false,
     staleTime: Number.POSITIVE_INFINITY,
     placeholderData: (old) => old,
   });
   const found = ready && !read.isError ? read.data : undefined;
+  const holds = still && !read.isPlaceholderData;
   const last = found?.drained[found.drained.length - 1];
   const move = (mark: Mark) => {
     setMarks((all) => all.map((m) => (m.key === mark.key ? mark : m)));
@@ -147,9 +149,9 @@ function Reading({ photo, compartment, take, close }: { photo: Schemas['PhotoVie
             </Button>
           )}
         </Box>
-        <Trouble error={read.error} />
+        <Trouble error={still ? read.error : null} />
         {found && last && (
-          <Box role="status" sx={{ display: 'grid', gap: 0.75, opacity: read.isFetching ? 0.6 : 1 }}>
+          <Box role="status" sx={{ display: 'grid', gap: 0.75, opacity: holds ? 1 : 0.6 }}>
             <DrainStrip fresh={found.fresh} drained={found.drained} />
             <Box>
               <Box component="b" sx={{ typography: 'h3' }}>
@@ -166,7 +168,7 @@ function Reading({ photo, compartment, take, close }: { photo: Schemas['PhotoVie
           </Box>
         )}
         <Box sx={{ display: 'flex', gap: 1 }}>
-          <Button variant="contained" disabled={!last} onClick={() => last && take(last)} sx={{ minHeight: 56 }}>
+          <Button variant="contained" disabled={!last || !holds} onClick={() => last && holds && take(last)} sx={{ minHeight: 56 }}>
             Take this colour
           </Button>
           <Button variant="text" onClick={close}>

@@ -18,7 +18,8 @@ const START: Mark = { key: 'magnet', name: 'The magnet', letter: 'M', x: 0.5, y:
 
 function Reading({ photo, take, close }: { photo: Schemas['PhotoView'] } & Omit<Props, 'open' | 'photos'>) {
   const [mark, setMark] = useState(START);
-  const { x, y, r } = useRested(mark, 250);
+  const rested = useRested(mark, 250);
+  const { x, y, r } = rested;
   const read = useQuery({
     queryKey: ['photo-magnet', photo.id, x, y, r],
     queryFn: () => ask(client.POST('/api/photos/{photo}/magnet', { params: { path: { photo: photo.id } }, body: { x, y, r } })),
@@ -27,14 +28,15 @@ function Reading({ photo, take, close }: { photo: Schemas['PhotoView'] } & Omit<
     placeholderData: (old) => old,
   });
   const found = read.isError ? undefined : read.data;
+  const holds = rested === mark && !read.isPlaceholderData; // an answer counts for the circle as it is, not as it was a moment ago
   return (
     <Box sx={{ display: 'grid', gap: 2.5, gridTemplateColumns: { xs: '1fr', md: 'minmax(0, 1.25fr) minmax(0, 1fr)' }, alignItems: 'start' }}>
       <PhotoMarks photo={photo} marks={[mark]} move={setMark} resize />
       <Box sx={{ display: 'grid', gap: 1.25 }}>
         <span>Draw the circle round the magnet’s face: drag its middle, and its rim by the amber dot (arrow keys, + and −).</span>
-        <Trouble error={read.error} />
+        <Trouble error={rested === mark ? read.error : null} />
         {found && (
-          <Box role="status" sx={{ opacity: read.isFetching ? 0.6 : 1 }}>
+          <Box role="status" sx={{ opacity: holds ? 1 : 0.6 }}>
             <Box component="b" sx={{ typography: 'h3' }}>
               {found.text}
             </Box>{' '}
@@ -43,7 +45,7 @@ function Reading({ photo, take, close }: { photo: Schemas['PhotoView'] } & Omit<
           </Box>
         )}
         <Box sx={{ display: 'flex', gap: 1 }}>
-          <Button variant="contained" disabled={!found} onClick={() => found && take(found)} sx={{ minHeight: 56 }}>
+          <Button variant="contained" disabled={!found || !holds} onClick={() => found && holds && take(found)} sx={{ minHeight: 56 }}>
             Yes, so it is
           </Button>
           <Button variant="text" onClick={close}>

@@ -158,6 +158,11 @@ describe('a photo measured', () => {
     fireEvent.keyDown(screen.getByRole('button', { name: /^Drained oil/ }), { key: 'ArrowDown' });
     expect(await screen.findByText(/ASTM D1500 about 5.5/)).toBeInTheDocument();
     expect(screen.getByText(/more than one colour/)).toBeInTheDocument();
+    const asked = calls.filter((c) => c.path.includes('colour'));
+    expect(asked).toHaveLength(1); // once, and for the marks where they came to rest
+    const marks = asked.map((c) => c.body as { fresh: { x: number }; drained: { y: number }[] })[0];
+    expect(marks?.fresh.x).toBeLessThan(0.3);
+    expect(marks?.drained[0]?.y).toBeGreaterThan(0.5);
     await userEvent.click(screen.getByRole('button', { name: 'Take this colour' }));
     expect([last.colour, last.d1500, last.delta_e]).toEqual(['dark brown', 5.5, 41.2]);
   });
@@ -173,6 +178,18 @@ describe('a photo measured', () => {
     expect(screen.getByRole('button', { name: 'Take this colour' })).toBeDisabled();
     await userEvent.click(screen.getByRole('button', { name: 'Leave it' }));
     expect(last).toEqual(NOTHING);
+  });
+
+  it('takes no colour and no cover of a mark that has been moved since', async () => {
+    let asked = 0;
+    start([PHOTO], { 'POST /api/photos/p1/magnet': () => ({ body: { ...COVER, share: ++asked === 1 ? 0.62 : 0.31 } }) });
+    tap('Read it from a photo');
+    await waitFor(() => expect(screen.getByRole('button', { name: 'Yes, so it is' })).toBeEnabled());
+    fireEvent.keyDown(screen.getByRole('button', { name: /^The magnet/ }), { key: 'ArrowLeft' });
+    expect(screen.getByRole('button', { name: 'Yes, so it is' })).toBeDisabled();
+    await waitFor(() => expect(screen.getByRole('button', { name: 'Yes, so it is' })).toBeEnabled());
+    tap('Yes, so it is');
+    expect(last.covered).toBe(0.31);
   });
 
   it('suggests a cover, which is taken or left', async () => {
