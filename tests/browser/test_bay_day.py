@@ -7,7 +7,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from .walk import finish
+from .walk import finish, have_it_all
 
 pytestmark = pytest.mark.browser
 
@@ -19,9 +19,7 @@ def start(page: Page, path: str, before=None) -> int:
     button.wait_for()
     if before:
         before()
-    page.wait_for_load_state("networkidle")  # what the store lacks is asked apart
-    for box in page.get_by_role("checkbox", name="it is in my hand all the same").all():
-        box.check()
+    have_it_all(page)
     button.click()
     page.wait_for_url(re.compile(r"/bay/\d+$"))
     return int(page.url.rsplit("/", 1)[1])
@@ -62,7 +60,7 @@ def test_an_exchange_short_of_its_target_takes_another_drain_and_its_level_live(
     page.get_by_role("button", name="Connect the scan tool (simulated)").click()
     tool = page.get_by_role("group", name="Scan tool")
     tool.get_by_role("button", name="Start the engine").click()
-    expect(tool).to_contain_text("simulated: Live")
+    expect(tool).to_contain_text("simulated: Live", timeout=40_000)  # it loses its link now and then, and finds it again
     expect(page.get_by_text(re.compile(r"40 to 45 °C opens in")).or_(page.get_by_text(re.compile(r"Inside 40 to 45")))).to_be_visible(
         timeout=40_000
     )
@@ -76,7 +74,7 @@ def test_an_exchange_short_of_its_target_takes_another_drain_and_its_level_live(
     page.goto("/book/11")
     record = page.get_by_role("article").first
     expect(record).to_contain_text(re.compile(r"fresh share: 8\d\s%"))
-    expect(record).to_contain_text(re.compile(r"level set at: 4\d\s°C"))
+    expect(record).to_contain_text(re.compile(r"level set at: 4\d(\.\d)?\s°C"))
 
 
 def test_a_supercharger_by_suction_with_the_scale_and_a_ceiling(signed_in: Page):
@@ -153,6 +151,7 @@ def test_a_top_up_is_a_measurement(signed_in: Page):
     expect(page.get_by_role("alert")).to_contain_text("out of level")
     page.get_by_label("One end stands higher by").fill("10 mm")
     page.get_by_role("button", name="Done, go on").click()
+    expect(page.get_by_label("Wheelbase")).to_have_count(0)
     finish(page, service, "pour")
     heading(page, "Pour until it stands where it should")
     page.get_by_role("button", name="All in, go on").click()

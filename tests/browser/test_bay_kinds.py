@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from .walk import finish
+from .walk import finish, have_it_all
 
 pytestmark = pytest.mark.browser
 
@@ -19,6 +19,7 @@ def test_an_automatic_by_exchange_with_its_level_at_temperature(signed_in: Page)
     page = signed_in
     page.goto("/bay/start/3?c=11")
     expect(page.get_by_label("Oil for Automatic").locator("option:checked")).to_contain_text("Burn ATF: meets the sheet")
+    have_it_all(page)
     page.get_by_role("button", name="Start on automatic").click()
     service = started(page)
     finish(page, service, "measure.11.1", "3.8 L")

@@ -90,7 +90,7 @@ def test_nothing_acknowledged_is_lost_and_nothing_counts_twice(tmp_path):
                 while not over.is_set():
                     text = f"{k}-{n}"
                     # Notes can be told apart afterwards; pours show in their sum when one is lost or counts twice.
-                    act = ("note", "", {"text": text}) if n % 2 else ("add", pour, {"volume_ml": DROP_ML})
+                    act = ("note", "", {"text": text}) if n % 2 else ("add", pour, {"volume_ml": DROP_ML, "elsewhere": True})
                     sent = device.until_answered(path, {"event_id": str(uuid.uuid4()), "kind": act[0], "step": act[1], "values": act[2]})
                     (acknowledged if n % 2 else poured).append(text)
                     if sent > 1:
@@ -156,7 +156,7 @@ def test_a_service_in_us_units_from_the_pan_to_the_record(server):
             if step["kind"] == "measure":
                 values |= {"pan_ml": "1.5", "temperature_c": "95"}  # US quarts, °F
             if step["kind"] == "pour":
-                add = {"event_id": str(uuid.uuid4()), "kind": "add", "step": step["id"], "values": {"volume_ml": "1.59 qt"}}
+                add = {"event_id": str(uuid.uuid4()), "kind": "add", "step": step["id"], "values": {"volume_ml": "1.59 qt", "elsewhere": True}}
                 device.call("POST", f"/api/services/{service}/events", add)
             act = {
                 "event_id": str(uuid.uuid4()),

@@ -7,6 +7,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from .conftest import ROOT
+from .walk import have_it_all
 
 pytestmark = pytest.mark.browser
 AXE = Path(ROOT, "web/node_modules/axe-core/axe.min.js").read_text()
@@ -113,7 +114,7 @@ def test_a_sheet_and_a_vehicle_are_written_and_a_reading_beside_them(signed_in: 
 
     page.get_by_label("Odometer").fill("50 000 km")
     page.get_by_role("button", name="Write it in").click()
-    expect(page.get_by_role("cell", name=re.compile(r"50\s000\skm"))).to_be_visible()
+    expect(page.get_by_role("cell", name=re.compile(r"^50\s000\skm$"))).to_be_visible()
     page.get_by_label("Odometer").fill("40 000 km")
     page.get_by_role("button", name="Write it in").click()
     expect(page.get_by_role("alert")).to_contain_text("was the meter swapped?")
@@ -158,6 +159,7 @@ def test_a_file_with_bad_rows_is_refused_with_the_rows_and_a_good_one_taken(sign
 def test_two_tabs_see_each_other(signed_in: Page):
     page = signed_in
     page.goto("/bay/start/4?c=14")
+    have_it_all(page)
     page.get_by_role("button", name=re.compile("Start on")).click()
     page.get_by_role("heading", level=2, name="Right vehicle").or_(
         page.get_by_role("heading", name=re.compile("Right vehicle"))

@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from .walk import finish
+from .walk import finish, have_it_all
 
 pytestmark = pytest.mark.browser
 
@@ -77,8 +77,7 @@ def test_the_morning_leads_to_a_visit_which_is_done_and_moves_the_horizon(signed
     expect(page.get_by_role("heading", name="Visits agreed, this week")).to_be_visible()
     page.get_by_role("link", name=re.compile("bay 1: transfer case")).click()
     expect(page.get_by_role("heading", level=1, name="Depot 4x4")).to_be_visible()
-    for box in page.get_by_role("checkbox", name="it is in my hand all the same").all():
-        box.check()
+    have_it_all(page)
     page.get_by_role("button", name="Start on transfer case").click()
     page.wait_for_url(re.compile(r"/bay/\d+$"))
     finish(page, int(page.url.rsplit("/", 1)[1]))

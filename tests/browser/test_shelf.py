@@ -6,7 +6,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from .walk import finish
+from .walk import finish, have_it_all
 
 pytestmark = pytest.mark.browser
 
@@ -25,6 +25,7 @@ def test_a_wrong_oil_is_stopped_overridden_with_a_reason_and_seen_in_the_record(
     page.get_by_label("Oil for Gearbox").select_option(label="Corrie 75W-80 HD: must not go in")
     page.get_by_label("Reason to use it all the same").fill("ferry is stormbound, drained again on Friday")
     page.get_by_label("Why gearbox is opened all the same").fill("wrong oil from the ferry crew")
+    have_it_all(page)
     page.get_by_role("button", name="Start on gearbox").dblclick()
     page.wait_for_url(re.compile(r"/bay/\d+$"))
     finish(page, int(page.url.rsplit("/", 1)[1]))

@@ -299,11 +299,11 @@ def check_sheet(sheet: Sheet) -> None:
         in_range("capacity_ml", sheet.capacity_ml, 5, 60_000, "mL")
     if sheet.drain_minutes is not None:
         in_range("drain_minutes", sheet.drain_minutes, 1, 1440, "min")
-    _check_ways_in(sheet)
     for k, plug in enumerate(sheet.plugs):
         _among(f"plugs.{k}.role", plug.role, ROLES)
         _among(f"plugs.{k}.seal", plug.seal, SEALS)
         _check_head(f"plugs.{k}.", plug.drive, plug.size_mm, plug.torque_nm)
+    _check_ways_in(sheet)
     _check_variants(sheet)
     for k, mark in enumerate(sheet.casing_marks):
         if not mark.where.strip():

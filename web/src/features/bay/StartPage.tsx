@@ -1,5 +1,4 @@
 /** Before a service: which compartments, which oil and why, what to fetch or buy, seals and tools, the meter, the weather. */
-import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
@@ -9,6 +8,7 @@ import { useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { ask, client, type Schemas } from '../../app/api';
 import { useShow } from '../../app/session';
+import { Barred } from '../../ui/Barred';
 import { Bones } from '../../ui/Bones';
 import { problemAt } from '../../ui/LittleForm';
 import { Page, Section } from '../../ui/Page';
@@ -233,11 +233,11 @@ export function StartPage() {
         </Box>
         <Trouble error={start.error} />
         {v.vehicle_says.length > 0 && (
-          <Alert severity="error" variant="outlined">
+          <Barred>
             {v.vehicle_says.map((words) => (
               <Box key={words}>{words}</Box>
             ))}
-          </Alert>
+          </Barred>
         )}
         <Kit lines={planned.length ? (kit.data ?? []).filter((l) => l.state === 'missing') : []} there={there} change={setThere} />
         <OilShort

@@ -1,5 +1,4 @@
 /** The one step at hand: what to do, why, the caution, the input, and one obvious next action. */
-import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -8,6 +7,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Refused } from '../../app/api';
 import { useKeys } from '../../app/keys';
 import { clockTime } from '../../app/session';
+import { Barred } from '../../ui/Barred';
 import { Trouble } from '../../ui/Trouble';
 import { bodyOf } from './bodies';
 import { ExchangeBar } from './ExchangeBar';
@@ -154,9 +154,9 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
           </Box>
         )}
         {step.forbidden && (
-          <Alert severity="error" variant="outlined" sx={{ fontSize: '1.2rem' }}>
+          <Barred large>
             <b>Not now.</b> {step.forbidden}
-          </Alert>
+          </Barred>
         )}
         {step.status === 'locked' ? (
           <Box sx={{ display: 'grid', gap: 2, justifyItems: 'start', alignContent: 'start' }}>

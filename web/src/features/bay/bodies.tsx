@@ -2,8 +2,6 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
-import ToggleButton from '@mui/material/ToggleButton';
-import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { type ComponentType, useState } from 'react';
 import type { Schemas } from '../../app/api';
 import { useKeys } from '../../app/keys';
@@ -87,16 +85,12 @@ function Measure({ draft, change, problem, ledger, trial, id, step, mayWork }: B
         {field('temperature_c', 'Oil temperature', 'temperature', true)}
       </Box>
       {warmths && !draft.temperature_c && (
-        <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center', flexWrap: 'wrap' }}>
-          <span>{warmths.label}</span>
-          <ToggleButtonGroup exclusive aria-label={warmths.label} value={text(draft, 'warmth') || null} onChange={(_, warmth) => change({ warmth })}>
-            {warmths.choices.map((w) => (
-              <ToggleButton key={w} value={w} sx={{ minHeight: 48, px: 3, textTransform: 'none' }}>
-                {w}
-              </ToggleButton>
-            ))}
-          </ToggleButtonGroup>
-        </Box>
+        <Choice
+          label={warmths.label}
+          value={text(draft, 'warmth')}
+          options={warmths.choices.map((w) => ({ value: w, label: w }))}
+          onChange={(warmth) => change({ warmth })}
+        />
       )}
       {more && (
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1.5, maxWidth: 560 }}>
