@@ -99,7 +99,7 @@ def engine_off(job: Job, needs: tuple[str, ...], phase: str, tag: str = "", said
         phase,
         "confirm",
         f"{said or job.name}: engine off, selector in P",
-        "It has run for the sweep: a pump that turns throws hot oil out of the open drain.",
+        "The engine may have run: a pump that turns throws hot oil out of the open drain.",
         job.key,
         needs=needs,
         gate=True,

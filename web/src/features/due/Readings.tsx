@@ -121,7 +121,9 @@ export function Readings({ vehicle, meter }: { vehicle: number; meter: string })
                 {show(r.value, kind)}
               </Box>
               <td>
-                {r.void || [r.swap ? 'meter swapped' : r.source, r.duty].filter(Boolean).join(' · ')}
+                <Box component="span" sx={{ mr: 1.5 }}>
+                  {r.void || [r.swap ? 'meter swapped' : r.source, r.duty].filter(Boolean).join(' · ')}
+                </Box>
                 {mayWrite && !r.void && <VoidReading id={r.id} of={`${date(r.on)}, ${show(r.value, kind)}`} />}
               </td>
             </tr>

@@ -22,6 +22,19 @@ export function beside(scales: Schemas['Scale'][], of: string, band: Band): stri
     .flatMap((s) => s.bands.filter((b) => b.bottom < band.top && b.top > band.bottom).map((b) => `${s.name} ${b.name}`));
 }
 
+/** Where a band is drawn in its column, as [from, width] in shares: bands that share viscosities stand half beside each other. */
+export function lanes(bands: readonly Band[]): Record<string, readonly [number, number]> {
+  const shared = (a: Band, b: Band) => Math.min(a.top, b.top) - Math.max(a.bottom, b.bottom) > 0.02 * (a.top - a.bottom);
+  const placed: Record<string, readonly [number, number]> = {};
+  let lane = 0;
+  for (const b of bands) {
+    const crowded = bands.some((o) => o !== b && shared(o, b));
+    placed[b.name] = crowded ? [lane / 2, 0.5] : [0, 1];
+    lane = crowded ? 1 - lane : 0;
+  }
+  return placed;
+}
+
 export function ScalesPage() {
   const { tones } = useTheme();
   const [edition, setEdition] = useState<'2005' | '2019'>('2005');
@@ -53,17 +66,20 @@ export function ScalesPage() {
             </g>
           ))}
           {scales.map((s, k) => {
-            const x = LEFT + 10 + k * (COLUMN + GAP);
+            const left = LEFT + 10 + k * (COLUMN + GAP);
+            const at = lanes(s.bands);
             return (
               <g key={s.name}>
-                <text x={x} y={20} fontSize={19} fontWeight={600} fontFamily="Barlow Condensed" fill={tones.ink}>
+                <text x={left} y={20} fontSize={19} fontWeight={600} fontFamily="Barlow Condensed" fill={tones.ink}>
                   {s.name}
                 </text>
-                <text x={x} y={36} fontSize={12} fill={tones.soft}>
+                <text x={left} y={36} fontSize={12} fill={tones.soft}>
                   {s.standard}
                 </text>
                 {s.bands.map((b) => {
                   const on = s.name === chosen.scale && b.name === chosen.band;
+                  const [from, share] = at[b.name] ?? [0, 1];
+                  const x = left + from * COLUMN;
                   const tall = Math.max(3, up(b.bottom) - up(b.top));
                   const choose = () => setChosen({ scale: s.name, band: b.name });
                   return (
@@ -79,7 +95,7 @@ export function ScalesPage() {
                       <rect
                         x={x}
                         y={up(b.top) + 1}
-                        width={COLUMN}
+                        width={share * COLUMN - (share < 1 ? 2 : 0)}
                         height={tall - 2}
                         rx={4}
                         fill={on ? tones.amber : tones.sheet}

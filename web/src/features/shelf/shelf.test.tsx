@@ -27,7 +27,7 @@ import Shelf from '.';
 import { fieldWords } from './FilePage';
 import { draftFromFile } from './fileDraft';
 import { oilDraft, oilRequest } from './oilDraft';
-import { beside } from './ScalesPage';
+import { beside, lanes } from './ScalesPage';
 import { apart } from './ViscosityChart';
 
 const box = oilsOf.compartment;
@@ -189,6 +189,12 @@ describe('the pictures', () => {
     expect(apart([100, 101, 50])).toEqual([100, 117, 50]);
     const engine = scales.scales.find((s) => s.name === 'engine');
     expect(beside(scales.scales, 'engine', engine?.bands.find((b) => b.name === 'SAE 60') as Schemas['ScaleBand'])).toContain('gear SAE 110');
+    const at = lanes(engine?.bands ?? []);
+    expect([at['SAE 12'], at['SAE 16'], at['SAE 30']]).toEqual([
+      [0.5, 0.5],
+      [0, 0.5],
+      [0, 1],
+    ]); // SAE J300: 12 and 16 overlap, 30 stands alone
   });
 });
 
