@@ -5,7 +5,7 @@ from __future__ import annotations
 from .exchange_blocks import at_temperature, cycles, engine_off, flow_through
 from .kind_blocks import amount_fields, chain, flush, right_oil, torque_fields
 from .sheet import Plug
-from .steps import DEFAULT_DRAIN_MIN, PAN_RESERVE, Conditions, Field, Job, Step, millilitres, plug_torque_words, torque_words
+from .steps import DEFAULT_DRAIN_MIN, HOT, PAN_RESERVE, Conditions, Field, Job, Step, millilitres, plug_torque_words, torque_words
 from .variant_blocks import casing_code, which_one
 from .work_blocks import attached, flush_by_plug, pan_off, pan_on, top_up
 from .working import figure
@@ -57,7 +57,6 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
     pan = (
         f"Pan for {millilitres(job.holds_ml * PAN_RESERVE)} under it." if job.holds_ml else "Largest pan under it: the capacity is unknown."
     )
-    hot = "Fresh from a drive the oil is hot, and used oil harms skin: gloves stay on."
     steps = [
         Step(
             f"clean.{c}",
@@ -112,7 +111,7 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
                 f"{job.name}: hose to the very bottom, pull it out",
                 "Far less than expected means the hose was not at the bottom.",
                 c,
-                hot,
+                HOT,
                 needs=ready,
                 gate=True,
                 opens_oil=True,
@@ -129,7 +128,7 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
                 f"{job.name}: pan under, {label} off: it is the drain",
                 "Lower edge first, so that it runs where the pan stands.",
                 c,
-                hot,
+                HOT,
                 needs=ready,
                 gate=True,
                 opens_oil=True,
@@ -146,7 +145,7 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
                 f"{job.name}: pan under, {label} out",
                 "Last threads by hand, pressing in, then away quickly.",
                 c,
-                hot,
+                HOT,
                 needs=ready,
                 gate=True,
                 opens_oil=True,
@@ -192,7 +191,7 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...], conditions: Conditions
             f"{job.name}: measure what came out",
             why,
             c,
-            hot,
+            HOT,
             needs=(f"drain.{c}",),
             skip="reason",
             fields=amount_fields(parts=True),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from .kind_blocks import amount_fields, right_oil, torque_fields, window_words
-from .steps import Field, Job, Step, plug_torque_words
+from .steps import HOT, Field, Job, Step, plug_torque_words
 
 SWEEP_S = 5  # a position of the selector, 2 to 10 s each (common practice)
 SWEEP = ("P", "R", "N", "D", "lowest gear", "D", "N", "R")
@@ -129,7 +129,6 @@ def cycles(job: Job, proofs: tuple[str, ...]) -> list[Step]:
     for k in range(1, job.most_cycles):
         tag = f".{k}"
         said = f"{job.name}: cycle {k}"
-        hot = "The oil may be hot, and used oil harms skin: gloves stay on."
         found += [
             engine_off(job, before, "exchange", tag, said, k),
             Step(
@@ -139,7 +138,7 @@ def cycles(job: Job, proofs: tuple[str, ...]) -> list[Step]:
                 f"{said}: pan under, drain out",
                 "What comes now is old oil.",
                 c,
-                hot,
+                HOT,
                 (f"off.{c}{tag}",),
                 gate=True,
                 opens_oil=True,

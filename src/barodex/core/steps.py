@@ -16,6 +16,7 @@ from .work import CORRECTED, SPARE_CYCLES, TARGET_FRESH, correction_cycles, usua
 from .working import figure, grouped
 
 PHASES = ("prepare", "access", "open", "exchange", "drain", "inspect", "close", "fill", "level", "finish", "after")
+HOT = "The oil may be hot, and used oil harms skin: gloves stay on."  # wherever used oil comes out
 PAN_RESERVE = 1.25  # a pan holds a quarter more than what comes (common practice)
 DEFAULT_DRAIN_MIN = {"plug": 20.0, "suction": 5.0, "cover": 10.0}  # common practice
 # share of the target, common practice; what runs out at a hole is let go on purpose

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from .kind_blocks import amount_fields, right_oil, torque_fields
-from .steps import Field, Job, Step, millilitres, plug_torque_words
+from .steps import HOT, Field, Job, Step, millilitres, plug_torque_words
 from .working import figure, grouped
 
 FILTERED = ("automatic", "dual-clutch", "electronic differential", "transaxle")  # kinds that may have a filter (common practice)
@@ -233,7 +233,7 @@ def flush_by_plug(job: Job, proofs: tuple[str, ...]) -> list[Step]:
             f"{job.name}: pan under, old oil out",
             "It is read and measured before the flush thins it.",
             c,
-            "The oil may be hot, and used oil harms skin: gloves stay on.",
+            HOT,
             needs=proofs,
             gate=True,
             opens_oil=True,
