@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from .kind_blocks import amount_fields, right_oil, torque_fields
+from .sheet import Plug
 from .steps import HOT, Field, Job, Step, millilitres, plug_torque_words
 from .working import figure, grouped
 
@@ -12,6 +13,35 @@ GAUGED = ("as deep as the gauge says", "deeper: oil is missing", "higher: too mu
 BELOW = ("at the stated depth", "deeper: oil is missing", "higher: too much is inside")
 MISSING = ("below the lip", "deeper: oil is missing", "below the lower mark")  # what "it was full" contradicts
 DIPPED = ("between the marks", "at the upper mark", "below the lower mark", "above the upper mark")
+
+
+def _cleaned_and_opened(job: Job, round_what: str, opening: str, why: str, plug: Plug | None) -> tuple[Step, Step]:
+    """The two steps that a top-up begins with; ``plug`` brings its key."""
+    c = job.key
+    return (
+        Step(
+            f"clean.{c}",
+            "access",
+            "confirm",
+            f"{job.name}: clean round the {round_what}, twice",
+            "Dirt that falls in here undoes the good.",
+            c,
+            needs=("safe", f"sheet.{c}", "kit"),
+            skip="reason",
+        ),
+        Step(
+            f"open.{c}",
+            "open",
+            "confirm",
+            f"{job.name}: {opening}",
+            why,
+            c,
+            needs=(f"clean.{c}", "levelled"),
+            gate=True,
+            opens_oil=True,
+            advice=(f"Key: {plug.key}. Seat it fully first.",) if plug else (),
+        ),
+    )
 
 
 def top_up(job: Job) -> list[Step]:
@@ -40,27 +70,8 @@ def top_up(job: Job) -> list[Step]:
     told = (f"After the last measured fill it stood {figure(job.depth_mm or 0.0, 1)} mm below the lip: read the gauge.",) if gauged else ()
     since = f" since {job.last_filled_on:%d %B %Y}" if job.last_filled_on else ""
     return [
-        Step(
-            f"clean.{c}",
-            "access",
-            "confirm",
-            f"{job.name}: clean round the {what}, twice",
-            "Dirt that falls in here undoes the good.",
-            c,
-            needs=("safe", f"sheet.{c}", "kit"),
-            skip="reason",
-        ),
-        Step(
-            f"open.{c}",
-            "open",
-            "confirm",
-            f"{job.name}: open the {what} gently, a rag below",
-            "It may be full, or over: then it runs at once.",
-            c,
-            needs=(f"clean.{c}", "levelled"),
-            gate=True,
-            opens_oil=True,
-            advice=(f"Key: {fill.key}. Seat it fully first.",) if fill and not stick else (),
+        *_cleaned_and_opened(
+            job, what, f"open the {what} gently, a rag below", "It may be full, or over: then it runs at once.", fill if not stick else None
         ),
         Step(
             f"stood.{c}",
@@ -117,27 +128,12 @@ def _top_up_at_temperature(job: Job) -> list[Step]:
     fill = job.sheet.plug("fill", "combination") or job.sheet.plug("level")
     what = fill.label if fill else "filler"
     return [
-        Step(
-            f"clean.{c}",
-            "access",
-            "confirm",
-            f"{job.name}: clean round the {what} and the level screw, twice",
-            "Dirt that falls in here undoes the good.",
-            c,
-            needs=("safe", f"sheet.{c}", "kit"),
-            skip="reason",
-        ),
-        Step(
-            f"open.{c}",
-            "open",
-            "confirm",
-            f"{job.name}: open the {what}; the level screw stays shut",
+        *_cleaned_and_opened(
+            job,
+            f"{what} and the level screw",
+            f"open the {what}; the level screw stays shut",
             "What runs out cold and with the engine off says nothing of the level.",
-            c,
-            needs=(f"clean.{c}", "levelled"),
-            gate=True,
-            opens_oil=True,
-            advice=(f"Key: {fill.key}. Seat it fully first.",) if fill else (),
+            fill,
         ),
         Step(
             f"leak.{c}",
