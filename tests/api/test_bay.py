@@ -225,11 +225,17 @@ def test_a_stop_verdict_stops_the_vehicle_until_the_lead_clears_it(api, depot, p
     walk(people["technician"], service, {"Gearbox": Outcome(1800, 38, broken)})
     board = api.viewer.get("/api/due")
     assert board["vehicles"][0]["state"] == "stop"
+    owner = f"/api/book/vehicles/{depot.vehicle.pk}/verdict"
+    assert "must not be driven" in str(api.viewer.get(owner))
     follow_up = FollowUp.objects.get(stop=True)
     body = {"outcome": "gearbox rebuilt, clean at 50 km"}
     api.technician.post(f"/api/follow-ups/{follow_up.pk}", body, expect=403)
     api.lead.post(f"/api/follow-ups/{follow_up.pk}", body)
     assert api.viewer.get("/api/due")["vehicles"][0]["state"] != "stop"
+    for cleared in (owner, f"/api/book/{depot.gearbox.pk}", f"/api/due/{depot.vehicle.pk}", f"/api/services/start/{depot.vehicle.pk}"):
+        said = str(api.viewer.get(cleared)).lower()
+        assert "be driven" not in said, cleared
+        assert "not drive" not in said, cleared
     assert "already" in api.lead.post(f"/api/follow-ups/{follow_up.pk}", body, expect=422)["detail"]
 
 

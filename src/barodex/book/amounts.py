@@ -143,7 +143,7 @@ def measured(records: Iterable[OilRecord]) -> list[Measured]:
             stays = drain_method_of(r.revision) == "suction"
             loss = loss_since_last_fill(last_in, topups, drained, known, run, last_oil, share, stays)
         if loss and reaches(r):
-            loss = replace(loss, band="stop", text="Oil reaches a brake or a clutch: do not drive.")
+            loss = replace(loss, band="stop", text="Oil reaches a brake or a clutch: it no longer holds as it must.")
         found.append(Measured(r, values, tuple(fixes.get(r.pk, ())), drained, net_in, loss, run, last_oil))
         if net_in:
             last_look = (values["on"], values["meter_value"])

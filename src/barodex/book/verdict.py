@@ -53,7 +53,9 @@ class VehicleVerdict:
 
 def _next_words(due: CompartmentDue, follow_ups: list[FollowUp]) -> tuple[str, ...]:
     said = [f.what.rstrip(".") + "." for f in follow_ups]
-    if due.state == "unknown":
+    if due.state == "stop":  # said here and nowhere else: it holds until the lead has cleared it, whatever a record says
+        said.append("The vehicle must not be driven until it is mended.")
+    elif due.state == "unknown":
         said.append("Nobody knows when its oil was changed: change it now.")
     elif due.state == "overdue":
         said.append("Its oil change is overdue.")

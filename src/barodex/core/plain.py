@@ -33,7 +33,7 @@ _MEANS = (
     "It wears as it should at this distance.",
     "It wears a little more than it should. Nothing is broken; it has to be watched.",
     "It wears more than it should. Something should be opened or sampled before it breaks.",
-    "Something inside is broken or about to break. The vehicle must not be driven until it is mended.",
+    "Something inside is broken or about to break.",
 )
 
 
@@ -123,5 +123,5 @@ def loss_in_words(band: str, loss_ml: float | None, level: int | None = None) ->
         "weep": f"It weeps: about {loss_ml:.0f} mL were missing." + ("" if level == 4 else " Nothing to do now."),
         "leak": f"It leaks: about {loss_ml:.0f} mL were missing. The seal should be planned.",
         "repair": f"It leaks much: about {loss_ml:.0f} mL were missing. It should be repaired before the level gets too low.",
-        "stop": "Oil gets where it must not be: do not drive.",
+        "stop": "Oil gets where it must not be.",
     }[band]

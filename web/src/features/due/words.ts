@@ -33,7 +33,7 @@ export const LIMITS: Record<string, string> = {
 
 /** A whole sentence on when a compartment is due and why. */
 export function dueSentence(c: Schemas['CompartmentDue'], meter: string, today: string, show: Show): string {
-  if (c.state === 'stop') return 'Stop: something has broken. It must not be driven until the lead has cleared it.';
+  if (c.state === 'stop') return 'Stop verdict: it must not be driven until the lead has cleared it.';
   if (c.state === 'unknown') return 'No trace of an oil change: unknown counts as due now.';
   if (c.limit === 'none') return 'No interval is set on its sheet.';
   const kind = meter === 'h' ? 'engine_hours' : 'distance';
