@@ -24,7 +24,7 @@ setup: $(VENV)/dev.stamp web/node_modules/.stamp web/dist/.stamp ## everything t
 
 test: needs setup check ## everything: lint, types, contracts, drift, unit, API, reference and browser tests
 	cd web && npx vitest run
-	$(BIN)/pytest
+	$(BIN)/pytest -n auto --dist loadfile
 
 check: $(VENV)/dev.stamp web/node_modules/.stamp ## lint, format, types, import contract, migrations, API and client drift
 	$(BIN)/ruff check src tests benchmarks tools

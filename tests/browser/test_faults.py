@@ -156,7 +156,12 @@ def test_a_service_in_us_units_from_the_pan_to_the_record(server):
             if step["kind"] == "measure":
                 values |= {"pan_ml": "1.5", "temperature_c": "95"}  # US quarts, °F
             if step["kind"] == "pour":
-                add = {"event_id": str(uuid.uuid4()), "kind": "add", "step": step["id"], "values": {"volume_ml": "1.59 qt", "elsewhere": True}}
+                add = {
+                    "event_id": str(uuid.uuid4()),
+                    "kind": "add",
+                    "step": step["id"],
+                    "values": {"volume_ml": "1.59 qt", "elsewhere": True},
+                }
                 device.call("POST", f"/api/services/{service}/events", add)
             act = {
                 "event_id": str(uuid.uuid4()),
