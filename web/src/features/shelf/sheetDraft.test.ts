@@ -1,6 +1,6 @@
-import { describe, expect, it } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
 import type { Schemas } from '../../app/api';
-import { blankSheet, draftOf, exact, figuresRequest } from './sheetDraft';
+import { blankPlug, blankSheet, draftOf, exact, figuresRequest } from './sheetDraft';
 
 describe('a sheet being written', () => {
   it('sends what was typed as it was typed, and empty as unknown', () => {
@@ -13,6 +13,20 @@ describe('a sheet being written', () => {
     expect(request.drain_minutes).toBe(7.5);
     expect(request.cautions).toEqual(['one', 'two']);
     expect(request.plugs.map((p) => p.role)).toEqual(['fill', 'drain']);
+  });
+
+  it('states no source that nobody chose', () => {
+    expect(figuresRequest(blankSheet()).sources).toEqual([]);
+    const chosen = { ...blankSheet(), sources: { ...blankSheet().sources, oil: { source: 'plate' as const, trust: 'verified' as const } } };
+    expect(figuresRequest(chosen).sources).toEqual([{ figure: 'oil', source: 'plate', trust: 'verified', note: '' }]);
+  });
+
+  it('keeps a row that was added after a reload apart from one kept from before it', async () => {
+    const kept = JSON.parse(JSON.stringify({ ...blankSheet(), plugs: [...blankSheet().plugs, blankPlug('level', 'level plug')] }));
+    vi.resetModules(); // what a reload does
+    const again = await import('./sheetDraft');
+    const plugs = [...kept.plugs, again.blankPlug('level', 'second level plug')];
+    expect(new Set(plugs.map((p) => p.key)).size).toBe(4);
   });
 
   it('goes from a revision to a draft and back without losing a figure', () => {
