@@ -139,7 +139,11 @@ def start_more(person: Person, wanted: int) -> list[int]:
                 ]
                 kit = person.call("POST", "/api/services/kit", {"jobs": [{"compartment_id": job["compartment"]}]})
                 there = [line["item"]["name"] for line in kit]
-                made.append(person.call("POST", "/api/services", {"vehicle_id": vehicle["id"], "jobs": jobs, "at_hand": there})["id"])
+                made.append(
+                    person.call(
+                        "POST", "/api/services", {"vehicle_id": vehicle["id"], "jobs": jobs, "at_hand": there, "fetches": "the bench"}
+                    )["id"]
+                )
     return made
 
 

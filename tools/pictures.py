@@ -15,7 +15,7 @@ ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT))
 FOLDER = ROOT / "docs" / "screenshots"
 
-from tests.browser.walk import finish  # noqa: E402
+from tests.browser.walk import finish, have_it_all  # noqa: E402
 
 from barodex.demo.scenes import oil_on_paper  # noqa: E402  (the path is set above)
 
@@ -81,6 +81,7 @@ def in_the_exchange(page: Page) -> None:
     page.goto("/bay/start/3?c=11")
     page.get_by_label("Fresh share wanted").select_option("0.9")
     page.get_by_label("Drains", exact=True).select_option("3")
+    have_it_all(page)
     page.get_by_role("button", name="Start on automatic").click()
     page.wait_for_url(re.compile(r"/bay/\d+$"))
     finish(page, int(page.url.rsplit("/", 1)[1]), "measure.11.2", "3.8 L")

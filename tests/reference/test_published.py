@@ -14,6 +14,7 @@ from barodex.core.errors import Ambiguous, OutOfRange, Unreadable
 from barodex.core.expansion import volume_at, volume_correction_factor, volume_from_mass
 from barodex.core.grades import cold_limit_c, grade_for_kv100, grades_for_kv100, kv100_band, parse_category, parse_grade, read_grade, table
 from barodex.core.interval import add_months
+from barodex.core.sheet import key_size
 from barodex.core.torque import nm_to_lbf_ft, wrench_setting
 from barodex.core.usage import MeterReading, forecast
 
@@ -228,3 +229,22 @@ def test_uncertainties_add_in_quadrature():
     assert loss.per_1000km_ml == pytest.approx(20)
     assert loss.told_from_zero
     assert loss.band == "leak"  # 10 % of capacity, common practice
+
+
+@pytest.mark.parametrize(
+    ("size_mm", "stamped"),
+    [
+        (12.0, "12 mm"),
+        (5.5, "5.5 mm"),
+        (15.875, "5/8 in"),
+        (9.525, "3/8 in"),
+        (12.7, "1/2 in"),
+        (28.575, "1 1/8 in"),
+        (25.4, "1 in"),
+        (7.938, "5/16 in"),
+        (13.3, "13.3 mm"),
+    ],
+)
+def test_a_key_is_named_as_it_is_stamped(size_mm, stamped):
+    """1 in = 25.4 mm exactly: NIST SP 811, table B.8."""
+    assert key_size(size_mm) == stamped

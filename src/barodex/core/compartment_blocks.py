@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from .exchange_blocks import at_temperature, cycles, engine_off, flow_through
 from .kind_blocks import amount_fields, chain, flush, right_oil, torque_fields
-from .sheet import Plug
+from .sheet import Plug, key_size
 from .steps import DEFAULT_DRAIN_MIN, HOT, PAN_RESERVE, Conditions, Field, Job, Step, millilitres, plug_torque_words, torque_words
 from .variant_blocks import casing_code, which_one
 from .work_blocks import attached, flush_by_plug, pan_off, pan_on, top_up
@@ -25,7 +25,7 @@ COLD_DRAIN = 2.0  # times as long where the oil is drained as it stands (common 
 def _other_heads(plug: Plug) -> tuple[str, ...]:
     """The torques of the heads that this plug is also found with."""
     return tuple(
-        f"By the head really fitted: {figure(h.size_mm, 1)} mm {h.drive}, {torque_words(h.torque_nm)}"
+        f"By the head really fitted: {key_size(h.size_mm)} {h.drive}, {torque_words(h.torque_nm)}"
         if h.size_mm is not None
         else f"By the head really fitted: {h.drive}, {torque_words(h.torque_nm)}"
         for h in plug.heads

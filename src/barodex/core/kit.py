@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 
 from .errors import Inconsistent, in_range
-from .sheet import Sheet
+from .sheet import Sheet, key_size
 from .working import figure
 
 KIT_KINDS = ("seal", "part", "tool")
@@ -84,7 +84,7 @@ def kit_of(sheet: Sheet, extra: Iterable[KitItem] = (), hose: str = "") -> tuple
         if plug.role == "dipstick":
             continue
         if plug.seal not in _NO_SEAL:
-            size = f" for {figure(plug.size_mm, 1)} mm {plug.label}" if plug.size_mm is not None else f" for {plug.label}"
+            size = f" for {key_size(plug.size_mm)} {plug.label}" if plug.size_mm is not None else f" for {plug.label}"
             found.append(
                 KitItem(plug.seal if plug.seal in _REUSED else f"{plug.seal}{size}", "seal", 1, plug.seal != "thread-lock", plug.label)
             )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from fractions import Fraction
 
 from .errors import Inconsistent, OutOfRange, in_range
 from .level import TemperatureWindow, check_window
@@ -34,6 +35,31 @@ ENGINES = ("", "running", "off")
 TRUSTS = ("verified", "remembered", "guessed", "unknown")
 SOURCES = ("bulletin", "plate", "manual", "oil maker", "forum", "memory", "guess")
 CASES = ("iron", "aluminium", "magnesium", "unknown")
+
+
+MM_PER_INCH = 25.4
+
+
+def key_size(size_mm: float) -> str:
+    """Name a key as it is stamped: ``12 mm``, ``5/8 in``.
+
+    Parameters
+    ----------
+    size_mm : across the flats, mm
+
+    Returns
+    -------
+    str; a fraction of an inch down to 1/32 where the size is one to 2 µm and no half millimetre
+
+    References
+    ----------
+    1 in = 25.4 mm (NIST SP 811). Keys are stamped in whole and half millimetres or in fractions of an inch (common practice).
+    """
+    parts = Fraction(round(size_mm / MM_PER_INCH * 32), 32)
+    if abs(float(parts) * MM_PER_INCH - size_mm) > 0.002 or abs(size_mm * 2 - round(size_mm * 2)) < 0.01:
+        return f"{figure(size_mm, 1)} mm"
+    whole, rest = divmod(parts, 1)
+    return " ".join([*([str(whole)] if whole else []), *([str(rest)] if rest else []), "in"])
 
 
 @dataclass(frozen=True)
@@ -90,7 +116,7 @@ class Plug:
             return "key unknown: look before you crawl under"
         if self.size_mm is None:
             return self.drive
-        return f"{figure(self.size_mm, 1)} mm {self.drive}"
+        return f"{key_size(self.size_mm)} {self.drive}"
 
 
 @dataclass(frozen=True)
