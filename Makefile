@@ -24,8 +24,8 @@ setup: $(VENV)/dev.stamp web/node_modules/.stamp web/dist/.stamp ## everything t
 
 test: needs setup check ## everything: lint, types, contracts, drift, unit, API, reference and browser tests
 	cd web && npx vitest run
-	$(BIN)/pytest -n auto --ignore tests/browser
-	$(BIN)/pytest -n auto --dist loadfile tests/browser
+	$(BIN)/pytest -n auto --maxprocesses 4 --ignore tests/browser
+	$(BIN)/pytest -n auto --maxprocesses 4 --dist loadfile tests/browser
 
 check: $(VENV)/dev.stamp web/node_modules/.stamp ## lint, format, types, import contract, migrations, API and client drift
 	$(BIN)/ruff check src tests benchmarks tools
