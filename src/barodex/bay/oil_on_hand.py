@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from barodex.core import run
 from barodex.shelf.judging import COMPARTMENTS, Answers, core_doses, need_for, revision_of, variant_of
 from barodex.shelf.models import Lubricant
-from barodex.shelf.queries.stock import on_the_shelf
+from barodex.shelf.queries.stock import held_ml
 
 from .models import ServiceJob
 from .pouring import reserved_ml
@@ -74,7 +74,7 @@ def shortages(planned: Iterable[OilWanted], service: int | None = None) -> tuple
     poured, others = reserved_ml(), still_wanted_ml(service)
     short = []
     for oil in Lubricant.objects.filter(pk__in=need).prefetch_related("containers"):
-        held = sum(max(0.0, c.content_ml - poured.get(c.pk, 0.0)) for c in on_the_shelf(list(oil.containers.all())))
+        held = held_ml(oil, poured)
         free = max(0.0, held - others.get(oil.pk, 0.0))
         if free + 0.5 < need[oil.pk]:
             short.append(OilShort(oil.pk, oil.name, need[oil.pk], free))

@@ -24,7 +24,7 @@ from .judging import COMPARTMENTS, Answers, compartment_oils, last_oil, need_of,
 from .models import Lubricant
 from .queries import kit_for, store_counts
 from .queries.oils import OilOffer, PackCount
-from .queries.stock import on_the_shelf
+from .queries.stock import held_ml
 
 MOST_WEEKS = 104
 DUE_NOW = ("stop", "overdue", "due", "unknown")
@@ -198,9 +198,7 @@ def _oil_lines(lines: list[NeedLine]) -> tuple[OilToBuy, ...]:
     taken = reserved_ml()
     needs = {rows[pk].name: sum(x.need.total_ml for x in found if x.need) for pk, found in by_oil.items()}
     packs = {o.name: [Pack(p.size_ml, float(p.price)) for p in o.packs.all()] for o in rows.values()}
-    held = {
-        o.name: sum(max(0.0, c.content_ml - taken.get(c.pk, 0.0)) for c in on_the_shelf(list(o.containers.all()))) for o in rows.values()
-    }
+    held = {o.name: held_ml(o, taken) for o in rows.values()}
     plans = {p.lubricant: p for p in purchase_plan(needs, packs, held)}
     a_year = _services_a_year()
     found = []

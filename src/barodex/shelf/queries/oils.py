@@ -12,7 +12,7 @@ from barodex.core.purchase import purchase_plan
 from barodex.core.viscosity import Thickness
 
 from ..models import Lubricant
-from .stock import ContainerView, container_view, on_the_shelf
+from .stock import ContainerView, container_view, held_ml, on_the_shelf
 
 
 def core_lubricant(oil: Lubricant) -> CoreLubricant:
@@ -141,7 +141,7 @@ def offers(
     found = []
     for place in rank([core_lubricant(o) for o in rows.values()], asked, conditions, policy):
         oil = rows[place.lubricant.name]
-        held = sum(max(0.0, c.content_ml - taken.get(c.pk, 0.0)) for c in on_the_shelf(list(oil.containers.all())))
+        held = held_ml(oil, taken)
         packs = [CorePack(p.size_ml, float(p.price)) for p in oil.packs.all()]
         plan = purchase_plan({oil.name: need_ml or 0}, {oil.name: packs}, {oil.name: held})
         buy = plan[0] if plan else None

@@ -36,6 +36,11 @@ def on_the_shelf(containers: list[Container]) -> list[Container]:
     return [c for c in containers if c.content_ml > 0 and c.vehicle_id is None]
 
 
+def held_ml(oil: Lubricant, poured: dict[int, float]) -> float:
+    """What the shelf holds of an oil, mL, less what open services have poured from it (by container) and not yet booked."""
+    return sum(max(0.0, c.content_ml - poured.get(c.pk, 0.0)) for c in on_the_shelf(list(oil.containers.all())))
+
+
 def bottles(lubricant: Lubricant, reserved: dict[int, float]) -> list[Bottle]:
     """What is in stock of an oil, less what open services have poured from it already; top-up bottles stay in their vehicles."""
     return [
