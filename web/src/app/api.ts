@@ -20,7 +20,9 @@ export class Refused extends Error {
   get standing(): number {
     return this.kind === 'superseded' ? Number(this.problem.errors[0]?.allowed) : 0;
   }
+  /** What is wrong with a field; what somebody else changed there meanwhile is not wrong. */
   at(field: string): string {
+    if (this.standing) return '';
     return this.problem.errors.find((e) => e.field === field)?.message ?? '';
   }
 }

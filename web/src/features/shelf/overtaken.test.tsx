@@ -92,6 +92,7 @@ describe('an oil', () => {
     await userEvent.click(screen.getByText('Keep it'));
     expect(await screen.findByRole('list', { name: 'Changed meanwhile' })).toHaveTextContent('kv40: there 55, here 60');
     expect(screen.getByLabelText('Viscosity at 40 °C, mm²/s')).toHaveValue('60');
+    expect(screen.getByLabelText('Viscosity at 40 °C, mm²/s')).toBeValid(); // what they changed is no fault of mine
     await userEvent.click(screen.getByText('Keep mine over theirs'));
     await waitFor(() => expect(sent(calls, 'PUT', path).map((c) => c.since)).toEqual([String(light.version), '7']));
   });
