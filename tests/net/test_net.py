@@ -1,0 +1,68 @@
+"""Databases of earlier days are brought up to date, and say what they said, or what was changed on purpose."""
+
+from __future__ import annotations
+
+import json
+import lzma
+import os
+import subprocess
+import sys
+from collections.abc import Iterator
+from fnmatch import fnmatchcase
+from pathlib import Path
+
+import pytest
+
+from tests.net.answers import HELD_AT
+
+HERE = Path(__file__).parent
+STATES = sorted(f.name.removesuffix(".sqlite3.xz") for f in HERE.glob("*.sqlite3.xz"))
+
+# What is said otherwise on purpose: the day, where (address and path, with wildcards), and why.
+ON_PURPOSE: tuple[tuple[str, str, str], ...] = ()
+
+
+def differences(before: object, now: object, at: str) -> Iterator[tuple[str, object, object]]:
+    """Where two answers differ, as path, what was said and what is said."""
+    if isinstance(before, dict) and isinstance(now, dict):
+        for key in sorted(before.keys() | now.keys()):
+            yield from differences(before.get(key, "(not there)"), now.get(key, "(not there)"), f"{at}/{key}")
+    elif isinstance(before, list) and isinstance(now, list) and len(before) == len(now):
+        for k, (one, other) in enumerate(zip(before, now, strict=True)):
+            yield from differences(one, other, f"{at}/{k}")
+    elif isinstance(before, float) and isinstance(now, (int, float)):
+        if abs(before - now) > 1e-9 * max(1.0, abs(before)):
+            yield at, before, now
+    elif before != now:
+        yield at, before, now
+
+
+@pytest.fixture(scope="module", params=STATES)
+def asked_again(request, tmp_path_factory):
+    """The day, what the database said then, and what it says after every migration since."""
+    folder = tmp_path_factory.mktemp("net")
+    Path(folder, "barodex.sqlite3").write_bytes(lzma.decompress((HERE / f"{request.param}.sqlite3.xz").read_bytes()))
+    env = {**os.environ, "BARODEX_VAR": str(folder), "BARODEX_NOW": HELD_AT, "PYTHONPATH": os.pathsep.join(("src", "."))}
+    subprocess.run([sys.executable, "-m", "barodex", "migrate", "-v0"], check=True, env=env, cwd=HERE.parents[1])
+    asked = subprocess.run([sys.executable, "-m", "tests.net.answers"], check=True, env=env, cwd=HERE.parents[1], stdout=subprocess.PIPE)
+    return request.param, json.loads(lzma.decompress((HERE / f"{request.param}.json.xz").read_bytes())), json.loads(asked.stdout)
+
+
+def test_it_says_what_it_said(asked_again):
+    day, before, now = asked_again
+    changed = list(differences(before, now, ""))
+    told = [(where, [p for p, _, _ in changed if fnmatchcase(p, where)]) for made, where, _ in ON_PURPOSE if made == day]
+    meant = {p for _, paths in told for p in paths}
+    unmeant = [f"{p}: {str(was)[:120]!r} is now {str(says)[:120]!r}" for p, was, says in changed if p not in meant]
+    assert unmeant == [], "\n".join(unmeant[:40])
+    assert [where for where, paths in told if not paths] == [], "these reasons explain nothing any more"
+
+
+def test_it_holds_what_makes_it_worth_asking(asked_again):
+    _, before, _ = asked_again
+    assert all(a["status"] == 200 for a in before.values()), [p for p, a in before.items() if a["status"] != 200]
+    services = [a["said"] for p, a in before.items() if p.startswith("services/") and p.count("/") == 1]
+    assert {s["state"] for s in services} == {"open", "signed"}
+    assert {x["work"] for s in services for x in s["ledgers"]} == {"change", "exchange", "flush", "top-up", "correction", "opened"}
+    papers = [a["said"] for p, a in before.items() if p.endswith("/paper")]
+    assert all(any(line for line in page) for paper in papers for page in paper)
