@@ -34,7 +34,9 @@ from barodex.shelf.models import Container, Lubricant
 from barodex.shelf.queries import bottles, core_lubricant, core_sheet
 from barodex.shelf.queries.oils import asks_limited_slip
 
-from . import closing, queries
+from . import closing, guides, queries, views
+from .guides import keep_guide
+from .keeping import keep_page
 from .models import Service, ServiceEvent, ServiceJob
 from .oil_on_hand import OilShort, OilWanted, shortages
 from .past import past_of
@@ -122,7 +124,7 @@ def start_service(
     _check_kit(service, made, at_hand)
     short = shortages((OilWanted(s.compartment_id, s.lubricant_id, _wanted(s)) for s in jobs), service.pk)
     _check_oil(made, short, at_hand, fetches)
-    queries.procedure_of(queries.load(service.pk))  # refuses what has no guide
+    keep_guide(guides.load(service.pk))
     audit(by, "service started", service, (vehicle.pk,), vehicle=vehicle.name, at_hand=list(at_hand))
     return service
 
@@ -369,7 +371,7 @@ class _OutOfDate(Exception):
     """Another act was stored between reading the service and storing this one."""
 
 
-def post_event(by: Person, service_id: int, new: NewEvent) -> queries.ServiceView:
+def post_event(by: Person, service_id: int, new: NewEvent) -> views.ServiceView:
     """Accept an act, or refuse it with the gate's reason. The same event id twice is one act. Signing closes the service.
 
     Reading and folding take far longer than storing, so they are done before the write lock is taken; when another act
@@ -377,9 +379,9 @@ def post_event(by: Person, service_id: int, new: NewEvent) -> queries.ServiceVie
     """
     require(by, "technician")
     for _ in range(MOST_TRIES):
-        service = queries.load(service_id)
-        events = queries.events_of(service)
-        procedure = queries.procedure_of(service, events)
+        service = guides.load(service_id)
+        events = guides.events_of(service)
+        procedure = guides.procedure_of(service, events)
         if any(e.id == str(new.event_id) for e in events):
             return queries.service_view(service, procedure, run.fold(procedure, events), events)
         if service.state == "dropped":
@@ -407,7 +409,7 @@ def _with_variant(
     service: Service, procedure: guide.Procedure, state: run.State, events: list[run.Event]
 ) -> tuple[guide.Procedure, run.State]:
     """The guide and the state as they are once a variant was taken over or back; refused where what was done no longer fits."""
-    anew = queries.procedure_of(service, events)
+    anew = guides.procedure_of(service, events)
     if anew is procedure:
         return procedure, state
     folded = run.fold(anew, events)
@@ -422,7 +424,7 @@ def _with_variant(
 def _keep_variants(service: Service, events: list[run.Event]) -> None:
     """What a compartment was found to be is remembered with it at once; taken back, it is open again."""
     adopted = dict(adopted_variants(events))
-    for job in queries.jobs_of(service):
+    for job in guides.jobs_of(service):
         if job.plan.get("variant_open"):
             Compartment.objects.filter(pk=job.compartment_id).update(variant=adopted.get(str(job.compartment_id), ""))
 
@@ -456,12 +458,13 @@ def _store(by: Person, service: Service, procedure: guide.Procedure, state: run.
         _keep_variants(service, events)
     if state.signed:
         _close(by, service, procedure, state)
+        keep_page(service, *queries.folded_page(service, events))
 
 
 def _ask_bottle(service: Service, procedure: guide.Procedure, step_id: str, values: dict[str, Any]) -> None:
     """From which bottle? So the shelf is true; "from elsewhere" is an answer, and the only one where the shelf has none."""
     step = procedure.by_id.get(step_id)
-    job = next((j for j in queries.jobs_of(service) if step and str(j.compartment_id) == step.compartment), None)
+    job = next((j for j in guides.jobs_of(service) if step and str(j.compartment_id) == step.compartment), None)
     volume = values.get("volume_ml")
     if job is None or values.get("elsewhere") is True or not isinstance(volume, (int, float)) or volume <= 0:
         return  # what is no amount is refused by the core
@@ -485,7 +488,7 @@ def _check_container(service: Service, procedure: guide.Procedure, step_id: str,
         if isinstance(values["container"], int)
         else None
     )
-    job = next((j for j in queries.jobs_of(service) if step and str(j.compartment_id) == step.compartment), None)
+    job = next((j for j in guides.jobs_of(service) if step and str(j.compartment_id) == step.compartment), None)
     if container is None or job is None:
         raise Inconsistent("There is no such container on the shelf.", field="container", value=values["container"])
     if container.lubricant_id != job.lubricant_id:
@@ -514,7 +517,7 @@ def _close(by: Person, service: Service, procedure: guide.Procedure, state: run.
             gaps[key].append(text)
     if service.meter_value is not None:
         add_reading(by, service.vehicle_id, today, service.meter_value, source="service")
-    for job in queries.jobs_of(service):
+    for job in guides.jobs_of(service):
         key = str(job.compartment_id)
         ledger = state.ledgers[key]
         if job.plan.get("warranty"):
@@ -580,12 +583,12 @@ def _torque_text(procedure: guide.Procedure, state: run.State, step: guide.Step)
 def drop_service(by: Person, service_id: int, reason: str) -> Service:
     """Give a service up before anything was drained; afterwards it has to be finished."""
     require(by, "technician")
-    service = queries.load(service_id)
+    service = guides.load(service_id)
     if service.state != "open":
         raise GateClosed("This service is closed already.", field="reason", value=service.state)
     if len(reason.strip()) < 4:
         raise Inconsistent("Say why it is given up.", field="reason", value=reason)
-    state = run.fold(procedure_of := queries.procedure_of(service), queries.events_of(service))
+    state = run.fold(procedure_of := guides.procedure_of(service), guides.events_of(service))
     drained = [s for s in procedure_of.steps if s.id.startswith("drain.") and state.steps[s.id].status == "done"]
     if drained:
         raise GateClosed(

@@ -21,7 +21,7 @@ from barodex.core.work import SCHOOLS, TARGET_FRESH, WORKS, kit_work
 from barodex.fleet.models import Vehicle
 from barodex.shelf.judging import Answers, DoseChoice
 
-from . import actions, oil_on_hand, overview, photo_actions, photo_reading, photos, pouring, queries, start
+from . import actions, guides, oil_on_hand, overview, photo_actions, photo_reading, photos, pouring, queries, start, views
 
 
 class DoseRequest(serializers.Serializer):
@@ -181,7 +181,7 @@ class Service(Endpoint):
 
     roles = {"GET": "viewer", "DELETE": "technician"}
 
-    @extend_schema(operation_id="service", responses=shape(queries.ServiceView))
+    @extend_schema(operation_id="service", responses=shape(views.ServiceView))
     def get(self, request, service: int):
         return answer(queries.view(service))
 
@@ -195,7 +195,7 @@ class Events(Endpoint):
 
     roles = {"POST": "technician"}
 
-    @extend_schema(operation_id="post_event", request=EventRequest, responses=shape(queries.ServiceView))
+    @extend_schema(operation_id="post_event", request=EventRequest, responses=shape(views.ServiceView))
     def post(self, request, service: int):
         return answer(actions.post_event(request.user, service, actions.NewEvent(**self.read(EventRequest))))
 
@@ -207,7 +207,7 @@ class Gaps(Endpoint):
 
     @extend_schema(operation_id="service_gaps", responses=shape(GapReport))
     def get(self, request, service: int):
-        return answer(overview.service_gaps(service))
+        return answer(queries.service_gaps(service))
 
 
 class Trial(Endpoint):
@@ -215,10 +215,10 @@ class Trial(Endpoint):
 
     roles = {"POST": "technician"}
 
-    @extend_schema(operation_id="trial", request=TrialRequest, responses=shape(queries.LedgerView))
+    @extend_schema(operation_id="trial", request=TrialRequest, responses=shape(views.LedgerView))
     def post(self, request, service: int):
         given = self.read(TrialRequest)
-        procedure = queries.procedure_of(queries.load(service))
+        procedure = guides.procedure_of(guides.load(service))
         values = actions.read_values(procedure, given["step"], given["values"], request.user.unit_system)
         return answer(queries.trial(service, given["kind"], given["step"], values))
 
@@ -262,13 +262,13 @@ class Photos(Endpoint):
     roles = {"POST": "technician"}
     parser_classes = [MultiPartParser]
 
-    @extend_schema(operation_id="add_photo", request={"multipart/form-data": PhotoRequest}, responses={201: shape(queries.ServiceView)})
+    @extend_schema(operation_id="add_photo", request={"multipart/form-data": PhotoRequest}, responses={201: shape(views.ServiceView)})
     def post(self, request, service: int):
         given = self.read(PhotoRequest)
         file = given["file"]
         if file.size > photo_actions.MOST_BYTES:
             raise OutOfRange(f"The photo has {file.size / 1e6:.0f} MB: too large.", field="file", value=file.size, allowed="up to 15 MB")
-        procedure = queries.procedure_of(queries.load(service))
+        procedure = guides.procedure_of(guides.load(service))
         photo_actions.add_photo(request.user, service, given["photo_id"], given["step"], file.read(), procedure)
         return answer(queries.view(service), 201)
 
@@ -284,7 +284,7 @@ class Photo(Endpoint):
         headers = {"Cache-Control": "private, max-age=86400", "X-Content-Type-Options": "nosniff"}
         return FileResponse(path.open("rb"), content_type="image/jpeg", headers=headers)
 
-    @extend_schema(operation_id="remove_photo", responses={200: shape(queries.ServiceView)})
+    @extend_schema(operation_id="remove_photo", responses={200: shape(views.ServiceView)})
     def delete(self, request, photo: str):
         return answer(queries.view(photo_actions.remove_photo(request.user, photo).service_id))
 

@@ -11,7 +11,7 @@ from barodex.core.draining import RECOVERED_ENOUGH
 from barodex.core.phases import phase_times
 from barodex.shelf.judging import RINSE_ML
 
-from . import queries
+from . import guides
 from .models import Service
 
 
@@ -35,7 +35,7 @@ def details_of(service: Service, procedure: guide.Procedure, state: run.State, k
     job, ledger = procedure.job(key), state.ledgers[key]
     stood, level, waste = _said(state, f"stood.{key}"), _said(state, f"level.{key}"), _said(state, "waste")
     cycles = len(ledger.cycles) + 1 if ledger.cycles else 0
-    times = phase_times(procedure, state, queries.events_of(service), service.started_at)
+    times = phase_times(procedure, state, guides.events_of(service), service.started_at)
     details = {
         "fresh": run.fresh_share(job, ledger),
         "school": job.school if job.kind_of_work == "exchange" else "",
@@ -88,7 +88,7 @@ def waste_ml(job: guide.Job, ledger: run.Ledger, state: run.State) -> float:
 
 def service_oil_before(service: Service, key: str) -> str:
     """The oil that was inside before, by the last record; empty when nobody knows."""
-    job = next(j for j in queries.jobs_of(service) if str(j.compartment_id) == key)
+    job = next(j for j in guides.jobs_of(service) if str(j.compartment_id) == key)
     return str(job.past.get("oil") or "")
 
 

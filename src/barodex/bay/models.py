@@ -49,6 +49,21 @@ class ServiceJob(models.Model):
         ]
 
 
+class ServiceGuide(models.Model):
+    """The guide by which a service is led, as :func:`barodex.core.stored.guide_to_keep` wrote it at the start; it is never edited."""
+
+    service = models.OneToOneField(Service, on_delete=models.CASCADE, primary_key=True, related_name="guide")
+    guide = models.JSONField()
+
+
+class SignedPage(models.Model):
+    """What a service showed and left open when it was signed; it is never edited."""
+
+    service = models.OneToOneField(Service, on_delete=models.CASCADE, primary_key=True, related_name="page")
+    view = models.JSONField()  # as :class:`barodex.bay.views.ServiceView`
+    gaps = models.JSONField()  # as :class:`barodex.core.service_gaps.GapReport`
+
+
 class ServiceEvent(models.Model):
     """An accepted act. ``event_id`` is made by the device, so that sending it twice counts once."""
 

@@ -11,9 +11,9 @@ from barodex.shelf.judging import COMPARTMENTS, Answers, core_doses, need_for, r
 from barodex.shelf.models import Lubricant
 from barodex.shelf.queries.stock import held_ml
 
+from .guides import events_of, load, procedure_of
 from .models import ServiceJob
 from .pouring import reserved_ml
-from .queries import events_of, load, procedure_of
 
 
 @dataclass(frozen=True)

@@ -1,23 +1,12 @@
-"""Services as a whole: which are open and where they stand, and what a service leaves open."""
+"""Which services are open, and where each stands."""
 
 from __future__ import annotations
 
 import datetime as dt
 from dataclasses import dataclass
 
-from barodex.core import run
-from barodex.core.service_gaps import GapReport, gap_report
-
 from .models import Service
-from .queries import events_of, load, procedure_of, view
-
-
-def service_gaps(service_id: int) -> GapReport:
-    """The gap report of a service; raises Service.DoesNotExist."""
-    service = load(service_id)
-    procedure = procedure_of(service)
-    state = run.fold(procedure, events_of(service))
-    return gap_report(procedure, state, service.meter_value is not None, service.ambient_c is not None)
+from .queries import view
 
 
 @dataclass(frozen=True)

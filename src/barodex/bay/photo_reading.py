@@ -14,7 +14,7 @@ from barodex.core.colour import ColourReading, read_colours
 from barodex.core.exchanging import drain_shares
 from barodex.core.photo import Cover, Picture, Spot, blurred, magnet_cover, spot_pixels
 
-from . import queries
+from . import guides
 from .models import ServicePhoto
 from .photos import photo_file
 
@@ -31,11 +31,11 @@ def read_oil_colour(photo_id: uuid.UUID, paper: Spot, fresh: Spot, drained: Sequ
     photo = ServicePhoto.objects.select_related("service").get(pk=photo_id, removed_at=None)
     picture = _picture(photo_id)
     key = compartment or str(photo.compartment_id or "")
-    job = next((j for j in queries.jobs_of(photo.service) if str(j.compartment_id) == key), None)
+    job = next((j for j in guides.jobs_of(photo.service) if str(j.compartment_id) == key), None)
     shares: tuple[float, ...] = ()
     if job is not None and len(drained) > 1:
-        procedure = queries.procedure_of(photo.service)
-        state = run.fold(procedure, queries.events_of(photo.service))
+        procedure = guides.procedure_of(photo.service)
+        state = run.fold(procedure, guides.events_of(photo.service))
         shares = drain_shares(procedure.job(key), state.ledgers[key])
     many = len(drained) > 1
     pixels = [spot_pixels(picture, spot, f"drain {k}" if many else "drained oil") for k, spot in enumerate(drained, 1)]

@@ -9,8 +9,8 @@ from barodex.core import run
 from barodex.core.pour import PourPlan, pour_plan
 from barodex.shelf.queries import bottles
 
+from .guides import events_of, jobs_of, load, procedure_of
 from .models import ServiceEvent, ServiceJob
-from .queries import events_of, jobs_of, load, procedure_of
 
 
 def reserved_ml(leave_out: int | None = None) -> dict[int, float]:

@@ -2,308 +2,30 @@
 
 from __future__ import annotations
 
-import datetime as dt
-import functools
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from barodex import clock
-from barodex.accounts.models import Person
-from barodex.book.models import FollowUp, OilRecord
-from barodex.book.queries import past_finding
+from barodex.book.models import FollowUp
 from barodex.core import procedure as guide
 from barodex.core import run
-from barodex.core.debris import RULES, Assessment, drop_rate
-from barodex.core.drained import Loss, poured_amount
-from barodex.core.draining import Balance, DripYield, Recovery, balance, drip_yield
+from barodex.core.debris import RULES, drop_rate
+from barodex.core.draining import Balance, DripYield, balance, drip_yield
 from barodex.core.errors import CoreError
-from barodex.core.exchanging import Outlook, drain_shares
-from barodex.core.expansion import DEFAULT_DENSITY15
-from barodex.core.level import FEWEST_SAMPLES, DipPlan, WarmUp, dip_plan, warmup_eta
-from barodex.core.lubricant import Dose
-from barodex.core.phases import PhaseTime, phase_times
-from barodex.core.variant import VariantVerdict
-from barodex.core.variant_blocks import adopted_variants
+from barodex.core.exchanging import drain_shares
+from barodex.core.level import FEWEST_SAMPLES, WarmUp, dip_plan, warmup_eta
+from barodex.core.phases import phase_times
+from barodex.core.service_gaps import GapReport, gap_report
 from barodex.core.vehicle import Stop, VehicleState, forbidden, vehicle_state
-from barodex.core.work import SCHOOLS, TARGET_FRESH, WORK_WORDS
-from barodex.shelf.queries import core_sheet
+from barodex.core.work import WORK_WORDS
 
-from .consequences import Consequence, consequence_of
-from .models import Service, ServiceJob
-from .photos import PhotoView, photos_of_service
-
-
-def _core_job(job: ServiceJob, adopted: str = "") -> guide.Job:
-    """The core's view of a job; ``adopted`` is the variant that was taken over on the way."""
-    past, plan = job.past, job.plan
-    slip = job.compartment.limited_slip
-    asked = plan.get("variant_open", False)
-    net = past.get("net_in_ml")
-    previous = past_finding(OilRecord(finding=past["previous"])) if past.get("previous") else None
-    return guide.Job(
-        str(job.compartment_id),
-        job.compartment.name,
-        core_sheet(job.revision, adopted or job.variant, slip),
-        job.lubricant.name,
-        past.get("density15") or job.lubricant.density15 or DEFAULT_DENSITY15,
-        None if net is None else poured_amount(net, past.get("poured_c")),
-        past.get("distance_km"),
-        past.get("first_change", False),
-        previous,
-        past.get("previous_level"),
-        tuple(past.get("older_levels", ())),
-        dt.date.fromisoformat(past["last_filled_on"]) if past.get("last_filled_on") else None,
-        tuple(Dose(**d) for d in job.doses),
-        past.get("rinse", ""),
-        job.work,
-        plan.get("cycles", 0),
-        plan.get("target_fresh", TARGET_FRESH),
-        plan.get("school", SCHOOLS[0]),
-        tuple(plan.get("attached", ())),
-        plan.get("wrong_oil", ""),
-        tuple(poured_amount(ml) for ml in past.get("topups_ml", ())),
-        depth_mm=past.get("depth_mm"),
-        share=past.get("share"),
-        ambient_c=job.service.ambient_c,
-        fetch=plan.get("fetch", ""),
-        no_warm=plan.get("no_warm", ""),
-        open_sheet=core_sheet(job.revision, "", slip) if asked else None,
-    )
-
-
-def load(service_id: int) -> Service:
-    """A service with its vehicle; raises Service.DoesNotExist."""
-    return Service.objects.select_related("vehicle", "started_by").get(pk=service_id)
-
-
-@functools.lru_cache(maxsize=256)
-def _jobs(service_id: int, started_at: dt.datetime) -> tuple[ServiceJob, ...]:
-    """Jobs of a service. They do not change once it has started (revisions are never edited): kept in memory."""
-    return tuple(
-        load(service_id)
-        .jobs.select_related("service", "compartment__sheet", "lubricant", "revision__sheet")
-        .prefetch_related("revision__plugs", "revision__sources")
-    )
-
-
-@functools.lru_cache(maxsize=256)
-def _guide(service_id: int, started_at: dt.datetime, adopted: tuple[tuple[str, str], ...]) -> guide.Procedure:
-    """The guide of a service, with the variants that were taken over on the way: kept in memory for each of them."""
-    service, variants = load(service_id), dict(adopted)
-    conditions = guide.Conditions(service.vehicle.name, service.vehicle.kind, service.ambient_c)
-    jobs = _jobs(service_id, started_at)
-    return guide.build(tuple(_core_job(j, variants.get(str(j.compartment_id), "")) for j in jobs), conditions)
-
-
-def jobs_of(service: Service) -> tuple[ServiceJob, ...]:
-    """The jobs of a service, as they were when it started."""
-    return _jobs(service.pk, service.started_at)
-
-
-def procedure_of(service: Service, events: list[run.Event] | None = None) -> guide.Procedure:
-    """The guide of a service after some events, all of them when none are given."""
-    if not any(j.plan.get("variant_open") for j in jobs_of(service)):
-        return _guide(service.pk, service.started_at, ())
-    return _guide(service.pk, service.started_at, adopted_variants(events_of(service) if events is None else events))
-
-
-@functools.lru_cache(maxsize=256)
-def _kept(service_id: int, started_at: dt.datetime) -> list[tuple[run.Event, ...]]:
-    """A place for the events of a service that were read already: they are only ever added to."""
-    return [()]
-
-
-def events_of(service: Service) -> list[run.Event]:
-    """The events of a service in order, as the core sees them; what was read before is kept in memory, only newer ones are read."""
-    place = _kept(service.pk, service.started_at)
-    known = place[0]
-    rows = list(
-        service.events.filter(seq__gt=known[-1].seq if known else 0)
-        .order_by("seq")
-        .values_list("event_id", "seq", "kind", "step", "values", "at", "by_id")
-    )
-    if rows:
-        names = {p.pk: p.shown_name for p in Person.objects.filter(pk__in={r[-1] for r in rows})}
-        fresh = (run.Event(str(pk), seq, kind, step, values, at, names[by]) for pk, seq, kind, step, values, at, by in rows)
-        place[0] = known = (*known, *fresh)
-    return list(known)
-
-
-# --- what the page draws ---------------------------------------------------------------------------------------------
-
-
-@dataclass(frozen=True)
-class FieldView:
-    name: str
-    kind: str
-    label: str
-    required: bool
-    choices: tuple[str, ...]
-    default_number: float | None
-    default_text: str
-    shown: str
-
-
-@dataclass(frozen=True)
-class StepView:
-    """A step with its state; ``values`` is what was recorded, ``event`` names what an undo takes back."""
-
-    id: str
-    phase: str
-    kind: str
-    title: str
-    why: str
-    compartment: str
-    caution: str
-    advice: tuple[str, ...]
-    checklist: tuple[str, ...]
-    fields: tuple[FieldView, ...]
-    gate: bool
-    skip: str
-    required: bool
-    status: str
-    why_locked: str
-    timer_s: int
-    timer_started: dt.datetime | None
-    timer_stopped: dt.datetime | None
-    event: str
-    done_by: str
-    done_at: dt.datetime | None
-    values: dict[str, Any]
-    window_low_c: float | None
-    window_high_c: float | None
-    calls: tuple[str, ...]
-    forbidden: str  # why the vehicle as a whole does not allow it now
-
-
-@dataclass(frozen=True)
-class PourView:
-    event: str
-    volume_ml: float
-    at: dt.datetime
-    by: str
-
-
-@dataclass(frozen=True)
-class CycleView:
-    """A drain-and-refill cycle as done, mL."""
-
-    drained_ml: float
-    poured_ml: float
-
-
-@dataclass(frozen=True)
-class TemperatureReading:
-    """A temperature reading, °C."""
-
-    at: dt.datetime
-    temperature_c: float
-
-
-@dataclass(frozen=True)
-class DipView:
-    """A dip of the stick: poured so far, mL, and where it stood, mm."""
-
-    added_ml: float
-    reading_mm: float
-
-
-@dataclass(frozen=True)
-class LedgerView:
-    """What is known of one compartment so far."""
-
-    compartment: str
-    name: str
-    oil: str
-    family: str
-    colour: str
-    capacity_ml: float | None
-    last_in_ml: float | None
-    last_on: dt.date | None
-    target_ml: float | None
-    target_basis: str
-    drained_ml: float | None
-    drained_c: float | None
-    drained_15_ml: float | None
-    loss: Loss | None
-    assessment: Assessment | None
-    poured_ml: float
-    run_out_ml: float
-    pours: tuple[PourView, ...]
-    fill_method: str
-    tolerance: float
-    cycles: tuple[CycleView, ...]
-    cycles_planned: int
-    fresh: float | None
-    window_low_c: float | None
-    window_high_c: float | None
-    readings: tuple[TemperatureReading, ...]
-    warmup: WarmUp | None
-    work: str
-    school: str
-    cycles_most: int
-    outlook: Outlook | None
-    recovery: Recovery | None
-    inside: Balance | None
-    flush_in_ml: float | None
-    flush_out_ml: float | None
-    drip: DripYield | None
-    dips: tuple[DipView, ...]
-    dip: DipPlan | None
-    mark_mm: float | None
-    depth_mm: float | None
-    before_depth_mm: float | None
-    variant: VariantVerdict | None
-    consequence: Consequence | None
-    drain_shares: tuple[float, ...]
-    elsewhere_ml: float  # poured, and not off the shelf
-
-
-@dataclass(frozen=True)
-class NoteView:
-    text: str
-    by: str
-    at: dt.datetime
-
-
-@dataclass(frozen=True)
-class RecordRef:
-    """The record that a signature wrote for a compartment."""
-
-    compartment: str
-    record: int
-
-
-@dataclass(frozen=True)
-class ServiceView:
-    """A service as the Bay draws it; ``now`` is the server's time, by which timers run."""
-
-    id: int
-    vehicle_id: int
-    vehicle: str
-    plate: str
-    vehicle_kind: str
-    meter: str
-    meter_value: float | None
-    state: str
-    started_at: dt.datetime
-    started_by: str
-    now: dt.datetime
-    current: str
-    stopped: bool
-    seq: int
-    last_event: str
-    steps: tuple[StepView, ...]
-    ledgers: tuple[LedgerView, ...]
-    notes: tuple[NoteView, ...]
-    gaps: tuple[str, ...]
-    records: tuple[RecordRef, ...]
-    times: tuple[PhaseTime, ...]
-    photos: tuple[PhotoView, ...]
-    tilt_deg: float | None
-    words: str
-    vehicle_says: tuple[str, ...]
+from .consequences import consequence_of
+from .guides import events_of, jobs_of, load, procedure_of
+from .keeping import gaps_of, page_of
+from .models import Service
+from .photos import photos_of_service
+from .views import CycleView, DipView, FieldView, LedgerView, NoteView, PourView, RecordRef, ServiceView, StepView, TemperatureReading
 
 
 def _field_view(f: guide.Field) -> FieldView:
@@ -469,7 +191,7 @@ def service_view(service: Service, procedure: guide.Procedure, state: run.State,
         tuple(_ledger_view(service, j, state.ledgers[j.key]) for j in procedure.jobs),
         tuple(NoteView(str(n.values.get("text", "")), n.by, n.at) for n in state.notes),
         tuple(text for _, text in state.gaps),
-        tuple(RecordRef(str(c), pk) for c, pk in service.records.values_list("compartment_id", "pk")) if service.state == "signed" else (),
+        _records(service) if service.state == "signed" else (),
         phase_times(procedure, state, events, service.started_at),
         photos_of_service(service, procedure),
         state.tilt_deg,
@@ -493,11 +215,45 @@ def state_of_vehicle(vehicle_id: int, known: tuple[int, guide.Procedure, run.Sta
 
 
 def view(service_id: int) -> ServiceView:
-    """The view of a service; raises Service.DoesNotExist."""
+    """The view of a service; raises Service.DoesNotExist. A signed one shows what it showed, on the vehicle as it is called now."""
     service = load(service_id)
-    events = events_of(service)
     procedure = procedure_of(service)
+    if service.state == "signed":
+        vehicle = service.vehicle
+        return replace(
+            page_of(service),
+            vehicle=vehicle.name,
+            plate=vehicle.plate,
+            records=_records(service),
+            photos=photos_of_service(service, procedure),
+        )
+    events = events_of(service)
     return service_view(service, procedure, run.fold(procedure, events), events)
+
+
+def _records(service: Service) -> tuple[RecordRef, ...]:
+    return tuple(RecordRef(str(c), pk) for c, pk in service.records.values_list("compartment_id", "pk"))
+
+
+def service_gaps(service_id: int) -> GapReport:
+    """The gap report of a service, of a signed one as it was; raises Service.DoesNotExist."""
+    service = load(service_id)
+    if service.state == "signed":
+        return gaps_of(service)
+    procedure = procedure_of(service)
+    return _gaps(service, procedure, run.fold(procedure, events_of(service)))
+
+
+def _gaps(service: Service, procedure: guide.Procedure, state: run.State) -> GapReport:
+    return gap_report(procedure, state, service.meter_value is not None, service.ambient_c is not None)
+
+
+def folded_page(service: Service, events: list[run.Event] | None = None) -> tuple[ServiceView, GapReport]:
+    """What a service shows and leaves open, folded from its acts."""
+    acts = events_of(service) if events is None else events
+    procedure = procedure_of(service, acts)
+    state = run.fold(procedure, acts)
+    return service_view(service, procedure, state, acts), _gaps(service, procedure, state)
 
 
 def trial(service_id: int, kind: str, step: str, values: Mapping[str, Any]) -> LedgerView | None:

@@ -13,7 +13,7 @@ from django.utils import timezone
 from barodex import clock
 from barodex.accounts.actions import add_person
 from barodex.accounts.models import Person
-from barodex.bay import queries
+from barodex.bay import guides
 from barodex.bay.actions import JobSpec, NewEvent, Weather, post_event, start_service
 from barodex.bay.photo_actions import add_photo
 from barodex.book.actions import PaperRecord, enter_record
@@ -137,7 +137,7 @@ def _shelf(lead: Person, demo: Demo, today: dt.date) -> None:
 
 def _photograph(tech: Person, service: int, step: str, *pictures: bytes) -> None:
     """Add photos to a step, as the page would."""
-    procedure = queries.procedure_of(queries.load(service))
+    procedure = guides.procedure_of(guides.load(service))
     for picture in pictures:
         add_photo(tech, service, uuid.uuid4(), step, picture, procedure)
 

@@ -10,7 +10,8 @@ from typing import Any
 from barodex.accounts.models import Person
 from barodex.bay.actions import NewEvent, post_event
 from barodex.bay.pouring import service_pour_plan
-from barodex.bay.queries import ServiceView, StepView, view
+from barodex.bay.queries import view
+from barodex.bay.views import ServiceView, StepView
 from barodex.core.debris import FORMS
 
 GOOD_LOOK: dict[str, Any] = {

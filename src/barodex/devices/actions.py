@@ -7,7 +7,7 @@ from django.db import transaction
 from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
-from barodex.bay import queries as bay
+from barodex.bay import guides
 from barodex.bay.models import Service
 from barodex.core.errors import GateClosed, Inconsistent, in_range
 
@@ -38,7 +38,7 @@ def choose_device(by: Person, kind: str, adaptor: str, speed: float | None = Non
 
 
 def _open_service(service_id: int) -> Service:
-    service = bay.load(service_id)
+    service = guides.load(service_id)
     if service.state != "open":
         raise GateClosed("This service is closed.", field="service", value=service.state)
     return service
@@ -56,7 +56,7 @@ def connect(by: Person, service_id: int, kind: str) -> DeviceLink:
     now = clock.now()
     if known is not None and known.adaptor == adaptor:
         return known
-    jobs = bay.procedure_of(service).jobs
+    jobs = guides.procedure_of(service).jobs
     if kind == "scan tool":
         air = service.ambient_c if service.ambient_c is not None else DEFAULT_AIR_C
         resets = tuple(dict.fromkeys(r for j in jobs for r in j.sheet.resets))
@@ -121,7 +121,7 @@ def _linked(service_id: int, kind: str) -> DeviceLink:
 
 def poll_scan(service_id: int, compartment: str) -> queries.ScanView:
     """What the scan tool shows now; a value that counts is kept every few seconds for the fit."""
-    service, now = bay.load(service_id), clock.now()
+    service, now = guides.load(service_id), clock.now()
     link = DeviceLink.objects.filter(service_id=service_id, kind="scan tool").first()
     view = queries.scan_view(service, link, compartment, now)
     reading = view.reading
@@ -144,7 +144,7 @@ def poll_scan(service_id: int, compartment: str) -> queries.ScanView:
 
 def poll_scale(service_id: int) -> queries.ScaleView:
     """What the scale shows now."""
-    bay.load(service_id)
+    guides.load(service_id)
     return queries.scale_view(DeviceLink.objects.filter(service_id=service_id, kind="scale").first(), clock.now())
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime as dt
 from dataclasses import dataclass
 
-from barodex.bay import queries as bay
+from barodex.bay import guides
 from barodex.bay.models import Service
 from barodex.core.errors import CoreError
 from barodex.core.level import FEWEST_SAMPLES, TemperatureWindow, WarmUp, check_reading, warmup_eta
@@ -112,7 +112,7 @@ def doubt_of(samples: list[list[float]], reading: ScanReading) -> str:
 
 
 def _window(service: Service, compartment: str) -> TemperatureWindow | None:
-    job = next((j for j in bay.procedure_of(service).jobs if j.key == compartment), None)
+    job = next((j for j in guides.procedure_of(service).jobs if j.key == compartment), None)
     return job.sheet.level.window if job else None
 
 

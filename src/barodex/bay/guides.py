@@ -1,0 +1,121 @@
+"""The guide of a service and the acts done by it: the guide is kept when the service starts and read from then on, never built anew."""
+
+from __future__ import annotations
+
+import datetime as dt
+import functools
+
+from barodex.accounts.models import Person
+from barodex.book.models import OilRecord
+from barodex.book.queries import past_finding
+from barodex.core import procedure as guide
+from barodex.core import run
+from barodex.core.drained import poured_amount
+from barodex.core.expansion import DEFAULT_DENSITY15
+from barodex.core.lubricant import Dose
+from barodex.core.stored import guide_to_keep, kept_guide
+from barodex.core.variant_blocks import adopted_variants
+from barodex.core.work import SCHOOLS, TARGET_FRESH
+from barodex.shelf.queries import core_sheet
+
+from .models import Service, ServiceGuide, ServiceJob
+
+
+def _core_job(job: ServiceJob) -> guide.Job:
+    """The core's view of a job, as it is when the service starts."""
+    past, plan = job.past, job.plan
+    slip = job.compartment.limited_slip
+    asked = plan.get("variant_open", False)
+    net = past.get("net_in_ml")
+    previous = past_finding(OilRecord(finding=past["previous"])) if past.get("previous") else None
+    return guide.Job(
+        str(job.compartment_id),
+        job.compartment.name,
+        core_sheet(job.revision, job.variant, slip),
+        job.lubricant.name,
+        past.get("density15") or job.lubricant.density15 or DEFAULT_DENSITY15,
+        None if net is None else poured_amount(net, past.get("poured_c")),
+        past.get("distance_km"),
+        past.get("first_change", False),
+        previous,
+        past.get("previous_level"),
+        tuple(past.get("older_levels", ())),
+        dt.date.fromisoformat(past["last_filled_on"]) if past.get("last_filled_on") else None,
+        tuple(Dose(**d) for d in job.doses),
+        past.get("rinse", ""),
+        job.work,
+        plan.get("cycles", 0),
+        plan.get("target_fresh", TARGET_FRESH),
+        plan.get("school", SCHOOLS[0]),
+        tuple(plan.get("attached", ())),
+        plan.get("wrong_oil", ""),
+        tuple(poured_amount(ml) for ml in past.get("topups_ml", ())),
+        depth_mm=past.get("depth_mm"),
+        share=past.get("share"),
+        ambient_c=job.service.ambient_c,
+        fetch=plan.get("fetch", ""),
+        no_warm=plan.get("no_warm", ""),
+        open_sheet=core_sheet(job.revision, "", slip) if asked else None,
+    )
+
+
+def load(service_id: int) -> Service:
+    """A service with its vehicle; raises Service.DoesNotExist."""
+    return Service.objects.select_related("vehicle", "started_by").get(pk=service_id)
+
+
+@functools.lru_cache(maxsize=256)
+def _jobs(service_id: int, started_at: dt.datetime) -> tuple[ServiceJob, ...]:
+    """Jobs of a service. They do not change once it has started (revisions are never edited): kept in memory."""
+    return tuple(
+        load(service_id)
+        .jobs.select_related("service", "compartment__sheet", "lubricant", "revision__sheet")
+        .prefetch_related("revision__plugs", "revision__sources")
+    )
+
+
+def keep_guide(service: Service) -> None:
+    """Build the guide of a service that starts, and keep it. Raises what refuses a visit that has no guide."""
+    conditions = guide.Conditions(service.vehicle.name, service.vehicle.kind, service.ambient_c)
+    jobs = tuple(_core_job(j) for j in jobs_of(service))
+    ServiceGuide.objects.create(service=service, guide=guide_to_keep(jobs, conditions))
+
+
+@functools.lru_cache(maxsize=256)
+def _guide(service_id: int, started_at: dt.datetime, adopted: tuple[tuple[str, str], ...]) -> guide.Procedure:
+    """The guide of a service, with the variants that were taken over on the way: kept in memory for each of them."""
+    return kept_guide(ServiceGuide.objects.get(service_id=service_id).guide, adopted)
+
+
+def jobs_of(service: Service) -> tuple[ServiceJob, ...]:
+    """The jobs of a service, as they were when it started."""
+    return _jobs(service.pk, service.started_at)
+
+
+def procedure_of(service: Service, events: list[run.Event] | None = None) -> guide.Procedure:
+    """The guide of a service after some events, all of them when none are given."""
+    if not any(j.plan.get("variant_open") for j in jobs_of(service)):
+        return _guide(service.pk, service.started_at, ())
+    return _guide(service.pk, service.started_at, adopted_variants(events_of(service) if events is None else events))
+
+
+@functools.lru_cache(maxsize=256)
+def _kept(service_id: int, started_at: dt.datetime) -> list[tuple[run.Event, ...]]:
+    """A place for the events of a service that were read already: they are only ever added to."""
+    return [()]
+
+
+def events_of(service: Service) -> list[run.Event]:
+    """The events of a service in order, as the core sees them; what was read before is kept in memory, only newer ones are read."""
+    place = _kept(service.pk, service.started_at)
+    known = place[0]
+    rows = list(
+        service.events.filter(seq__gt=known[-1].seq if known else 0)
+        .order_by("seq")
+        .values_list("event_id", "seq", "kind", "step", "values", "at", "by_id")
+    )
+    if rows:
+        names = {p.pk: p.shown_name for p in Person.objects.filter(pk__in={r[-1] for r in rows})}
+        fresh = (run.Event(str(pk), seq, kind, step, values, at, names[by]) for pk, seq, kind, step, values, at, by in rows)
+        place[0] = known = (*known, *fresh)
+    return list(known)

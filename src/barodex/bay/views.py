@@ -1,0 +1,191 @@
+"""What the page draws of a service: the shapes of its answers."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import dataclass
+from typing import Any
+
+from barodex.core.debris import Assessment
+from barodex.core.drained import Loss
+from barodex.core.draining import Balance, DripYield, Recovery
+from barodex.core.exchanging import Outlook
+from barodex.core.level import DipPlan, WarmUp
+from barodex.core.phases import PhaseTime
+from barodex.core.variant import VariantVerdict
+
+from .consequences import Consequence
+from .photos import PhotoView
+
+
+@dataclass(frozen=True)
+class FieldView:
+    name: str
+    kind: str
+    label: str
+    required: bool
+    choices: tuple[str, ...]
+    default_number: float | None
+    default_text: str
+    shown: str
+
+
+@dataclass(frozen=True)
+class StepView:
+    """A step with its state; ``values`` is what was recorded, ``event`` names what an undo takes back."""
+
+    id: str
+    phase: str
+    kind: str
+    title: str
+    why: str
+    compartment: str
+    caution: str
+    advice: tuple[str, ...]
+    checklist: tuple[str, ...]
+    fields: tuple[FieldView, ...]
+    gate: bool
+    skip: str
+    required: bool
+    status: str
+    why_locked: str
+    timer_s: int
+    timer_started: dt.datetime | None
+    timer_stopped: dt.datetime | None
+    event: str
+    done_by: str
+    done_at: dt.datetime | None
+    values: dict[str, Any]
+    window_low_c: float | None
+    window_high_c: float | None
+    calls: tuple[str, ...]
+    forbidden: str  # why the vehicle as a whole does not allow it now
+
+
+@dataclass(frozen=True)
+class PourView:
+    event: str
+    volume_ml: float
+    at: dt.datetime
+    by: str
+
+
+@dataclass(frozen=True)
+class CycleView:
+    """A drain-and-refill cycle as done, mL."""
+
+    drained_ml: float
+    poured_ml: float
+
+
+@dataclass(frozen=True)
+class TemperatureReading:
+    """A temperature reading, °C."""
+
+    at: dt.datetime
+    temperature_c: float
+
+
+@dataclass(frozen=True)
+class DipView:
+    """A dip of the stick: poured so far, mL, and where it stood, mm."""
+
+    added_ml: float
+    reading_mm: float
+
+
+@dataclass(frozen=True)
+class LedgerView:
+    """What is known of one compartment so far."""
+
+    compartment: str
+    name: str
+    oil: str
+    family: str
+    colour: str
+    capacity_ml: float | None
+    last_in_ml: float | None
+    last_on: dt.date | None
+    target_ml: float | None
+    target_basis: str
+    drained_ml: float | None
+    drained_c: float | None
+    drained_15_ml: float | None
+    loss: Loss | None
+    assessment: Assessment | None
+    poured_ml: float
+    run_out_ml: float
+    pours: tuple[PourView, ...]
+    fill_method: str
+    tolerance: float
+    cycles: tuple[CycleView, ...]
+    cycles_planned: int
+    fresh: float | None
+    window_low_c: float | None
+    window_high_c: float | None
+    readings: tuple[TemperatureReading, ...]
+    warmup: WarmUp | None
+    work: str
+    school: str
+    cycles_most: int
+    outlook: Outlook | None
+    recovery: Recovery | None
+    inside: Balance | None
+    flush_in_ml: float | None
+    flush_out_ml: float | None
+    drip: DripYield | None
+    dips: tuple[DipView, ...]
+    dip: DipPlan | None
+    mark_mm: float | None
+    depth_mm: float | None
+    before_depth_mm: float | None
+    variant: VariantVerdict | None
+    consequence: Consequence | None
+    drain_shares: tuple[float, ...]
+    elsewhere_ml: float  # poured, and not off the shelf
+
+
+@dataclass(frozen=True)
+class NoteView:
+    text: str
+    by: str
+    at: dt.datetime
+
+
+@dataclass(frozen=True)
+class RecordRef:
+    """The record that a signature wrote for a compartment."""
+
+    compartment: str
+    record: int
+
+
+@dataclass(frozen=True)
+class ServiceView:
+    """A service as the Bay draws it; ``now`` is the server's time, by which timers run."""
+
+    id: int
+    vehicle_id: int
+    vehicle: str
+    plate: str
+    vehicle_kind: str
+    meter: str
+    meter_value: float | None
+    state: str
+    started_at: dt.datetime
+    started_by: str
+    now: dt.datetime
+    current: str
+    stopped: bool
+    seq: int
+    last_event: str
+    steps: tuple[StepView, ...]
+    ledgers: tuple[LedgerView, ...]
+    notes: tuple[NoteView, ...]
+    gaps: tuple[str, ...]
+    records: tuple[RecordRef, ...]
+    times: tuple[PhaseTime, ...]
+    photos: tuple[PhotoView, ...]
+    tilt_deg: float | None
+    words: str
+    vehicle_says: tuple[str, ...]
