@@ -12,7 +12,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from barodex.core.visits import Task, VisitCosts, group_visits
+from barodex.core.due.visits import Task, VisitCosts, group_visits
 
 Report = Callable[[str, float, float, str, str], None]
 FLEET = str(Path(__file__).with_name("fleet.py"))

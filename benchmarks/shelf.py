@@ -10,10 +10,11 @@ from collections.abc import Callable
 
 import numpy as np
 
-from barodex.core.expansion import K1_LUBRICANT, volume_correction_factor
-from barodex.core.lubricant import COPPER_STRIPS, Lubricant, OilConditions, Requirement, judge, rank, verdict_matrix
-from barodex.core.purchase import Pack, purchase_plan
-from barodex.core.viscosity import kinematic_viscosity
+from barodex.core.ledger.purchase import Pack, purchase_plan
+from barodex.core.oil.judge import judge, rank, verdict_matrix
+from barodex.core.oil.lubricant import COPPER_STRIPS, Lubricant, OilConditions, Requirement
+from barodex.core.oil.viscosity import kinematic_viscosity
+from barodex.core.quantity.expansion import K1_LUBRICANT, volume_correction_factor
 
 Report = Callable[[str, float, float, str, str], None]
 GRADES = ("75W", "75W-80", "75W-85", "75W-90", "75W-140", "80W-90", "85W-90", "85W-140", "SAE 80", "SAE 90", "SAE 140")

@@ -95,7 +95,7 @@ def depot(people):
     from decimal import Decimal
 
     from barodex.book.actions import PaperRecord, enter_record
-    from barodex.core.sheet import Plug
+    from barodex.core.sheet.sheet import Plug
     from barodex.fleet.actions import CompartmentSpec, VehicleSpec, add_reading, add_vehicle
     from barodex.shelf.actions import Figures, Oil, Source, add_lubricant, stock_container, write_sheet
 

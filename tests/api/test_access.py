@@ -118,7 +118,7 @@ def test_the_demo_door_exists_only_in_the_demo(people, settings):
 
 def test_passwords_are_argon2_and_weak_ones_refused(people, password):
     from barodex.accounts.actions import add_person
-    from barodex.core.errors import Inconsistent
+    from barodex.core.quantity.errors import Inconsistent
 
     assert people["lead"].password.startswith("argon2")
     with pytest.raises(Inconsistent, match="too short"):

@@ -17,10 +17,10 @@ from barodex.bay.models import ServiceEvent, ServiceJob
 from barodex.book.actions import PaperRecord, correct, enter_record, settle_follow_up, void_record
 from barodex.book.models import Correction, FollowUp, OilRecord
 from barodex.config.problems import MAPPING, problem
-from barodex.core import errors
-from barodex.core.debris import Finding
-from barodex.core.errors import OutOfRange
-from barodex.core.schedule import Rule
+from barodex.core.due.schedule import Rule
+from barodex.core.findings.debris import Finding
+from barodex.core.quantity import errors
+from barodex.core.quantity.errors import OutOfRange
 from barodex.fleet.actions import (
     CompartmentSpec,
     Use,
@@ -275,7 +275,7 @@ def test_a_new_change_settles_what_was_to_be_looked_at_but_never_a_stop(depot, p
     tech = people["technician"]
 
     def change(days_ago, magnet, km, *particles):
-        from barodex.core.debris import Particle
+        from barodex.core.findings.debris import Particle
 
         finding = Finding(magnet, tuple(Particle(*p) for p in particles), "brown", "clear", "none")
         with clock.at(NOW - dt.timedelta(days=days_ago)):

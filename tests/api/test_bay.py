@@ -10,7 +10,7 @@ from django.db import connection
 from barodex import clock
 from barodex.bay.models import Service, ServiceEvent, ServiceJob
 from barodex.book.models import FollowUp, OilRecord
-from barodex.core.errors import GateClosed
+from barodex.core.quantity.errors import GateClosed
 from barodex.demo.walk import Outcome, walk
 from barodex.fleet.models import Reading
 from barodex.shelf.models import Container, StockMovement

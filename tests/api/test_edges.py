@@ -10,7 +10,7 @@ from django.urls.converters import IntConverter
 from barodex.bay.models import Service
 from barodex.config.parsers import MOST, check_given
 from barodex.config.problems import handle, problem
-from barodex.core.errors import CoreError
+from barodex.core.quantity.errors import CoreError
 from barodex.shelf.actions import Oil, change_lubricant
 from barodex.shelf.models import Lubricant, SheetRevision
 

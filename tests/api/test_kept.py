@@ -11,7 +11,7 @@ from barodex import clock
 from barodex.bay import guides
 from barodex.bay.from_before import keep_all
 from barodex.bay.models import ServiceGuide, SignedPage
-from barodex.core import stored
+from barodex.core.guide import stored
 from barodex.demo.walk import Outcome, walk
 from barodex.shelf.actions.sheets import figures_of, revise_sheet
 from barodex.shelf.queries import current_revision

@@ -9,7 +9,7 @@ from PIL import Image
 
 from barodex.bay.models import ServicePhoto
 from barodex.bay.photo_actions import read_picture
-from barodex.core.errors import Inconsistent, OutOfRange
+from barodex.core.quantity.errors import Inconsistent, OutOfRange
 from barodex.demo.walk import Outcome, walk
 from tests.conftest import new_event
 

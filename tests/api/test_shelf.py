@@ -10,7 +10,7 @@ from django.db import connection
 from barodex import clock
 from barodex.bay.models import Service, ServiceJob
 from barodex.book.models import OilRecord
-from barodex.core.errors import Inconsistent
+from barodex.core.quantity.errors import Inconsistent
 from barodex.fleet.models import Compartment
 from barodex.shelf.actions import Oil, change_lubricant, take_out
 from barodex.shelf.models import Container, Lubricant, SheetRevision, StockMovement, StoreItem

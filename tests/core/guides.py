@@ -3,10 +3,12 @@
 import datetime as dt
 from dataclasses import replace
 
-from barodex.core.lubricant import Requirement
-from barodex.core.procedure import Conditions, Job, build
-from barodex.core.run import Event, accept, fold
-from barodex.core.sheet import LevelSpec, Plug, Sheet
+from barodex.core.guide.procedure import build
+from barodex.core.guide.steps import Conditions, Job
+from barodex.core.oil.lubricant import Requirement
+from barodex.core.run.fold import accept, fold
+from barodex.core.run.state import Event
+from barodex.core.sheet.sheet import LevelSpec, Plug, Sheet
 
 ATF, FLUID, GEAR = Requirement("atf"), Requirement("clutch fluid", wet_clutch=True), Requirement("gear", "80W-90", "GL-5")
 FILL, DRAIN = (

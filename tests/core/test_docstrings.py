@@ -8,7 +8,8 @@ import pytest
 
 import barodex.core
 
-MODULES = [importlib.import_module(f"barodex.core.{m.name}") for m in pkgutil.iter_modules(barodex.core.__path__)]
+MODULES = [importlib.import_module(m.name) for m in pkgutil.walk_packages(barodex.core.__path__, "barodex.core.")]
+ROOMS = [m for m in MODULES if hasattr(m, "__path__")]
 FUNCTIONS = [
     (f"{module.__name__.rsplit('.', 1)[1]}.{name}", function)
     for module in MODULES
@@ -19,7 +20,13 @@ UNIT_WORDS = {"_ml": "mL", "_c": "°C", "_nm": "N·m", "_km": "km", "_g": "g", "
 
 
 def test_the_core_has_functions_to_check():
-    assert len(FUNCTIONS) > 40
+    assert len(FUNCTIONS) > 150
+
+
+@pytest.mark.parametrize("room", ROOMS, ids=lambda m: m.__name__.rsplit(".", 1)[1])
+def test_a_room_says_what_belongs_there_and_holds_ten_files_at_most(room):
+    assert len(room.__doc__ or "") > 40
+    assert len([m for m in MODULES if m.__name__.rsplit(".", 1)[0] == room.__name__]) <= 14
 
 
 @pytest.mark.parametrize(("name", "function"), FUNCTIONS, ids=[n for n, _ in FUNCTIONS])

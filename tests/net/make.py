@@ -28,7 +28,7 @@ def _start_all() -> None:
     """A service of each kind of work on the demo's compartments, the rarer kinds first; two in three signed, the others left half-way."""
     from barodex.accounts.models import Person
     from barodex.bay.models import ServiceJob
-    from barodex.core.work import WORKS
+    from barodex.core.sheet.work import WORKS
     from barodex.fleet.models import Compartment
 
     tech = Person.objects.get(username="fergus")
@@ -53,7 +53,7 @@ def _start(tech, box, work: str, moment: dt.datetime):
 
     from barodex import clock
     from barodex.bay.actions import JobSpec, Weather, WorkSpec, start_service
-    from barodex.core.errors import CoreError
+    from barodex.core.quantity.errors import CoreError
     from barodex.shelf.models import Lubricant
 
     spec = WorkSpec(work, wrong_oil="Tarn 75W-90" if work == "correction" else "", attached=("breather",) if work == "change" else ())
@@ -88,7 +88,7 @@ def _lead_through(tech, service, box, work: str, stop: str):
 def _missing(box, oil, work: str) -> tuple[str, ...]:
     """Everything that the store might lack: it is there all the same."""
     from barodex.bay.start import kit_lines
-    from barodex.core.work import kit_work
+    from barodex.core.sheet.work import kit_work
     from barodex.shelf.judging import revision_of
 
     lines = kit_lines([(box.name, revision_of(box), "", kit_work(work, ()))])

@@ -6,8 +6,8 @@ import warnings
 import numpy as np
 import pytest
 
-from barodex.core.colour import C_WHITE, D65, adapt, ciede2000, glass_xyz, lab, read_colours, swatches, to_linear, to_srgb
-from barodex.core.errors import OutOfRange
+from barodex.core.findings.colour import C_WHITE, D65, adapt, ciede2000, glass_xyz, lab, read_colours, swatches, to_linear, to_srgb
+from barodex.core.quantity.errors import OutOfRange
 
 with warnings.catch_warnings():
     warnings.simplefilter("ignore")

@@ -11,8 +11,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from barodex import clock
-from barodex.core.interval import Ahead, Limits, Rate, due_date, next_due
-from barodex.core.usage import P10, MeterReading, forecast, weighted_slopes
+from barodex.core.due.interval import Ahead, Limits, Rate, due_date, next_due
+from barodex.core.due.use import P10, MeterReading, forecast, weighted_slopes
 
 TODAY = dt.date(2026, 6, 15)
 

@@ -9,14 +9,23 @@ from dateutil.relativedelta import relativedelta
 from hypothesis import given
 from hypothesis import strategies as st
 
-from barodex.core.drained import Amount, at_reference, loss_since_last_fill
-from barodex.core.errors import Ambiguous, OutOfRange, Unreadable
-from barodex.core.expansion import volume_at, volume_correction_factor, volume_from_mass
-from barodex.core.grades import cold_limit_c, grade_for_kv100, grades_for_kv100, kv100_band, parse_category, parse_grade, read_grade, table
-from barodex.core.interval import add_months
-from barodex.core.sheet import key_size
-from barodex.core.torque import nm_to_lbf_ft, wrench_setting
-from barodex.core.usage import MeterReading, forecast
+from barodex.core.due.interval import add_months
+from barodex.core.due.use import MeterReading, forecast
+from barodex.core.guide.torque import nm_to_lbf_ft, wrench_setting
+from barodex.core.ledger.drained import Amount, at_reference, loss_since_last_fill
+from barodex.core.oil.grades import (
+    cold_limit_c,
+    grade_for_kv100,
+    grades_for_kv100,
+    kv100_band,
+    parse_category,
+    parse_grade,
+    read_grade,
+    table,
+)
+from barodex.core.quantity.errors import Ambiguous, OutOfRange, Unreadable
+from barodex.core.quantity.expansion import volume_at, volume_correction_factor, volume_from_mass
+from barodex.core.sheet.sheet import key_size
 
 # ASTM D1250 / API MPMS 11.1, generalised lubricating oils, evaluated by hand from K1 = 0.6278, K0 = 0.
 

@@ -8,10 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from barodex.core.errors import Inconsistent, OutOfRange
-from barodex.core.expansion import volume_correction_factor
-from barodex.core.grades import grade_for_kv100, kv40_band, kv100_band, parse_grade, table
-from barodex.core.viscosity import (
+from barodex.core.oil.grades import grade_for_kv100, kv40_band, kv100_band, parse_grade, table
+from barodex.core.oil.viscosity import (
     blend_viscosity,
     kinematic_viscosity,
     kv40_for_index,
@@ -19,6 +17,8 @@ from barodex.core.viscosity import (
     thickness_of_grade,
     viscosity_index,
 )
+from barodex.core.quantity.errors import Inconsistent, OutOfRange
+from barodex.core.quantity.expansion import volume_correction_factor
 
 with warnings.catch_warnings():
     warnings.simplefilter("ignore")

@@ -9,7 +9,7 @@ from django.core.exceptions import ValidationError as DjangoValidationError
 from django.db import models, transaction
 
 from barodex import clock
-from barodex.core.errors import Inconsistent
+from barodex.core.quantity.errors import Inconsistent
 
 from .models import ROLES, SYSTEMS, AuditEntry, Person
 

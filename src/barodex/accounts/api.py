@@ -15,7 +15,7 @@ from rest_framework.response import Response
 
 from barodex import clock
 from barodex.config.api import Endpoint, Words, answer, shape
-from barodex.core.quantity import display_table
+from barodex.core.quantity.quantity import display_table
 
 from .actions import change_settings
 from .models import SYSTEMS, Person

@@ -14,16 +14,16 @@ from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.book.actions import Entry, write_record
-from barodex.core import procedure as guide
-from barodex.core import run
-from barodex.core.errors import CoreError, GateClosed, Inconsistent, NeedsReason, OutOfRange, in_range
-from barodex.core.lubricant import OilConditions, Requirement, judge
-from barodex.core.oil_rules import HARMS_RUNNING, LOCKING
-from barodex.core.quantity import parse_quantity
-from barodex.core.sheet import Sheet
-from barodex.core.variant_blocks import adopted_variants
-from barodex.core.vehicle import forbidden
-from barodex.core.work import SCHOOLS, TARGET_FRESH, check_work, kit_work
+from barodex.core import guide, run
+from barodex.core.oil.judge import judge
+from barodex.core.oil.lubricant import OilConditions, Requirement
+from barodex.core.oil.rules import HARMS_RUNNING, LOCKING
+from barodex.core.quantity.errors import CoreError, GateClosed, Inconsistent, NeedsReason, OutOfRange, in_range
+from barodex.core.quantity.quantity import parse_quantity
+from barodex.core.run.adopted import adopted_variants
+from barodex.core.run.vehicle import forbidden
+from barodex.core.sheet.sheet import Sheet
+from barodex.core.sheet.work import SCHOOLS, TARGET_FRESH, check_work, kit_work
 from barodex.fleet.actions import add_reading, check_new_reading
 from barodex.fleet.models import Compartment, Vehicle
 from barodex.plan.life import warranty_holds

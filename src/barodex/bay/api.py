@@ -11,13 +11,13 @@ from rest_framework import serializers
 from rest_framework.parsers import MultiPartParser
 
 from barodex.config.api import Endpoint, Made, Quantity, Words, answer, read_meter, shape
-from barodex.core.colour import ColourReading, Swatch, swatches
-from barodex.core.errors import OutOfRange
-from barodex.core.kit import KitLine
-from barodex.core.photo import Cover, Spot
-from barodex.core.run import EVENT_KINDS
-from barodex.core.service_gaps import GapReport
-from barodex.core.work import SCHOOLS, TARGET_FRESH, WORKS, kit_work
+from barodex.core.findings.colour import ColourReading, Swatch, swatches
+from barodex.core.findings.photo import Cover, Spot
+from barodex.core.quantity.errors import OutOfRange
+from barodex.core.run.fold import EVENT_KINDS
+from barodex.core.run.service_gaps import GapReport
+from barodex.core.sheet.kit import KitLine
+from barodex.core.sheet.work import SCHOOLS, TARGET_FRESH, WORKS, kit_work
 from barodex.fleet.models import Vehicle
 from barodex.shelf.judging import Answers, DoseChoice
 

@@ -5,10 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from barodex.book.actions import Recheck
-from barodex.core import procedure as guide
-from barodex.core import run
-from barodex.core.draining import RECOVERED_ENOUGH
-from barodex.core.phases import phase_times
+from barodex.core import guide, run
+from barodex.core.ledger.draining import RECOVERED_ENOUGH
+from barodex.core.run.phases import phase_times
 from barodex.shelf.judging import RINSE_ML
 
 from . import guides

@@ -5,10 +5,10 @@ from __future__ import annotations
 import datetime as dt
 from dataclasses import dataclass
 
-from barodex.core.debris import Assessment
-from barodex.core.interval import Ahead, Limits, Rate, next_due
-from barodex.core.oil_life import cap_events
-from barodex.core.policy import look_by
+from barodex.core.due.interval import Ahead, Limits, Rate, next_due
+from barodex.core.due.oil_life import cap_events
+from barodex.core.due.policy import look_by
+from barodex.core.findings.debris import Assessment
 from barodex.plan.schedule import limits_of
 
 from .models import Service, ServiceJob

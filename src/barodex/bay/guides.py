@@ -8,14 +8,13 @@ import functools
 from barodex.accounts.models import Person
 from barodex.book.models import OilRecord
 from barodex.book.queries import past_finding
-from barodex.core import procedure as guide
-from barodex.core import run
-from barodex.core.drained import poured_amount
-from barodex.core.expansion import DEFAULT_DENSITY15
-from barodex.core.lubricant import Dose
-from barodex.core.stored import guide_to_keep, kept_guide
-from barodex.core.variant_blocks import adopted_variants
-from barodex.core.work import SCHOOLS, TARGET_FRESH
+from barodex.core import guide, run
+from barodex.core.guide.stored import guide_to_keep, kept_guide
+from barodex.core.ledger.drained import poured_amount
+from barodex.core.oil.lubricant import Dose
+from barodex.core.quantity.expansion import DEFAULT_DENSITY15
+from barodex.core.run.adopted import adopted_variants
+from barodex.core.sheet.work import SCHOOLS, TARGET_FRESH
 from barodex.shelf.queries import core_sheet
 
 from .models import Service, ServiceGuide, ServiceJob

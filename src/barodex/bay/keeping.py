@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import replace
 
 from barodex import clock
-from barodex.core.service_gaps import GapReport
-from barodex.core.stored import CONVERTER
+from barodex.core.guide.stored import CONVERTER
+from barodex.core.run.service_gaps import GapReport
 
 from .models import Service, SignedPage
 from .views import ServiceView

@@ -50,7 +50,7 @@ class ServiceJob(models.Model):
 
 
 class ServiceGuide(models.Model):
-    """The guide by which a service is led, as :func:`barodex.core.stored.guide_to_keep` wrote it at the start; it is never edited."""
+    """The guide by which a service is led, as :func:`barodex.core.guide.stored.guide_to_keep` wrote it at the start; it is never edited."""
 
     service = models.OneToOneField(Service, on_delete=models.CASCADE, primary_key=True, related_name="guide")
     guide = models.JSONField()
@@ -61,7 +61,7 @@ class SignedPage(models.Model):
 
     service = models.OneToOneField(Service, on_delete=models.CASCADE, primary_key=True, related_name="page")
     view = models.JSONField()  # as :class:`barodex.bay.views.ServiceView`
-    gaps = models.JSONField()  # as :class:`barodex.core.service_gaps.GapReport`
+    gaps = models.JSONField()  # as :class:`barodex.core.run.service_gaps.GapReport`
 
 
 class ServiceEvent(models.Model):

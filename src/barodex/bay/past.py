@@ -7,8 +7,8 @@ from typing import Any
 
 from barodex.book.amounts import net_in_ml
 from barodex.book.queries import RECORDS, density, interval_share, is_first_change, record_views
-from barodex.core.usage import run_since
-from barodex.core.work import SCHOOLS
+from barodex.core.due.use import run_since
+from barodex.core.sheet.work import SCHOOLS
 from barodex.fleet.models import Compartment
 from barodex.plan.facts import meter_readings, vehicle_forecast
 

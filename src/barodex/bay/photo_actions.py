@@ -17,8 +17,8 @@ from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
 from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
-from barodex.core.errors import GateClosed, Inconsistent, OutOfRange
-from barodex.core.procedure import Procedure
+from barodex.core.guide.steps import Procedure
+from barodex.core.quantity.errors import GateClosed, Inconsistent, OutOfRange
 
 from .models import Service, ServicePhoto
 from .photos import path_of

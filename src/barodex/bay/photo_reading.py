@@ -10,9 +10,9 @@ import numpy as np
 from PIL import Image
 
 from barodex.core import run
-from barodex.core.colour import ColourReading, read_colours
-from barodex.core.exchanging import drain_shares
-from barodex.core.photo import Cover, Picture, Spot, blurred, magnet_cover, spot_pixels
+from barodex.core.findings.colour import ColourReading, read_colours
+from barodex.core.findings.photo import Cover, Picture, Spot, blurred, magnet_cover, spot_pixels
+from barodex.core.run.exchanging import drain_shares
 
 from . import guides
 from .models import ServicePhoto

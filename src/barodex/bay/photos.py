@@ -12,7 +12,7 @@ from pathlib import Path
 
 from django.conf import settings
 
-from barodex.core.procedure import Procedure
+from barodex.core.guide.steps import Procedure
 
 from .models import Service, ServicePhoto
 

@@ -6,7 +6,7 @@ from collections import defaultdict
 from dataclasses import dataclass
 
 from barodex.core import run
-from barodex.core.pour import PourPlan, pour_plan
+from barodex.core.ledger.pour import PourPlan, pour_plan
 from barodex.shelf.queries import bottles
 
 from .guides import events_of, jobs_of, load, procedure_of

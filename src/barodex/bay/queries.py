@@ -8,17 +8,16 @@ from typing import Any
 
 from barodex import clock
 from barodex.book.models import FollowUp
-from barodex.core import procedure as guide
-from barodex.core import run
-from barodex.core.debris import RULES, drop_rate
-from barodex.core.draining import Balance, DripYield, balance, drip_yield
-from barodex.core.errors import CoreError
-from barodex.core.exchanging import drain_shares
-from barodex.core.level import FEWEST_SAMPLES, WarmUp, dip_plan, warmup_eta
-from barodex.core.phases import phase_times
-from barodex.core.service_gaps import GapReport, gap_report
-from barodex.core.vehicle import Stop, VehicleState, forbidden, vehicle_state
-from barodex.core.work import WORK_WORDS
+from barodex.core import guide, run
+from barodex.core.findings.debris import RULES, drop_rate
+from barodex.core.guide.level import FEWEST_SAMPLES, WarmUp, dip_plan, warmup_eta
+from barodex.core.ledger.draining import Balance, DripYield, balance, drip_yield
+from barodex.core.quantity.errors import CoreError
+from barodex.core.run.exchanging import drain_shares
+from barodex.core.run.phases import phase_times
+from barodex.core.run.service_gaps import GapReport, gap_report
+from barodex.core.run.vehicle import Stop, VehicleState, forbidden, vehicle_state
+from barodex.core.sheet.work import WORK_WORDS
 
 from .consequences import consequence_of
 from .guides import events_of, jobs_of, load, procedure_of

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 
 from barodex import clock
 from barodex.book.models import OilRecord
-from barodex.core.kit import KitLine, join_kits, readiness
-from barodex.core.sheet import CasingMark, Variant
-from barodex.core.work import TARGET_FRESH, WORK_WORDS, usual_work, works_for
+from barodex.core.sheet.kit import KitLine, join_kits, readiness
+from barodex.core.sheet.sheet import CasingMark, Variant
+from barodex.core.sheet.work import TARGET_FRESH, WORK_WORDS, usual_work, works_for
 from barodex.fleet.models import Vehicle
 from barodex.plan.life import warranty_holds
 from barodex.shelf.judging import COMPARTMENTS, Answers, compartment_oils, last_oil, need_of, revision_of, variant_of

@@ -6,13 +6,13 @@ import datetime as dt
 from dataclasses import dataclass
 from typing import Any
 
-from barodex.core.debris import Assessment
-from barodex.core.drained import Loss
-from barodex.core.draining import Balance, DripYield, Recovery
-from barodex.core.exchanging import Outlook
-from barodex.core.level import DipPlan, WarmUp
-from barodex.core.phases import PhaseTime
-from barodex.core.variant import VariantVerdict
+from barodex.core.findings.debris import Assessment
+from barodex.core.guide.level import DipPlan, WarmUp
+from barodex.core.ledger.drained import Loss
+from barodex.core.ledger.draining import Balance, DripYield, Recovery
+from barodex.core.ledger.variant import VariantVerdict
+from barodex.core.run.exchanging import Outlook
+from barodex.core.run.phases import PhaseTime
 
 from .consequences import Consequence
 from .photos import PhotoView

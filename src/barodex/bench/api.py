@@ -10,10 +10,12 @@ from rest_framework import serializers
 
 from barodex import clock
 from barodex.config.api import Endpoint, Quantity, answer, shape
-from barodex.core import interval, pour, torque
-from barodex.core.debris import drop_rate
-from barodex.core.quantity import SYSTEMS, format_quantity, parse_quantity
-from barodex.core.working import COMMON_PRACTICE, Working
+from barodex.core.due import interval
+from barodex.core.findings.debris import drop_rate
+from barodex.core.guide import torque
+from barodex.core.ledger import pour
+from barodex.core.quantity.quantity import SYSTEMS, format_quantity, parse_quantity
+from barodex.core.quantity.working import COMMON_PRACTICE, Working
 
 KINDS = ("volume", "mass", "distance", "duration", "engine_hours", "torque", "temperature", "length", "pressure")
 

@@ -11,17 +11,17 @@ from django.db import transaction
 from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
-from barodex.core.debris import Assessment, DebrisContext, Finding, assess
-from barodex.core.drained import Amount, Loss, at_reference, drained_sigma_ml, loss_since_last_fill, poured_amount, poured_sigma_ml
-from barodex.core.errors import Inconsistent, NeedsReason, OutOfRange, in_range
-from barodex.core.expansion import DEFAULT_DENSITY15
-from barodex.core.interval import add_months
-from barodex.core.kinds import clutches_inside
-from barodex.core.plausible import more_than_it_holds
-from barodex.core.policy import bounded, look_by
-from barodex.core.quantity import parse_quantity
-from barodex.core.sheet import candidates_ml
-from barodex.core.visit_blocks import RATED
+from barodex.core.due.interval import add_months
+from barodex.core.due.policy import bounded, look_by
+from barodex.core.findings.debris import Assessment, DebrisContext, Finding, assess
+from barodex.core.guide.visit_blocks import RATED
+from barodex.core.kinds.kind import clutches_inside
+from barodex.core.ledger.drained import Amount, Loss, at_reference, drained_sigma_ml, loss_since_last_fill, poured_amount, poured_sigma_ml
+from barodex.core.quantity.errors import Inconsistent, NeedsReason, OutOfRange, in_range
+from barodex.core.quantity.expansion import DEFAULT_DENSITY15
+from barodex.core.quantity.quantity import parse_quantity
+from barodex.core.sheet.plausible import more_than_it_holds
+from barodex.core.sheet.sheet import candidates_ml
 from barodex.fleet.actions import add_reading, mark_void
 from barodex.fleet.models import Compartment
 from barodex.plan.schedule import limits_of

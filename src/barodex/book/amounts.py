@@ -8,10 +8,10 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import Any
 
-from barodex.core.drained import Amount, Loss, drained_amount, loss_since_last_fill, poured_amount, topup_loss, usual_warmth
-from barodex.core.expansion import DEFAULT_DENSITY15
-from barodex.core.interval import Limits, life_used
-from barodex.core.schedule import Rule, SchedulePolicy, SheetInterval, plan_for
+from barodex.core.due.interval import Limits, life_used
+from barodex.core.due.schedule import Rule, SchedulePolicy, SheetInterval, plan_for
+from barodex.core.ledger.drained import Amount, Loss, drained_amount, loss_since_last_fill, poured_amount, topup_loss, usual_warmth
+from barodex.core.quantity.expansion import DEFAULT_DENSITY15
 from barodex.fleet.models import Compartment
 from barodex.shelf.models import Lubricant, SheetRevision
 

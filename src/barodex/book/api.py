@@ -10,9 +10,9 @@ from rest_framework import serializers
 
 from barodex import clock
 from barodex.config.api import Endpoint, Made, Quantity, Words, answer, read_meter, shape
-from barodex.core.errors import OutOfRange
-from barodex.core.run import finding_from
-from barodex.core.tried import SideBySide
+from barodex.core.ledger.tried import SideBySide
+from barodex.core.quantity.errors import OutOfRange
+from barodex.core.run.acts import finding_from
 from barodex.fleet.models import Compartment
 
 from . import actions, audit, paper, queries, tried, verdict

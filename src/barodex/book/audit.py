@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from django.db.models import Prefetch
 
-from barodex.core.working import grouped
+from barodex.core.quantity.working import grouped
 from barodex.fleet.models import Compartment, Vehicle
 from barodex.shelf.models import SheetRevision
 from barodex.shelf.queries import current_revision

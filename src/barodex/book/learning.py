@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from barodex.core.drained import assumed_temperature, drained_amount, poured_sigma_ml, usual_warmth
-from barodex.core.expansion import DEFAULT_DENSITY15, volume_at
-from barodex.core.learnt import Fill, Learnt, learn_capacity
+from barodex.core.ledger.drained import assumed_temperature, drained_amount, poured_sigma_ml, usual_warmth
+from barodex.core.ledger.learnt import Fill, Learnt, learn_capacity
+from barodex.core.quantity.expansion import DEFAULT_DENSITY15, volume_at
 from barodex.fleet.models import Compartment
 from barodex.shelf.models import SheetRevision
 

@@ -16,10 +16,10 @@ from reportlab.platypus import Flowable, Image, KeepTogether, Paragraph, SimpleD
 
 from barodex import clock
 from barodex.bay.photos import path_of
-from barodex.core.debris import LEVELS
-from barodex.core.interval import LIMIT_WORDS
-from barodex.core.quantity import format_quantity
-from barodex.core.work import WORK_WORDS
+from barodex.core.due.interval import LIMIT_WORDS
+from barodex.core.findings.debris import LEVELS
+from barodex.core.quantity.quantity import format_quantity
+from barodex.core.sheet.work import WORK_WORDS
 from barodex.plan.queries import due_board
 
 from .models import OilRecord

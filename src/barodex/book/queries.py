@@ -8,10 +8,10 @@ from dataclasses import dataclass
 from typing import Any
 
 from barodex.bay.photos import PhotoView, photos_of_records
-from barodex.core.debris import Finding
-from barodex.core.drained import at_reference
-from barodex.core.run import finding_from
-from barodex.core.working import percent
+from barodex.core.findings.debris import Finding
+from barodex.core.ledger.drained import at_reference
+from barodex.core.quantity.working import percent
+from barodex.core.run.acts import finding_from
 from barodex.fleet.models import Compartment, void_words
 
 from .amounts import CORRECTABLE, Measured, corrected, density, interval_share, measured

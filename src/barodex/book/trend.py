@@ -9,14 +9,14 @@ from dataclasses import dataclass
 from django.db.models import Max
 
 from barodex.accounts.models import AuditEntry
-from barodex.core.debris import Finding
-from barodex.core.leak import Holds, LossPoint, LossRate, Trip, days_until_low, loss_by, loss_rate, per_run
-from barodex.core.learnt import Learnt
-from barodex.core.lubricant import judge
-from barodex.core.run import finding_from
-from barodex.core.surprises import Exposure, Reset, Surprise, exposure_of, ran_over, returned_fault, too_clean
-from barodex.core.trend import Look, Rise, Sisters, against_sisters, rises
-from barodex.core.usage import run_since
+from barodex.core.due.use import run_since
+from barodex.core.findings.debris import Finding
+from barodex.core.findings.surprises import Exposure, Reset, Surprise, exposure_of, ran_over, returned_fault, too_clean
+from barodex.core.findings.trend import Look, Rise, Sisters, against_sisters, rises
+from barodex.core.ledger.leak import Holds, LossPoint, LossRate, Trip, days_until_low, loss_by, loss_rate, per_run
+from barodex.core.ledger.learnt import Learnt
+from barodex.core.oil.judge import judge
+from barodex.core.run.acts import finding_from
 from barodex.fleet.models import Compartment
 from barodex.plan.facts import meter_readings, vehicle_forecast
 from barodex.plan.policy import oil_policy

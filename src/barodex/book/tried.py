@@ -5,8 +5,8 @@ from __future__ import annotations
 import datetime as dt
 from typing import Any
 
-from barodex.core.tried import Fill, SideBySide, compare_oils
-from barodex.core.usage import run_since
+from barodex.core.due.use import run_since
+from barodex.core.ledger.tried import Fill, SideBySide, compare_oils
 from barodex.fleet.models import Compartment
 from barodex.plan.facts import meter_readings, vehicle_forecast
 

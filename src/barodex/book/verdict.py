@@ -6,7 +6,7 @@ import datetime as dt
 from dataclasses import dataclass
 
 from barodex.bay.photos import PhotoView
-from barodex.core.plain import loss_in_words, meaning, seen_in_words
+from barodex.core.verdict.words import loss_in_words, meaning, seen_in_words
 from barodex.fleet.models import Compartment
 from barodex.plan.queries import CompartmentDue, due_board
 

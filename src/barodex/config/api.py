@@ -14,8 +14,8 @@ from rest_framework_dataclasses.serializers import DataclassSerializer
 
 from barodex.accounts.permissions import ByRole
 from barodex.config.parsers import MOST
-from barodex.core.errors import CoreError, OutOfRange, in_range
-from barodex.core.quantity import parse_quantity
+from barodex.core.quantity.errors import CoreError, OutOfRange, in_range
+from barodex.core.quantity.quantity import parse_quantity
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ from typing import Any
 from rest_framework.exceptions import ParseError
 from rest_framework.parsers import JSONParser
 
-from barodex.core.errors import OutOfRange, Unreadable
+from barodex.core.quantity.errors import OutOfRange, Unreadable
 
 MOST = 2**63 - 1  # what a whole number in the database can be
 

@@ -12,7 +12,7 @@ from rest_framework import exceptions
 from rest_framework.response import Response
 from rest_framework.views import set_rollback
 
-from barodex.core import errors
+from barodex.core.quantity import errors
 
 log = logging.getLogger("barodex")
 

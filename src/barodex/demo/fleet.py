@@ -8,9 +8,9 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Any
 
-from barodex.core.kit import KitItem
-from barodex.core.lubricant import AmbientGrade
-from barodex.core.sheet import CasingMark, Head, Plug, Variant
+from barodex.core.oil.lubricant import AmbientGrade
+from barodex.core.sheet.kit import KitItem
+from barodex.core.sheet.sheet import CasingMark, Head, Plug, Variant
 from barodex.shelf.actions import Figures, Oil, Said, Source, Tonic
 
 

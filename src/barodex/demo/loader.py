@@ -17,10 +17,10 @@ from barodex.bay import guides
 from barodex.bay.actions import JobSpec, NewEvent, Weather, post_event, start_service
 from barodex.bay.photo_actions import add_photo
 from barodex.book.actions import PaperRecord, enter_record
-from barodex.core.run import finding_from
-from barodex.core.schedule import Rule
-from barodex.core.season import days_run, parse_season, season_share
-from barodex.core.visits import is_open
+from barodex.core.due.schedule import Rule
+from barodex.core.due.season import days_run, parse_season, season_share
+from barodex.core.due.visits import is_open
+from barodex.core.run.acts import finding_from
 from barodex.devices.actions import choose_device
 from barodex.devices.protocol import KINDS
 from barodex.fleet.actions import CompartmentSpec, Use, VehicleSpec, add_reading, add_vehicle, read_counter, set_use

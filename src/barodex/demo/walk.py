@@ -12,7 +12,7 @@ from barodex.bay.actions import NewEvent, post_event
 from barodex.bay.pouring import service_pour_plan
 from barodex.bay.queries import view
 from barodex.bay.views import ServiceView, StepView
-from barodex.core.debris import FORMS
+from barodex.core.findings.debris import FORMS
 
 GOOD_LOOK: dict[str, Any] = {
     "magnet": "film",

@@ -9,7 +9,7 @@ from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.bay import guides
 from barodex.bay.models import Service
-from barodex.core.errors import GateClosed, Inconsistent, in_range
+from barodex.core.quantity.errors import GateClosed, Inconsistent, in_range
 
 from . import queries
 from .models import DeviceChoice, DeviceLink

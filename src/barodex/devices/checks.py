@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from barodex import clock
 from barodex.bay.models import Service
-from barodex.core.errors import GateClosed
-from barodex.core.procedure import Procedure
+from barodex.core.guide.steps import Procedure
+from barodex.core.quantity.errors import GateClosed
 
 from . import queries
 from .models import DeviceLink

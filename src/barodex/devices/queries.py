@@ -7,8 +7,9 @@ from dataclasses import dataclass
 
 from barodex.bay import guides
 from barodex.bay.models import Service
-from barodex.core.errors import CoreError
-from barodex.core.level import FEWEST_SAMPLES, TemperatureWindow, WarmUp, check_reading, warmup_eta
+from barodex.core.guide.level import FEWEST_SAMPLES, WarmUp, check_reading, warmup_eta
+from barodex.core.quantity.errors import CoreError
+from barodex.core.quantity.window import TemperatureWindow
 from barodex.fleet.models import Vehicle
 from barodex.plan.facts import vehicle_forecast
 

@@ -12,11 +12,11 @@ from django.db import transaction
 from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
-from barodex.core.errors import CoreError, Inconsistent, OutOfRange, Unreadable, in_range
-from barodex.core.policy import DUTIES, DUTY_WORDS
-from barodex.core.quantity import parse_quantity
-from barodex.core.season import parse_season
-from barodex.core.usage import READ_TO, MeterReading, check_reading
+from barodex.core.due.policy import DUTIES, DUTY_WORDS
+from barodex.core.due.season import parse_season
+from barodex.core.due.use import READ_TO, MeterReading, check_reading
+from barodex.core.quantity.errors import CoreError, Inconsistent, OutOfRange, Unreadable, in_range
+from barodex.core.quantity.quantity import parse_quantity
 from barodex.shelf.models import SpecSheet
 
 from .models import KINDS, LAYOUTS, SLOTS, Compartment, CounterReading, Reading, Vehicle, Voidable

@@ -13,11 +13,11 @@ from rest_framework.response import Response
 
 from barodex import clock
 from barodex.config.api import Endpoint, Made, Words, answer, read_meter, shape
-from barodex.core.errors import Inconsistent
-from barodex.core.policy import DUTIES, DUTY_WORDS
-from barodex.core.season import parse_season, season_length
-from barodex.core.sheet import KINDS as COMPARTMENT_KINDS
-from barodex.core.working import percent
+from barodex.core.due.policy import DUTIES, DUTY_WORDS
+from barodex.core.due.season import parse_season, season_length
+from barodex.core.quantity.errors import Inconsistent
+from barodex.core.quantity.working import percent
+from barodex.core.sheet.sheet import KINDS as COMPARTMENT_KINDS
 
 from . import actions
 from .models import KINDS, LAYOUTS, SLOTS, Reading, Vehicle, void_words

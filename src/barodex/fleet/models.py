@@ -4,7 +4,7 @@ from django.conf import settings
 from django.db import models
 from django.db.models import Q
 
-from barodex.core.usage import DEFAULT_PER_DAY
+from barodex.core.due.use import DEFAULT_PER_DAY
 
 KINDS = tuple(DEFAULT_PER_DAY)
 LAYOUTS = ("front-wheel", "rear-wheel", "rear-engine", "four-wheel", "six-by-six", "shaft motorcycle", "bicycle", "boat", "track machine")

@@ -15,10 +15,10 @@ from django.db import transaction
 from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
-from barodex.core.errors import GateClosed, Inconsistent
-from barodex.core.lubricant import OilPolicy, check_policy
-from barodex.core.schedule import Rule, SchedulePolicy, SheetInterval, check_rule, check_schedule
-from barodex.core.visits import BayPolicy, check_bay
+from barodex.core.due.schedule import Rule, SchedulePolicy, SheetInterval, check_rule, check_schedule
+from barodex.core.due.visits import BayPolicy, check_bay
+from barodex.core.oil.lubricant import OilPolicy, check_policy
+from barodex.core.quantity.errors import GateClosed, Inconsistent
 from barodex.fleet.models import Compartment
 
 from .models import BayRevision, CompartmentRule, PlannedVisit, PolicyRevision, ScheduleRevision

@@ -8,10 +8,10 @@ from rest_framework import serializers
 
 from barodex import clock
 from barodex.config.api import Endpoint, Made, Quantity, answer, shape
-from barodex.core.errors import Inconsistent
-from barodex.core.lubricant import SWITCHES
-from barodex.core.schedule import LINKS, SCHEDULE_SWITCHES, SCHOOLS, Rule, SheetInterval
-from barodex.core.visits import BayPolicy
+from barodex.core.due.schedule import LINKS, SCHEDULE_SWITCHES, SCHOOLS, Rule, SheetInterval
+from barodex.core.due.visits import BayPolicy
+from barodex.core.oil.lubricant import SWITCHES
+from barodex.core.quantity.errors import Inconsistent
 
 from . import actions, calendar, horizon, life, morning, morning_paper, policy, queries, schedule, visit
 

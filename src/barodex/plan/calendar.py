@@ -13,7 +13,7 @@ from icalendar import Calendar, Event
 from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
-from barodex.core.interval import LIMIT_WORDS
+from barodex.core.due.interval import LIMIT_WORDS
 
 from .horizon import MOST_DAYS, HorizonRow, whole_horizon
 from .models import CalendarLink

@@ -13,11 +13,11 @@ from django.db.models import CharField, OuterRef, Q, Subquery
 from django.db.models.functions import Cast
 
 from barodex.book.models import Correction, OilRecord
-from barodex.core.interval import Due, Event, Limits, next_due
-from barodex.core.oil_life import Facts, Schooled, cap_events, counter_event, linked_events, schooled_due
-from barodex.core.schedule import Rule, SchedulePolicy, SheetInterval
-from barodex.core.season import Season, parse_season
-from barodex.core.usage import Forecast, Line, Meter, MeterReading, forecasts
+from barodex.core.due.interval import Due, Event, Limits, next_due
+from barodex.core.due.oil_life import Facts, Schooled, cap_events, counter_event, linked_events, schooled_due
+from barodex.core.due.schedule import Rule, SchedulePolicy, SheetInterval
+from barodex.core.due.season import Season, parse_season
+from barodex.core.due.use import Forecast, Line, Meter, MeterReading, forecasts
 from barodex.fleet.models import Compartment, CounterReading, Reading, Vehicle
 from barodex.shelf.models import SheetRevision, SpecSheet
 from barodex.shelf.queries import current_revision

@@ -12,10 +12,10 @@ from django.db.models import Max
 
 from barodex.accounts.models import AuditEntry
 from barodex.book.queries import FollowUpView
-from barodex.core.errors import Inconsistent, OutOfRange, in_range
-from barodex.core.purchase import Drum, Pack, drum_offer
-from barodex.core.visits import BayPolicy, Filled, Grouping, Task, VisitCosts, Wanted, fill_days, group_visits, is_open
-from barodex.core.working import COMMON_PRACTICE, Working, percent
+from barodex.core.due.visits import BayPolicy, Filled, Grouping, Task, VisitCosts, Wanted, fill_days, group_visits, is_open
+from barodex.core.ledger.purchase import Drum, Pack, drum_offer
+from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
+from barodex.core.quantity.working import COMMON_PRACTICE, Working, percent
 from barodex.shelf.models import Lubricant
 
 from .models import PlannedVisit

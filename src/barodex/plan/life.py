@@ -5,10 +5,10 @@ from __future__ import annotations
 import datetime as dt
 from dataclasses import dataclass, replace
 
-from barodex.core.interval import life_used
-from barodex.core.oil_life import Facts, Schooled, due_by, life_working, warranty_hold
-from barodex.core.schedule import SCHOOL_WORDS, plan_for
-from barodex.core.working import Working
+from barodex.core.due.interval import life_used
+from barodex.core.due.oil_life import Facts, Schooled, due_by, life_working, warranty_hold
+from barodex.core.due.schedule import SCHOOL_WORDS, plan_for
+from barodex.core.quantity.working import Working
 
 from .facts import Box, VehicleFacts, due_of, facts_of, facts_of_vehicle
 from .queries import basis_of

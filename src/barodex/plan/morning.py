@@ -7,8 +7,8 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from barodex.bay.overview import open_services
-from barodex.core.interval import LIMIT_WORDS, ON_METER
-from barodex.core.quantity import format_quantity
+from barodex.core.due.interval import LIMIT_WORDS, ON_METER
+from barodex.core.quantity.quantity import format_quantity
 from barodex.shelf.shopping import ShoppingList, Wish, shopping_list
 
 from .horizon import whole_horizon

@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime as dt
 from dataclasses import dataclass, fields
 
-from barodex.core.lubricant import SWITCHES, OilPolicy
+from barodex.core.oil.lubricant import SWITCHES, OilPolicy
 
 from .models import PolicyRevision
 

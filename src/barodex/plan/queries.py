@@ -15,10 +15,10 @@ from django.db.models import Max
 from barodex.accounts.models import AuditEntry
 from barodex.bay.models import ServiceJob
 from barodex.book.queries import FollowUpView, open_follow_ups, soonest
-from barodex.core.errors import in_range
-from barodex.core.oil_life import Schooled
-from barodex.core.schedule import SchedulePolicy
-from barodex.core.working import percent
+from barodex.core.due.oil_life import Schooled
+from barodex.core.due.schedule import SchedulePolicy
+from barodex.core.quantity.errors import in_range
+from barodex.core.quantity.working import percent
 
 from .facts import Box, VehicleFacts, due_of, fleet_facts, season_of
 from .schedule import schedule_policy

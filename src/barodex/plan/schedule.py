@@ -6,8 +6,8 @@ import datetime as dt
 from collections.abc import Collection
 from dataclasses import dataclass, fields
 
-from barodex.core.interval import Limits
-from barodex.core.schedule import SCHEDULE_SWITCHES, Rule, SchedulePolicy, SheetInterval, plan_for
+from barodex.core.due.interval import Limits
+from barodex.core.due.schedule import SCHEDULE_SWITCHES, Rule, SchedulePolicy, SheetInterval, plan_for
 from barodex.fleet.models import Compartment
 from barodex.shelf.models import SheetRevision
 

@@ -8,8 +8,8 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, fields, replace
 
 from barodex.book.queries import FollowUpView
-from barodex.core.errors import Inconsistent
-from barodex.core.visits import WORK_HOURS, BayPolicy, Task, is_open
+from barodex.core.due.visits import WORK_HOURS, BayPolicy, Task, is_open
+from barodex.core.quantity.errors import Inconsistent
 
 from .models import BayRevision, PlannedVisit
 from .queries import CompartmentDue, VehicleDue, due_board

@@ -16,10 +16,10 @@ from django.db import transaction
 from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
-from barodex.core.errors import CoreError, Inconsistent, Unreadable
-from barodex.core.plausible import Doubt, doubts
-from barodex.core.quantity import format_quantity, parse_quantity
-from barodex.core.sheet import KINDS, Plug, Sheet
+from barodex.core.quantity.errors import CoreError, Inconsistent, Unreadable
+from barodex.core.quantity.quantity import format_quantity, parse_quantity
+from barodex.core.sheet.plausible import Doubt, doubts
+from barodex.core.sheet.sheet import KINDS, Plug, Sheet
 
 from .models import FieldName, SheetRevision, SpecSheet
 from .queries import ambient_of, current_revision, kit_items_of, marks_of, requirement, variants_of

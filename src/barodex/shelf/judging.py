@@ -8,13 +8,15 @@ from barodex import clock
 from barodex.bay.pouring import reserved_ml
 from barodex.book.models import OilRecord
 from barodex.book.queries import corrected
-from barodex.core.errors import Inconsistent, Unreadable, in_range
-from barodex.core.exchange import flow_needed_ml
-from barodex.core.grades import Grade, read_grade
-from barodex.core.lubricant import Dose, OilConditions, Requirement, grade_for_ambient
-from barodex.core.purchase import Need, service_need
-from barodex.core.sheet import candidates_ml
-from barodex.core.work import SCHOOLS, TARGET_FRESH, correction_cycles, usual_work
+from barodex.core.ledger.correcting import correction_cycles
+from barodex.core.ledger.exchange import flow_needed_ml
+from barodex.core.ledger.purchase import Need, service_need
+from barodex.core.oil.ambient import grade_for_ambient
+from barodex.core.oil.grades import Grade, read_grade
+from barodex.core.oil.lubricant import Dose, OilConditions, Requirement
+from barodex.core.quantity.errors import Inconsistent, Unreadable, in_range
+from barodex.core.sheet.sheet import candidates_ml
+from barodex.core.sheet.work import SCHOOLS, TARGET_FRESH, usual_work
 from barodex.fleet.models import Compartment
 from barodex.plan.policy import oil_policy
 

@@ -4,9 +4,9 @@ from django.conf import settings
 from django.db import models
 from django.db.models import Q
 
-from barodex.core import lubricant
-from barodex.core import sheet as lists
-from barodex.core.kit import KIT_KINDS
+from barodex.core.oil import lubricant
+from barodex.core.sheet import sheet as lists
+from barodex.core.sheet.kit import KIT_KINDS
 
 
 def _choices(names):

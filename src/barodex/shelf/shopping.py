@@ -10,12 +10,12 @@ from dataclasses import dataclass
 
 from barodex import clock
 from barodex.bay.pouring import reserved_ml
-from barodex.core.errors import CoreError, Inconsistent, in_range
-from barodex.core.kit import KitLine, join_kits, readiness
-from barodex.core.lubricant import VERDICTS
-from barodex.core.purchase import Drum, Need, Pack, drum_offer, purchase_plan
-from barodex.core.quantity import format_quantity
-from barodex.core.schedule import Rule, plan_for
+from barodex.core.due.schedule import Rule, plan_for
+from barodex.core.ledger.purchase import Drum, Need, Pack, drum_offer, purchase_plan
+from barodex.core.oil.lubricant import VERDICTS
+from barodex.core.quantity.errors import CoreError, Inconsistent, in_range
+from barodex.core.quantity.quantity import format_quantity
+from barodex.core.sheet.kit import KitLine, join_kits, readiness
 from barodex.fleet.models import Compartment
 from barodex.plan.queries import CompartmentDue, due_board
 from barodex.plan.schedule import rules_of, schedule_policy, sheet_interval

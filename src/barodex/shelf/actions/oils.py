@@ -11,8 +11,9 @@ from django.db import transaction
 
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import AuditEntry, Person
-from barodex.core.errors import Inconsistent, Superseded, in_range
-from barodex.core.lubricant import ADDITIVE_KINDS, check_lubricant
+from barodex.core.oil.check_oil import check_lubricant
+from barodex.core.oil.lubricant import ADDITIVE_KINDS
+from barodex.core.quantity.errors import Inconsistent, Superseded, in_range
 
 from ..models import Additive, Lubricant, Pack
 from ..queries import core_lubricant

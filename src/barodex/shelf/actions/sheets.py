@@ -10,13 +10,13 @@ from django.db import transaction
 from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
-from barodex.core.errors import CoreError, Inconsistent, Superseded, Unreadable, in_range
-from barodex.core.grades import parse_category, read_grade
-from barodex.core.kit import KitItem, check_item
-from barodex.core.lubricant import ASKED_BASES, FAMILIES, AmbientGrade, Requirement
-from barodex.core.quantity import parse_quantity
-from barodex.core.sheet import KINDS, SOURCES, TRUSTS, CasingMark, LevelSpec, Sheet, Variant, check_sheet
-from barodex.core.sheet import Plug as CorePlug
+from barodex.core.oil.grades import parse_category, read_grade
+from barodex.core.oil.lubricant import ASKED_BASES, FAMILIES, AmbientGrade, Requirement
+from barodex.core.quantity.errors import CoreError, Inconsistent, Superseded, Unreadable, in_range
+from barodex.core.quantity.quantity import parse_quantity
+from barodex.core.sheet.kit import KitItem, check_item
+from barodex.core.sheet.sheet import KINDS, SOURCES, TRUSTS, CasingMark, LevelSpec, Sheet, Variant, check_sheet
+from barodex.core.sheet.sheet import Plug as CorePlug
 
 from ..models import FigureSource, Plug, SheetRevision, SourceClaim, SpecSheet
 from ..queries import ambient_of, kit_items_of, marks_of, variants_of

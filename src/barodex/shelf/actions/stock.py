@@ -8,9 +8,9 @@ from django.db.models import F
 from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
-from barodex.core.errors import Inconsistent, OutOfRange, in_range
-from barodex.core.kit import KIT_KINDS
-from barodex.core.working import grouped
+from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
+from barodex.core.quantity.working import grouped
+from barodex.core.sheet.kit import KIT_KINDS
 
 from ..models import CONTAINER_KINDS, Container, Lubricant, StockMovement, StoreItem, StoreMovement
 

@@ -6,10 +6,10 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 
 from barodex.config.api import FROM_VERSION, Endpoint, Made, Quantity, Words, answer, shape, started_from
-from barodex.core import charts, lubricant
-from barodex.core.errors import Inconsistent
-from barodex.core.grades import read_grade
-from barodex.core.work import SCHOOLS, WORKS
+from barodex.core.oil import charts, lubricant
+from barodex.core.oil.grades import read_grade
+from barodex.core.quantity.errors import Inconsistent
+from barodex.core.sheet.work import SCHOOLS, WORKS
 from barodex.plan.policy import oil_policy
 
 from .. import actions, judging

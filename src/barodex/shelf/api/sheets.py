@@ -7,8 +7,9 @@ from rest_framework import serializers
 
 from barodex import clock
 from barodex.config.api import FROM_VERSION, Endpoint, Made, Quantity, Words, answer, shape, started_from
-from barodex.core import kit, lubricant, sheet
-from barodex.core.plausible import usual_fill_ml
+from barodex.core.oil import lubricant
+from barodex.core.sheet import kit, sheet
+from barodex.core.sheet.plausible import usual_fill_ml
 
 from .. import actions, files
 from ..models import SpecSheet

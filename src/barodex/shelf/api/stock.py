@@ -7,7 +7,7 @@ from drf_spectacular.utils import OpenApiTypes, extend_schema
 from rest_framework import serializers
 
 from barodex.config.api import Endpoint, Made, Quantity, Words, answer, shape
-from barodex.core.kit import KIT_KINDS
+from barodex.core.sheet.kit import KIT_KINDS
 
 from .. import actions
 from ..models import CONTAINER_KINDS

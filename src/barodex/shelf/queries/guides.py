@@ -5,11 +5,12 @@ from __future__ import annotations
 import datetime as dt
 from dataclasses import dataclass
 
-from barodex.core.errors import Inconsistent
-from barodex.core.phases import planned_s
-from barodex.core.procedure import Conditions, Job, build
-from barodex.core.usage import DEFAULT_PER_DAY
-from barodex.core.work import WORK_WORDS, check_work, works_for
+from barodex.core.due.use import DEFAULT_PER_DAY
+from barodex.core.guide.procedure import build
+from barodex.core.guide.steps import Conditions, Job
+from barodex.core.quantity.errors import Inconsistent
+from barodex.core.run.phases import planned_s
+from barodex.core.sheet.work import WORK_WORDS, check_work, works_for
 
 from ..models import SpecSheet
 from .sheets import core_sheet, current_revision

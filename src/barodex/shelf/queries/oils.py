@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from barodex.core.grade_rules import thickness_of
-from barodex.core.lubricant import VERDICTS, Dose, OilConditions, OilPolicy, OilReason, Requirement, Residue, judge, rank
-from barodex.core.lubricant import Lubricant as CoreLubricant
-from barodex.core.purchase import Pack as CorePack
-from barodex.core.purchase import purchase_plan
-from barodex.core.viscosity import Thickness
+from barodex.core.ledger.purchase import Pack as CorePack
+from barodex.core.ledger.purchase import purchase_plan
+from barodex.core.oil.grade_rules import thickness_of
+from barodex.core.oil.judge import judge, rank
+from barodex.core.oil.lubricant import VERDICTS, Dose, OilConditions, OilPolicy, OilReason, Requirement, Residue
+from barodex.core.oil.lubricant import Lubricant as CoreLubricant
+from barodex.core.oil.viscosity import Thickness
 
 from ..models import Lubricant
 from .stock import ContainerView, container_view, held_ml, on_the_shelf
@@ -68,8 +69,8 @@ class LubricantView:
 
 
 def _index(thickness: Thickness | None) -> float | None:
-    from barodex.core.errors import CoreError
-    from barodex.core.viscosity import viscosity_index
+    from barodex.core.oil.viscosity import viscosity_index
+    from barodex.core.quantity.errors import CoreError
 
     if thickness is None or thickness.estimated:
         return None
@@ -205,7 +206,7 @@ def conditions_for(
     residue: Residue | None = None,
 ) -> OilConditions:
     """The day and the job as the rules want them; refuses a temperature that no place has."""
-    from barodex.core.errors import in_range
+    from barodex.core.quantity.errors import in_range
 
     for name, value in (("ambient_min_c", ambient_min_c), ("ambient_max_c", ambient_max_c)):
         if value is not None:

@@ -6,15 +6,15 @@ import datetime as dt
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
-from barodex.core.claims import Changed, Claim, conflicts, fill_difference_ml, rank_claims, what_changed
-from barodex.core.kinds import fluid_rules
-from barodex.core.kit import KitItem, kit_of
-from barodex.core.lubricant import AmbientGrade, Requirement
-from barodex.core.quantity import format_quantity
-from barodex.core.sheet import CasingMark, Head, LevelSpec, Sheet, Variant, resolve
-from barodex.core.sheet import Plug as CorePlug
-from barodex.core.work import touched_plugs
-from barodex.core.working import figure
+from barodex.core.kinds.kind import fluid_rules
+from barodex.core.oil.lubricant import AmbientGrade, Requirement
+from barodex.core.quantity.quantity import format_quantity
+from barodex.core.quantity.working import figure
+from barodex.core.sheet.claims import Changed, Claim, conflicts, fill_difference_ml, rank_claims, what_changed
+from barodex.core.sheet.kit import KitItem, kit_of
+from barodex.core.sheet.sheet import CasingMark, Head, LevelSpec, Sheet, Variant, resolve
+from barodex.core.sheet.sheet import Plug as CorePlug
+from barodex.core.sheet.work import touched_plugs
 
 from ..models import SheetRevision, SourceClaim, SpecSheet
 

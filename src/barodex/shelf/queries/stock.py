@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime as dt
 from dataclasses import dataclass
 
-from barodex.core.pour import Bottle
+from barodex.core.ledger.pour import Bottle
 
 from ..models import Additive, Container, Lubricant, StockMovement, StoreItem, StoreMovement
 

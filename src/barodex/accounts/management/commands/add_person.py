@@ -7,7 +7,7 @@ from django.core.management.base import BaseCommand, CommandError
 
 from barodex.accounts.actions import add_person
 from barodex.accounts.models import ROLES
-from barodex.core.errors import CoreError
+from barodex.core.quantity.errors import CoreError
 
 
 class Command(BaseCommand):

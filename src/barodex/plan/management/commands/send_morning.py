@@ -4,7 +4,7 @@ from django.core.exceptions import PermissionDenied
 from django.core.management.base import BaseCommand, CommandError
 
 from barodex.accounts.models import Person
-from barodex.core.errors import CoreError
+from barodex.core.quantity.errors import CoreError
 from barodex.plan.actions import send_morning
 
 

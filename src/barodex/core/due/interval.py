@@ -1,0 +1,370 @@
+"""Oil life and the next due: whichever of distance, hours and time comes first."""
+
+from __future__ import annotations
+
+import calendar
+import datetime as dt
+import functools
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from barodex.core.due.season import Season, after_days, days_run
+from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
+
+LIMITS = ("distance", "hours", "time", "counter", "engine oil", "season", "finding", "finding-run")
+ON_METER = ("distance", "hours", "finding-run")  # the limits of which what is left is told in km or h
+LIMIT_WORDS = {"finding": "what was found", "finding-run": "what was found"}  # where the name alone does not say it
+MOST_KM, A_CENTURY = 10_000_000, 36_525  # km; days
+SOON_LIFE, DUE_LIFE, SOON_DAYS, DUE_DAYS = 0.90, 0.98, 30, 7  # common practice
+
+
+@dataclass(frozen=True)
+class Limits:
+    """Interval by duty: ``distance_km`` maps a duty (road, off_road, track…) to km; hours and months or None.
+
+    ``hours`` is the interval of ordinary hours; a duty in ``hour_factors`` has that share of it.
+    """
+
+    distance_km: Mapping[str, float]
+    hours: float | None = None
+    months: int | None = None
+    hour_factors: Mapping[str, float] = field(default_factory=dict)
+
+    def of_duty(self, duty: str) -> float:
+        """The distance of a duty, km: its own, else that of the road, else the shortest."""
+        found = self.distance_km.get(duty)
+        return found if found is not None else self.distance_km.get("road") or min(self.distance_km.values())
+
+    def hours_of(self, duty: str) -> float:
+        """The hours of a duty."""
+        return (self.hours or 0.0) * self.hour_factors.get(duty, 1.0)
+
+
+@dataclass(frozen=True)
+class LifeUsed:
+    """Share of life used per limit (1 = due), the largest of them, and which limit that is ("" when none is set)."""
+
+    by_limit: Mapping[str, float]
+    used: float
+    limit: str
+
+
+def add_months(start: dt.date, months: float) -> dt.date:
+    """Add calendar months; the day is kept, or falls back to the last of the month. A half month counts 15 days.
+
+    Parameters
+    ----------
+    start : a date
+    months : 0 to 1200, in steps of a half
+
+    Returns
+    -------
+    date; 31 January plus 1 month is 28 or 29 February
+
+    Raises
+    ------
+    OutOfRange : outside 0 to 1200
+
+    References
+    ----------
+    Gregorian calendar; the same rule as ``dateutil.relativedelta``.
+    """
+    in_range("months", months, 0, 1200)
+    whole = int(months)
+    index = start.year * 12 + start.month - 1 + whole
+    year, month = divmod(index, 12)
+    day = min(start.day, calendar.monthrange(year, month + 1)[1])
+    return dt.date(year, month + 1, day) + dt.timedelta(days=15 if months - whole >= 0.5 else 0)
+
+
+def life_used(
+    legs: Mapping[str, float],
+    hours: float | Mapping[str, float] | None,
+    since: dt.date,
+    as_of: dt.date,
+    limits: Limits,
+    factor: float = 1.0,
+) -> LifeUsed:
+    """Give the share of oil life used since the last change.
+
+    Parameters
+    ----------
+    legs : distance run since, km, by duty; a duty without a limit of its own counts as road
+    hours : engine hours run since, h, all in all or by duty; None when not counted
+    since, as_of : date of the last change and today
+    limits : the interval
+    factor : shortens the whole interval after a finding, above 0 to 1
+
+    Returns
+    -------
+    LifeUsed; distance adds up as Σ legᵢ / intervalᵢ
+
+    Raises
+    ------
+    OutOfRange : a negative leg, an interval of zero, a factor outside its range
+    Inconsistent : ``as_of`` before ``since``
+
+    References
+    ----------
+    Palmgren (1924) and Miner (1945), linear damage; the largest of the limits decides, common practice.
+    """
+    # Tens of thousands of compartments are told at once: what lies in its range is not handed on to be looked at again.
+    if not 0.01 <= factor <= 1.0:
+        in_range("factor", factor, 0.01, 1.0)
+    if as_of < since:
+        raise Inconsistent(f"{as_of} lies before the last change of {since}.", field="as_of", value=str(as_of))
+    used: dict[str, float] = {}
+    if limits.distance_km:
+        total = 0.0
+        for duty, leg in legs.items():
+            interval = limits.of_duty(duty)
+            if not (1 <= interval <= MOST_KM and 0 <= leg <= MOST_KM):
+                in_range("interval_km", interval, 1, MOST_KM, "km")
+                in_range("leg_km", leg, 0, MOST_KM, "km")
+            total += leg / interval
+        used["distance"] = total / factor
+    if limits.hours is not None and hours is not None:
+        by_duty = hours if isinstance(hours, Mapping) else {"road": hours}
+        worn = 0.0
+        for duty, leg in by_duty.items():
+            worn += in_range("hours", leg, 0, 1_000_000, "h") / in_range("interval_h", limits.hours_of(duty), 0.1, 1_000_000, "h")
+        used["hours"] = worn / factor
+    if limits.months is not None:
+        span = (due_date(since, limits.months, factor) - since).days
+        if span < 1:
+            raise OutOfRange("An interval must last at least a day.", field="months", value=limits.months, allowed="1 or more")
+        used["time"] = (as_of - since).days / span
+    limit = max(used, key=lambda k: used[k]) if used else ""
+    return LifeUsed(used, used.get(limit, 0.0), limit)
+
+
+@functools.lru_cache(maxsize=65_536)
+def due_date(since: dt.date, months: int, factor: float = 1.0) -> dt.date:
+    """Give the date at which a time limit is reached.
+
+    Parameters
+    ----------
+    since : date of the last change
+    months : interval, 1 to 1200
+    factor : shortens it after a finding, above 0 to 1
+
+    Returns
+    -------
+    date; months are calendar months, a shortened interval is rounded to half months
+
+    Raises
+    ------
+    OutOfRange : outside the ranges
+
+    References
+    ----------
+    As :func:`add_months`.
+    """
+    in_range("months", months, 1, 1200)
+    in_range("factor", factor, 0.01, 1.0)
+    return add_months(since, months if factor == 1.0 else max(0.5, round(months * factor * 2) / 2))
+
+
+_ROAD = {"road": 1.0}
+
+
+def leg_mix(split: Mapping[str, float], distance_km: float) -> dict[str, float]:
+    """Spread a distance over duties by the vehicle's usual split.
+
+    Parameters
+    ----------
+    split : duty to share, each 0 to 1, together 1
+    distance_km : distance to spread, km
+
+    Returns
+    -------
+    dict of duty to km
+
+    Raises
+    ------
+    OutOfRange : a share outside 0 to 1, or a negative distance
+    Inconsistent : shares that do not add up to 1
+
+    References
+    ----------
+    Arithmetic.
+    """
+    if not 0 <= distance_km <= MOST_KM:
+        in_range("distance_km", distance_km, 0, MOST_KM, "km")
+    total = 0.0
+    for share in split.values():
+        if not 0 <= share <= 1:
+            in_range("share", share, 0, 1)
+        total += share
+    if abs(total - 1) > 1e-6:
+        raise Inconsistent(f"The duty shares add up to {total:.0%}, not 100 %.", field="duty", value=total, allowed="100 %")
+    return {duty: share * distance_km for duty, share in split.items()}
+
+
+@dataclass(frozen=True)
+class Due:
+    """When the next change falls.
+
+    ``limit`` says which of distance, hours, time comes first ("unknown" without history, "none" without any limit);
+    ``on`` the date at the present rate of use with ``earliest`` and ``latest`` (P10, P90); ``left`` what remains on that
+    limit, in its unit; ``at_km`` / ``at_h`` the meter reading at which it falls; ``state`` fine, soon, due, overdue, unknown.
+    """
+
+    state: str
+    limit: str
+    used: float
+    on: dt.date | None
+    earliest: dt.date | None
+    latest: dt.date | None
+    left: float | None
+    at_km: float | None
+    at_h: float | None
+
+
+@dataclass(frozen=True)
+class Rate:
+    """Use per day with spread, in km or h: P50 ``per_day``, slow ``low`` (P10) and fast ``high`` (P90)."""
+
+    per_day: float
+    low: float
+    high: float
+
+
+def _day_of(start: int, run: float, per_day: float) -> dt.date | None:
+    days = run / per_day if per_day > 0 else math.inf
+    return dt.date.fromordinal(start + round(days)) if -A_CENTURY < days < A_CENTURY else None
+
+
+@dataclass(frozen=True)
+class Ahead:
+    """Use to come: ``rate`` per day of use in km or h, counted from ``since`` (the last reading) on, days of the season only."""
+
+    rate: Rate
+    since: dt.date
+    season: Season | None = None
+
+    def run_by(self, day: dt.date) -> float:
+        """What is run from ``since`` up to a day at the P50 rate, km or h."""
+        return self.rate.per_day * days_run(self.season, self.since, day)
+
+    def date_at(self, run: float) -> tuple[dt.date | None, dt.date | None, dt.date | None]:
+        """P10, P50 and P90 of the day by which ``run`` (km or h from ``since``) is done; None: never, or not in this century."""
+        r, season, since = self.rate, self.season, self.since
+        if season is not None:
+            by = [after_days(season, since, run / per_day) if per_day > 0 else None for per_day in (r.high, r.per_day, r.low)]
+            return by[0], by[1], by[2]
+        start = since.toordinal()
+        return _day_of(start, run, r.high), _day_of(start, run, r.per_day), _day_of(start, run, r.low)
+
+
+@dataclass(frozen=True)
+class Event:
+    """A day on which the change falls due whatever the oil has run: with the engine oil, before the season, by a counter.
+
+    ``limit`` names it, ``used`` is the share of the way there, with P10 and P90 of the day; ``left`` what remains of it on the meter,
+    km or h, where the meter decides.
+    """
+
+    limit: str
+    used: float
+    on: dt.date
+    earliest: dt.date
+    latest: dt.date
+    left: float | None = None
+
+
+def next_due(
+    legs: Mapping[str, float],
+    hours: float | Mapping[str, float] | None,
+    since: dt.date | None,
+    as_of: dt.date,
+    limits: Limits,
+    split: Mapping[str, float],
+    ahead_km: Ahead | None,
+    ahead_h: Ahead | None,
+    meter_km: float | None = None,
+    meter_h: float | None = None,
+    factor: float = 1.0,
+    events: tuple[Event, ...] = (),
+) -> Due:
+    """Give the next due of a compartment: the earliest of distance, hours, time, and the events it hangs on.
+
+    Parameters
+    ----------
+    legs, hours, as_of, limits, factor : as :func:`life_used`
+    since : date of the last change; None when there is no trace of one: unknown history is due now
+    split : duties of the distance or hours to come, shares that add up to 1
+    ahead_km, ahead_h : use to come, km and h; None when not known
+    meter_km, meter_h : meters now, km and h, for the reading at which it falls due
+    events : linked changes, the season, a counter
+
+    Returns
+    -------
+    Due. States: soon from 0.90 of life or within 30 days, due from 0.98 or within 7 days, overdue above 1.0
+
+    Raises
+    ------
+    OutOfRange, Inconsistent : as :func:`life_used` and :func:`leg_mix`
+
+    References
+    ----------
+    Linear damage as :func:`life_used`; thresholds common practice.
+    """
+    if since is None:
+        return Due("unknown", "unknown", 1.0, as_of, as_of, as_of, None, None, None)
+    life = life_used(legs, hours, since, as_of, limits, factor)
+    if not life.limit and not events:
+        return Due("fine", "none", 0.0, None, None, None, None, None, None)
+    # (day, P10, P90, limit, left, meter in km, meter in h) by each limit
+    found: list[tuple[dt.date | None, dt.date | None, dt.date | None, str, float, float | None, float | None]] = []
+    if "distance" in life.by_limit and ahead_km:
+        per_km = sum(share / limits.of_duty(d) for d, share in split.items()) / factor
+        left = (1 - life.by_limit["distance"]) / per_km
+        early, on, late = ahead_km.date_at(ahead_km.run_by(as_of) + left)
+        found.append((on, early, late, "distance", left, None if meter_km is None else meter_km + left, None))
+    if "hours" in life.by_limit and ahead_h:
+        per_h = sum(share / limits.hours_of(d) for d, share in split.items()) / factor
+        left = (1 - life.by_limit["hours"]) / per_h
+        early, on, late = ahead_h.date_at(ahead_h.run_by(as_of) + left)
+        found.append((on, early, late, "hours", left, None, None if meter_h is None else meter_h + left))
+    if "time" in life.by_limit and limits.months is not None:
+        on = due_date(since, limits.months, factor)
+        found.append((on, on, on, "time", float((on - as_of).days), None, None))
+    used = life.used
+    for e in events:
+        on_meter = e.left is not None
+        at_km = meter_km + e.left if e.left is not None and meter_km is not None else None
+        at_h = meter_h + e.left if e.left is not None and meter_h is not None else None
+        found.append((e.on, e.earliest, e.latest, e.limit, (e.left or 0.0) if on_meter else float((e.on - as_of).days), at_km, at_h))
+        used = max(used, e.used)
+    first = early = late = soonest = None
+    for row in found:
+        on, on_early, on_late = row[0], row[1], row[2]
+        if on is None:
+            continue
+        if first is None or on < first:
+            first, soonest = on, row
+        # The change falls due by whichever comes first: none of the others' days can lie before the soonest of them.
+        if on_early is not None and (early is None or on_early < early):
+            early = on_early
+        if on_late is not None and (late is None or on_late < late):
+            late = on_late
+    if first is None or soonest is None:
+        return Due(_state(used, None), life.limit, used, None, None, None, None, None, None)
+    # However slowly it is used now, nothing fell due before the change from which it is counted.
+    first = max(first, since)
+    early = first if early is None or early > first else max(early, since)
+    late = first if late is not None and late < first else late
+    state = _state(used, (first - as_of).days)
+    return Due(state, soonest[3], used, first, early, late, soonest[4], soonest[5], soonest[6])
+
+
+def _state(used: float, days: int | None) -> str:
+    if used > 1.0:
+        return "overdue"
+    if used >= DUE_LIFE or (days is not None and days <= DUE_DAYS):
+        return "due"
+    if used >= SOON_LIFE or (days is not None and days <= SOON_DAYS):
+        return "soon"
+    return "fine"

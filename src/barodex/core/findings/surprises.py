@@ -1,0 +1,227 @@
+"""Surprises, with what may lie behind them: oil too clean, a hole that runs over, a fault that returns, a wrong oil run on."""
+
+from __future__ import annotations
+
+import datetime as dt
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from barodex.core.quantity.errors import in_range
+from barodex.core.quantity.working import grouped
+
+CLEAN_AFTER = {"km": 20_000.0, "h": 100.0}  # a run after which oil is never as fresh (common practice)
+
+
+@dataclass(frozen=True)
+class Surprise:
+    """What is odd, what may lie behind it (likeliest first), and what to do."""
+
+    rule: str
+    text: str
+    causes: tuple[str, ...]
+    do: str
+    basis: str = "common practice"
+
+
+@dataclass(frozen=True)
+class Reset:
+    """A reset on a day: what was reset, and the values read before and after it, in words."""
+
+    on: dt.date
+    what: tuple[str, ...]
+    before: str
+    after: str
+
+
+def too_clean(colour: str | None, run: float | None, recorded: bool, meter: str = "km") -> Surprise | None:
+    """Explain oil that looks as fresh when it should not.
+
+    Parameters
+    ----------
+    colour : as seen; None when it was not looked at
+    run : what this oil has run by the book, km or h; None when there is no record
+    recorded : whether the book knows of any change of it
+    meter : "km" or "h"
+
+    Returns
+    -------
+    Surprise or None
+
+    Raises
+    ------
+    OutOfRange : a negative run
+
+    References
+    ----------
+    Common practice.
+    """
+    if colour != "fresh":
+        return None
+    if not recorded:
+        causes = ("Somebody changed it and wrote nothing down", "It was never run: a spare unit, a new box", "A tint that hides its age")
+        return Surprise(
+            "clean-no-record",
+            "As fresh, and no change is on record.",
+            causes,
+            "Ask, look for paint or a tag on the case; its age stays unknown.",
+        )
+    if run is not None and in_range("run", run, 0, 10_000_000) > CLEAN_AFTER[meter]:
+        causes = ("Changed in between, without a record", "Topped up much, so that most of it is new", "The reading is of another vehicle")
+        return Surprise("clean-too-long", f"As fresh after {grouped(run)} {meter}.", causes, "Ask who worked on it; look at the amounts.")
+    return None
+
+
+def ran_over(stood: str, ran_ml: float | None, reset_level: bool = False) -> Surprise | None:
+    """Explain oil that ran out when the fill plug was opened.
+
+    Parameters
+    ----------
+    stood : how it stood, in words of the guide
+    ran_ml : what ran out, mL; None not measured
+    reset_level : whether the level was set by the guide last time
+
+    Returns
+    -------
+    Surprise or None
+
+    Raises
+    ------
+    OutOfRange : a negative amount
+
+    References
+    ----------
+    Common practice.
+    """
+    over = "over" in stood.lower() or "ran out" in stood.lower()
+    if not over and (ran_ml is None or in_range("ran_ml", ran_ml, 0, 60_000, "mL") < 20):
+        return None
+    causes = (
+        "The vehicle does not stand level",
+        "The oil is warm: it has grown by about 0.7 % for each 10 K",
+        "It was overfilled last time" if not reset_level else "It was set on a slope, or cold, last time",
+        "Water, or oil from a neighbouring compartment through a seal",
+    )
+    amount = f" {grouped(ran_ml)} mL" if ran_ml else ""
+    return Surprise(
+        "over-the-plug", f"Oil{amount} ran out on opening.", causes, "Check the slope, then milky oil, then the seal to the neighbour."
+    )
+
+
+_NUMBER = re.compile(r"-?\d+(?:[.,]\d+)?")
+
+
+def _reading(words: str) -> dict[str, float]:
+    """Name and number of every value in a text such as “wear counter 12, clutch adaptation 0”."""
+    found = {}
+    for part in re.split(r"[,;]\s+|\n", words):
+        number = _NUMBER.search(part)
+        if number:
+            found[part[: number.start()].strip(" :=").lower()] = float(number.group().replace(",", "."))
+    return found
+
+
+def returned_fault(resets: Sequence[Reset]) -> Surprise | None:
+    """Explain a value that is back after it was reset.
+
+    Parameters
+    ----------
+    resets : of one compartment, in order of time
+
+    Returns
+    -------
+    Surprise or None
+
+    References
+    ----------
+    Common practice: a fault that returns is wear, not oil.
+    """
+    causes = (
+        "Wear of linings, chain or bearings: oil does not mend it",
+        "The reset was done with the engine running, or without its precondition",
+        "A wrong fluid, or too little of it",
+        "A sensor or its plug",
+    )
+    do = "Do not reset it a third time: measure the wear, look at the linings."
+    for k, r in enumerate(resets):
+        after = _reading(r.after)
+        stuck = [n for n, v in after.items() if v > 0 and v >= _reading(r.before).get(n, v + 1)]
+        if stuck and k == len(resets) - 1:
+            return Surprise(
+                "reset-without-effect",
+                f"{stuck[0]} is {after[stuck[0]]:g} after the reset, as before.",
+                causes[1:],
+                "Look at its preconditions.",
+            )
+        for later in resets[k + 1 :]:
+            back = _reading(later.before)
+            again = [n for n, v in after.items() if v == 0 and back.get(n, 0) > 0]
+            if again:
+                return Surprise(
+                    "fault-returned",
+                    f"{again[0].capitalize()} was reset on {r.on.day} {r.on:%B %Y} and stood at {back[again[0]]:g} on {later.on.day} {later.on:%B %Y}.",
+                    causes,
+                    do,
+                )
+    return None
+
+
+@dataclass(frozen=True)
+class Exposure:
+    """A time on a wrong oil: from, to (None: still inside), what it ran (km or h), why it was wrong, what to look for, when to look."""
+
+    oil: str
+    since: dt.date
+    until: dt.date | None
+    run: float | None
+    why: str
+    look_for: tuple[str, ...]
+    follow_up: str
+
+
+_LOOK_FOR = {
+    "yellow-metal": ("Yellow flecks: brass rings and bushes go first", "Notchy shifting, rings that no longer hold"),
+    "hypoid-weak": ("Flakes and glitter of steel: hypoid faces scuff", "A whine under load that was not there"),
+    "wet-clutch": ("Dark fibres: linings come loose", "Judder when the clutch closes"),
+    "turbine": ("Darkened, thick oil; noise of the drive gears",),
+    "friction": ("Chatter in tight turns", "Dark fibres of the plates"),
+    "cold": ("Stiff shifting when cold, starved bearings",),
+}
+
+
+def exposure_of(
+    oil: str, since: dt.date, until: dt.date | None, run: float | None, rules: Sequence[str], why: str, meter: str = "km"
+) -> Exposure:
+    """Describe a time on a wrong oil and what to look for afterwards.
+
+    Parameters
+    ----------
+    oil : its name
+    since, until : from and to; None: it is still inside
+    run : what it ran on it, km or h; None unknown
+    rules : ids of the oil rules that refused it
+    why : the worst reason in words
+    meter : "km" or "h"
+
+    Returns
+    -------
+    Exposure
+
+    Raises
+    ------
+    OutOfRange : a negative run
+
+    References
+    ----------
+    Common practice: two changes later the wear of a wrong oil has come out, or is there to stay.
+    """
+    if run is not None:
+        in_range("run", run, 0, 10_000_000)
+    signs = tuple(sign for r in rules for sign in _LOOK_FOR.get(r, ())) or ("More paste than before, darker oil",)
+    soon = "2 000 km" if meter == "km" else "40 h"
+    text = (
+        "Take it out now, rinse, and halve the interval."
+        if until is None
+        else f"Sample after {soon} on the right oil, and at the two changes after."
+    )
+    return Exposure(oil, since, until, run, why, signs, text)

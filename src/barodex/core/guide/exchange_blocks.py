@@ -1,0 +1,360 @@
+"""Exchange and level at temperature: the engine runs, the selector sweeps, oil is exchanged in cycles or by flowing through."""
+
+from __future__ import annotations
+
+from barodex.core.guide.kind_blocks import amount_fields, right_oil, torque_fields, window_words
+from barodex.core.guide.steps import HOT, Field, Job, Step, plug_torque_words
+
+SWEEP_S = 5  # a position of the selector, 2 to 10 s each (common practice)
+SWEEP = ("P", "R", "N", "D", "lowest gear", "D", "N", "R")
+
+_RUNNING = (
+    "Nobody under the vehicle while the selector moves",
+    "Parking brake set, an assistant's foot on the brake",
+    "Stands or hoist checked again; clear of shafts and exhaust",
+    "Exhaust led out of the building",
+)
+
+
+def running(job: Job, needs: tuple[str, ...], phase: str, tag: str = "", said: str = "", cycle: int = 0) -> list[Step]:
+    """Give the gate before an engine-running step, and the sweep through the selector.
+
+    Parameters
+    ----------
+    job : the compartment
+    needs : what must be done before the engine runs
+    phase : of the guide
+    tag : set behind the step ids, for a cycle
+    said : set before the words of the steps, for a cycle
+    cycle : the exchange cycle that they belong to, 0 for none
+
+    Returns
+    -------
+    list of Step
+
+    References
+    ----------
+    Cautions and the 2 to 10 s a position: common practice.
+    """
+    c = job.key + tag
+    return [
+        Step(
+            f"running.{c}",
+            phase,
+            "confirm",
+            f"{job.name}: {said}safe to run the engine",
+            "It runs while somebody works near it.",
+            job.key,
+            needs=needs,
+            gate=True,
+            caution="Go under only with the selector where the sheet wants it and the brake held.",
+            checklist=_RUNNING,
+            runs_engine=True,
+            cycle=cycle,
+        ),
+        Step(
+            f"sweep.{c}",
+            phase,
+            "timer",
+            f"{job.name}: {said}engine on, selector through every position, {SWEEP_S} s each",
+            "Every passage and the converter take their oil.",
+            job.key,
+            needs=(f"running.{c}",),
+            timer_s=SWEEP_S * len(SWEEP),
+            skip="reason",
+            advice=("Call each position out loud to whoever holds the brake.",),
+            calls=SWEEP,
+            runs_engine=True,
+            cycle=cycle,
+        ),
+    ]
+
+
+ENGINE_OFF = ("Engine off, key out", "Selector in P, parking brake set")
+TOLD = "Whoever holds the brake has been told"
+
+
+def engine_off(job: Job, needs: tuple[str, ...], phase: str, tag: str = "", said: str = "", cycle: int = 0) -> Step:
+    """Give the gate before each drain of an exchange: nothing turns while somebody opens it.
+
+    Parameters
+    ----------
+    job : the compartment
+    needs : what must be done before
+    phase : of the guide
+    tag : set behind the step's id, for a cycle
+    said : the words before it, the compartment's name when empty
+    cycle : the exchange cycle that it belongs to, 0 for the last drain
+
+    Returns
+    -------
+    Step
+
+    References
+    ----------
+    Common practice.
+    """
+    return Step(
+        f"off.{job.key}{tag}",
+        phase,
+        "confirm",
+        f"{said or job.name}: engine off, selector in P",
+        "The engine may have run: a pump that turns throws hot oil out of the open drain.",
+        job.key,
+        needs=needs,
+        gate=True,
+        cycle=cycle,
+        checklist=(*ENGINE_OFF, TOLD),
+    )
+
+
+def cycles(job: Job, proofs: tuple[str, ...]) -> list[Step]:
+    """Give the drain-and-refill cycles that come before the last, final one.
+
+    Parameters
+    ----------
+    job : the compartment; with room for more cycles than planned
+    proofs : what must hold before any drain is opened
+
+    Returns
+    -------
+    list of Step, each with its cycle: those beyond what is wanted do not apply; between cycles the drain is closed by hand only, the last one gets its seal and torque
+
+    References
+    ----------
+    Common practice: more fresh oil by several small changes than by one.
+    """
+    found: list[Step] = []
+    c, before = job.key, proofs
+    for k in range(1, job.most_cycles):
+        tag = f".{k}"
+        said = f"{job.name}: cycle {k}"
+        found += [
+            engine_off(job, before, "exchange", tag, said, k),
+            Step(
+                f"drain.{c}{tag}",
+                "exchange",
+                "confirm",
+                f"{said}: pan under, drain out",
+                "What comes now is old oil.",
+                c,
+                HOT,
+                (f"off.{c}{tag}",),
+                gate=True,
+                opens_oil=True,
+                cycle=k,
+            ),
+            Step(
+                f"measure.{c}{tag}",
+                "exchange",
+                "measure",
+                f"{said}: measure what came out",
+                "As much goes in again.",
+                c,
+                needs=(f"drain.{c}{tag}",),
+                gate=True,
+                cycle=k,
+                fields=amount_fields(),
+            ),
+            Step(
+                f"snug.{c}{tag}",
+                "exchange",
+                "confirm",
+                f"{said}: drain shut by hand, interim",
+                "It opens again soon: the new seal and the torque are for the last time.",
+                c,
+                needs=(f"measure.{c}{tag}",),
+                gate=True,
+                cycle=k,
+                checklist=("Snug and dry before the engine runs",),
+            ),
+            right_oil(job, "exchange", (f"snug.{c}{tag}",), cycle=k),
+            Step(
+                f"pour.{c}{tag}",
+                "exchange",
+                "pour",
+                f"{said}: pour what came out",
+                "Fresh oil for old, the same amount.",
+                c,
+                needs=(f"oil.{c}{tag}",),
+                gate=True,
+                cycle=k,
+                fields=(Field("volume_ml", "volume", "Poured", required=False), Field("reason", "text", "Reason", required=False)),
+            ),
+            *running(job, (f"pour.{c}{tag}", "levelled"), "exchange", tag, f"cycle {k}: ", k),
+        ]
+        before = (f"sweep.{c}{tag}",)
+    return found
+
+
+def at_temperature(job: Job) -> list[Step]:
+    """Give the steps that set a level at an oil temperature: run, sweep, read in the window, look again behind a thermostat.
+
+    Parameters
+    ----------
+    job : the compartment, filled by overflow
+
+    Returns
+    -------
+    list of Step
+
+    References
+    ----------
+    Common practice; window, engine and selector are the sheet's.
+    """
+    c, level = job.key, job.sheet.level
+    topped = job.kind_of_work == "top-up"
+    filled = (f"oil.{c}" if topped else f"pour.{c}", "levelled", *((f"shut.{c}",) if job.flows else ()))
+    found = running(job, filled, "level") if level.engine != "off" else []
+    opened = (f"sweep.{c}",) if found else filled
+    engine = {"running": "engine running", "off": "engine off"}.get(level.engine, "engine as the maker says")
+    selector = f", selector in {level.selector}" if level.selector else ""
+    found.append(
+        Step(
+            f"level.{c}",
+            "level",
+            "level",
+            f"{job.name}: set the level at {window_words(job)}, {engine}{selector}",
+            "Above the window too little stays inside, below it too much.",
+            c,
+            needs=opened,
+            gate=True,
+            runs_engine=level.engine != "off",
+            caution="Hot oil, hot exhaust, turning parts: sleeves closed." if level.engine != "off" else "",
+            fields=(
+                Field("temperature_c", "temperature", "Oil temperature as you close"),
+                Field("engine", "choice", "The engine is", choices=("off", "running") if level.engine == "off" else ("running", "off")),
+                Field(
+                    "outcome",
+                    "choice",
+                    "What you see",
+                    choices=("streamed, then only drips", "still a stream", "a trickle", "nothing comes"),
+                ),
+                Field("run_out_ml", "volume", "Ran out", required=False),
+                Field("reason", "text", "Reason", required=False),
+            ),
+            advice=tuple(
+                a
+                for a in (
+                    job.sheet.level_note,
+                    "Level screw out: stream, trickle, drip, then close at once.",
+                    "Nothing comes: add oil slowly through the filler; cold oil cools it.",
+                )
+                if a
+            ),
+            window=level.window,
+        )
+    )
+    screw = job.sheet.plug("level")
+    if screw:
+        found.append(
+            Step(
+                f"closelevel.{c}",
+                "level",
+                "torque",
+                f"{job.name}: shut the {screw.label}, {plug_torque_words(screw)}",
+                "Inside the window still: what runs on now is missing later.",
+                c,
+                needs=(f"level.{c}",),
+                gate=True,
+                fields=(*torque_fields(screw), Field("reason", "text", "Reason", required=False)),
+                advice=(f"Key: {screw.key}",),
+            )
+        )
+    if level.thermostat_c is not None:
+        found.append(
+            Step(
+                f"thermostat.{c}",
+                "level",
+                "confirm",
+                f"{job.name}: heat past {level.thermostat_c:g} °C, let it cool into the window, look again",
+                "Behind its thermostat the cooler takes oil only when hot.",
+                c,
+                needs=(found[-1].id,),
+                skip="reason",
+                checklist=(f"Was past {level.thermostat_c:g} °C", "Looked again inside the window"),
+            )
+        )
+    return found
+
+
+def flow_through(job: Job, proofs: tuple[str, ...]) -> list[Step]:
+    """Give the exchange by flowing through: the cooler's return runs into a can while as much new oil goes in.
+
+    Parameters
+    ----------
+    job : the compartment; its sheet states the total amount, mL
+    proofs : what must hold before a line is opened
+
+    Returns
+    -------
+    list of Step, up to the line that is back on
+
+    References
+    ----------
+    Common practice of the flow-through school; the amount as :func:`barodex.core.ledger.exchange.flow_needed_ml`.
+    """
+    c = job.key
+    return [
+        Step(
+            f"drain.{c}",
+            "exchange",
+            "confirm",
+            f"{job.name}: cooler return off, into a measuring can",
+            "The pump pushes the old oil out; nothing is drained.",
+            c,
+            "The oil may be hot, and the line is under pressure once the engine runs.",
+            needs=proofs,
+            gate=True,
+            opens_oil=True,
+            checklist=("It is the return line: it flows towards the gearbox", "Line tied into the can", "Somebody stands at the key"),
+        ),
+        right_oil(job, "exchange", (f"drain.{c}",), ("Funnel and hose clean",)),
+        *running(job, (f"oil.{c}", "levelled"), "exchange", ".flow")[:1],
+        Step(
+            f"pour.{c}",
+            "exchange",
+            "pour",
+            f"{job.name}: engine on; pour in as much as runs out, stop the engine every two litres",
+            "A pump that runs dry is damaged: new oil goes in first, then as fast as the old runs out.",
+            c,
+            "Stop the engine at once when it splutters: air in the line.",
+            needs=(f"running.{c}.flow",),
+            gate=True,
+            runs_engine=True,
+            fields=(Field("volume_ml", "volume", "Poured", required=False), Field("reason", "text", "Reason", required=False)),
+        ),
+        Step(
+            f"measure.{c}",
+            "exchange",
+            "measure",
+            f"{job.name}: engine off; measure what came out",
+            "What came out and what went in must balance.",
+            c,
+            needs=(f"pour.{c}",),
+            skip="reason",
+            fields=amount_fields("In the can"),
+        ),
+        Step(
+            f"look.{c}",
+            "exchange",
+            "inspect",
+            f"{job.name}: read the oil of the first litre",
+            "No magnet is seen this way: the oil alone must tell.",
+            c,
+            needs=(f"pour.{c}",),
+            skip="reason",
+            fields=(Field("finding", "finding", "What was seen"), Field("reason", "text", "Reason", required=False)),
+        ),
+        Step(
+            f"shut.{c}",
+            "exchange",
+            "confirm",
+            f"{job.name}: return line back on, tight",
+            "It carries pressure.",
+            c,
+            needs=(f"measure.{c}", f"look.{c}"),
+            gate=True,
+            checklist=("Line seated, clamp or nut tight", "Dry with the engine running for a moment"),
+        ),
+    ]

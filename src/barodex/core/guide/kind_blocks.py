@@ -1,0 +1,340 @@
+"""What single kinds of compartment need beside the common blocks: cool oil, level cases, flushing, chains, resets."""
+
+from __future__ import annotations
+
+from barodex.core.guide.steps import Field, Job, Step, head_words, millilitres, torques_found
+from barodex.core.ledger.drained import WARMTHS
+from barodex.core.quantity.window import TemperatureWindow
+from barodex.core.sheet.sheet import Plug
+
+CANNOT_TELL = "cannot be told: the lowest of them"
+COLDEST_READING_C = -40.0
+REST_MIN = 20.0  # a hub gear's flush fluid runs together, 15 to 60 min (common practice)
+
+
+def torque_fields(plug: Plug) -> tuple[Field, ...]:
+    """Give what is noted when a plug is closed.
+
+    Parameters
+    ----------
+    plug : with its seal, and its torque in N·m
+
+    Returns
+    -------
+    tuple of Field
+
+    References
+    ----------
+    Common practice: old seal off, new one on, threads started by hand, torque.
+    """
+    several = torques_found(plug)
+    torque = Field("torque_nm", "torque", "Torque used", required=False, default=None if several else plug.torque_nm)
+    by_hand = Field("started_by_hand", "bool", "Threads started by hand", default=False)
+    heads = tuple(head_words(h) for h in plug.heads if h.torque_nm is not None)
+    fitted = (Field("head", "choice", "Which plug is fitted?", required=False, choices=(*heads, CANNOT_TELL)),) if several else ()
+    if plug.seal in ("none", "taper thread"):
+        return (*fitted, torque, by_hand)
+    seal = "seal renewed as found" if plug.seal == "unknown" else f"new {plug.seal}"
+    return (*fitted, torque, Field("seal_renewed", "bool", f"Old seal off both faces, {seal}", default=False), by_hand)
+
+
+def amount_fields(where: str = "In the pan", parts: bool = False) -> tuple[Field, ...]:
+    """Give what is noted when an amount is measured.
+
+    Parameters
+    ----------
+    where : what it is measured in
+    parts : whether what is in a hose and on a rag counts too
+
+    Returns
+    -------
+    tuple of Field, as :func:`barodex.core.run.measuring.measured_amount` reads them
+
+    References
+    ----------
+    Common practice.
+    """
+    more = (Field("hose_ml", "volume", "In the hose", required=False), Field("rag_ml", "volume", "On the rag", required=False))
+    return (
+        Field("pan_ml", "volume", where, required=False),
+        Field("mass_g", "mass", "or weighed, oil alone", required=False),
+        *(more if parts else ()),
+        Field("temperature_c", "temperature", "Oil temperature", required=False),
+        Field("warmth", "choice", "Not taken? The oil was", required=False, choices=WARMTHS),
+        Field("reason", "text", "Reason", required=False),
+    )
+
+
+def right_oil(job: Job, phase: str, needs: tuple[str, ...], ticks: tuple[str, ...] = (), cycle: int = 0, why: str = "") -> Step:
+    """Give the gate before a pour: the label of the container in the hand.
+
+    Parameters
+    ----------
+    job : the compartment
+    phase, needs : of the guide, and what opens it
+    ticks : what is ticked beside the label
+    cycle : the exchange cycle that it belongs to, 0 for none
+    why : said behind the usual words
+
+    Returns
+    -------
+    Step
+
+    References
+    ----------
+    Common practice: never two oils in hand without it.
+    """
+    tag, said = (f".{cycle}", f": cycle {cycle}") if cycle else ("", "")
+    return Step(
+        f"oil.{job.key}{tag}",
+        phase,
+        "confirm",
+        f"{job.name}{said}: right oil in your hand? {job.oil}",
+        "Read the label of this container, now." + (f" {why}" if why else ""),
+        job.key,
+        needs=needs,
+        gate=True,
+        cycle=cycle,
+        checklist=(f"Label reads {job.oil}", *ticks),
+    )
+
+
+def window_words(job: Job) -> str:
+    """Give the window of a level in words.
+
+    Parameters
+    ----------
+    job : the compartment
+
+    Returns
+    -------
+    str
+
+    References
+    ----------
+    The sheet.
+    """
+    window = job.sheet.level.window
+    return f"{window.low_c:g} to {window.high_c:g} °C" if window else "the window of the maker's data: look it up"
+
+
+def before_opening(job: Job) -> list[Step]:
+    """Give the steps that a kind wants before its first plug is touched.
+
+    Parameters
+    ----------
+    job : the compartment
+
+    Returns
+    -------
+    list of Step: cool oil where the level is set cool, a level case for a supercharger, values read before a reset
+
+    References
+    ----------
+    Common practice of each kind; the window is the sheet's.
+    """
+    c, sheet, found = job.key, job.sheet, []
+    window = sheet.level.window
+    if window and sheet.level.engine == "off":
+        found.append(
+            Step(
+                f"cool.{c}",
+                "prepare",
+                "note",
+                f"{job.name}: is the oil cool enough to begin?",
+                f"The level is set at {window_words(job)} with the engine off: begin warm and you wait for hours.",
+                c,
+                needs=("ready",),
+                gate=True,
+                fields=(Field("temperature_c", "temperature", "Oil temperature; air counts when it has stood in the shade"),),
+                window=TemperatureWindow(COLDEST_READING_C, window.high_c),
+            )
+        )
+    if sheet.kind == "supercharger":
+        found.append(
+            Step(
+                f"case.{c}",
+                "access",
+                "confirm",
+                f"{job.name}: the case level, not the car",
+                "The dip of the case holds the level; a sloping case hides oil from the hose.",
+                c,
+                needs=("safe",),
+                gate=True,
+                checklist=("Engine cold", "Dust blown off, cloth under the screw", "Spirit level on the case, across and along"),
+                fields=(
+                    Field("lean_deg", "number", "The case leans by, degrees", required=False),
+                    Field("wheelbase_mm", "length", "Wheelbase", required=False),
+                ),
+            )
+        )
+    if sheet.resets:
+        found.append(
+            Step(
+                f"before.{c}",
+                "prepare",
+                "note",
+                f"{job.name}: read values and faults before",
+                "A fault that comes back afterwards is wear, not oil.",
+                c,
+                needs=("ready",),
+                skip="reason",
+                fields=(Field("before", "text", "Values and faults now"),),
+            )
+        )
+    return found
+
+
+def flush(job: Job) -> list[Step]:
+    """Give the flush of a compartment whose sheet states a flush fluid.
+
+    Parameters
+    ----------
+    job : the compartment
+
+    Returns
+    -------
+    list of Step, empty without a flush; its last step opens the drain
+
+    References
+    ----------
+    Common practice: in by syringe, the same amount of air drawn back, worked through every gear, rested hole down.
+    """
+    c, amount = job.key, job.sheet.flush_ml
+    if not amount or job.kind_of_work != "flush":
+        return []
+    return [
+        Step(
+            f"flushin.{c}",
+            "open",
+            "confirm",
+            f"{job.name}: {millilitres(amount)} of flush fluid in, draw the same air back",
+            "Pressure pushes seals out; the balance keeps it away.",
+            c,
+            needs=(f"clean.{c}",),
+            gate=True,
+            checklist=(f"{millilitres(amount)} in by its own syringe", f"{millilitres(amount)} of air back", "Screw in by hand"),
+        ),
+        Step(
+            f"work.{c}",
+            "open",
+            "timer",
+            f"{job.name}: pedal and shift through every gear",
+            "The fluid has to reach every gear.",
+            c,
+            needs=(f"flushin.{c}",),
+            timer_s=180,
+            skip="reason",
+            calls=("lowest gear", "up through every gear", "down through every gear") * 2,
+        ),
+        Step(
+            f"hose.{c}",
+            "open",
+            "confirm",
+            f"{job.name}: turn the hole up, screw out, hose on",
+            "With the hole down it runs out beside the hose.",
+            c,
+            needs=(f"work.{c}",),
+            gate=True,
+        ),
+        Step(
+            f"rest.{c}",
+            "open",
+            "timer",
+            f"{job.name}: hose on, turn the hole down, let it rest",
+            "What is loose sinks to the hole.",
+            c,
+            needs=(f"hose.{c}",),
+            timer_s=int(REST_MIN * 60),
+            skip="reason",
+        ),
+    ]
+
+
+def resets(job: Job) -> list[Step]:
+    """Give the resets that a vehicle wants after the oil: counters, adaptations, stored faults.
+
+    Parameters
+    ----------
+    job : the compartment
+
+    Returns
+    -------
+    list of Step, empty where the sheet lists none
+
+    References
+    ----------
+    Common practice: ignition on with the engine off and a battery supply; with the engine running it fails.
+    """
+    c = job.key
+    if not job.sheet.resets:
+        return []
+    return [
+        Step(
+            f"reset.{c}",
+            "finish",
+            "confirm",
+            f"{job.name}: reset {', '.join(job.sheet.resets)}",
+            "With the engine running the reset fails.",
+            c,
+            needs=(f"closefill.{c}",),
+            skip="reason",
+            gate=True,
+            checklist=("Battery supply connected", "Ignition on, engine off", *(f"Done: {r}" for r in job.sheet.resets)),
+        ),
+        Step(
+            f"values.{c}",
+            "after",
+            "note",
+            f"{job.name}: values and faults after the drive",
+            "A fault that returns is wear, not oil.",
+            c,
+            needs=(f"reset.{c}", "drive"),
+            skip="reason",
+            fields=(Field("after", "text", "Values and faults now"),),
+        ),
+    ]
+
+
+def chain(job: Job) -> list[Step]:
+    """Give the look at a chain case while its cover is off, and the tension.
+
+    Parameters
+    ----------
+    job : the compartment
+
+    Returns
+    -------
+    list of Step, empty for another kind
+
+    References
+    ----------
+    Common practice: screw in by hand, back to the nearest clip.
+    """
+    if job.sheet.kind != "chain case":
+        return []
+    c = job.key
+    return [
+        Step(
+            f"chain.{c}",
+            "inspect",
+            "confirm",
+            f"{job.name}: chain, sprockets, bearings",
+            "Now they can be seen.",
+            c,
+            needs=(f"drain.{c}",),
+            skip="reason",
+            checklist=("Chain: no stiff link, no cracked plate", "Sprockets: teeth not hooked", "Bearings: no play, no noise"),
+        ),
+        Step(
+            f"tension.{c}",
+            "inspect",
+            "note",
+            f"{job.name}: set the tension, write it down",
+            "A chain that has stretched shows itself by where the screw ends.",
+            c,
+            needs=(f"chain.{c}",),
+            skip="reason",
+            fields=(Field("turns", "number", "Turns back to the nearest clip"), Field("stretch", "text", "Stretch, play", required=False)),
+        ),
+    ]

@@ -1,0 +1,280 @@
+"""What a guide is made of: steps with their fields, the jobs they serve, and the procedure that holds them in order."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from barodex.core.findings.debris import Finding
+from barodex.core.guide.torque import nm_to_lbf_ft
+from barodex.core.ledger.correcting import CORRECTED, correction_cycles
+from barodex.core.ledger.drained import Amount
+from barodex.core.oil.lubricant import Dose
+from barodex.core.quantity.window import TemperatureWindow
+from barodex.core.quantity.working import figure, grouped
+from barodex.core.sheet.sheet import Head, Plug, Sheet, candidates_ml
+from barodex.core.sheet.work import SPARE_CYCLES, TARGET_FRESH, usual_work
+
+PHASES = ("prepare", "access", "open", "exchange", "drain", "inspect", "close", "fill", "level", "finish", "after")
+HOT = "The oil may be hot, and used oil harms skin: gloves stay on."  # wherever used oil comes out
+PAN_RESERVE = 1.25  # a pan holds a quarter more than what comes (common practice)
+DEFAULT_DRAIN_MIN = {"plug": 20.0, "suction": 5.0, "cover": 10.0}  # common practice
+# share of the target, common practice; what runs out at a hole is let go on purpose
+POUR_TOLERANCE = {
+    "measured": 0.05,
+    "to the lip": 0.12,
+    "dipstick": 0.20,
+    "overflow": 0.25,
+    "dribble": 0.25,
+    "syringe": 0.05,
+    "below the lip": 0.12,
+}
+
+
+@dataclass(frozen=True)
+class Field:
+    """What a step records. ``kind``: a quantity kind, bool, text, lines, choice or finding."""
+
+    name: str
+    kind: str
+    label: str
+    required: bool = True
+    choices: tuple[str, ...] = ()
+    default: float | str | bool | None = None
+
+
+@dataclass(frozen=True)
+class Step:
+    """One step: what to do, why, the caution, what it needs first, what it records, and how it may be passed.
+
+    ``skip``: never, reason (only with one), free. ``required``: it must be done or passed before the signature.
+    """
+
+    id: str
+    phase: str
+    kind: str
+    title: str
+    why: str
+    compartment: str = ""
+    caution: str = ""
+    needs: tuple[str, ...] = ()
+    fields: tuple[Field, ...] = ()
+    checklist: tuple[str, ...] = ()
+    gate: bool = False
+    skip: str = "never"
+    required: bool = True
+    timer_s: int = 0
+    advice: tuple[str, ...] = ()
+    window: TemperatureWindow | None = None  # the temperature that it notes must lie inside
+    calls: tuple[str, ...] = ()  # what is called out in turn while its timer runs, each for an equal share of it
+    cycle: int = 0  # the exchange cycle that it belongs to; it does not apply when fewer are wanted
+    moves_vehicle: bool = False
+    runs_engine: bool = False
+    opens_oil: bool = False
+    branch: str = ""  # what it is the way out for, where it is not the normal way
+
+
+@dataclass(frozen=True)
+class Job:
+    """One compartment of a visit: its sheet, the oil chosen, and what is known of its past (amounts mL, distance km)."""
+
+    key: str
+    name: str
+    sheet: Sheet
+    oil: str
+    density15: float = 880.0
+    last_net_in: Amount | None = None
+    distance_km: float | None = None
+    first_change: bool = False
+    previous: Finding | None = None
+    previous_level: int | None = None
+    older_levels: tuple[int, ...] = ()
+    last_filled_on: dt.date | None = None
+    doses: tuple[Dose, ...] = ()
+    rinse: str = ""  # why what stays inside must be rinsed out first; empty: no need
+    work: str = ""  # the kind of service; empty: the usual one
+    cycles: int = 0  # planned cycles of an exchange; 0: as many as the sheet says
+    target_fresh: float = TARGET_FRESH
+    school: str = "drain and refill"  # of an exchange
+    attached: tuple[str, ...] = ()  # jobs that ride along: filter, seal, breather, belt
+    wrong_oil: str = ""  # what went in by mistake, for a correction
+    topups: tuple[Amount, ...] = ()  # what went in since the last fill
+    shared_visit: bool = False  # another oil is poured in the same visit
+    depth_mm: float | None = None  # how far below the lip it stood after the last measured fill
+    share: float | None = None  # of the interval that was run since the last fill
+    ambient_c: float | None = None  # the air on the day, °C
+    no_warm: str = ""  # why it is not driven warm with the oil that is inside
+    fetch: str = ""  # who fetches how much of the oil that is short; empty: it is there
+    open_sheet: Sheet | None = None  # as it stood while the variant was open, where it was when the service started
+
+    @property
+    def holds_ml(self) -> float | None:
+        """What it may hold, mL: the most of its variants while nobody knows which one it is; None unknown."""
+        return max(candidates_ml(self.sheet), default=self.sheet.capacity_ml)
+
+    @property
+    def by_amount(self) -> bool:
+        """Whether the poured amount alone sets the level."""
+        return self.sheet.fill_method in ("measured", "syringe")
+
+    @property
+    def kind_of_work(self) -> str:
+        """The kind of service, the usual one when none was chosen."""
+        return self.work or usual_work(self.sheet)
+
+    @property
+    def planned_cycles(self) -> int:
+        """How many drains an exchange, or the correction of a box that keeps much of its oil, is planned with; 1 for all else."""
+        if self.kind_of_work == "correction":
+            found = correction_cycles(self.sheet)
+            return max(found, self.cycles) if found > 1 else 1
+        if self.kind_of_work != "exchange" or self.school == "flow through":
+            return 1
+        return max(2, self.cycles or self.sheet.exchange_cycles)
+
+    @property
+    def most_cycles(self) -> int:
+        """How many drains the guide has room for."""
+        planned = self.planned_cycles
+        return planned + SPARE_CYCLES if planned > 1 else 1
+
+    @property
+    def aim_fresh(self) -> float:
+        """The fresh share that its cycles are to reach."""
+        return max(CORRECTED, self.target_fresh) if self.kind_of_work == "correction" else self.target_fresh
+
+    @property
+    def rinses(self) -> bool:
+        """Whether what stays inside is rinsed out: another family, or a wrong oil that one drain lets out."""
+        return bool(self.rinse) or (self.kind_of_work == "correction" and self.planned_cycles == 1)
+
+    @property
+    def flows(self) -> bool:
+        """Whether the oil is exchanged by flowing through, without a drain."""
+        return self.kind_of_work == "exchange" and self.school == "flow through"
+
+    @property
+    def additive_ml(self) -> float:
+        """What additives take of the fill, mL."""
+        return sum(d.volume_ml for d in self.doses)
+
+
+@dataclass(frozen=True)
+class Conditions:
+    """Where the work is done: kind of vehicle, ambient temperature °C (None unknown)."""
+
+    vehicle: str
+    vehicle_kind: str
+    ambient_c: float | None = None
+
+
+@dataclass(frozen=True)
+class Procedure:
+    """The steps in order, with the jobs that they serve."""
+
+    jobs: tuple[Job, ...]
+    steps: tuple[Step, ...]
+    by_id: Mapping[str, Step] = field(repr=False, default_factory=dict)
+    ambient_c: float | None = None
+
+    def job(self, key: str) -> Job:
+        return next(j for j in self.jobs if j.key == key)
+
+
+def millilitres(volume_ml: float) -> str:
+    """Write an amount for a step's sentence.
+
+    Parameters
+    ----------
+    volume_ml : mL
+
+    Returns
+    -------
+    str
+
+    References
+    ----------
+    As :func:`barodex.core.quantity.working.grouped`.
+    """
+    return f"{grouped(volume_ml)} mL"
+
+
+def torque_words(torque_nm: float | None) -> str:
+    """Give a torque in both units, or say that it must be looked up.
+
+    Parameters
+    ----------
+    torque_nm : N·m, or None when unknown
+
+    Returns
+    -------
+    str
+
+    References
+    ----------
+    NIST SP 811 for the unit.
+    """
+    if torque_nm is None:
+        return "torque unknown: look it up"
+    feet = nm_to_lbf_ft(torque_nm)
+    return f"{figure(torque_nm, 1)}\N{NO-BREAK SPACE}N·m ({figure(feet, 1 if feet < 10 else 0)}\N{NO-BREAK SPACE}lbf·ft)"
+
+
+def torques_found(plug: Plug) -> tuple[float, ...]:
+    """Give the torques of the heads that a plug is found with, while nobody knows which variant it is.
+
+    Parameters
+    ----------
+    plug : with its heads
+
+    Returns
+    -------
+    tuple of N·m, lowest first; empty where one torque alone is possible
+
+    References
+    ----------
+    The same box with another plug head has another torque: common practice.
+    """
+    found = tuple(sorted({h.torque_nm for h in plug.heads if h.torque_nm is not None}))
+    return found if len(found) > 1 else ()
+
+
+def head_words(head: Head) -> str:
+    """Write a plug head for a choice.
+
+    Parameters
+    ----------
+    head : drive, size in mm, torque in N·m
+
+    Returns
+    -------
+    str, such as ``14 mm hex socket: 60 N·m (44 lbf·ft)``
+
+    References
+    ----------
+    None needed.
+    """
+    size = f"{figure(head.size_mm, 1)} mm " if head.size_mm is not None else ""
+    return f"{size}{head.drive}: {torque_words(head.torque_nm)}"
+
+
+def plug_torque_words(plug: Plug) -> str:
+    """Give a plug's torque for a step's title: its own, or those among which the fitted plug decides.
+
+    Parameters
+    ----------
+    plug : with its heads
+
+    Returns
+    -------
+    str
+
+    References
+    ----------
+    As :func:`torque_words`.
+    """
+    found = torques_found(plug)
+    if not found:
+        return torque_words(plug.torque_nm)
+    return f"by the plug that is fitted: {' or '.join(figure(t, 1) for t in found)}\N{NO-BREAK SPACE}N·m"

@@ -1,0 +1,337 @@
+"""The blocks that a visit has once: its start and its end."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from barodex.core.guide.level import warming_minutes
+from barodex.core.guide.steps import PAN_RESERVE, Conditions, Field, Job, Step, millilitres
+from barodex.core.guide.variant_blocks import casing_code
+from barodex.core.sheet.sheet import candidates_ml
+from barodex.core.sheet.work import touched_plugs
+
+_SAFE = {
+    "motorcycle": ("On its centre stand or a lift with a strap", "Upright, and cannot tip when a plug is pulled"),
+    "boat": ("Moored, engine stopped, ignition isolated", "Bilge kept clean: absorbent below", "Nobody near the shaft"),
+    "bicycle": ("On its stand",),
+    "snow machine": ("On its stand, track clear of the floor",),
+}
+_SAFE_DEFAULT = (
+    "Wheels chocked, parking brake on",
+    "On stands or a hoist rated for the load, never on a jack alone",
+    "Key out until it is needed",
+)
+_SAFE_ALL = ("Gloves and eye protection on", "Exhaust and oil: what is hot is known")
+
+
+def _heavy(job: Job) -> bool:
+    """Whether the oil that is asked is thicker than an 80W-90."""
+    return any(number in job.sheet.requirement.grade for number in ("110", "140", "190", "250"))
+
+
+def _most(job: Job) -> float | None:
+    """What may come out at most, mL, whichever variant it turns out to be."""
+    return replace(job, sheet=job.open_sheet).holds_ml if job.open_sheet else job.sheet.capacity_ml
+
+
+def _takes(job: Job) -> str:
+    sizes = candidates_ml(job.sheet)
+    if len(sizes) > 1:
+        return f"Takes {' or '.join(millilitres(s) for s in sizes)}, by its variant"
+    return f"Takes {millilitres(job.sheet.capacity_ml)}" if job.sheet.capacity_ml else "Takes: unknown"
+
+
+def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
+    """Give the steps before anything is opened: right vehicle, sheets, tools and seals, warm oil, safety, access.
+
+    Parameters
+    ----------
+    jobs : the compartments of the visit
+    conditions : vehicle and ambient °C
+
+    Returns
+    -------
+    list of Step
+
+    References
+    ----------
+    Order of work and cautions: common practice.
+    """
+    keys, seals = [], []
+    for job in jobs:
+        # What is fetched and confirmed at the start does not change when the variant is found out on the way.
+        for plug in touched_plugs(job.open_sheet or job.sheet, job.kind_of_work):
+            if plug.role != "dipstick":
+                heads = [replace(plug, drive=h.drive, size_mm=h.size_mm) for h in plug.heads] or [plug]
+                keys += [f"{fitted.key} ({job.name}, {plug.label})" for fitted in heads]
+            if plug.seal not in ("none", "unknown", "taper thread") and plug.role != "dipstick":
+                seals.append(f"{plug.seal} for {plug.label} ({job.name})")
+        if job.sheet.drain_method == "suction" and job.kind_of_work != "top-up":
+            keys.append(f"suction pump and hose ({job.name})")
+    drained = [j for j in jobs if j.kind_of_work != "top-up"]
+    pan = sum(_most(j) or 0 for j in drained) * PAN_RESERVE
+    pan_words = (
+        "rag below"
+        if not drained
+        else (
+            f"measuring pan for {millilitres(pan)}"
+            if pan and all(_most(j) for j in drained)
+            else "the largest measuring pan: a capacity is unknown"
+        )
+    )
+    steps = [
+        Step(
+            "ready",
+            "prepare",
+            "confirm",
+            f"Right vehicle: {conditions.vehicle}",
+            "The commonest wrong oil is the right oil in the wrong box.",
+            checklist=tuple(f"{j.name}: {j.oil}" for j in jobs),
+            gate=True,
+        )
+    ]
+    for job in jobs:
+        doubtful = [
+            f"{name.replace('_', ' ')}: {trust}" for name, trust in job.sheet.trust.items() if trust in ("guessed", "remembered", "unknown")
+        ]
+        if job.sheet.capacity_ml is None:
+            doubtful.append("capacity: unknown, measure what comes out")
+        as_started = job.open_sheet or job.sheet
+        if as_started.variants and not as_started.variant:
+            doubtful += [f"variant open: {v.name}" + (f", marked {v.mark}" if v.mark else "") for v in as_started.variants]
+            doubtful += [f"casing, {m.where}: {m.reads} {m.tells}".strip() for m in as_started.casing_marks]
+        steps.append(
+            Step(
+                f"sheet.{job.key}",
+                "prepare",
+                "confirm",
+                f"{job.name}: look at the sheet, revision {job.sheet.number}",
+                "Makers revise. A guessed figure has to be confirmed before it is used." if doubtful else "Every figure on it is verified.",
+                job.key,
+                needs=("ready",),
+                gate=True,
+                checklist=tuple(doubtful),
+                advice=(_takes(job), f"Oil: {job.oil}", *job.sheet.cautions),
+            )
+        )
+        steps += casing_code(job)
+        if job.fetch:
+            steps.append(
+                Step(
+                    f"fetched.{job.key}",
+                    "prepare",
+                    "confirm",
+                    f"{job.name}: {job.fetch}: is it here?",
+                    "A box that is drained and cannot be filled stands where it is.",
+                    job.key,
+                    needs=("ready",),
+                    gate=True,
+                )
+            )
+    steps.append(
+        Step(
+            "kit",
+            "prepare",
+            "confirm",
+            "Tools and seals on the tray",
+            "A missing washer stops the start, not the middle.",
+            needs=("ready",),
+            gate=True,
+            checklist=tuple(dict.fromkeys([*keys, *seals, pan_words, "clean cloth, brush, waste can"])),
+            fields=(Field("tools", "number", "Tools laid out, counted", required=False),),
+        )
+    )
+    # Not with an oil inside that harms what runs in it: then it is drained as it stands.
+    may_warm = not any(j.no_warm for j in jobs)
+    warmed = [j for j in drained if j.sheet.warm_up and j.sheet.drain_method == "plug"] if may_warm else []
+    if warmed:
+        minutes = max(warming_minutes(j.sheet.capacity_ml or 2000.0, conditions.ambient_c, _heavy(j)) for j in warmed)
+        steps.append(
+            Step(
+                "warm",
+                "prepare",
+                "timer",
+                "Drive until the oil is hand-warm",
+                "Warm oil drains fast and brings the debris with it. Idling does not warm an axle.",
+                needs=("ready",),
+                skip="free",
+                required=False,
+                moves_vehicle=True,
+                timer_s=round(minutes) * 60,
+                advice=(
+                    f"About {minutes:.0f} minutes" + (f" at {conditions.ambient_c:g} °C." if conditions.ambient_c is not None else "."),
+                ),
+            )
+        )
+    if conditions.vehicle_kind == "boat" and drained and may_warm:
+        steps.append(
+            Step(
+                "warm",
+                "prepare",
+                "timer",
+                "Run it at the mooring until hand-warm",
+                "Warm oil comes up the hose.",
+                needs=("ready",),
+                skip="free",
+                required=False,
+                moves_vehicle=True,
+                runs_engine=True,
+                timer_s=600,
+                caution="Lines doubled, nobody near the shaft; then stop and isolate.",
+            )
+        )
+    if any(j.kind_of_work != "top-up" for j in jobs) and conditions.vehicle_kind not in ("boat", "bicycle"):
+        steps.append(
+            Step(
+                "feel",
+                "prepare",
+                "note",
+                "How does it shift and sound now?",
+                "Before and after are compared: an oil that does not suit a box shows itself in the shifting.",
+                needs=("ready",),
+                skip="free",
+                required=False,
+                fields=_impressions(),
+            )
+        )
+    safe = (*_SAFE.get(conditions.vehicle_kind, _SAFE_DEFAULT), *_SAFE_ALL)
+    steps.append(
+        Step(
+            "safe",
+            "prepare",
+            "confirm",
+            "Make it safe to work on",
+            "What can roll, fall or burn is dealt with before a plug is touched.",
+            needs=("ready",),
+            gate=True,
+            checklist=safe,
+            caution="The maker's manual, local rules and qualified practice come first.",
+        )
+    )
+    steps.append(
+        Step(
+            "access",
+            "access",
+            "note",
+            "Take off what is in the way",
+            "A photo first: what comes off is listed here and goes back on at the end.",
+            needs=("safe",),
+            required=False,
+            skip="free",
+            fields=(Field("came_off", "lines", "What came off, one a line", required=False),),
+        )
+    )
+    return steps
+
+
+RATED = ("1 bad", "2 poor", "3 fair", "4 good", "5 very good")
+
+
+def _impressions() -> tuple[Field, ...]:
+    return (
+        Field("shift", "choice", "How it shifts", required=False, choices=RATED),
+        Field("noise", "choice", "How quiet it is", required=False, choices=RATED),
+        Field("feel", "text", "Which gear, what noise", required=False),
+    )
+
+
+def common_end(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
+    """Give the steps after the last plug is closed, to the signature.
+
+    Parameters
+    ----------
+    jobs : the compartments of the visit
+    conditions : vehicle and ambient °C
+
+    Returns
+    -------
+    list of Step
+
+    References
+    ----------
+    Order of work and cautions: common practice.
+    """
+    closed = tuple(f"closefill.{j.key}" for j in jobs)
+    drained = tuple(f"drain.{j.key}" for j in jobs if j.kind_of_work != "top-up")
+    run_words = {"boat": "Run ahead and astern at the mooring", "bicycle": "Ride through all gears"}.get(
+        conditions.vehicle_kind, "Drive, shift through everything"
+    )
+    if any(j.sheet.kind == "axle" and j.sheet.requirement.limited_slip for j in jobs):
+        run_words += "; figure-eights for the limited slip"
+    steps = [
+        Step(
+            "wipe",
+            "finish",
+            "confirm",
+            "Wipe clean; everything back on",
+            "Clean, so that a leak shows later.",
+            needs=closed,
+            skip="reason",
+            fields=(Field("tools_back", "number", "Tools counted back", required=False),),
+        )
+    ]
+    if drained:
+        steps += [
+            Step(
+                "stop",
+                "finish",
+                "note",
+                "Stop verdict: what happens to the vehicle?",
+                "Something has broken: running it does more harm.",
+                needs=closed,
+                branch="If something has broken",
+                caution="Do not drive.",
+                fields=(
+                    Field(
+                        "handling",
+                        "choice",
+                        "It will",
+                        choices=("stay where it stands", "move only by trailer or winch, driven wheels off the ground"),
+                    ),
+                ),
+            ),
+            Step(
+                "drive",
+                "finish",
+                "confirm",
+                run_words,
+                "Note how it shifts and sounds.",
+                needs=(*closed, "wipe"),
+                skip="reason",
+                fields=_impressions(),
+                moves_vehicle=True,
+                caution="Look for leaks before you move off.",
+            ),
+        ]
+    steps.append(
+        Step(
+            "recheck",
+            "after",
+            "confirm",
+            "Look again for leaks and level",
+            "A seal that weeps shows itself warm.",
+            needs=("drive",) if drained else ("wipe",),
+            skip="reason",
+        )
+    )
+    if drained:
+        steps.append(
+            Step(
+                "waste",
+                "after",
+                "confirm",
+                "Used oil to the collection point",
+                "Never mixed with solvents or coolant.",
+                needs=drained,
+                skip="reason",
+                fields=(
+                    Field("waste_ml", "volume", "How much, if it is not what was measured", required=False),
+                    Field("container", "text", "In which can", required=False),
+                    Field("where_to", "text", "Where to", required=False),
+                ),
+            )
+        )
+    steps.append(
+        Step("sign", "after", "sign", "Sign it off", "The record, the stock, the reading and the next due are written at once.", gate=True)
+    )
+    return steps

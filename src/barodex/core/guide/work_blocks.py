@@ -1,0 +1,428 @@
+"""What single kinds of service need: check and top-up, correction of a wrong oil, flush through a drain plug, opened service, attached jobs."""
+
+from __future__ import annotations
+
+from barodex.core.guide.kind_blocks import amount_fields, right_oil, torque_fields
+from barodex.core.guide.steps import HOT, Field, Job, Step, millilitres, plug_torque_words
+from barodex.core.quantity.working import figure, grouped
+from barodex.core.sheet.sheet import Plug
+
+FILTERED = ("automatic", "dual-clutch", "electronic differential", "transaxle")  # kinds that may have a filter (common practice)
+STOOD = ("at the lip: a trickle", "over: it ran out", "below the lip")
+GAUGED = ("as deep as the gauge says", "deeper: oil is missing", "higher: too much is inside")
+BELOW = ("at the stated depth", "deeper: oil is missing", "higher: too much is inside")
+MISSING = ("below the lip", "deeper: oil is missing", "below the lower mark")  # what "it was full" contradicts
+DIPPED = ("between the marks", "at the upper mark", "below the lower mark", "above the upper mark")
+
+
+def _cleaned_and_opened(job: Job, round_what: str, opening: str, why: str, plug: Plug | None) -> tuple[Step, Step]:
+    """The two steps that a top-up begins with; ``plug`` brings its key."""
+    c = job.key
+    return (
+        Step(
+            f"clean.{c}",
+            "access",
+            "confirm",
+            f"{job.name}: clean round the {round_what}, twice",
+            "Dirt that falls in here undoes the good.",
+            c,
+            needs=("safe", f"sheet.{c}", "kit"),
+            skip="reason",
+        ),
+        Step(
+            f"open.{c}",
+            "open",
+            "confirm",
+            f"{job.name}: {opening}",
+            why,
+            c,
+            needs=(f"clean.{c}", "levelled"),
+            gate=True,
+            opens_oil=True,
+            advice=(f"Key: {plug.key}. Seat it fully first.",) if plug else (),
+        ),
+    )
+
+
+def top_up(job: Job) -> list[Step]:
+    """Give the whole of a check and top-up: nothing is drained, and the drain plug is not touched.
+
+    Parameters
+    ----------
+    job : the compartment
+
+    Returns
+    -------
+    list of Step, up to the oil in the hand; pour, level and closing follow as for every fill
+
+    References
+    ----------
+    Common practice: what it takes is the measurement.
+    """
+    c = job.key
+    if job.sheet.fill_method == "overflow":
+        return _top_up_at_temperature(job)
+    stick = job.sheet.fill_method == "dipstick"
+    fill = job.sheet.plug("dipstick") if stick else job.sheet.plug("fill", "level", "combination")
+    what = fill.label if fill else "filler"
+    gauged = job.sheet.fill_method == "measured" and job.depth_mm is not None
+    choices = DIPPED if stick else GAUGED if gauged else BELOW if job.sheet.fill_method == "below the lip" else STOOD
+    told = (f"After the last measured fill it stood {figure(job.depth_mm or 0.0, 1)} mm below the lip: read the gauge.",) if gauged else ()
+    since = f" since {job.last_filled_on:%d %B %Y}" if job.last_filled_on else ""
+    return [
+        *_cleaned_and_opened(
+            job, what, f"open the {what} gently, a rag below", "It may be full, or over: then it runs at once.", fill if not stick else None
+        ),
+        Step(
+            f"stood.{c}",
+            "open",
+            "note",
+            f"{job.name}: where does it stand now?",
+            f"What is missing is what was lost{since}.",
+            c,
+            needs=(f"open.{c}",),
+            gate=True,
+            fields=(
+                Field("stood", "choice", "It stands", choices=choices),
+                Field("below_mm", "length", "On the stick" if stick else "Below the lip, by dip gauge", required=False),
+                Field("ran_ml", "volume", "Ran out on opening", required=False),
+            ),
+            advice=told,
+        ),
+        Step(
+            f"leak.{c}",
+            "inspect",
+            "note",
+            f"{job.name}: look for the leak",
+            "Oil that is gone went somewhere: seals, breather, flange, cover.",
+            c,
+            needs=(f"open.{c}",),
+            skip="free",
+            required=False,
+            fields=(Field("leak", "text", "Where it is wet", required=False),),
+        ),
+        right_oil(
+            job, "fill", (f"stood.{c}",), ("The same oil as inside, or one that mixes with it",), why="It mixes with what is inside."
+        ),
+        Step(
+            f"pour.{c}",
+            "fill",
+            "pour",
+            f"{job.name}: pour until it stands where it should",
+            "Little by little: what goes in is the measurement.",
+            c,
+            needs=(f"oil.{c}",),
+            gate=True,
+            fields=(
+                Field("volume_ml", "volume", "Poured", required=False),
+                Field("full", "bool", "It was full: nothing went in", default=False),
+                Field("reason", "text", "Reason", required=False),
+            ),
+        ),
+    ]
+
+
+def _top_up_at_temperature(job: Job) -> list[Step]:
+    """The level of a box that overflows at temperature is its whole procedure: never an engine-off lip."""
+    c = job.key
+    fill = job.sheet.plug("fill", "combination") or job.sheet.plug("level")
+    what = fill.label if fill else "filler"
+    return [
+        *_cleaned_and_opened(
+            job,
+            f"{what} and the level screw",
+            f"open the {what}; the level screw stays shut",
+            "What runs out cold and with the engine off says nothing of the level.",
+            fill,
+        ),
+        Step(
+            f"leak.{c}",
+            "inspect",
+            "note",
+            f"{job.name}: look for the leak",
+            "Oil that is gone went somewhere: seals, breather, flange, cooler lines.",
+            c,
+            needs=(f"open.{c}",),
+            skip="free",
+            required=False,
+            fields=(Field("leak", "text", "Where it is wet", required=False),),
+        ),
+        right_oil(job, "fill", (f"open.{c}",), ("The same fluid as inside",), why="It mixes with what is inside."),
+    ]
+
+
+def exposure(job: Job) -> list[Step]:
+    """Give what is written down of a wrong oil before it comes out.
+
+    Parameters
+    ----------
+    job : the compartment with the name of the wrong oil; distance km
+
+    Returns
+    -------
+    list of Step
+
+    References
+    ----------
+    Common practice.
+    """
+    c = job.key
+    ran = (
+        f"About {grouped(job.distance_km)} km since the last fill on record."
+        if job.distance_km
+        else "The last fill on record has no meter."
+    )
+    return [
+        Step(
+            f"exposure.{c}",
+            "prepare",
+            "note",
+            f"{job.name}: what went in, and how far did it run?",
+            "How long brass or linings lived in the wrong oil decides what to look for.",
+            c,
+            needs=("ready",),
+            gate=True,
+            fields=(
+                Field("wrong_oil", "text", "What went in", default=job.wrong_oil or None),
+                Field("ran", "distance", "How far it ran", required=False, default=job.distance_km),
+                Field("hours", "engine_hours", "or for how long", required=False),
+                Field("how", "text", "How it came about", required=False),
+            ),
+            advice=(
+                ran,
+                *(
+                    (
+                        "Not run since: the engine stays off until the first drain is done.",
+                        "Another family inside: by the maker's word, or by flowing through; drains alone leave a share of it.",
+                    )
+                    if job.planned_cycles > 1
+                    else ()
+                ),
+            ),
+        )
+    ]
+
+
+def flush_by_plug(job: Job, proofs: tuple[str, ...]) -> list[Step]:
+    """Give the flush of a compartment with a drain plug: old oil out, flush fluid in, worked through; the last drain follows.
+
+    Parameters
+    ----------
+    job : the compartment
+    proofs : what must hold before any drain is opened
+
+    Returns
+    -------
+    list of Step; its last one opens the last drain
+
+    References
+    ----------
+    Common practice; the flush fluid's maker says how long and how fast.
+    """
+    c, amount = job.key, job.sheet.flush_ml or job.sheet.capacity_ml
+    dose = millilitres(amount) if amount else "as much as came out"
+    return [
+        Step(
+            f"drain.{c}.1",
+            "exchange",
+            "confirm",
+            f"{job.name}: pan under, old oil out",
+            "It is read and measured before the flush thins it.",
+            c,
+            HOT,
+            needs=proofs,
+            gate=True,
+            opens_oil=True,
+        ),
+        Step(
+            f"measure.{c}.1",
+            "exchange",
+            "measure",
+            f"{job.name}: measure the old oil",
+            "Before flush fluid mixes with it.",
+            c,
+            needs=(f"drain.{c}.1",),
+            skip="reason",
+            fields=amount_fields(),
+        ),
+        Step(
+            f"snug.{c}.1",
+            "exchange",
+            "confirm",
+            f"{job.name}: drain shut by hand, interim",
+            "It opens again soon: the new seal and the torque are for the last time.",
+            c,
+            needs=(f"measure.{c}.1",),
+            gate=True,
+            checklist=("Magnet wiped, what was on it kept on white paper", "Snug and dry"),
+        ),
+        Step(
+            f"flushin.{c}",
+            "exchange",
+            "measure",
+            f"{job.name}: flush fluid in, {dose}",
+            "Through the fill plug; its own can and funnel.",
+            c,
+            needs=(f"snug.{c}.1",),
+            gate=True,
+            fields=amount_fields(),
+            advice=("It is flush fluid, not the new oil: read the label.",),
+        ),
+        Step(
+            f"work.{c}",
+            "exchange",
+            "timer",
+            f"{job.name}: turn it over through every gear, wheels free",
+            "The fluid has to reach every gear. By hand or by the starter, and by the engine only where the fluid's maker allows it.",
+            c,
+            "Wheels and shafts turn: nobody under it, nothing loose near them.",
+            needs=(f"flushin.{c}",),
+            timer_s=300,
+            skip="reason",
+            calls=("neutral", "up through every gear", "down through every gear", "reverse", "neutral"),
+        ),
+    ]
+
+
+def pan_off(job: Job) -> list[Step]:
+    """Give the opened service: cover or pan off, filter, magnets, gasket; and what can be reached only now.
+
+    Parameters
+    ----------
+    job : the compartment; its sheet lists a cover
+
+    Returns
+    -------
+    list of Step
+
+    References
+    ----------
+    Common practice.
+    """
+    c = job.key
+    by_cover = job.sheet.drain_method == "cover"
+    filtered = job.sheet.kind in FILTERED
+    steps = []
+    if not by_cover:
+        pan = job.sheet.plug("cover")
+        label = pan.label if pan else "pan"
+        steps.append(
+            Step(
+                f"pan.{c}",
+                "inspect",
+                "confirm",
+                f"{job.name}: {label} off, held level",
+                "Oil still stands in it: it counts as drained.",
+                c,
+                "A pan full of hot oil tips: two hands, lower one edge first.",
+                needs=(f"drain.{c}",),
+                gate=True,
+                advice=(f"Key: {pan.key}" if pan else "", "Bolts laid out in their order: some are longer."),
+            )
+        )
+    steps.append(
+        Step(
+            f"filter.{c}",
+            "inspect",
+            "confirm",
+            f"{job.name}: {'filter, ' if filtered else ''}magnets, faces",
+            "What lies in the pan tells more than the oil does.",
+            c,
+            needs=(f"drain.{c}" if by_cover else f"pan.{c}",),
+            skip="reason",
+            checklist=(
+                "Magnets read and wiped",
+                *(("Filter new, its seal oiled, seated",) if filtered else ()),
+                "Both faces clean and dry, new gasket",
+            ),
+            fields=(Field("part", "text", "What was fitted", required=False),),
+        )
+    )
+    steps.append(
+        Step(
+            f"whileopen.{c}",
+            "inspect",
+            "confirm",
+            f"{job.name}: what can be reached only now",
+            "It will be years until it is open again.",
+            c,
+            needs=(f"filter.{c}",),
+            skip="reason",
+            checklist=("Breather moves freely", "Seals and connector sleeve dry, or renewed", "Nothing loose inside"),
+            fields=(Field("seen", "text", "What was seen", required=False),),
+        )
+    )
+    return steps
+
+
+def pan_on(job: Job) -> list[Step]:
+    """Give the closing of a pan that is not the drain itself: its bolts in their order, in rounds.
+
+    Parameters
+    ----------
+    job : the compartment
+
+    Returns
+    -------
+    list of Step, empty where the cover is the drain
+
+    References
+    ----------
+    As :func:`barodex.core.guide.torque.bolt_sequence`.
+    """
+    pan = job.sheet.plug("cover")
+    if job.sheet.drain_method == "cover" or pan is None:
+        return []
+    c = job.key
+    return [
+        Step(
+            f"panshut.{c}",
+            "close",
+            "torque",
+            f"{job.name}: {pan.label} back on, {plug_torque_words(pan)}",
+            "Unevenly drawn, a pan warps and weeps.",
+            c,
+            needs=(f"filter.{c}", f"look.{c}"),
+            gate=True,
+            fields=(
+                Field("bolts", "number", "How many bolts", required=False),
+                *torque_fields(pan),
+                Field("reason", "text", "Reason", required=False),
+            ),
+            advice=(f"Key: {pan.key}", "In their order, in three rounds: by hand, half, full torque."),
+        )
+    ]
+
+
+def attached(job: Job) -> list[Step]:
+    """Give a step for each job that rides along: belt, filter, seal, breather, sleeve.
+
+    Parameters
+    ----------
+    job : the compartment with its attached jobs
+
+    Returns
+    -------
+    list of Step
+
+    References
+    ----------
+    None needed: they belong to the same record.
+    """
+    c = job.key
+    opened = f"open.{c}" if job.sheet.fill_method == "overflow" else f"stood.{c}"
+    before = opened if job.kind_of_work == "top-up" else f"drain.{c}"
+    return [
+        Step(
+            f"attached.{c}.{k}",
+            "inspect",
+            "note",
+            f"{job.name}: {what}",
+            "It rides along and stands in the same record.",
+            c,
+            needs=(before,),
+            skip="reason",
+            fields=(Field("done", "text", "What was done, which part"),),
+        )
+        for k, what in enumerate(job.attached)
+    ]

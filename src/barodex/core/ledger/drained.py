@@ -1,0 +1,367 @@
+"""What came out, summed, brought to one temperature, and set against what went in."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from barodex.core.quantity.errors import Inconsistent, in_range
+from barodex.core.quantity.expansion import DEFAULT_DENSITY15, K1_LUBRICANT, volume_at, volume_correction_factor
+from barodex.core.quantity.working import Working
+
+REFERENCE_C = 15.0
+BANDS = ("tight", "weep", "leak", "repair")
+LOW_SHARE = 0.15  # of the capacity: so much below full the level is at its low mark (common practice)
+LEAST_RUN = 0.02  # of an interval: after less than that a loss says nothing of a whole one (common practice)
+
+
+WARMTHS = ("cold", "warm", "hot")  # what is said of an oil whose temperature was not taken
+# °C and its σ in K, common practice; cold and poured oil have the air's temperature where it is known
+_ASSUMED = {"hot": (70.0, 15.0), "warm": (50.0, 15.0), "cold": (15.0, 10.0), "poured": (20.0, 10.0)}
+_AS_AIR = {"cold": 5.0, "poured": 8.0}
+
+
+@dataclass(frozen=True)
+class Amount:
+    """A measured amount: volume in mL, the temperature at which it was measured (°C), its σ (mL), and the σ of that temperature (K):
+    above 0 where it was not taken."""
+
+    volume_ml: float
+    temperature_c: float = 20.0
+    sigma_ml: float = 0.0
+    temperature_sigma_k: float = 0.0
+
+
+def assumed_temperature(state: str, ambient_c: float | None = None) -> tuple[float, float]:
+    """Give the temperature of an oil that nobody measured, with its uncertainty.
+
+    Parameters
+    ----------
+    state : one of :data:`WARMTHS`, or ``poured`` for fresh oil
+    ambient_c : the air, °C; None unknown
+
+    Returns
+    -------
+    (°C, σ in K)
+
+    Raises
+    ------
+    Inconsistent : another word
+
+    References
+    ----------
+    Common practice: a hot drain 70 ± 15 °C, a warm one 50 ± 15 °C, a cold one the air ± 5 K, poured oil the air ± 8 K.
+    """
+    if state not in _ASSUMED:
+        raise Inconsistent(f"The oil was {', '.join(WARMTHS)}.", field="warmth", value=state, allowed=", ".join(WARMTHS))
+    if ambient_c is not None and state in _AS_AIR:
+        return max(-20.0, in_range("ambient_c", ambient_c, -60, 60, "°C")), _AS_AIR[state]  # ASTM D1250 holds from −20 °C on
+    return _ASSUMED[state]
+
+
+def usual_warmth(warm_up: bool, drain_method: str) -> str:
+    """Give how warm an oil usually is when it comes out.
+
+    Parameters
+    ----------
+    warm_up : whether the sheet wants it driven warm
+    drain_method : plug, suction or cover
+
+    Returns
+    -------
+    str, one of :data:`WARMTHS`
+
+    References
+    ----------
+    Common practice: an oil that is drained by a plug is driven warm, one that is sucked out or dropped with a cover is cold.
+    """
+    return "warm" if warm_up and drain_method == "plug" else "cold"
+
+
+def poured_amount(volume_ml: float, ambient_c: float | None = None) -> Amount:
+    """Give an amount that went in, read off bottle marks at the temperature of the air.
+
+    Parameters
+    ----------
+    volume_ml : mL, 0 to 1 000 000
+    ambient_c : the air, °C; None unknown
+
+    Returns
+    -------
+    Amount
+
+    Raises
+    ------
+    OutOfRange : a negative amount
+
+    References
+    ----------
+    As :func:`poured_sigma_ml` and :func:`assumed_temperature`.
+    """
+    at, sigma_k = assumed_temperature("poured", ambient_c)
+    return Amount(volume_ml, at, poured_sigma_ml(volume_ml), sigma_k)
+
+
+def drained_amount(volume_ml: float, method: str, temperature_c: float | None, warmth: str, ambient_c: float | None = None) -> Amount:
+    """Give an amount that came out, at the temperature that was taken, or at the one that its state suggests.
+
+    Parameters
+    ----------
+    volume_ml : mL, 0 to 1 000 000
+    method : as :func:`drained_sigma_ml`
+    temperature_c : as taken, °C; None: not taken
+    warmth : one of :data:`WARMTHS`, for an oil whose temperature was not taken
+    ambient_c : the air, °C; None unknown
+
+    Returns
+    -------
+    Amount; its temperature has a σ where it was not taken
+
+    Raises
+    ------
+    OutOfRange : a negative amount
+
+    References
+    ----------
+    As :func:`drained_sigma_ml` and :func:`assumed_temperature`.
+    """
+    sigma = drained_sigma_ml(volume_ml, method)
+    if temperature_c is not None:
+        return Amount(volume_ml, temperature_c, sigma)
+    at, sigma_k = assumed_temperature(warmth, ambient_c)
+    return Amount(volume_ml, at, sigma, sigma_k)
+
+
+@dataclass(frozen=True)
+class Loss:
+    """Loss since the last fill, all at 15 °C.
+
+    ``loss_ml`` (negative: more came out than went in) with ``sigma_ml``; ``per_1000km_ml`` and its sigma where a distance
+    is known; ``told_from_zero`` when beyond 2σ; ``band`` one of tight, weep, leak, repair.
+    """
+
+    loss_ml: float
+    sigma_ml: float
+    per_1000km_ml: float | None
+    per_1000km_sigma_ml: float | None
+    told_from_zero: bool
+    band: str
+    text: str
+    working: Working
+
+
+def drained_sigma_ml(volume_ml: float, method: str) -> float:
+    """Give the standard uncertainty of a drained amount by how it was taken out.
+
+    Parameters
+    ----------
+    volume_ml : amount, mL, 0 to 1 000 000
+    method : plug or cover, suction, syringe (syringe falls back to plug from 300 mL on)
+
+    Returns
+    -------
+    float, mL
+
+    Raises
+    ------
+    OutOfRange : a negative amount
+
+    References
+    ----------
+    Common practice: √((0.02·V)² + 20²) mL by plug, 0.10·V by suction, 5 mL by syringe under 300 mL.
+    """
+    in_range("volume_ml", volume_ml, 0, 1_000_000, "mL")
+    if method == "suction":
+        return 0.10 * volume_ml
+    if method == "syringe" and volume_ml < 300:
+        return 5.0
+    return math.hypot(0.02 * volume_ml, 20.0)
+
+
+def at_reference(amount: Amount, density15: float = DEFAULT_DENSITY15) -> Amount:
+    """Bring an amount, and its σ, to 15 °C.
+
+    Parameters
+    ----------
+    amount : as measured
+    density15 : kg/m³ at 15 °C
+
+    Returns
+    -------
+    Amount at 15 °C; a temperature that was not taken widens its σ by V·α·σ_T
+
+    Raises
+    ------
+    OutOfRange : as :func:`barodex.core.quantity.expansion.volume_at`
+
+    References
+    ----------
+    ASTM D1250.
+    """
+    factor = volume_correction_factor(density15, amount.temperature_c)
+    grown = amount.volume_ml * K1_LUBRICANT / density15 * amount.temperature_sigma_k
+    volume = volume_at(amount.volume_ml, amount.temperature_c, REFERENCE_C, density15)
+    return Amount(volume, REFERENCE_C, math.hypot(amount.sigma_ml, grown) * factor)
+
+
+def loss_band(loss_ml: float, sigma_ml: float, capacity_ml: float, share: float | None = None) -> str:
+    """Name the band of a loss by what it would be over a whole interval.
+
+    Parameters
+    ----------
+    loss_ml, sigma_ml : loss since the level was set and its σ, mL at 15 °C
+    capacity_ml : service capacity, mL, above 0
+    share : of the interval that was run meanwhile; None where it is not known: the loss counts as that of a whole one
+
+    Returns
+    -------
+    str: tight (within 2σ), weep (< 5 % of capacity an interval), leak (5 to 15 %), repair (> 15 %)
+
+    Raises
+    ------
+    OutOfRange : a capacity or a share of zero or less
+
+    References
+    ----------
+    Common practice.
+    """
+    in_range("capacity_ml", capacity_ml, 1, 1_000_000, "mL")
+    if loss_ml <= 2 * sigma_ml:
+        return "tight"
+    run = 1.0 if share is None else in_range("share", share, 1e-4, 10_000)
+    part = loss_ml / run / capacity_ml
+    return "weep" if part < 0.05 else "leak" if part <= LOW_SHARE else "repair"
+
+
+_BAND_TEXT = {
+    "tight": "Within what can be measured: tight.",
+    "weep": "A weep: note it, and look at the seals next time.",
+    "leak": "A leak: plan the seal, and look at the level half-way to the next change.",
+    "repair": "Repair before the next interval: the level would fall below its low mark.",
+}
+
+
+def loss_since_last_fill(
+    last_net_in: Amount,
+    topups: Sequence[Amount],
+    drained: Amount,
+    capacity_ml: float,
+    distance_km: float | None = None,
+    density15: float = DEFAULT_DENSITY15,
+    share: float | None = None,
+    some_stays: bool = False,
+) -> Loss | None:
+    """Set what came out against what went in at the last fill and at top-ups since.
+
+    Parameters
+    ----------
+    last_net_in : poured minus what ran out at the plug and was spilled
+    topups : amounts added since
+    drained : what came out now
+    capacity_ml : service capacity, mL, for the band
+    distance_km : run since the last fill, km; None or 0 when unknown
+    density15 : kg/m³ at 15 °C
+    share : of the interval that was run since, for the band; None unknown
+    some_stays : an unknown share stays inside, as after a suction: what came out is then a lower bound of what was there
+
+    Returns
+    -------
+    Loss, at 15 °C; σ of all readings combined in quadrature. None where some stayed and less came out than went in: that tells no loss
+
+    Raises
+    ------
+    OutOfRange : as :func:`at_reference`
+
+    References
+    ----------
+    ASTM D1250 for the temperature; propagation of uncertainty, JCGM 100 (GUM) 5.1.2; bands common practice.
+    """
+    into = [at_reference(a, density15) for a in (last_net_in, *topups)]
+    out = at_reference(drained, density15)
+    loss = sum(a.volume_ml for a in into) - out.volume_ml
+    sigma = math.sqrt(sum(a.sigma_ml**2 for a in into) + out.sigma_ml**2)
+    band = loss_band(loss, sigma, capacity_ml, share if share and share >= LEAST_RUN else None)
+    told = abs(loss) > 2 * sigma
+    if some_stays and told and loss > 0:
+        return None
+    rate = rate_sigma = None
+    if distance_km:
+        rate, rate_sigma = loss / distance_km * 1000, sigma / distance_km * 1000
+    text = _BAND_TEXT[band]
+    if told and loss < 0:
+        text = "More came out than went in: an earlier overfill, water, or a slip in the last record."
+    working = Working(
+        "loss = (in + top-ups) − out, each × VCF(t)",
+        (
+            ("in at 15 °C", f"{into[0].volume_ml:.0f} mL"),
+            ("top-ups at 15 °C", f"{sum(a.volume_ml for a in into[1:]):.0f} mL"),
+            ("out at 15 °C", f"{out.volume_ml:.0f} mL"),
+            ("σ", f"{sigma:.0f} mL"),
+        ),
+        "ASTM D1250; JCGM 100 (GUM); bands common practice",
+    )
+    return Loss(loss, sigma, rate, rate_sigma, told, band, text, working)
+
+
+def topup_loss(
+    added: Amount, capacity_ml: float, distance_km: float | None = None, density15: float = DEFAULT_DENSITY15, share: float | None = None
+) -> Loss:
+    """Read a top-up as a measurement: what it took to reach the same level is what was lost since.
+
+    Parameters
+    ----------
+    added : what went in, less what ran out again
+    capacity_ml : service capacity, mL, for the band
+    distance_km : run since the level was last set, km; None or 0 when unknown
+    density15 : kg/m³ at 15 °C
+    share : of the interval that was run since, for the band; None unknown
+
+    Returns
+    -------
+    Loss, at 15 °C; the σ is that of two settings of a level at a plug or stick
+
+    Raises
+    ------
+    OutOfRange : as :func:`at_reference`
+
+    References
+    ----------
+    Common practice; propagation of uncertainty as :func:`loss_since_last_fill`. A level at a plug repeats to about 1 % of the
+    capacity and 10 mL (common practice).
+    """
+    at_15 = at_reference(added, density15)
+    setting = math.hypot(0.01 * capacity_ml, 10.0)
+    sigma = math.sqrt(added.sigma_ml**2 + 2 * setting**2)
+    band = loss_band(at_15.volume_ml, sigma, capacity_ml, share if share and share >= LEAST_RUN else None)
+    rate = rate_sigma = None
+    if distance_km:
+        rate, rate_sigma = at_15.volume_ml / distance_km * 1000, sigma / distance_km * 1000
+    working = Working(
+        "loss = what it took to reach the level again, × VCF(t)",
+        (("added at 15 °C", f"{at_15.volume_ml:.0f} mL"), ("σ, two settings of the level", f"{sigma:.0f} mL")),
+        "ASTM D1250; JCGM 100 (GUM); the repeatability of a level is common practice",
+    )
+    return Loss(at_15.volume_ml, sigma, rate, rate_sigma, abs(at_15.volume_ml) > 2 * sigma, band, _BAND_TEXT[band], working)
+
+
+def poured_sigma_ml(volume_ml: float) -> float:
+    """Give the standard uncertainty of a poured amount read off bottle marks.
+
+    Parameters
+    ----------
+    volume_ml : amount, mL, 0 to 1 000 000
+
+    Returns
+    -------
+    float, mL
+
+    Raises
+    ------
+    OutOfRange : a negative amount
+
+    References
+    ----------
+    Common practice: √((0.01·V)² + 10²) mL, half of what a drained amount carries.
+    """
+    return math.hypot(0.01 * in_range("volume_ml", volume_ml, 0, 1_000_000, "mL"), 10.0)

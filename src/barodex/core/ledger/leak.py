@@ -1,0 +1,239 @@
+"""Loss over the road: a rate from several services, whether it rises, and until when the level holds."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from barodex.core.ledger.drained import LOW_SHARE
+from barodex.core.quantity.errors import Inconsistent, in_range
+from barodex.core.quantity.working import COMMON_PRACTICE, Working, grouped
+
+Z90 = 1.2815515655446004  # P10 and P90 of a Gaussian
+
+
+@dataclass(frozen=True)
+class LossPoint:
+    """A loss between two services: run (km or h), lost (mL at 15 °C) and its σ."""
+
+    run: float
+    loss_ml: float
+    sigma_ml: float
+
+
+@dataclass(frozen=True)
+class LossRate:
+    """Loss per 1 000 km (or 100 h) with its σ; ``real`` beyond 2σ; ``rising`` when the latest lies beyond 2σ above the earlier ones."""
+
+    rate: float
+    sigma: float
+    points: int
+    real: bool
+    rising: bool
+    text: str
+    working: Working
+
+
+def per_run(meter: str) -> tuple[float, str]:
+    """Give the run over which a loss is told.
+
+    Parameters
+    ----------
+    meter : "km" or "h"
+
+    Returns
+    -------
+    (run in km or h, in words)
+
+    References
+    ----------
+    Common practice: mL per 1 000 km, or per 100 h.
+    """
+    return (100.0, "100 h") if meter == "h" else (1000.0, f"{grouped(1000)} km")
+
+
+def _fit(points: Sequence[LossPoint], per: float) -> tuple[float, float]:
+    x = np.array([p.run / per for p in points])
+    y = np.array([p.loss_ml for p in points])
+    w = np.array([1 / p.sigma_ml**2 for p in points])
+    swxx = float((w * x * x).sum())
+    return float((w * x * y).sum()) / swxx, 1 / math.sqrt(swxx)
+
+
+def loss_rate(points: Sequence[LossPoint], meter: str = "km") -> LossRate:
+    """Give the rate of loss over several services, each weighing by its σ.
+
+    Parameters
+    ----------
+    points : in order of time, one or more; run above 0 (km or h), σ above 0 (mL)
+    meter : "km" or "h"
+
+    Returns
+    -------
+    LossRate, per 1 000 km or per 100 h
+
+    Raises
+    ------
+    Inconsistent : no point
+    OutOfRange : a run or a σ of zero or less
+
+    References
+    ----------
+    Weighted least squares through the origin (no road, no loss), σ from the weights: JCGM 100 (GUM), H.3.
+    """
+    if not points:
+        raise Inconsistent("No loss is on record yet.", field="points", value=0)
+    for p in points:
+        in_range("run", p.run, 0.1, 10_000_000)
+        in_range("sigma_ml", p.sigma_ml, 0.01, 60_000, "mL")
+    per, words = per_run(meter)
+    rate, sigma = _fit(points, per)
+    rising = False
+    if len(points) > 1:
+        before, before_sigma = _fit(points[:-1], per)
+        last, last_sigma = _fit(points[-1:], per)
+        rising = last - before > 2 * math.hypot(before_sigma, last_sigma)
+    real = abs(rate) > 2 * sigma
+    text = f"{rate:.1f} ± {sigma:.1f} mL per {words}" + ("" if real else ": not to be told from none")
+    if real and rate < 0:
+        text += ": more came out than went in"
+    if rising:
+        text += "; rising"
+    rows = tuple((f"over {grouped(p.run)} {meter}", f"{p.loss_ml:.0f} ± {p.sigma_ml:.0f} mL") for p in points[-5:])
+    working = Working("rate = Σwxy / Σwx², w = 1/σ²; σ = 1/√Σwx²", rows, "weighted least squares, JCGM 100 (GUM)")
+    return LossRate(rate, sigma, len(points), real, rising, text, working)
+
+
+@dataclass(frozen=True)
+class Holds:
+    """Until when the level holds: run (km or h) and days until the low mark, P10, P50, P90; None where it is not reached."""
+
+    margin_ml: float
+    run: tuple[float | None, float | None, float | None]
+    days: tuple[float | None, float | None, float | None]
+    text: str
+    working: Working
+
+
+MOST_DAYS = 36_525.0
+
+
+def days_until_low(
+    capacity_ml: float, rate: float, sigma: float, per_day: float, run_since: float = 0.0, meter: str = "km", low_ml: float | None = None
+) -> Holds:
+    """Give when the level would reach its low mark.
+
+    Parameters
+    ----------
+    capacity_ml : service capacity, mL, 1 to 60 000
+    rate, sigma : loss per 1 000 km or 100 h and its σ, mL
+    per_day : use, km or h a day, 0 or more
+    run_since : run since the level was last set, km or h
+    meter : "km" or "h"
+    low_ml : what may be missing at the low mark, mL; 15 % of the capacity when None
+
+    Returns
+    -------
+    Holds; a quantile at which nothing is lost is None
+
+    Raises
+    ------
+    OutOfRange : an amount, rate or use outside its range
+
+    References
+    ----------
+    Arithmetic with the Gaussian rate at its 90, 50 and 10 % quantiles; the low mark is common practice.
+    """
+    capacity = in_range("capacity_ml", capacity_ml, 1, 60_000, "mL")
+    in_range("sigma", sigma, 0, 1e6)
+    in_range("per_day", per_day, 0, 10_000)
+    since = in_range("run_since", run_since, 0, 10_000_000)
+    low = LOW_SHARE * capacity if low_ml is None else in_range("low_ml", low_ml, 0.1, capacity, "mL")
+    per, words = per_run(meter)
+    runs: list[float | None] = []
+    days: list[float | None] = []
+    for z in (Z90, 0.0, -Z90):
+        speed = (rate + z * sigma) / per
+        run = max(0.0, low / speed - since) if speed > 1e-9 else None
+        runs.append(run)
+        span = None if run is None or per_day <= 0 else run / per_day
+        days.append(None if span is None or span > MOST_DAYS else span)
+    margin = low - max(0.0, rate) / per * since
+    if abs(rate) <= 2 * sigma:
+        soon = f" If it is one, the low mark comes no earlier than after {grouped(runs[0])} {meter}." if runs[0] else ""
+        text = f"A loss is not to be told from none.{soon}"
+    elif runs[1] is None:
+        text = "Nothing is lost: the level holds."
+    elif runs[1] == 0:
+        text = f"By this rate the level is below its low mark now: {grouped(low)} mL are missing. Look, and top up."
+    else:
+        text = f"{grouped(low)} mL may be missing: the low mark comes after about {grouped(runs[1])} {meter}"
+        text += f", at the earliest after {grouped(runs[0] or 0)} {meter}." if runs[0] is not None else "."
+    working = Working(
+        "run = missing at the low mark / rate − run since",
+        (
+            ("may be missing", f"{low:.0f} mL"),
+            ("rate", f"{rate:.2f} ± {sigma:.2f} mL per {words}"),
+            ("use", f"{per_day:.1f} {meter} a day"),
+        ),
+        f"arithmetic; the low mark at 15 % of the capacity is {COMMON_PRACTICE}",
+    )
+    return Holds(max(0.0, margin), (runs[0], runs[1], runs[2]), (days[0], days[1], days[2]), text, working)
+
+
+@dataclass(frozen=True)
+class Trip:
+    """What is lost by the end of a season or trip: mL P10, P50, P90, whether the low mark is passed ("no", "perhaps", "yes"), what to
+    carry (mL)."""
+
+    run: float
+    lost_ml: tuple[float, float, float]
+    passes: str
+    carry_ml: float
+    text: str
+
+
+def loss_by(capacity_ml: float, rate: float, sigma: float, run: float, run_since: float = 0.0, meter: str = "km") -> Trip:
+    """Give what will be lost over a distance still to run, and whether the level stays above its low mark.
+
+    Parameters
+    ----------
+    capacity_ml : service capacity, mL, 1 to 60 000
+    rate, sigma : loss per 1 000 km or 100 h and its σ, mL
+    run, run_since : still to run, and run since the level was last set, km or h, 0 or more
+    meter : "km" or "h"
+
+    Returns
+    -------
+    Trip
+
+    Raises
+    ------
+    OutOfRange : outside the ranges
+
+    References
+    ----------
+    Arithmetic as :func:`days_until_low`; no more is lost than was inside.
+    """
+    capacity = in_range("capacity_ml", capacity_ml, 1, 60_000, "mL")
+    ahead = in_range("run", run, 0, 10_000_000)
+    since = in_range("run_since", run_since, 0, 10_000_000)
+    in_range("sigma", sigma, 0, 1e6)
+    per, _ = per_run(meter)
+    low = LOW_SHARE * capacity
+    lost = [min(capacity, max(0.0, rate + z * sigma) * (ahead + since) / per) for z in (-Z90, 0.0, Z90)]
+    passes = "yes" if lost[0] > low else "perhaps" if lost[2] > low else "no"
+    carry = lost[2] if passes != "no" else 0.0
+    if abs(rate) <= 2 * sigma:
+        words = "" if passes == "no" else " To be sure, look at the level once on the way."
+        return Trip(ahead, (lost[0], lost[1], lost[2]), passes, carry, f"A loss is not to be told from none.{words}")
+    said = {
+        "no": "The level stays above its low mark.",
+        "perhaps": f"The level may fall below its low mark: carry {grouped(math.ceil(carry / 50) * 50)} mL and look half-way.",
+        "yes": f"The level falls below its low mark on the way: repair first, or carry {grouped(math.ceil(carry / 50) * 50)} mL and look often.",
+    }
+    text = f"By then about {grouped(lost[1])} mL are missing, at most {grouped(lost[2])} mL. {said[passes]}"
+    return Trip(ahead, (lost[0], lost[1], lost[2]), passes, carry, text)

@@ -1,0 +1,111 @@
+"""What a compartment really takes, learnt from what went in and came out of it and of its sisters on the same sheet."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import scipy  # its parts are loaded when they are first used
+
+from barodex.core.quantity.errors import in_range
+from barodex.core.quantity.working import Working, grouped
+
+LEAST_FILLS = 3
+LEAST_SHARE = 0.02  # of the capacity: a smaller difference is not worth a revision (common practice)
+
+
+@dataclass(frozen=True)
+class Fill:
+    """An amount at 20 °C: what went in until the level was right, or what came out; where it was measured."""
+
+    volume_ml: float
+    where: str
+    to_level: bool = True
+
+
+@dataclass(frozen=True)
+class Spread:
+    """Mean and standard deviation of amounts, mL, how many, of how many compartments, and half the width of the 95 % interval of the mean."""
+
+    mean_ml: float
+    sd_ml: float
+    half_ml: float
+    count: int
+    places: int
+
+
+@dataclass(frozen=True)
+class Learnt:
+    """What went in to the level, what came out, and the capacity that the evidence proposes (None: none, or the sheet is right)."""
+
+    went_in: Spread | None
+    came_out: Spread | None
+    copies: int
+    proposes_ml: float | None
+    text: str
+    working: Working | None
+
+
+def _spread(fills: Sequence[Fill]) -> Spread | None:
+    if not fills:
+        return None
+    values = np.array([f.volume_ml for f in fills])
+    n = len(values)
+    sd = float(values.std(ddof=1)) if n > 1 else 0.0
+    half = float(scipy.special.stdtrit(n - 1, 0.975)) * sd / math.sqrt(n) if n > 1 else math.inf
+    return Spread(float(values.mean()), sd, half if math.isfinite(half) else 0.0, n, len({f.where for f in fills}))
+
+
+def learn_capacity(went_in: Sequence[Fill], came_out: Sequence[Fill], sheet_ml: float | None, reading_ml: float = 20.0) -> Learnt:
+    """Give what a compartment takes by the evidence, and whether the sheet should say so.
+
+    Parameters
+    ----------
+    went_in, came_out : amounts at 20 °C, mL, 1 to 60 000; a fill that only copies the sheet's figure (not to a level) proves nothing
+    sheet_ml : what the sheet says, mL; None when unknown
+    reading_ml : σ of one reading, mL, below which a spread is not believed
+
+    Returns
+    -------
+    Learnt
+
+    Raises
+    ------
+    OutOfRange : an amount outside its range
+
+    References
+    ----------
+    Mean and Student's 95 % interval (NIST/SEMATECH e-Handbook, 1.3.5.2); a proposal wants three fills to a level, a difference
+    beyond the interval and above 2 % of the capacity (common practice).
+    """
+    for f in (*went_in, *came_out):
+        in_range("volume_ml", f.volume_ml, 1, 60_000, "mL")
+    real = [f for f in went_in if f.to_level]
+    copies = len(went_in) - len(real)
+    into, out = _spread(real), _spread(came_out)
+    if into is None:
+        told = "Every fill on record was measured by the sheet's figure: it says nothing of what the compartment takes." if copies else ""
+        return Learnt(None, out, copies, None, told or "No fill to a level is on record yet.", None)
+    error = max(into.half_ml, 2 * reading_ml / math.sqrt(into.count))
+    where = f"{into.count} fill{'s' if into.count > 1 else ''}" + (f" of {into.places} sister compartments" if into.places > 1 else "")
+    text = f"{grouped(into.mean_ml)} ± {grouped(error)} mL went in, by {where}"
+    proposes = None
+    if into.count < LEAST_FILLS:
+        text += f": {LEAST_FILLS - into.count} more to tell."
+    elif sheet_ml is None:
+        proposes = round(into.mean_ml / 10) * 10.0
+        text += ": the sheet states none, this could be it."
+    elif abs(into.mean_ml - sheet_ml) > max(error, LEAST_SHARE * sheet_ml):
+        proposes = round(into.mean_ml / 10) * 10.0
+        text += f"; the sheet says {grouped(sheet_ml)} mL: it should be revised."
+    else:
+        text += f": the sheet's {grouped(sheet_ml)} mL stand."
+    inputs = [("went in, mean and s", f"{into.mean_ml:.0f} mL, {into.sd_ml:.0f} mL"), ("fills", str(into.count))]
+    if out:
+        inputs.append(("came out, mean and s", f"{out.mean_ml:.0f} mL, {out.sd_ml:.0f} mL"))
+    if copies:
+        inputs.append(("left out: poured by the sheet's figure", str(copies)))
+    working = Working("mean ± t₀.₉₇₅·s/√n, at least 2σ of a reading/√n", tuple(inputs), "NIST/SEMATECH e-Handbook 1.3.5.2; common practice")
+    return Learnt(into, out, copies, proposes, text, working)

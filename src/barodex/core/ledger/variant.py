@@ -1,0 +1,133 @@
+"""Which variant a compartment is, as far as the drained amount can tell."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import scipy  # its parts are loaded when they are first used
+
+from barodex.core.quantity.errors import Inconsistent, in_range
+from barodex.core.quantity.working import Working, grouped, percent
+
+NAMED_ABOVE = 0.9
+STILL_POSSIBLE = 0.02
+LOSS_SHARE = 0.03  # of the capacity, mean of the prior on loss (common practice)
+
+
+@dataclass(frozen=True)
+class Candidate:
+    """A variant that it may be: service capacity (mL), its prior, what stays inside after draining (mL), and the last fill (mL, None
+    when it was filled to a level: then it held its capacity)."""
+
+    name: str
+    capacity_ml: float
+    prior: float = 1.0
+    residual_ml: float = 0.0
+    last_fill_ml: float | None = None
+
+    @property
+    def expected_ml(self) -> float:
+        """What would come out without any loss, mL."""
+        return (self.capacity_ml if self.last_fill_ml is None else self.last_fill_ml) - self.residual_ml
+
+
+@dataclass(frozen=True)
+class VariantShare:
+    """A candidate with its posterior probability, and the loss (mL) that it would mean."""
+
+    name: str
+    share: float
+    expected_ml: float
+    loss_ml: float
+
+
+@dataclass(frozen=True)
+class VariantVerdict:
+    """Posterior per candidate, likeliest first; ``named`` is empty unless one is above 0.9; a proposal that ``settle`` confirms."""
+
+    shares: tuple[VariantShare, ...]
+    named: str
+    circular: bool
+    settle: tuple[str, ...]
+    text: str
+    working: Working
+
+
+def identify_variant(
+    measured_ml: float,
+    candidates: Sequence[Candidate],
+    sigma_ml: float,
+    loss_ml_prior: float | None = None,
+    casing_marks: Sequence[str] = (),
+) -> VariantVerdict:
+    """Tell which variant a drained amount speaks for.
+
+    Parameters
+    ----------
+    measured_ml : what came out, at the temperature of the fill, mL, 0 to 60 000
+    candidates : two or more, priors above 0 (they need not add up to 1)
+    sigma_ml : σ of the measurement, mL, above 0
+    loss_ml_prior : mean of the exponential prior on loss, mL, above 0; 3 % of the mean capacity when None
+    casing_marks : where a code tells the variants apart, in words
+
+    Returns
+    -------
+    VariantVerdict
+
+    Raises
+    ------
+    Inconsistent : fewer than two candidates
+    OutOfRange : an amount, σ or prior outside its range
+
+    References
+    ----------
+    Bayes; what comes out is the fill less the residue, less an exponential loss, plus a Gaussian reading: an exponentially
+    modified Gaussian, in logarithms by SciPy's ``log_ndtr``. The prior on loss is common practice.
+    """
+    m = in_range("measured_ml", measured_ml, 0, 60_000, "mL")
+    sigma = in_range("sigma_ml", sigma_ml, 0.1, 60_000, "mL")
+    if len(candidates) < 2:
+        raise Inconsistent("One variant alone needs no telling apart.", field="candidates", value=len(candidates))
+    for c in candidates:
+        in_range("prior", c.prior, 1e-6, 1e6)
+        in_range("capacity_ml", c.capacity_ml, 1, 60_000, "mL")
+        in_range("residual_ml", c.residual_ml, 0, c.capacity_ml, "mL")
+    mean_loss = LOSS_SHARE * float(np.mean([c.capacity_ml for c in candidates])) if loss_ml_prior is None else loss_ml_prior
+    loss = in_range("loss_ml_prior", mean_loss, 0.1, 60_000, "mL")
+    expected = np.array([c.expected_ml for c in candidates])
+    missing = expected - m
+    emg = sigma**2 / (2 * loss**2) - missing / loss + scipy.special.log_ndtr(missing / sigma - sigma / loss)
+    logs = emg + np.log([c.prior for c in candidates])
+    logs = np.where(np.isfinite(logs), logs, -1e12)
+    shares = np.exp(logs - logs.max())
+    shares /= shares.sum()
+    order = np.argsort(-shares, kind="stable")
+    rows = tuple(VariantShare(candidates[k].name, float(shares[k]), float(expected[k]), float(expected[k] - m)) for k in order)
+    same = float(np.ptp(expected)) < 2 * sigma
+    poor = bool((np.abs(expected - m) > 5 * sigma).all() and (expected < m).all())
+    named = rows[0].name if rows[0].share > NAMED_ABOVE and not same and not poor else ""
+    # The other one would fit as well if it had lost oil: a loss reckoned from the named one would prove itself.
+    rivals = [r for r in rows[1:] if r.loss_ml > 2 * sigma and r.loss_ml < 0.3 * r.expected_ml]
+    circular = bool(rivals)
+    settle = (*(f"Read the casing: {mark}" for mark in casing_marks), "Fill to the level and count what it takes")
+    told = f"{grouped(m)} mL came out. "
+    if poor:
+        text = told + "That is more than any variant holds: measure again, or an earlier overfill."
+    elif same:
+        text = told + "What comes out is what went in last time: it does not tell the variants apart."
+    elif named:
+        text = told + f"It is the {named} ({percent(rows[0].share)})."
+        if circular:
+            rival = rivals[0]
+            text += f" Or the {rival.name} that lost {grouped(rival.loss_ml)} mL: then no loss can be reckoned from it."
+    else:
+        text = told + "It does not say which: " + ", ".join(f"{r.name} {percent(r.share)}" for r in rows if r.share > STILL_POSSIBLE) + "."
+    inputs = tuple((f"{c.name}: holds less residue", f"{grouped(c.expected_ml)} mL") for c in candidates)
+    working = Working(
+        "p(variant | drained) ∝ prior · EMG(fill − residue − drained; σ, mean loss)",
+        (*inputs, ("σ of the reading", f"{sigma:.0f} mL"), ("mean loss before", f"{loss:.0f} mL")),
+        "Bayes; exponentially modified Gaussian; the prior on loss is common practice",
+    )
+    return VariantVerdict(rows, named, circular, settle, text, working)

@@ -1,0 +1,27 @@
+"""A guide while it is led: acts, the state that they fold to, gaps, time taken, and the state of the vehicle.
+
+Nothing here builds a step.
+"""
+
+from barodex.core.run.acts import assess_finding, finding_from
+from barodex.core.run.exchanging import exchange_outlook, fresh_share
+from barodex.core.run.fold import EVENT_KINDS, UNDOABLE, accept, fold
+from barodex.core.run.measuring import drained_loss, measured_amount
+from barodex.core.run.state import Event, Ledger, State, StepState
+
+__all__ = [
+    "EVENT_KINDS",
+    "UNDOABLE",
+    "Event",
+    "Ledger",
+    "State",
+    "StepState",
+    "accept",
+    "assess_finding",
+    "drained_loss",
+    "exchange_outlook",
+    "finding_from",
+    "fold",
+    "fresh_share",
+    "measured_amount",
+]

@@ -1,0 +1,192 @@
+"""An exchange while it runs: the fresh share so far, where it ends, and how many drains it takes."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from barodex.core.guide.steps import Job, Procedure, Step
+from barodex.core.ledger.exchange import drain_refill, flow_exchange
+from barodex.core.quantity.errors import CoreError, GateClosed, Inconsistent, in_range
+from barodex.core.quantity.working import percent
+from barodex.core.run.gaps import note_gap, refuse_unreasoned
+from barodex.core.run.state import Event, Ledger, State, StepState
+
+MOST_LOOKED_AHEAD = 12  # cycles
+
+
+def fresh_share(job: Job, ledger: Ledger) -> float | None:
+    """Give the share of fresh oil inside, from what was really drained and poured.
+
+    Parameters
+    ----------
+    job : the compartment; its sheet states the total amount, mL
+    ledger : what is known of it so far
+
+    Returns
+    -------
+    float, 0 to 1; None where the total is not stated, or nothing was done yet
+
+    References
+    ----------
+    As :func:`barodex.core.ledger.exchange.drain_refill`.
+    """
+    if job.sheet.total_ml is None:
+        return None
+    if job.flows:
+        return flow_exchange(job.sheet.total_ml, ledger.poured_ml) if ledger.poured_ml > 0 else None
+    done = [(c.drained_ml, c.poured_ml) for c in ledger.cycles]
+    if ledger.drained is not None and ledger.poured_ml > 0:
+        done.append((ledger.drained.volume_ml, max(0.0, ledger.poured_ml - ledger.run_out_ml)))
+    return _share_after(job.sheet.total_ml, done)
+
+
+def _share_after(total_ml: float, done: list[tuple[float, float]]) -> float | None:
+    if not done:
+        return None
+    try:
+        return drain_refill(total_ml, done)[-1].fresh
+    except CoreError:
+        return None
+
+
+def drain_shares(job: Job, ledger: Ledger) -> tuple[float, ...]:
+    """Give the computed fresh share of each drained oil of an exchange, the first one old.
+
+    Parameters
+    ----------
+    job : the compartment; its sheet states the total amount, mL
+    ledger : what is known of it so far
+
+    Returns
+    -------
+    tuple of float, 0 to 1: of drain 1, 2 …; empty where the total is not stated or nothing was drained
+
+    References
+    ----------
+    As :func:`barodex.core.ledger.exchange.drain_refill`: what comes out is what was mixed inside.
+    """
+    total = job.sheet.total_ml
+    if total is None or (not ledger.cycles and ledger.drained is None):
+        return ()
+    shares = [0.0]
+    for k in range(1, len(ledger.cycles) + 1):
+        after = _share_after(total, [(c.drained_ml, c.poured_ml) for c in ledger.cycles[:k]])
+        if after is None:
+            return tuple(shares)
+        shares.append(after)
+    if ledger.drained is None and ledger.cycle_out_ml is None:
+        shares.pop()  # the last fill is still inside
+    return tuple(shares)
+
+
+@dataclass(frozen=True)
+class Outlook:
+    """What an exchange will come to: the share after the drains still wanted, how many the target takes, and that in words."""
+
+    fresh: float
+    wanted: int
+    needed: int
+    target: float
+    text: str
+
+
+def exchange_outlook(job: Job, ledger: Ledger) -> Outlook | None:
+    """Tell where an exchange ends if the rest goes as the cycles so far, and how many the target takes.
+
+    Parameters
+    ----------
+    job : the compartment; its sheet states the total amount, mL
+    ledger : what is known of it so far
+
+    Returns
+    -------
+    Outlook, or None where this is no exchange in cycles
+
+    References
+    ----------
+    As :func:`barodex.core.ledger.exchange.drain_refill`; a cycle to come takes what those before it took on average.
+    """
+    total = job.sheet.total_ml
+    if job.planned_cycles < 2 or total is None:
+        return None
+    done = [(c.drained_ml, c.poured_ml) for c in ledger.cycles]
+    last = ledger.drained is not None
+    if last and ledger.drained is not None:
+        poured = max(0.0, ledger.poured_ml - ledger.run_out_ml)
+        done.append((ledger.drained.volume_ml, poured if poured > 0 else ledger.drained.volume_ml))
+    each = sum(d for d, _ in done) / len(done) if done else (job.sheet.capacity_ml or total / 3)
+    each = min(each, total)
+    wanted = ledger.wanted_cycles
+    shares = [_share_after(total, [*done, *[(each, each)] * k]) or 0.0 for k in range(MOST_LOOKED_AHEAD)]
+    here = len(done)
+    needed = next((here + k for k, s in enumerate(shares) if s >= job.aim_fresh - 0.005 and here + k > 0), here + MOST_LOOKED_AHEAD)
+    fresh = shares[max(0, min(wanted - here, MOST_LOOKED_AHEAD - 1))]
+    if last or needed == wanted:
+        text = f"{wanted} drains give {percent(fresh)} fresh; the target is {percent(job.aim_fresh)}."
+    elif needed > wanted:
+        text = f"{wanted} drains give only {percent(fresh)} fresh; {needed} would reach the {percent(job.aim_fresh)}."
+    else:
+        text = f"{wanted} drains give {percent(fresh)} fresh; {needed} are enough for the {percent(job.aim_fresh)}."
+    return Outlook(fresh, wanted, needed, job.aim_fresh, text)
+
+
+def set_cycles(state: State, procedure: Procedure, step: Step, event: Event) -> None:
+    """Say that an exchange takes more drains than planned, or fewer.
+
+    Parameters
+    ----------
+    state : changed in place
+    procedure : with room for some more
+    step : any step of the compartment
+    event : with ``count``, the number of drains in all
+
+    Raises
+    ------
+    Inconsistent : no exchange in cycles
+    OutOfRange : fewer than have begun, or more than there is room for
+    GateClosed : the last drain is open already
+
+    References
+    ----------
+    None needed.
+    """
+    job = procedure.job(step.compartment) if step.compartment else None
+    if job is None or job.planned_cycles < 2:
+        raise Inconsistent("This is no exchange in cycles.", field="count", value=step.id)
+    if state.steps[f"drain.{job.key}"].status == "done":
+        raise GateClosed("The last drain is open already.", field="count", value=event.values.get("count"))
+    begun = sum(state.steps[s.id].status == "done" for s in procedure.steps if s.id.startswith(f"drain.{job.key}."))
+    count = event.values.get("count")
+    if not isinstance(count, (int, float)) or isinstance(count, bool) or count != int(count):
+        raise Inconsistent("Say how many drains in all.", field="count", value=count)
+    in_range("count", count, begun + 1, job.most_cycles)
+    state.ledgers[job.key].wanted_cycles = int(count)
+    # The engine runs again before the last drain: that it is off is asked anew.
+    if f"off.{job.key}" in state.steps:
+        state.steps[f"off.{job.key}"] = StepState()
+
+
+def check_target(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:
+    """Ask before the last drain whether the target of the exchange is reached with it.
+
+    Parameters
+    ----------
+    state : its gaps are added to
+    step, job : the last drain of a compartment
+    values : what the act carries
+
+    Raises
+    ------
+    NeedsReason : the target is not reached, and no reason is given
+
+    References
+    ----------
+    As :func:`exchange_outlook`.
+    """
+    outlook = exchange_outlook(job, state.ledgers[job.key])
+    if outlook and outlook.fresh < outlook.target - 0.005:
+        note_gap(
+            state, step, refuse_unreasoned(values, f"{job.name}: {outlook.text} Add a cycle first.", "reason", round(outlook.fresh, 2))
+        )

@@ -1,0 +1,260 @@
+"""A service is its events: ``fold`` gives the state of the work from the procedure and the events, and nothing else.
+
+The order is the sequence number that the server gave on acceptance. Gates are tested in that order; an event that does
+not fit is a conflict with its reason and changes nothing; an event id seen before changes nothing; an undo reopens what
+depends on what it takes back.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from barodex.core.guide.steps import Procedure
+from barodex.core.quantity.errors import CoreError, GateClosed, Inconsistent, OutOfRange, in_range
+from barodex.core.run.acts import apply_done, note_reading, note_top_up
+from barodex.core.run.exchanging import set_cycles
+from barodex.core.run.gaps import note_gap, refuse_unreasoned
+from barodex.core.run.measuring import target_of
+from barodex.core.run.state import Conflict, Event, Ledger, State, StepState
+
+AMENDABLE = ("measure", "inspect", "note")  # said again, the later one counts; nothing else reopens
+EVENT_KINDS = ("done", "skip", "add", "timer_start", "timer_stop", "note", "undo", "reading", "cycles")
+MOST_POURED_ML = 120_000.0
+UNDOABLE = ("done", "skip", "add", "cycles")
+
+
+def _settled(state: State, step_id: str) -> bool:
+    return state.steps[step_id].status in ("done", "skipped", "off")
+
+
+def _lock(state: State, procedure: Procedure) -> None:
+    """Set which steps are open, which are locked and by what."""
+    state.stopped = any(a.assessment is not None and a.assessment.level == 4 for a in state.ledgers.values())
+    for step in procedure.steps:
+        here = state.steps[step.id]
+        if here.status in ("done", "skipped"):
+            continue
+        if step.cycle and step.cycle >= state.ledgers[step.compartment].wanted_cycles:
+            here.status, here.why_locked = "off", "This cycle is not wanted."
+            continue
+        if step.id.startswith("which.") and state.ledgers[step.compartment].variant_read:
+            here.status, here.why_locked = "off", "The casing has told which variant it is."
+            continue
+        if (step.id == "stop") != state.stopped and step.id in ("stop", "drive", "recheck"):
+            here.status = "off"
+            here.why_locked = "A stop verdict: do not drive." if state.stopped else ""
+            continue
+        needs = (*step.needs, "stop") if step.id == "sign" and "stop" in procedure.by_id else step.needs
+        blocked = tuple(n for n in needs if not _settled(state, n))
+        here.status, here.blocked_by = ("locked", blocked) if blocked else ("open", ())
+        here.why_locked = f"Opens when this is done: {procedure.by_id[blocked[0]].title}." if blocked else ""
+
+
+def _dependents(procedure: Procedure, step_id: str) -> set[str]:
+    found, frontier = {step_id}, [step_id]
+    while frontier:
+        here = frontier.pop()
+        for step in procedure.steps:
+            if here in step.needs and step.id not in found:
+                found.add(step.id)
+                frontier.append(step.id)
+    return found
+
+
+def _reopened(procedure: Procedure, kept: list[Event], revoked: set[str], target: Event) -> set[str]:
+    """The events that fall with an undone one: what depends on its step, unless an earlier entry of it still stands."""
+    if target.kind not in ("done", "skip", "add"):
+        return set()  # a timer, a note, a number of cycles: what was done under it stands, or no longer applies
+    live = [e for e in kept if e.id not in revoked]
+    if target.kind != "add" and any(e.step == target.step and e.kind in ("done", "skip") for e in live):
+        return set()
+    scope = _dependents(procedure, target.step)
+    if target.kind != "add":
+        scope.discard(target.step)
+    # Poured amounts stand unless the drain itself is open again: the oil is in there.
+    drained_again = target.step.split(".")[0].rstrip("23456789") in ("shut", "panshut", "drain")
+    fallen = {"done", "skip", "add"} if drained_again else {"done", "skip"}
+    return {e.id for e in live if e.step in scope and e.kind in fallen}
+
+
+def _undo_problem(state: State, procedure: Procedure, target: Event) -> None:
+    if target.step.startswith("prove.") and target.kind in ("done", "skip"):
+        drained = [s.id for s in procedure.steps if s.id.startswith("drain.") and state.steps[s.id].status == "done"]
+        if drained:
+            raise GateClosed("Oil has been drained: that the fill plug opens cannot be taken back now.", field="event", value=target.id)
+
+
+def _act(state: State, procedure: Procedure, event: Event) -> None:
+    """Apply one event to the state, or raise the error that refuses it."""
+    if event.kind not in EVENT_KINDS:
+        raise Inconsistent(f"No act “{event.kind}”.", field="kind", value=event.kind, allowed=", ".join(EVENT_KINDS))
+    if state.signed:
+        raise GateClosed("This service is signed: a correction goes into the Book.", field="step", value=event.step)
+    if event.kind == "note":
+        state.notes.append(event)
+        return
+    step = procedure.by_id.get(event.step)
+    if step is None:
+        raise Inconsistent(f"This service has no step “{event.step}”.", field="step", value=event.step)
+    here = state.steps[step.id]
+    if event.kind == "reading":
+        note_reading(state, procedure, step, event)
+        return
+    if event.kind == "cycles":
+        set_cycles(state, procedure, step, event)
+        _lock(state, procedure)
+        return
+    if here.status == "off":
+        raise GateClosed(here.why_locked or "This step does not apply here.", field="step", value=step.id)
+    if here.status == "locked":
+        raise GateClosed(f"“{step.title}” is locked. {here.why_locked}", field="step", value=step.id)
+    if event.kind in ("timer_start", "timer_stop"):
+        if not step.timer_s:
+            raise Inconsistent("This step has no timer.", field="step", value=step.id)
+        if event.kind == "timer_start":
+            here.timer_started, here.timer_stopped = event.at, None
+        elif here.timer_started and not here.timer_stopped:
+            here.timer_stopped = event.at
+        return
+    amends = event.kind == "done" and here.status == "done" and step.kind in AMENDABLE
+    if here.status in ("done", "skipped") and not amends:
+        who = f", by {here.event.by}" if here.event and here.event.by else ""
+        raise GateClosed(f"“{step.title}” is done already{who}; undo it first to change it.", field="step", value=step.id)
+    if event.kind == "add":
+        if step.kind not in ("pour", "level"):
+            raise Inconsistent("Only a pour is added up.", field="step", value=step.id)
+        volume = event.values.get("volume_ml")
+        if volume is None:
+            raise OutOfRange("Say how much was poured.", field="volume_ml", value=None)
+        in_range("volume_ml", volume, 0.2, 60_000, "mL")
+        in_range("dead_ml", event.values.get("dead_ml") or 0.0, 0, 1000, "mL")
+        ledger = state.ledgers[step.compartment]
+        if ledger.poured_ml + float(volume) > MOST_POURED_ML:
+            raise OutOfRange(
+                "No compartment takes that much: the amounts poured do not add up.", field="volume_ml", value=volume, allowed="120 L in all"
+            )
+        ledger.pours.append(event)
+        ledger.poured_ml += float(volume)
+        note_top_up(ledger, procedure.job(step.compartment))
+        return
+    if event.kind == "skip":
+        if step.skip == "never":
+            raise GateClosed(f"“{step.title}” cannot be passed.", field="step", value=step.id)
+        if step.skip == "reason":
+            note_gap(state, step, refuse_unreasoned(event.values, f"Passed: {step.title}.", "reason", ""))
+        here.status = "skipped"
+    else:
+        gaps = list(state.gaps)
+        state.gaps = [g for g in gaps if g[0] != step.id]
+        try:
+            apply_done(state, procedure, step, event)
+        except CoreError:
+            state.gaps = gaps
+            raise
+        here.status = "done"
+        if step.kind == "sign":
+            state.signed = event
+    here.event = event
+    if here.timer_started and not here.timer_stopped:
+        here.timer_stopped = event.at
+
+
+def _blank(procedure: Procedure) -> State:
+    ledgers = {j.key: Ledger(*target_of(j), wanted_cycles=j.planned_cycles) for j in procedure.jobs}
+    state = State({s.id: StepState() for s in procedure.steps}, ledgers)
+    _lock(state, procedure)
+    return state
+
+
+def _replay(procedure: Procedure, events: list[Event], revoked: set[str]) -> State:
+    state = _blank(procedure)
+    for event in events:
+        if event.id in revoked or event.kind == "undo":
+            continue
+        try:
+            _act(state, procedure, event)
+        except CoreError as error:
+            state.conflicts.append(Conflict(event, error))
+        else:
+            if event.kind in ("done", "skip"):
+                _lock(state, procedure)
+    return state
+
+
+def fold(procedure: Procedure, events: Iterable[Event]) -> State:
+    """Give the state of a service from its events, in the order of their sequence numbers.
+
+    Parameters
+    ----------
+    procedure : from :func:`barodex.core.guide.procedure.build`
+    events : accepted events; an id seen before is passed over
+
+    Returns
+    -------
+    State; events that did not fit stand in ``conflicts``, each with its error
+
+    References
+    ----------
+    A pure left fold; the same events give the same state whatever order they are handed over in.
+    """
+    kept: list[Event] = []
+    seen: set[str] = set()
+    revoked: set[str] = set()
+    refused: list[Conflict] = []
+    for event in sorted(events, key=lambda e: e.seq):
+        if event.id in seen:
+            continue
+        seen.add(event.id)
+        if event.kind != "undo":
+            kept.append(event)
+            continue
+        target = next((e for e in kept if e.id == event.values.get("event") and e.id not in revoked), None)
+        state = _replay(procedure, kept, revoked)
+        try:
+            if target is None:
+                raise Inconsistent("There is nothing to undo under that name.", field="event", value=event.values.get("event"))
+            if state.signed:
+                raise GateClosed("This service is signed: a correction goes into the Book.", field="event", value=target.id)
+            _undo_problem(state, procedure, target)
+            if target.kind == "cycles" and len(_replay(procedure, kept, revoked | {target.id}).conflicts) > len(state.conflicts):
+                raise GateClosed("A cycle that was added has begun: it stands, or is undone first.", field="event", value=target.id)
+        except CoreError as error:
+            refused.append(Conflict(event, error))
+            continue
+        revoked.add(target.id)
+        revoked |= _reopened(procedure, kept, revoked, target)
+    state = _replay(procedure, kept, revoked)
+    state.conflicts = [c for c in state.conflicts if c.event.id not in revoked] + refused
+    # While one drains there is other work; a timer that calls out wants somebody who stays with it.
+    running = {s for s, v in state.steps.items() if v.timer_started and not v.timer_stopped and not procedure.by_id[s].calls}
+    opened = [s for s in procedure.steps if state.steps[s.id].status == "open"]
+    ahead = [s for s in opened if s.id not in running] or opened
+    state.current = ahead[0].id if ahead else ""
+    return state
+
+
+def accept(procedure: Procedure, events: Iterable[Event], new: Event) -> State:
+    """Test a new event against what was accepted before, and give the state with it.
+
+    Parameters
+    ----------
+    procedure, events : as :func:`fold`
+    new : the event, with the next sequence number
+
+    Returns
+    -------
+    State with the event applied
+
+    Raises
+    ------
+    CoreError : the error that refuses it; nothing has changed then
+
+    References
+    ----------
+    As :func:`fold`.
+    """
+    state = fold(procedure, [*events, new])
+    for conflict in state.conflicts:
+        if conflict.event.id == new.id:
+            raise conflict.error
+    return state

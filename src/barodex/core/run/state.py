@@ -1,0 +1,108 @@
+"""What a service is at a moment: its events, the state of every step, and what is known of each compartment."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from barodex.core.findings import debris
+from barodex.core.ledger.drained import Amount, Loss
+from barodex.core.ledger.draining import Recovery
+from barodex.core.ledger.variant import VariantVerdict
+from barodex.core.quantity.errors import CoreError
+
+
+@dataclass(frozen=True)
+class Event:
+    """An accepted act. ``values`` in canonical units; ``at`` the server's time; for an undo, ``values["event"]`` names it."""
+
+    id: str
+    seq: int
+    kind: str
+    step: str
+    values: Mapping[str, Any]
+    at: dt.datetime
+    by: str = ""
+
+
+@dataclass(frozen=True)
+class Conflict:
+    """An event that did not fit when its turn came, with the error that says why."""
+
+    event: Event
+    error: CoreError
+
+
+@dataclass
+class StepState:
+    """status: locked, open, done, skipped, off (does not apply); what locks it; the event that settled it."""
+
+    status: str = "locked"
+    blocked_by: tuple[str, ...] = ()
+    why_locked: str = ""
+    event: Event | None = None
+    timer_started: dt.datetime | None = None
+    timer_stopped: dt.datetime | None = None
+
+
+@dataclass(frozen=True)
+class Cycle:
+    """A drain-and-refill cycle as it was really done, mL."""
+
+    drained_ml: float
+    poured_ml: float
+
+
+@dataclass
+class Ledger:
+    """What is known of one compartment so far; volumes in mL as measured, ``*_15`` brought to 15 °C."""
+
+    target_ml: float | None
+    target_basis: str
+    drained: Amount | None = None
+    drained_15_ml: float | None = None
+    loss: Loss | None = None
+    assessment: debris.Assessment | None = None
+    finding: debris.Finding | None = None
+    poured_ml: float = 0.0
+    run_out_ml: float = 0.0
+    pours: list[Event] = field(default_factory=list)
+    cycle_out_ml: float | None = None
+    cycles: list[Cycle] = field(default_factory=list)
+    past_pours: list[Event] = field(default_factory=list)
+    readings: list[Event] = field(default_factory=list)
+    wanted_cycles: int = 1
+    flush_in_ml: float | None = None
+    flush_out_ml: float | None = None
+    recovery: Recovery | None = None
+    drips: list[Event] = field(default_factory=list)
+    dips: list[tuple[float, float]] = field(default_factory=list)  # poured so far mL, reading mm
+    mark_mm: float | None = None
+    depth_mm: float | None = None
+    exposure: Mapping[str, Any] = field(default_factory=dict)
+    variant: VariantVerdict | None = None
+    variant_read: bool = False  # on the casing, before anything was drained
+
+    @property
+    def all_pours(self) -> list[Event]:
+        """Every pour, those of earlier cycles first."""
+        return [*self.past_pours, *self.pours]
+
+
+@dataclass
+class State:
+    """The state of a service: every step, every compartment's ledger, what did not fit, and what is next."""
+
+    steps: dict[str, StepState]
+    ledgers: dict[str, Ledger]
+    conflicts: list[Conflict] = field(default_factory=list)
+    notes: list[Event] = field(default_factory=list)
+    gaps: list[tuple[str, str]] = field(default_factory=list)  # (step id, what and why)
+    refit: tuple[str, ...] = ()
+    tools_out: float | None = None
+    tilt_deg: float | None = None
+    stopped: bool = False
+    signed: Event | None = None
+    current: str = ""

@@ -1,0 +1,141 @@
+"""The state of a vehicle as a whole, over all its open services: what is without its oil, whether the engine runs, what stops it.
+
+A step says what it does (``moves_vehicle``, ``runs_engine``, ``opens_oil``); what the state forbids is refused with its reason,
+whichever service it belongs to. ``fold`` never reads another service: this is asked when an act is accepted.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from barodex.core.guide.steps import Procedure, Step
+from barodex.core.quantity.errors import CoreError, GateClosed, NeedsReason
+from barodex.core.run.state import State
+
+
+@dataclass(frozen=True)
+class BoxAt:
+    """A compartment in a service: ``key`` its id, ``name`` in words."""
+
+    service: int
+    key: str
+    name: str
+
+
+@dataclass(frozen=True)
+class Stop:
+    """Something that forbids the vehicle to be driven: the compartment and what was found."""
+
+    name: str
+    what: str
+
+
+@dataclass(frozen=True)
+class VehicleState:
+    """``opened``: compartments whose oil is out or whose filler is open; ``running``: services in whose guide the engine runs now, with
+    the step; ``stops``: what forbids driving."""
+
+    opened: tuple[BoxAt, ...] = ()
+    running: tuple[tuple[int, str], ...] = ()
+    stops: tuple[Stop, ...] = ()
+
+    @property
+    def sentences(self) -> tuple[str, ...]:
+        """What a person must know before anything is done to the vehicle."""
+        found = [f"Must not be driven. {s.name}: {s.what}" for s in self.stops]
+        found += [f"{b.name} is without its oil or open: not driven, and no engine, until it is filled and closed." for b in self.opened]
+        found += [f"By its guide the engine runs now: {title}." for _, title in self.running]
+        return tuple(found)
+
+
+def vehicle_state(services: Iterable[tuple[int, Procedure, State]], stops: Iterable[Stop] = ()) -> VehicleState:
+    """Give the state of a vehicle from its open services and the stops that stand.
+
+    Parameters
+    ----------
+    services : (id, guide, folded state) of each open service
+    stops : stops on record that nobody has cleared
+
+    Returns
+    -------
+    VehicleState
+
+    References
+    ----------
+    Common practice: nothing is driven or run that another open job or a stop forbids.
+    """
+    opened: list[BoxAt] = []
+    running: list[tuple[int, str]] = []
+    found = list(stops)
+    for number, procedure, state in services:
+        for job in procedure.jobs:
+            steps = [s for s in procedure.steps if s.compartment == job.key]
+            out = any(s.opens_oil and state.steps[s.id].status == "done" for s in steps)
+            closed = state.steps.get(f"closefill.{job.key}")
+            if out and (closed is None or closed.status != "done"):
+                opened.append(BoxAt(number, job.key, job.name))
+            judged = state.ledgers[job.key].assessment
+            if judged is not None and judged.level == 4:
+                found.append(Stop(job.name, judged.reasons[0].text))
+        running += [
+            (number, s.title)
+            for s in procedure.steps
+            if s.runs_engine and s.kind != "confirm" and state.steps[s.id].status == "open" and _has_begun(s, procedure, state)
+        ]
+    return VehicleState(tuple(opened), tuple(running), tuple(dict.fromkeys(found)))
+
+
+def _has_begun(step: Step, procedure: Procedure, state: State) -> bool:
+    """An engine-running step is at hand only once the gate before it was ticked; a drive, once its timer runs."""
+    here = state.steps[step.id]
+    if step.moves_vehicle:
+        return here.timer_started is not None and here.timer_stopped is None
+    return any(state.steps[n].status == "done" and procedure.by_id[n].runs_engine for n in step.needs)
+
+
+def forbidden(state: VehicleState, step: Step, service: int, reason: str = "", lead: bool = False) -> CoreError | None:
+    """Say why a step must not be done now.
+
+    Parameters
+    ----------
+    state : of the vehicle, as it is before the step
+    step : with what it does
+    service : the one that it belongs to
+    reason : written down for what is allowed with one only
+    lead : whether the lead does it
+
+    Returns
+    -------
+    CoreError that refuses it, or None
+
+    References
+    ----------
+    Common practice. Opening, draining and closing stay allowed against a stop, so that it can be mended.
+    """
+    if step.moves_vehicle:
+        if state.stops:
+            stop = state.stops[0]
+            return GateClosed(f"This vehicle must not be driven. {stop.name}: {stop.what}", field="step", value=step.id)
+        if state.opened:
+            box = state.opened[0]
+            return GateClosed(
+                f"Not driven while {box.name} is without its oil or open: fill it and close it first.", field="step", value=step.id
+            )
+    if step.runs_engine:
+        other = next((b for b in state.opened if b.service != service or b.key != step.compartment), None)
+        if other is not None:
+            return GateClosed(f"No engine while {other.name} is without its oil or open: close it first.", field="step", value=step.id)
+        if state.stops and not (lead and len(reason.strip()) >= 4):
+            stop = state.stops[0]
+            words = "The lead alone may run the engine against it, with the reason written down."
+            return NeedsReason(f"{stop.name}: {stop.what} {words}", field="reason", value=step.id)
+    if step.opens_oil and state.running and len(reason.strip()) < 4:
+        title = state.running[0][1]
+        return NeedsReason(
+            f"By the guide the engine of this vehicle runs now ({title}): no drain is opened with it running. "
+            "If it is off, write down that it is.",
+            field="reason",
+            value=step.id,
+        )
+    return None

@@ -1,0 +1,131 @@
+"""Figures that can be but rarely are: each is questioned, none refused. All ranges are common practice."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from barodex.core.quantity.errors import OutOfRange
+from barodex.core.quantity.working import grouped
+from barodex.core.sheet.sheet import Sheet
+
+# mL of a usual service fill, from small to large vehicles
+USUAL_FILL_ML: dict[str, tuple[float, float]] = {
+    "manual gearbox": (500, 14_000),
+    "transaxle": (1_000, 8_000),
+    "automatic": (2_500, 16_000),
+    "dual-clutch": (1_500, 9_000),
+    "axle": (400, 18_000),
+    "electronic differential": (300, 1_200),
+    "transfer case": (600, 7_000),
+    "clutch transfer case": (400, 1_500),
+    "bevel drive": (100, 400),
+    "supercharger": (80, 300),
+    "hub gear": (8, 60),
+    "chain case": (150, 500),
+    "marine gearbox": (400, 12_000),
+}
+USUAL_TORQUE_NM = (8.0, 120.0)
+USUAL_KEY_MM = (5.0, 36.0)
+USUAL_KM = (2_000.0, 200_000.0)
+USUAL_MONTHS = (6, 144)
+
+
+def usual_fill_ml(kind: str) -> float | None:
+    """Give the middle of what a kind of compartment usually takes.
+
+    Parameters
+    ----------
+    kind : compartment kind
+
+    Returns
+    -------
+    float, mL, the geometric mean of the usual ends; None for a kind that is not known
+
+    References
+    ----------
+    :data:`USUAL_FILL_ML`, common practice.
+    """
+    ends = USUAL_FILL_ML.get(kind)
+    return None if ends is None else math.sqrt(ends[0] * ends[1])
+
+
+@dataclass(frozen=True)
+class Doubt:
+    """A figure to look at again: where it stands, a sentence, and what is usual."""
+
+    field: str
+    text: str
+    usual: str
+
+
+def doubts(sheet: Sheet, interval_km: float | None = None, interval_months: int | None = None) -> tuple[Doubt, ...]:
+    """Give the figures of a sheet that lie outside what is usual for its kind.
+
+    Parameters
+    ----------
+    sheet : a sheet that holds together (see :func:`barodex.core.sheet.sheet.check_sheet`); amounts in mL, torques in N·m, keys in mm
+    interval_km : interval in km; None when the sheet is silent
+    interval_months : interval in months; None when the sheet is silent
+
+    Returns
+    -------
+    tuple of :class:`Doubt`; empty when nothing is unusual
+
+    References
+    ----------
+    Common practice: typical fills by kind of compartment, plug torques, keys and intervals.
+    """
+    found: list[Doubt] = []
+    low, high = USUAL_FILL_ML[sheet.kind]
+    amounts = [("capacity_ml", sheet.capacity_ml)] + [(f"variants.{k}.capacity_ml", v.capacity_ml) for k, v in enumerate(sheet.variants)]
+    for name, value in amounts:
+        if value is not None and not low <= value <= high:
+            text = f"{grouped(value)} mL is unusual for this kind ({sheet.kind})."
+            found.append(Doubt(name, text, f"{grouped(low)} to {grouped(high)} mL"))
+    for k, plug in enumerate(sheet.plugs):
+        found += _outside(f"plugs.{k}.torque_nm", f"{plug.label}: torque", plug.torque_nm, USUAL_TORQUE_NM, "N·m")
+        found += _outside(f"plugs.{k}.size_mm", f"{plug.label}: key", plug.size_mm, USUAL_KEY_MM, "mm")
+    found += _outside("interval_km", "Interval", interval_km, USUAL_KM, "km")
+    found += _outside("interval_months", "Interval", interval_months, USUAL_MONTHS, "months")
+    return tuple(found)
+
+
+def _outside(field: str, what: str, value: float | None, usual: tuple[float, float], unit: str) -> Iterable[Doubt]:
+    if value is not None and not usual[0] <= value <= usual[1]:
+        yield Doubt(field, f"{what} {value:g} {unit} is unusual.", f"{usual[0]:g} to {usual[1]:g} {unit}")
+
+
+MOST_TIMES = 5.0  # so many times of what a compartment holds cannot have come out of it or gone in (common practice)
+
+
+def more_than_it_holds(name: str, volume_ml: float, sigma_ml: float, holds_ml: float) -> bool:
+    """Say whether an amount is more than a compartment holds, beyond what the reading may be wrong by.
+
+    Parameters
+    ----------
+    name : the field, for the error
+    volume_ml, sigma_ml : the amount and its σ, mL
+    holds_ml : what it holds at most, mL
+
+    Returns
+    -------
+    bool; True wants a reason
+
+    Raises
+    ------
+    OutOfRange : more than five times of it
+
+    References
+    ----------
+    Common practice; 2σ of the reading as :func:`barodex.core.ledger.drained.drained_sigma_ml`.
+    """
+    if volume_ml > MOST_TIMES * holds_ml:
+        raise OutOfRange(
+            f"{grouped(volume_ml)} mL cannot be of a compartment of {grouped(holds_ml)} mL.",
+            field=name,
+            value=volume_ml,
+            allowed=f"up to {MOST_TIMES * holds_ml:.0f} mL",
+        )
+    return volume_ml - 2 * sigma_ml > holds_ml

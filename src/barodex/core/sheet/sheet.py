@@ -1,0 +1,353 @@
+"""A spec sheet revision as the core sees it: what the compartment holds, how it opens, how its level is set."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from fractions import Fraction
+
+from barodex.core.oil.lubricant import Requirement
+from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
+from barodex.core.quantity.window import TemperatureWindow, check_window
+from barodex.core.quantity.working import figure
+
+KINDS = (
+    "manual gearbox",
+    "transaxle",
+    "automatic",
+    "dual-clutch",
+    "axle",
+    "electronic differential",
+    "transfer case",
+    "clutch transfer case",
+    "bevel drive",
+    "supercharger",
+    "hub gear",
+    "chain case",
+    "marine gearbox",
+)
+ROLES = ("fill", "drain", "level", "combination", "dipstick", "cover")
+SEALS = ("crush washer", "O-ring", "taper thread", "PTFE tape", "thread-lock", "gasket", "sealant", "new plug", "none", "unknown")
+DRIVES = ("hex socket", "hex head", "square", "six-lobe", "multi-point", "slot", "by hand", "unknown")
+FILL_METHODS = ("to the lip", "measured", "dipstick", "overflow", "dribble", "syringe", "below the lip")
+DRAIN_METHODS = ("plug", "suction", "cover")
+ENGINES = ("", "running", "off")
+TRUSTS = ("verified", "remembered", "guessed", "unknown")
+SOURCES = ("bulletin", "plate", "manual", "oil maker", "forum", "memory", "guess")
+CASES = ("iron", "aluminium", "magnesium", "unknown")
+
+
+MM_PER_INCH = 25.4
+
+
+def key_size(size_mm: float) -> str:
+    """Name a key as it is stamped: ``12 mm``, ``5/8 in``.
+
+    Parameters
+    ----------
+    size_mm : across the flats, mm
+
+    Returns
+    -------
+    str; a fraction of an inch down to 1/32 where the size is one to 2 µm and no half millimetre
+
+    References
+    ----------
+    1 in = 25.4 mm (NIST SP 811). Keys are stamped in whole and half millimetres or in fractions of an inch (common practice).
+    """
+    parts = Fraction(round(size_mm / MM_PER_INCH * 32), 32)
+    if abs(float(parts) * MM_PER_INCH - size_mm) > 0.002 or abs(size_mm * 2 - round(size_mm * 2)) < 0.01:
+        return f"{figure(size_mm, 1)} mm"
+    whole, rest = divmod(parts, 1)
+    return " ".join([*([str(whole)] if whole else []), *([str(rest)] if rest else []), "in"])
+
+
+@dataclass(frozen=True)
+class Head:
+    """A plug head that a variant has: on which plug (by its label), drive, size in mm, torque in N·m (None unknown)."""
+
+    plug: str
+    drive: str = "unknown"
+    size_mm: float | None = None
+    torque_nm: float | None = None
+
+
+@dataclass(frozen=True)
+class Variant:
+    """A variant of a compartment that looks like its sisters: the mark on its casing, and what differs. None and empty: as the sheet."""
+
+    name: str
+    mark: str = ""
+    capacity_ml: float | None = None
+    grade: str = ""
+    categories: str = ""
+    heads: tuple[Head, ...] = ()
+
+
+@dataclass(frozen=True)
+class CasingMark:
+    """Something to read on the casing: where to look, what may stand there, what it tells."""
+
+    where: str
+    reads: str = ""
+    tells: str = ""
+
+
+@dataclass(frozen=True)
+class Plug:
+    """A plug: role, drive and its size (mm), seal, torque (N·m, None unknown), whether it carries a magnet.
+
+    ``heads``: other heads that the same box is found with, each with its own torque.
+    """
+
+    role: str
+    label: str
+    drive: str = "unknown"
+    size_mm: float | None = None
+    seal: str = "unknown"
+    torque_nm: float | None = None
+    magnet: bool = False
+    heads: tuple[Head, ...] = ()
+
+    @property
+    def key(self) -> str:
+        """The key that fits, in words."""
+        if self.drive == "unknown":
+            return "key unknown: look before you crawl under"
+        if self.size_mm is None:
+            return self.drive
+        return f"{key_size(self.size_mm)} {self.drive}"
+
+
+@dataclass(frozen=True)
+class LevelSpec:
+    """When a level is read: the oil's window in °C, engine running or off, selector, thermostat of a cooler in °C, depth below the lip in mm.
+
+    None and empty: the sheet does not say.
+    """
+
+    window_low_c: float | None = None
+    window_high_c: float | None = None
+    engine: str = ""
+    selector: str = ""
+    thermostat_c: float | None = None
+    below_lip_mm: float | None = None
+
+    @property
+    def window(self) -> TemperatureWindow | None:
+        """The window, where both ends are stated."""
+        if self.window_low_c is None or self.window_high_c is None:
+            return None
+        return TemperatureWindow(self.window_low_c, self.window_high_c)
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """A revision. None means unknown and is carried as such; ``trust`` maps a figure's name to verified … unknown."""
+
+    kind: str
+    requirement: Requirement
+    capacity_ml: float | None
+    fill_method: str
+    drain_method: str
+    plugs: tuple[Plug, ...]
+    number: int = 1
+    case_material: str = "unknown"
+    drain_minutes: float | None = None
+    warm_up: bool = True
+    level_note: str = ""
+    cautions: tuple[str, ...] = ()
+    trust: Mapping[str, str] = field(default_factory=dict)
+    variants: tuple[Variant, ...] = ()
+    casing_marks: tuple[CasingMark, ...] = ()
+    variant: str = ""
+    level: LevelSpec = LevelSpec()
+    total_ml: float | None = None
+    exchange_cycles: int = 1
+    surplus_ml: float = 0.0
+    flush_ml: float | None = None
+    resets: tuple[str, ...] = ()
+    hose: str = ""
+
+    @property
+    def way_out(self) -> Plug | None:
+        """The plug or cover that lets the oil out; None when it is sucked out."""
+        if self.drain_method == "suction":
+            return None
+        return self.plug("cover") if self.drain_method == "cover" else self.plug("drain", "combination")
+
+    def plug(self, *roles: str) -> Plug | None:
+        """The first plug with one of the roles, or None."""
+        return next((p for p in self.plugs if p.role in roles), None)
+
+    @property
+    def magnet(self) -> bool:
+        return any(p.magnet for p in self.plugs)
+
+
+def _heads_found(plug: Plug, variants: tuple[Variant, ...]) -> tuple[Head, ...]:
+    """The heads that a plug is found with while the variant is open: each variant's own, or the plug as the sheet has it."""
+    own = Head(plug.label, plug.drive, plug.size_mm, plug.torque_nm)
+    found = tuple(dict.fromkeys(next((h for h in v.heads if h.plug == plug.label), own) for v in variants))
+    return () if found in ((), (own,)) else found
+
+
+def resolve(sheet: Sheet, variant: str) -> Sheet:
+    """Give the sheet of the variant that a compartment is, or the open one with every head beside its plug.
+
+    Parameters
+    ----------
+    sheet : with its variants
+    variant : name of the one it is; empty when nobody knows
+
+    Returns
+    -------
+    Sheet
+
+    Raises
+    ------
+    Inconsistent : a variant that the sheet does not list
+
+    References
+    ----------
+    The same box with another plug head has another torque: common practice.
+    """
+    if not variant:
+        return replace(sheet, plugs=tuple(replace(p, heads=_heads_found(p, sheet.variants)) for p in sheet.plugs))
+    chosen = next((v for v in sheet.variants if v.name == variant), None)
+    if chosen is None:
+        names = ", ".join(v.name for v in sheet.variants) or "none"
+        raise Inconsistent(f"The sheet lists no variant “{variant}”.", field="variant", value=variant, allowed=names)
+    by_plug = {h.plug: h for h in chosen.heads}
+
+    def fitted(plug: Plug) -> Plug:
+        head = by_plug.get(plug.label)
+        return plug if head is None else replace(plug, drive=head.drive, size_mm=head.size_mm, torque_nm=head.torque_nm)
+
+    asked = replace(
+        sheet.requirement, grade=chosen.grade or sheet.requirement.grade, categories=chosen.categories or sheet.requirement.categories
+    )
+    capacity = sheet.capacity_ml if chosen.capacity_ml is None else chosen.capacity_ml
+    return replace(sheet, requirement=asked, capacity_ml=capacity, plugs=tuple(fitted(p) for p in sheet.plugs), variant=variant)
+
+
+def candidates_ml(sheet: Sheet) -> tuple[float, ...]:
+    """Give the capacities that a compartment may have while its variant is open.
+
+    Parameters
+    ----------
+    sheet : with its variants
+
+    Returns
+    -------
+    tuple of mL, smallest first; empty once the variant is known or where none differs
+
+    References
+    ----------
+    None needed.
+    """
+    if sheet.variant:
+        return ()
+    return tuple(sorted({v.capacity_ml for v in sheet.variants if v.capacity_ml is not None}))
+
+
+def _among(field: str, value: str, allowed: tuple[str, ...]) -> None:
+    if value not in allowed:
+        raise Inconsistent(f"“{value}” is not one of: {', '.join(allowed)}.", field=field, value=value, allowed=", ".join(allowed))
+
+
+def _check_head(at: str, drive: str, size_mm: float | None, torque_nm: float | None) -> None:
+    _among(f"{at}drive", drive, DRIVES)
+    for name, what, value, low, high, unit in (
+        ("torque_nm", "A plug torque", torque_nm, 1, 1000, "N·m"),
+        ("size_mm", "A key", size_mm, 2, 60, "mm"),
+    ):
+        if value is not None and not low <= value <= high:
+            raise Inconsistent(
+                f"{what} of {value:g} {unit} cannot be right; allowed is {low} to {high} {unit}.",
+                field=f"{at}{name}",
+                value=value,
+                allowed=f"{low} to {high} {unit}",
+            )
+
+
+def _check_variants(sheet: Sheet) -> None:
+    labels = [p.label for p in sheet.plugs]
+    for k, variant in enumerate(sheet.variants):
+        at = f"variants.{k}."
+        if not variant.name.strip() or [v.name for v in sheet.variants].count(variant.name) > 1:
+            raise Inconsistent("Each variant needs a name of its own.", field=f"{at}name", value=variant.name)
+        if variant.capacity_ml is not None:
+            try:
+                in_range("capacity_ml", variant.capacity_ml, 5, 60_000, "mL")
+            except OutOfRange as error:
+                error.field = f"{at}capacity_ml"
+                raise
+        for h, head in enumerate(variant.heads):
+            _among(f"{at}heads.{h}.plug", head.plug, tuple(labels))
+            _check_head(f"{at}heads.{h}.", head.drive, head.size_mm, head.torque_nm)
+
+
+def _check_ways_in(sheet: Sheet) -> None:
+    """Each plug once, and one to fill through: a row that was lost on the way is not taken in silence."""
+    labels = [p.label.strip().casefold() for p in sheet.plugs]
+    for k, label in enumerate(labels):
+        if label in labels[:k]:
+            raise Inconsistent(f"Two plugs are called “{sheet.plugs[k].label}”.", field=f"plugs.{k}.label", value=sheet.plugs[k].label)
+    by_plug = sheet.fill_method not in ("dipstick", "overflow") and bool(sheet.plugs)
+    level_alone = [p.role for p in sheet.plugs].count("level") == 1 and len(sheet.plugs) <= 2  # the level plug is the filler
+    if by_plug and sheet.plug("fill", "combination") is None and not level_alone:
+        raise Inconsistent("The sheet lists no plug to fill through.", field="plugs", value="")
+
+
+def check_sheet(sheet: Sheet) -> None:
+    """Refuse a sheet that contradicts itself.
+
+    Parameters
+    ----------
+    sheet : amounts in mL, torques in N·m, sizes in mm
+
+    Raises
+    ------
+    OutOfRange : a capacity outside 5 to 60 000 mL, a torque outside 1 to 1000 N·m, a key outside 2 to 60 mm
+    Inconsistent : a variant twice or on a plug that is not there, a mark without a place, a word that is not in the lists, drained by a plug that the sheet does not have, or filled to a lip
+        without a fill, level or combination plug
+
+    References
+    ----------
+    Ranges: common practice.
+    """
+    _among("kind", sheet.kind, KINDS)
+    _among("fill_method", sheet.fill_method, FILL_METHODS)
+    _among("case_material", sheet.case_material, CASES)
+    _among("drain_method", sheet.drain_method, DRAIN_METHODS)
+    if sheet.capacity_ml is not None:
+        in_range("capacity_ml", sheet.capacity_ml, 5, 60_000, "mL")
+    if sheet.drain_minutes is not None:
+        in_range("drain_minutes", sheet.drain_minutes, 1, 1440, "min")
+    for k, plug in enumerate(sheet.plugs):
+        _among(f"plugs.{k}.role", plug.role, ROLES)
+        _among(f"plugs.{k}.seal", plug.seal, SEALS)
+        _check_head(f"plugs.{k}.", plug.drive, plug.size_mm, plug.torque_nm)
+    _check_ways_in(sheet)
+    _check_variants(sheet)
+    for k, mark in enumerate(sheet.casing_marks):
+        if not mark.where.strip():
+            raise Inconsistent("Say where on the casing to look.", field=f"casing_marks.{k}.where", value=mark.where)
+    if sheet.level.window:
+        check_window(sheet.level.window)
+    elif sheet.level.window_low_c is not None or sheet.level.window_high_c is not None:
+        raise Inconsistent("A window has two ends.", field="window_low_c", value=sheet.level.window_low_c)
+    _among("level_engine", sheet.level.engine, ENGINES)
+    if sheet.level.thermostat_c is not None:
+        in_range("thermostat_c", sheet.level.thermostat_c, 20, 120, "°C")
+    if sheet.level.below_lip_mm is not None:
+        in_range("below_lip_mm", sheet.level.below_lip_mm, 1, 200, "mm")
+    if sheet.drain_method == "cover" and sheet.plug("cover") is None:
+        raise Inconsistent("Drained by taking a cover off, but the sheet lists no cover.", field="plugs", value="")
+    if sheet.drain_method == "plug" and sheet.plug("drain", "combination") is None:
+        raise Inconsistent("Drained by a plug, but the sheet lists no drain plug.", field="plugs", value="")
+    if sheet.fill_method in ("to the lip", "below the lip", "overflow", "dribble") and sheet.plug("fill", "level", "combination") is None:
+        raise Inconsistent("Filled to a hole, but the sheet lists no fill or level plug.", field="plugs", value="")
+    if sheet.fill_method == "dipstick" and sheet.plug("dipstick") is None:
+        raise Inconsistent("Levelled by dipstick, but the sheet lists no dipstick.", field="plugs", value="")

@@ -1,0 +1,1 @@
+"""What follows, in the words of its owner. Figures come from the rooms before."""

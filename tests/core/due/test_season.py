@@ -1,0 +1,72 @@
+"""Seasons: days of use counted by hand and against a day-by-day walk through the calendar."""
+
+import datetime as dt
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from barodex.core.due.season import Season, after_days, days_run, in_season, parse_season, season_length, season_share, season_start
+from barodex.core.quantity.errors import Inconsistent, Unreadable
+
+WINTER = parse_season("12-01", "04-15")
+SUMMER = parse_season("05-01", "09-30")
+DAYS = st.dates(dt.date(2001, 1, 1), dt.date(2040, 12, 31))
+SEASONS = st.sampled_from([WINTER, SUMMER, parse_season("02-29", "06-01"), parse_season("07-01", "02-29"), None])
+
+
+def test_both_empty_is_all_year():
+    assert parse_season("", "") is None
+    assert season_share(None) == 1.0
+
+
+def test_a_season_over_the_new_year():
+    assert Season((12, 1), (4, 15)) == WINTER
+    assert WINTER.over_new_year
+    assert season_length(WINTER) == 31 + 31 + 28 + 31 + 15
+    assert in_season(WINTER, dt.date(2026, 1, 3))
+    assert not in_season(WINTER, dt.date(2026, 7, 1))
+
+
+@pytest.mark.parametrize(
+    ("first", "last", "error", "words"),
+    [
+        ("05-01", "04-30", Inconsistent, "does it end before it starts"),
+        ("12-01", "", Inconsistent, "its last day"),
+        ("", "04-15", Inconsistent, "its first"),
+        ("13-01", "04-15", Unreadable, "no day of the year"),
+        ("02-30", "04-15", Unreadable, "no day of the year"),
+        ("winter", "04-15", Unreadable, "no day of the year"),
+    ],
+)
+def test_a_season_that_cannot_be_is_refused(first, last, error, words):
+    with pytest.raises(error, match=words):
+        parse_season(first, last)
+
+
+def test_the_twenty_ninth_of_february():
+    season = parse_season("02-29", "06-01")
+    assert season_start(season, dt.date(2027, 1, 1)) == dt.date(2027, 2, 28)
+    assert season_start(season, dt.date(2028, 1, 1)) == dt.date(2028, 2, 29)
+    assert season_start(season, dt.date(2028, 2, 29)) == dt.date(2029, 2, 28)
+
+
+@given(SEASONS, DAYS, st.integers(0, 900))
+def test_days_of_use_are_those_of_a_walk_through_the_calendar(season, start, span):
+    end = start + dt.timedelta(days=span)
+    walked = sum(in_season(season, start + dt.timedelta(days=k + 1)) for k in range(span))
+    assert days_run(season, start, end) == walked
+    assert days_run(season, end, start) == -walked
+
+
+@given(SEASONS, DAYS, st.integers(-700, 3000))
+def test_after_days_is_the_first_day_with_so_many(season, start, days):
+    found = after_days(season, start, days)
+    assert days_run(season, start, found) == days
+    assert days_run(season, start, found - dt.timedelta(days=1)) < days or days == 0
+
+
+def test_never_is_none():
+    assert after_days(SUMMER, dt.date(2026, 1, 1), float("inf")) is None
+    assert after_days(SUMMER, dt.date(2026, 1, 1), float("nan")) is None
+    assert after_days(None, dt.date(2026, 1, 1), 40_000) is None
