@@ -15,7 +15,7 @@ from barodex.core.run.fold import accept, fold
 from barodex.core.run.gaps import refuse_unreasoned
 from barodex.core.run.measuring import drained_loss, measured_amount, target_of
 from barodex.core.run.state import Event
-from tests.core.test_run import AT, AXLE, BOX, LOOK, MARINE, Bench, procedure
+from tests.core.run.test_run import AT, AXLE, BOX, LOOK, MARINE, Bench, procedure
 
 
 def job(sheet=BOX, **changes):

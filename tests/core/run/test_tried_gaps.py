@@ -7,8 +7,7 @@ import pytest
 from barodex.core.ledger.tried import Fill, compare_oils
 from barodex.core.quantity.errors import OutOfRange
 from barodex.core.run.service_gaps import KINDS, gap_report
-
-from .guides import BOX, Walk
+from tests.core.guides import BOX, Walk
 
 DAY = dt.date(2024, 3, 1)
 
