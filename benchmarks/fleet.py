@@ -52,8 +52,8 @@ def generate(vehicles: int) -> None:
     from barodex.accounts.models import Person
     from barodex.book.models import Correction, FollowUp, OilRecord
     from barodex.fleet.models import Compartment, Reading, Vehicle
-    from barodex.plan.models import BayRevision
     from barodex.shelf.models import SheetRevision, SpecSheet
+    from barodex.workshop.models import BayRevision
 
     pick = random.Random(1606)
     now, today = clock.now(), clock.today()

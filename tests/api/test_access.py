@@ -5,8 +5,8 @@ from django.test import Client
 from django.urls import reverse
 
 from barodex.accounts.models import ROLES
-from barodex.accounts.permissions import ANYONE
 from barodex.config.urls import api_patterns
+from barodex.http.permissions import ANYONE
 
 NAMES = (
     "vehicle",

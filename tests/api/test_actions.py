@@ -16,11 +16,11 @@ from barodex.bay.actions import JobSpec, drop_service, start_service
 from barodex.bay.models import ServiceEvent, ServiceJob
 from barodex.book.actions import PaperRecord, correct, enter_record, settle_follow_up, void_record
 from barodex.book.models import Correction, FollowUp, OilRecord
-from barodex.config.problems import MAPPING, problem
 from barodex.core.due.schedule import Rule
 from barodex.core.findings.debris import Finding
 from barodex.core.quantity import errors
 from barodex.core.quantity.errors import OutOfRange
+from barodex.files.readings import import_readings
 from barodex.fleet.actions import (
     CompartmentSpec,
     Use,
@@ -28,13 +28,16 @@ from barodex.fleet.actions import (
     add_compartment,
     add_reading,
     add_vehicle,
-    import_readings,
+    carry,
     read_counter,
+    set_rule,
     set_use,
     void_reading,
 )
 from barodex.fleet.models import Reading
-from barodex.plan.actions import plan_visit, send_morning, set_bay_policy, set_oil_policy, set_rule, set_schedule_policy
+from barodex.http.problems import MAPPING, problem
+from barodex.papers.actions import send_morning
+from barodex.plan.actions import plan_visit
 from barodex.plan.queries import KEPT, due_board
 from barodex.shelf.actions import (
     Figures,
@@ -44,7 +47,6 @@ from barodex.shelf.actions import (
     add_additive,
     add_claim,
     add_lubricant,
-    carry,
     change_lubricant,
     choose_claim,
     copy_sheet,
@@ -59,6 +61,7 @@ from barodex.shelf.actions import (
 )
 from barodex.shelf.files import Naming, keep_names
 from barodex.shelf.models import Container, Lubricant, Plug, StockMovement
+from barodex.workshop.actions import set_bay_policy, set_oil_policy, set_schedule_policy
 from tests.conftest import NOW, TODAY
 
 CORE = [

@@ -8,9 +8,9 @@ from django.urls import get_resolver
 from django.urls.converters import IntConverter
 
 from barodex.bay.models import Service
-from barodex.config.parsers import MOST, check_given
-from barodex.config.problems import handle, problem
 from barodex.core.quantity.errors import CoreError
+from barodex.http.parsers import MOST, check_given
+from barodex.http.problems import handle, problem
 from barodex.shelf.actions import Oil, change_lubricant
 from barodex.shelf.models import Lubricant, SheetRevision
 

@@ -114,8 +114,8 @@ def test_the_level_is_refused_outside_its_window_and_readings_tell_when_it_opens
 def test_every_compartment_of_the_demo_fleet_is_guided_to_its_record(at_noon):
     from barodex.accounts.models import Person
     from barodex.bay.actions import JobSpec, start_service
+    from barodex.choose.judging import compartment_oils
     from barodex.demo.loader import load
-    from barodex.shelf.judging import compartment_oils
     from barodex.shelf.models import Lubricant, StoreItem
 
     load()
@@ -125,7 +125,7 @@ def test_every_compartment_of_the_demo_fleet_is_guided_to_its_record(at_noon):
     done = []
     for vehicle in Vehicle.objects.all():
         for c in vehicle.compartments.exclude(pk__in=busy):
-            oil = compartment_oils(c.pk).offers[0]
+            oil = compartment_oils(c.pk, {}).offers[0]
             service = start_service(
                 fergus, vehicle.pk, (JobSpec(c.pk, oil.lubricant, slip="unknown", warranty="the depot wants it done"),), None, at_hand=there
             )

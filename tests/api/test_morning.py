@@ -181,7 +181,7 @@ def test_oils_tried_side_by_side(api, depot, people):
 
 
 def test_the_demo_s_morning_has_something_of_each(db):
-    from barodex.plan.morning import morning
+    from barodex.desk.morning import morning
 
     with clock.at(NOW):
         load(NOW)

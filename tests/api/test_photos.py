@@ -7,8 +7,8 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
 
-from barodex.bay.models import ServicePhoto
 from barodex.bay.photo_actions import read_picture
+from barodex.book.models import ServicePhoto
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
 from barodex.demo.walk import Outcome, walk
 from tests.conftest import new_event

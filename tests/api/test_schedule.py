@@ -7,8 +7,7 @@ import pytest
 from barodex import clock
 from barodex.book.actions import PaperRecord, enter_record
 from barodex.fleet.actions import CompartmentSpec, VehicleSpec, add_reading, add_vehicle
-from barodex.fleet.models import Reading, Vehicle
-from barodex.plan.models import CompartmentRule
+from barodex.fleet.models import CompartmentRule, Reading, Vehicle
 from barodex.shelf.models import SheetRevision
 from tests.conftest import NOW
 
@@ -210,7 +209,7 @@ def test_a_reading_carries_the_duty_of_its_leg(api, worn):
 
 
 def test_a_file_carries_duty_too(api, worn, people):
-    from barodex.fleet.actions import CsvRefused, import_readings
+    from barodex.files.readings import CsvRefused, import_readings
 
     rows = f"vehicle,date,reading,unit,duty\nOld 4x4,{TODAY},73000,km,track 25 %\n"
     import_readings(people["technician"], rows.encode())

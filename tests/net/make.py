@@ -88,8 +88,8 @@ def _lead_through(tech, service, box, work: str, stop: str):
 def _missing(box, oil, work: str) -> tuple[str, ...]:
     """Everything that the store might lack: it is there all the same."""
     from barodex.bay.start import kit_lines
+    from barodex.choose.judging import revision_of
     from barodex.core.sheet.work import kit_work
-    from barodex.shelf.judging import revision_of
 
     lines = kit_lines([(box.name, revision_of(box), "", kit_work(work, ()))])
     return (oil.name, *(line.item.name for line in lines))

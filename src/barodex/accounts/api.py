@@ -14,12 +14,12 @@ from rest_framework.exceptions import AuthenticationFailed, NotFound
 from rest_framework.response import Response
 
 from barodex import clock
-from barodex.config.api import Endpoint, Words, answer, shape
 from barodex.core.quantity.quantity import display_table
+from barodex.http.endpoints import Endpoint, Words, answer, shape
+from barodex.http.permissions import ANYONE
 
 from .actions import change_settings
 from .models import SYSTEMS, Person
-from .permissions import ANYONE
 
 DEMO_PERSON = "isla"
 

@@ -14,6 +14,7 @@ from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.book.actions import Entry, write_record
+from barodex.choose.judging import COMPARTMENTS, Answers, DoseChoice, asked_of, day_of, revision_of, variant_of
 from barodex.core import guide, run
 from barodex.core.oil.judge import judge
 from barodex.core.oil.lubricant import OilConditions, Requirement
@@ -27,12 +28,11 @@ from barodex.core.sheet.work import SCHOOLS, TARGET_FRESH, check_work, kit_work
 from barodex.fleet.actions import add_reading, check_new_reading
 from barodex.fleet.models import Compartment, Vehicle
 from barodex.plan.life import warranty_holds
-from barodex.plan.policy import oil_policy
 from barodex.shelf.actions import draw, use_item
-from barodex.shelf.judging import COMPARTMENTS, Answers, DoseChoice, asked_of, day_of, revision_of, variant_of
 from barodex.shelf.models import Container, Lubricant
 from barodex.shelf.queries import bottles, core_lubricant, core_sheet
 from barodex.shelf.queries.oils import asks_limited_slip
+from barodex.workshop.policy import oil_policy
 
 from . import closing, guides, queries, views
 from .guides import keep_guide
@@ -120,6 +120,7 @@ def start_service(
         warmest_c=weather.warmest_c,
     )
     made = [_add_job(service, spec, f"jobs.{k}.") for k, spec in enumerate(jobs)]
+    Compartment.objects.filter(pk__in=[j.compartment_id for j in made]).update(in_service=service)
     _check_warranty(vehicle, jobs, made)
     _check_kit(service, made, at_hand)
     short = shortages((OilWanted(s.compartment_id, s.lubricant_id, _wanted(s)) for s in jobs), service.pk)
@@ -568,6 +569,7 @@ def _close(by: Person, service: Service, procedure: guide.Procedure, state: run.
     for item in service.kit:
         use_item(by, item["name"], item["count"], f"service {service.pk}, {service.vehicle.name}")
     service.jobs.update(open=False)
+    Compartment.objects.filter(in_service=service).update(in_service=None)
     service.state, service.ended_at = "signed", clock.now()
     service.save(update_fields=["state", "ended_at"])
     audit(by, "service signed", service, (service.vehicle_id,))
@@ -597,6 +599,7 @@ def drop_service(by: Person, service_id: int, reason: str) -> Service:
             value=drained[0].id,
         )
     service.jobs.update(open=False)
+    Compartment.objects.filter(in_service=service).update(in_service=None)
     service.state, service.ended_at = "dropped", clock.now()
     service.save(update_fields=["state", "ended_at"])
     audit(by, "service dropped", service, (service.vehicle_id,), reason=reason)

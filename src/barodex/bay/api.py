@@ -10,7 +10,8 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.parsers import MultiPartParser
 
-from barodex.config.api import Endpoint, Made, Quantity, Words, answer, read_meter, shape
+from barodex.book.photos import photo_file
+from barodex.choose.judging import Answers, DoseChoice
 from barodex.core.findings.colour import ColourReading, Swatch, swatches
 from barodex.core.findings.photo import Cover, Spot
 from barodex.core.quantity.errors import OutOfRange
@@ -19,9 +20,9 @@ from barodex.core.run.service_gaps import GapReport
 from barodex.core.sheet.kit import KitLine
 from barodex.core.sheet.work import SCHOOLS, TARGET_FRESH, WORKS, kit_work
 from barodex.fleet.models import Vehicle
-from barodex.shelf.judging import Answers, DoseChoice
+from barodex.http.endpoints import Endpoint, Made, Quantity, Words, answer, read_meter, shape
 
-from . import actions, guides, oil_on_hand, overview, photo_actions, photo_reading, photos, pouring, queries, start, views
+from . import actions, guides, oil_on_hand, overview, photo_actions, photo_reading, pouring, queries, start, views
 
 
 class DoseRequest(serializers.Serializer):
@@ -280,7 +281,7 @@ class Photo(Endpoint):
 
     @extend_schema(operation_id="photo", responses={(200, "image/jpeg"): OpenApiTypes.BINARY})
     def get(self, request, photo: str):
-        path = photos.photo_file(photo, small=False)
+        path = photo_file(photo, small=False)
         headers = {"Cache-Control": "private, max-age=86400", "X-Content-Type-Options": "nosniff"}
         return FileResponse(path.open("rb"), content_type="image/jpeg", headers=headers)
 
@@ -344,7 +345,7 @@ class SmallPhoto(Endpoint):
     @extend_schema(operation_id="small_photo", responses={(200, "image/jpeg"): OpenApiTypes.BINARY})
     def get(self, request, photo: str):
         headers = {"Cache-Control": "private, max-age=86400", "X-Content-Type-Options": "nosniff"}
-        return FileResponse(photos.photo_file(photo, small=True).open("rb"), content_type="image/jpeg", headers=headers)
+        return FileResponse(photo_file(photo, small=True).open("rb"), content_type="image/jpeg", headers=headers)
 
 
 class Debris(Endpoint):

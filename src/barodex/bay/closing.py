@@ -5,10 +5,10 @@ from __future__ import annotations
 from typing import Any
 
 from barodex.book.actions import Recheck
+from barodex.choose.judging import RINSE_ML
 from barodex.core import guide, run
 from barodex.core.ledger.draining import RECOVERED_ENOUGH
 from barodex.core.run.phases import phase_times
-from barodex.shelf.judging import RINSE_ML
 
 from . import guides
 from .models import Service

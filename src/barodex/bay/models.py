@@ -79,21 +79,3 @@ class ServiceEvent(models.Model):
     class Meta:
         ordering = ["seq"]
         constraints = [models.UniqueConstraint(fields=["service", "seq"], name="event_order_once")]
-
-
-class ServicePhoto(models.Model):
-    """A photo of a service, kept as a file beside the database under its id; removing it keeps the row."""
-
-    id = models.UUIDField(primary_key=True)
-    service = models.ForeignKey(Service, on_delete=models.PROTECT, related_name="photos")
-    step = models.CharField(max_length=40)
-    compartment = models.ForeignKey("fleet.Compartment", on_delete=models.PROTECT, null=True, related_name="photos")
-    width = models.PositiveIntegerField()
-    height = models.PositiveIntegerField()
-    sha256 = models.CharField(max_length=64)
-    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
-    at = models.DateTimeField()
-    removed_at = models.DateTimeField(null=True)
-
-    class Meta:
-        ordering = ["at", "id"]

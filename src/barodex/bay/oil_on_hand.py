@@ -6,8 +6,8 @@ from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from barodex.choose.judging import COMPARTMENTS, Answers, core_doses, need_for, revision_of, variant_of
 from barodex.core import run
-from barodex.shelf.judging import COMPARTMENTS, Answers, core_doses, need_for, revision_of, variant_of
 from barodex.shelf.models import Lubricant
 from barodex.shelf.queries.stock import held_ml
 

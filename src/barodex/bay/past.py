@@ -10,7 +10,7 @@ from barodex.book.queries import RECORDS, density, interval_share, is_first_chan
 from barodex.core.due.use import run_since
 from barodex.core.sheet.work import SCHOOLS
 from barodex.fleet.models import Compartment
-from barodex.plan.facts import meter_readings, vehicle_forecast
+from barodex.fleet.use import meter_readings, vehicle_forecast
 
 
 def past_of(compartment: Compartment, as_of: dt.date) -> dict[str, Any]:

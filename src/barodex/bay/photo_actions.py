@@ -17,11 +17,11 @@ from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
 from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
+from barodex.bay.models import Service
+from barodex.book.models import ServicePhoto
+from barodex.book.photos import path_of
 from barodex.core.guide.steps import Procedure
 from barodex.core.quantity.errors import GateClosed, Inconsistent, OutOfRange
-
-from .models import Service, ServicePhoto
-from .photos import path_of
 
 MOST_BYTES = 15 * 1024 * 1024
 MOST_PIXELS = 60_000_000

@@ -9,14 +9,14 @@ from dataclasses import replace
 import numpy as np
 from PIL import Image
 
+from barodex.book.models import ServicePhoto
+from barodex.book.photos import photo_file
 from barodex.core import run
 from barodex.core.findings.colour import ColourReading, read_colours
 from barodex.core.findings.photo import Cover, Picture, Spot, blurred, magnet_cover, spot_pixels
 from barodex.core.run.exchanging import drain_shares
 
 from . import guides
-from .models import ServicePhoto
-from .photos import photo_file
 
 MOST_DRAINS = 12
 

@@ -7,18 +7,19 @@ from dataclasses import dataclass
 
 from barodex import clock
 from barodex.book.models import OilRecord
+from barodex.choose.judging import COMPARTMENTS, Answers, compartment_oils, last_oil, need_of, revision_of, variant_of
 from barodex.core.sheet.kit import KitLine, join_kits, readiness
 from barodex.core.sheet.sheet import CasingMark, Variant
 from barodex.core.sheet.work import TARGET_FRESH, WORK_WORDS, usual_work, works_for
 from barodex.fleet.models import Vehicle
 from barodex.plan.life import warranty_holds
-from barodex.shelf.judging import COMPARTMENTS, Answers, compartment_oils, last_oil, need_of, revision_of, variant_of
 from barodex.shelf.models import SheetRevision
 from barodex.shelf.queries import core_sheet, kit_for, marks_of, store_counts, variants_of
 from barodex.shelf.queries.oils import OilOffer
 from barodex.shelf.queries.stock import AdditiveView, additives
 
 from .models import ServiceJob
+from .pouring import reserved_ml
 from .queries import state_of_vehicle
 
 
@@ -82,10 +83,11 @@ def start_view(vehicle_id: int) -> StartView:
     holds = warranty_holds(vehicle_id, clock.today())
     gauged = {r.compartment_id for r in made if r.details.get("depth_mm") is not None}
     jobs = []
+    taken = reserved_ml()
     for c in vehicle.compartments.all():
         revision = revision_of(c)
         variant = variant_of(c, revision, Answers())
-        oils = compartment_oils(c.pk)
+        oils = compartment_oils(c.pk, taken)
         need = need_of(revision, variant)
         sheet = core_sheet(revision, variant)
         jobs.append(

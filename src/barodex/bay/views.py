@@ -6,6 +6,7 @@ import datetime as dt
 from dataclasses import dataclass
 from typing import Any
 
+from barodex.book.photos import PhotoView
 from barodex.core.findings.debris import Assessment
 from barodex.core.guide.level import DipPlan, WarmUp
 from barodex.core.ledger.drained import Loss
@@ -15,7 +16,6 @@ from barodex.core.run.exchanging import Outlook
 from barodex.core.run.phases import PhaseTime
 
 from .consequences import Consequence
-from .photos import PhotoView
 
 
 @dataclass(frozen=True)

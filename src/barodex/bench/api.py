@@ -9,13 +9,13 @@ from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 
 from barodex import clock
-from barodex.config.api import Endpoint, Quantity, answer, shape
 from barodex.core.due import interval
 from barodex.core.findings.debris import drop_rate
 from barodex.core.guide import torque
 from barodex.core.ledger import pour
 from barodex.core.quantity.quantity import SYSTEMS, format_quantity, parse_quantity
 from barodex.core.quantity.working import COMMON_PRACTICE, Working
+from barodex.http.endpoints import Endpoint, Quantity, answer, shape
 
 KINDS = ("volume", "mass", "distance", "duration", "engine_hours", "torque", "temperature", "length", "pressure")
 

@@ -7,13 +7,13 @@ import dataclasses
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 
-from barodex.config.api import Endpoint, Quantity, answer, shape
 from barodex.core.guide import level
 from barodex.core.ledger import exchange
 from barodex.core.oil import viscosity
 from barodex.core.quantity.errors import CoreError
 from barodex.core.quantity.working import COMMON_PRACTICE, Working, grouped
 from barodex.core.run.acts import MOST_TILT_DEG
+from barodex.http.endpoints import Endpoint, Quantity, answer, shape
 
 
 class DipOfRequest(serializers.Serializer):

@@ -24,7 +24,7 @@ from barodex.core.sheet.plausible import more_than_it_holds
 from barodex.core.sheet.sheet import candidates_ml
 from barodex.fleet.actions import add_reading, mark_void
 from barodex.fleet.models import Compartment
-from barodex.plan.schedule import limits_of
+from barodex.fleet.rules import limits_of
 from barodex.shelf.actions import Source, revise_sheet
 from barodex.shelf.actions.sheets import figures_of
 from barodex.shelf.models import Lubricant, SheetRevision

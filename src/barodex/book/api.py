@@ -4,19 +4,17 @@ from __future__ import annotations
 
 import datetime as dt
 
-from django.http import HttpResponse
-from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 
 from barodex import clock
-from barodex.config.api import Endpoint, Made, Quantity, Words, answer, read_meter, shape
+from barodex.book import actions, audit, queries, superseded, tried
+from barodex.book import trend as trends
 from barodex.core.ledger.tried import SideBySide
 from barodex.core.quantity.errors import OutOfRange
 from barodex.core.run.acts import finding_from
 from barodex.fleet.models import Compartment
-
-from . import actions, audit, paper, queries, tried, verdict
-from . import trend as trends
+from barodex.http.endpoints import Endpoint, Made, Quantity, Words, answer, read_meter, shape
 
 
 class Book(Endpoint):
@@ -197,36 +195,11 @@ class Tried(Endpoint):
         return answer(tried.oils_tried(compartment, clock.today()))
 
 
-class Verdict(Endpoint):
-    """A vehicle in plain words, for its owner."""
+class Superseded(Endpoint):
+    """Compartments whose last fill followed a superseded capacity."""
 
     roles = {"GET": "viewer"}
 
-    @extend_schema(operation_id="vehicle_verdict", responses=shape(verdict.VehicleVerdict))
-    def get(self, request, vehicle: int):
-        return answer(verdict.vehicle_verdict(vehicle, clock.today()))
-
-
-class JobPaper(Endpoint):
-    """The job paper of a record, as PDF, in the reader's units."""
-
-    roles = {"GET": "viewer"}
-
-    @extend_schema(operation_id="job_paper", responses={(200, "application/pdf"): OpenApiTypes.BINARY})
-    def get(self, request, record: int):
-        content, name = paper.job_paper(record, request.user.unit_system)
-        return HttpResponse(content, content_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}"'})
-
-
-class HistoryFile(Endpoint):
-    """A compartment's history as CSV; amounts canonical, one line a record."""
-
-    roles = {"GET": "viewer"}
-
-    @extend_schema(operation_id="history_file", responses={(200, "text/csv"): OpenApiTypes.STR})
-    def get(self, request, compartment: int):
-        return HttpResponse(
-            paper.history_csv(compartment),
-            content_type="text/csv; charset=utf-8",
-            headers={"Content-Disposition": f'attachment; filename="history-{compartment}.csv"'},
-        )
+    @extend_schema(operation_id="superseded_fills", responses=shape(superseded.SupersededFill, many=True))
+    def get(self, request, sheet: int):
+        return answer(superseded.superseded_fills(sheet, clock.today()))

@@ -9,11 +9,11 @@ from dataclasses import dataclass
 
 from django.db.models import Prefetch
 
+from barodex.book.superseded import superseded_revision
 from barodex.core.quantity.working import grouped
 from barodex.fleet.models import Compartment, Vehicle
 from barodex.shelf.models import SheetRevision
 from barodex.shelf.queries import current_revision
-from barodex.shelf.queries.sheets import superseded_revision
 
 from .amounts import corrected
 from .models import OilRecord

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
-from barodex.bay.photos import PhotoView, photos_of_records
+from barodex.book.photos import PhotoView, photos_of_records
 from barodex.core.findings.debris import Finding
 from barodex.core.ledger.drained import at_reference
 from barodex.core.quantity.working import percent

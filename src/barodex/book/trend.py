@@ -18,10 +18,10 @@ from barodex.core.ledger.learnt import Learnt
 from barodex.core.oil.judge import judge
 from barodex.core.run.acts import finding_from
 from barodex.fleet.models import Compartment
-from barodex.plan.facts import meter_readings, vehicle_forecast
-from barodex.plan.policy import oil_policy
+from barodex.fleet.use import meter_readings, vehicle_forecast
 from barodex.shelf.models import Lubricant, SheetRevision
 from barodex.shelf.queries import core_lubricant, current_revision, requirement
+from barodex.workshop.policy import oil_policy
 
 from .amounts import Measured, measured, records_of
 from .learning import learnt_of

@@ -8,7 +8,7 @@ from typing import Any
 from barodex.core.due.use import run_since
 from barodex.core.ledger.tried import Fill, SideBySide, compare_oils
 from barodex.fleet.models import Compartment
-from barodex.plan.facts import meter_readings, vehicle_forecast
+from barodex.fleet.use import meter_readings, vehicle_forecast
 
 from .amounts import Measured, measured, records_of
 

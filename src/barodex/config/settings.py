@@ -37,12 +37,14 @@ INSTALLED_APPS = [
     "axes",
     "csp",
     "barodex.accounts",
-    "barodex.fleet",
+    "barodex.workshop",
     "barodex.shelf",
-    "barodex.bay",
+    "barodex.fleet",
     "barodex.book",
     "barodex.plan",
+    "barodex.bay",
     "barodex.devices",
+    "barodex.papers",
     "barodex.demo",
 ]
 MIDDLEWARE = [
@@ -56,7 +58,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
-CSRF_FAILURE_VIEW = "barodex.config.problems.csrf_failure"
+CSRF_FAILURE_VIEW = "barodex.http.problems.csrf_failure"
 ROOT_URLCONF = "barodex.config.urls"
 WSGI_APPLICATION = "barodex.config.wsgi.application"
 TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [], "APP_DIRS": False, "OPTIONS": {}}]
@@ -120,19 +122,19 @@ CONTENT_SECURITY_POLICY = {
 }
 
 REST_FRAMEWORK = {
-    "DEFAULT_AUTHENTICATION_CLASSES": ["barodex.config.authentication.Session"],
-    "DEFAULT_PERMISSION_CLASSES": ["barodex.accounts.permissions.Nobody"],
-    "DEFAULT_RENDERER_CLASSES": ["barodex.config.renderers.Json"],
-    "DEFAULT_PARSER_CLASSES": ["barodex.config.parsers.Json"],
+    "DEFAULT_AUTHENTICATION_CLASSES": ["barodex.http.authentication.Session"],
+    "DEFAULT_PERMISSION_CLASSES": ["barodex.http.permissions.Nobody"],
+    "DEFAULT_RENDERER_CLASSES": ["barodex.http.renderers.Json"],
+    "DEFAULT_PARSER_CLASSES": ["barodex.http.parsers.Json"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
-    "EXCEPTION_HANDLER": "barodex.config.problems.handle",
+    "EXCEPTION_HANDLER": "barodex.http.problems.handle",
     "UNAUTHENTICATED_USER": None,
 }
 SPECTACULAR_SETTINGS = {
     "TITLE": "Barodex",
     "DESCRIPTION": "The oil book of a driveline technician. Amounts are in the unit that the name carries (_ml, _km, _nm, _c).",
     "VERSION": "1",
-    "POSTPROCESSING_HOOKS": ["barodex.config.schema.answers_are_whole"],
+    "POSTPROCESSING_HOOKS": ["barodex.http.schema.answers_are_whole"],
     "SERVE_INCLUDE_SCHEMA": False,
     "COMPONENT_SPLIT_REQUEST": True,
 }

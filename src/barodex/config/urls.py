@@ -7,12 +7,17 @@ from barodex.bay import api as bay
 from barodex.bench import api as bench
 from barodex.bench import oil
 from barodex.book import api as book
+from barodex.choose import api as choose
+from barodex.config import page
+from barodex.desk import api as desk
 from barodex.devices import api as devices
+from barodex.files import api as files
 from barodex.fleet import api as fleet
+from barodex.http import schema  # noqa: F401  (the import registers our schema extensions)
+from barodex.papers import api as papers
 from barodex.plan import api as plan
 from barodex.shelf import api as shelf
-
-from . import page, schema  # noqa: F401  (the import registers our schema extensions)
+from barodex.workshop import api as workshop
 
 api_patterns = [
     path("api/session", accounts.SessionEndpoint.as_view(), name="session"),
@@ -26,7 +31,7 @@ api_patterns = [
     path("api/vehicles/<int:vehicle>/compartments", fleet.Compartments.as_view(), name="compartments"),
     path("api/vehicles/<int:vehicle>/readings", fleet.Readings.as_view(), name="readings"),
     path("api/readings/<int:reading>/void", fleet.VoidReading.as_view(), name="void-reading"),
-    path("api/readings/file", fleet.ReadingsFile.as_view(), name="readings-file"),
+    path("api/readings/file", files.ReadingsFile.as_view(), name="readings-file"),
     path("api/sheets", shelf.Sheets.as_view(), name="sheets"),
     path("api/sheets/<int:sheet>", shelf.Sheet.as_view(), name="sheet"),
     path("api/sheets/<int:sheet>/copy", shelf.CopySheet.as_view(), name="copy-sheet"),
@@ -34,7 +39,7 @@ api_patterns = [
     path("api/sheets/<int:sheet>/claims", shelf.Claims.as_view(), name="claims"),
     path("api/sheets/<int:sheet>/trust", shelf.Trust.as_view(), name="trust"),
     path("api/sheets/<int:sheet>/compare/<int:older>/<int:newer>", shelf.Compare.as_view(), name="compare"),
-    path("api/sheets/<int:sheet>/superseded", shelf.Superseded.as_view(), name="superseded"),
+    path("api/sheets/<int:sheet>/superseded", book.Superseded.as_view(), name="superseded"),
     path("api/sheets/<int:sheet>/guide", shelf.Guide.as_view(), name="sheet-guide"),
     path("api/sheets/<int:sheet>/file", shelf.SheetFile.as_view(), name="sheet-file"),
     path("api/sheets/file", shelf.SheetReading.as_view(), name="sheet-reading"),
@@ -42,33 +47,33 @@ api_patterns = [
     path("api/sheets/file/schema", shelf.SheetSchema.as_view(), name="sheet-schema"),
     path("api/claims/<int:claim>/choose", shelf.ChooseClaim.as_view(), name="choose-claim"),
     path("api/lubricants", shelf.Lubricants.as_view(), name="lubricants"),
-    path("api/lubricants/chart", shelf.Chart.as_view(), name="viscosity-chart"),
+    path("api/lubricants/chart", choose.Chart.as_view(), name="viscosity-chart"),
     path("api/lubricants/scales", shelf.Scales.as_view(), name="scales"),
     path("api/lubricants/<int:lubricant>", shelf.Lubricant.as_view(), name="lubricant"),
-    path("api/lubricants/<int:lubricant>/places", shelf.Places.as_view(), name="places"),
-    path("api/compartments/<int:compartment>/rule", plan.CompartmentRule.as_view(), name="compartment-rule"),
+    path("api/lubricants/<int:lubricant>/places", choose.Places.as_view(), name="places"),
+    path("api/compartments/<int:compartment>/rule", fleet.CompartmentRule.as_view(), name="compartment-rule"),
     path("api/compartments/<int:compartment>/counter", fleet.Counter.as_view(), name="compartment-counter"),
-    path("api/compartments/<int:compartment>/oils", shelf.CompartmentOils.as_view(), name="compartment-oils"),
+    path("api/compartments/<int:compartment>/oils", desk.CompartmentOils.as_view(), name="compartment-oils"),
     path("api/additives", shelf.Additives.as_view(), name="additives"),
     path("api/containers", shelf.Containers.as_view(), name="containers"),
     path("api/containers/<int:container>", shelf.Container.as_view(), name="container"),
     path("api/containers/<int:container>/take", shelf.TakeOut.as_view(), name="take-out"),
     path("api/containers/<int:container>/count", shelf.Recount.as_view(), name="recount"),
-    path("api/containers/<int:container>/carry", shelf.Carry.as_view(), name="carry"),
+    path("api/containers/<int:container>/carry", fleet.Carry.as_view(), name="carry"),
     path("api/store", shelf.Store.as_view(), name="store"),
-    path("api/shopping", shelf.Shopping.as_view(), name="shopping"),
-    path("api/shopping/file", shelf.ShoppingFile.as_view(), name="shopping-file"),
+    path("api/shopping", desk.Shopping.as_view(), name="shopping"),
+    path("api/shopping/file", files.ShoppingFile.as_view(), name="shopping-file"),
     path("api/plan/horizon", plan.Horizon.as_view(), name="horizon"),
     path("api/plan/visits", plan.Visits.as_view(), name="visits"),
     path("api/plan/visits/trial", plan.VisitTrial.as_view(), name="visit-trial"),
     path("api/plan/visits/<int:visit>", plan.Visit.as_view(), name="visit"),
-    path("api/plan/bay", plan.Bay.as_view(), name="bay-policy"),
+    path("api/plan/bay", workshop.Bay.as_view(), name="bay-policy"),
     path("api/plan/calendar", plan.CalendarLink.as_view(), name="calendar-link"),
     path("api/plan/calendar/file", plan.CalendarFile.as_view(), name="calendar-file"),
-    path("api/plan/morning", plan.Morning.as_view(), name="morning"),
-    path("api/plan/morning/paper", plan.MorningPaper.as_view(), name="morning-paper"),
-    path("api/plan/schedule", plan.Schedule.as_view(), name="schedule-policy"),
-    path("api/policy", plan.Policy.as_view(), name="policy"),
+    path("api/plan/morning", papers.Morning.as_view(), name="morning"),
+    path("api/plan/morning/paper", papers.MorningPaper.as_view(), name="morning-paper"),
+    path("api/plan/schedule", workshop.Schedule.as_view(), name="schedule-policy"),
+    path("api/policy", workshop.Policy.as_view(), name="policy"),
     path("api/services", bay.Services.as_view(), name="services"),
     path("api/services/oil", bay.VisitOil.as_view(), name="visit-oil"),
     path("api/services/kit", bay.Kit.as_view(), name="visit-kit"),
@@ -97,12 +102,12 @@ api_patterns = [
     path("api/book/<int:compartment>/trend", book.Trend.as_view(), name="trend"),
     path("api/book/<int:compartment>/tried", book.Tried.as_view(), name="oils-tried"),
     path("api/book/<int:compartment>/learnt", book.TakeLearnt.as_view(), name="take-learnt"),
-    path("api/book/vehicles/<int:vehicle>/verdict", book.Verdict.as_view(), name="vehicle-verdict"),
-    path("api/book/<int:compartment>/file", book.HistoryFile.as_view(), name="history-file"),
+    path("api/book/vehicles/<int:vehicle>/verdict", desk.Verdict.as_view(), name="vehicle-verdict"),
+    path("api/book/<int:compartment>/file", files.HistoryFile.as_view(), name="history-file"),
     path("api/records/<int:record>/void", book.VoidRecord.as_view(), name="void-record"),
     path("api/records/<int:record>/corrections", book.Corrections.as_view(), name="corrections"),
     path("api/records/<int:record>/adopt", book.Adopt.as_view(), name="adopt-capacity"),
-    path("api/records/<int:record>/paper", book.JobPaper.as_view(), name="job-paper"),
+    path("api/records/<int:record>/paper", papers.JobPaper.as_view(), name="job-paper"),
     path("api/follow-ups/<int:follow_up>", book.FollowUps.as_view(), name="follow-up"),
     path("api/bench/read", bench.Read.as_view(), name="bench-read"),
     path("api/bench/pour", bench.Pour.as_view(), name="bench-pour"),

@@ -23,12 +23,12 @@ from barodex.core.due.visits import is_open
 from barodex.core.run.acts import finding_from
 from barodex.devices.actions import choose_device
 from barodex.devices.protocol import KINDS
-from barodex.fleet.actions import CompartmentSpec, Use, VehicleSpec, add_reading, add_vehicle, read_counter, set_use
+from barodex.fleet.actions import CompartmentSpec, Use, VehicleSpec, add_reading, add_vehicle, carry, read_counter, set_rule, set_use
 from barodex.fleet.models import Compartment, Vehicle
-from barodex.plan.actions import plan_visit, set_rule
-from barodex.plan.visit import bay_policy
-from barodex.shelf.actions import add_additive, add_claim, add_lubricant, carry, count_item, revise_sheet, stock_container, write_sheet
+from barodex.plan.actions import plan_visit
+from barodex.shelf.actions import add_additive, add_claim, add_lubricant, count_item, revise_sheet, stock_container, write_sheet
 from barodex.shelf.models import Container, Lubricant, SpecSheet
+from barodex.workshop.bay import bay_policy
 
 from .fleet import Demo, Machine, read
 from .scenes import magnet_on_paper, oil_on_paper

@@ -5,7 +5,7 @@ from __future__ import annotations
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 
-from barodex.config.api import Endpoint, answer, shape
+from barodex.http.endpoints import Endpoint, answer, shape
 
 from . import actions, queries
 from .protocol import ADAPTORS, KINDS

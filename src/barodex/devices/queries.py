@@ -11,7 +11,7 @@ from barodex.core.guide.level import FEWEST_SAMPLES, WarmUp, check_reading, warm
 from barodex.core.quantity.errors import CoreError
 from barodex.core.quantity.window import TemperatureWindow
 from barodex.fleet.models import Vehicle
-from barodex.plan.facts import vehicle_forecast
+from barodex.fleet.use import vehicle_forecast
 
 from .models import DeviceChoice, DeviceLink
 from .protocol import ADAPTORS, KINDS, FeedReading, ResetState, ScaleReading, ScanReading

@@ -5,6 +5,7 @@ from django.db import models
 from django.db.models import Q
 
 from barodex.core.due.use import DEFAULT_PER_DAY
+from barodex.workshop.models import Decided
 
 KINDS = tuple(DEFAULT_PER_DAY)
 LAYOUTS = ("front-wheel", "rear-wheel", "rear-engine", "four-wheel", "six-by-six", "shaft motorcycle", "bicycle", "boat", "track machine")
@@ -65,6 +66,8 @@ class Compartment(models.Model):
     # What was found out about this very one, where its sheet leaves it open.
     limited_slip = models.BooleanField(null=True)
     variant = models.CharField(max_length=60, blank=True)
+    # The open service that has it on the bench; the Bay writes it.
+    in_service = models.ForeignKey("bay.Service", on_delete=models.SET_NULL, null=True, related_name="+")
 
     class Meta:
         ordering = ["vehicle", "id"]
@@ -136,3 +139,19 @@ class CounterReading(models.Model):
     class Meta:
         ordering = ["on", "id"]
         constraints = [models.CheckConstraint(condition=Q(used__gte=0) & Q(used__lte=2), name="counter_possible")]
+
+
+class CompartmentRule(Decided):
+    """What the workshop set for one compartment from a moment on; the newest counts, none is edited. Empty: as policy and sheet say."""
+
+    compartment = models.ForeignKey("fleet.Compartment", on_delete=models.PROTECT, related_name="rules")
+    school = models.CharField(max_length=12, blank=True)
+    interval_km = models.FloatField(null=True)
+    interval_h = models.FloatField(null=True)
+    interval_months = models.PositiveIntegerField(null=True)
+    load_share = models.FloatField(null=True)  # engine torque over the box's rating
+    severe_factor = models.FloatField(null=True)
+    linked = models.CharField(max_length=12, blank=True)
+
+    class Meta(Decided.Meta):
+        db_table = "plan_compartmentrule"

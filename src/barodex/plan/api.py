@@ -7,13 +7,9 @@ from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
 from rest_framework import serializers
 
 from barodex import clock
-from barodex.config.api import Endpoint, Made, Quantity, answer, shape
-from barodex.core.due.schedule import LINKS, SCHEDULE_SWITCHES, SCHOOLS, Rule, SheetInterval
-from barodex.core.due.visits import BayPolicy
-from barodex.core.oil.lubricant import SWITCHES
 from barodex.core.quantity.errors import Inconsistent
-
-from . import actions, calendar, horizon, life, morning, morning_paper, policy, queries, schedule, visit
+from barodex.http.endpoints import Endpoint, Made, answer, shape
+from barodex.plan import actions, calendar, horizon, life, queries, visit
 
 
 class Due(Endpoint):
@@ -61,55 +57,6 @@ class VehicleLife(Endpoint):
     @extend_schema(operation_id="vehicle_life", responses=shape(life.CompartmentLife, many=True))
     def get(self, request, vehicle: int):
         return answer(list(life.vehicle_life(vehicle, clock.today())))
-
-
-class RuleRequest(serializers.Serializer):
-    school = serializers.ChoiceField(choices=SCHOOLS, allow_blank=True, default="")
-    interval_km = Quantity("distance")
-    interval_h = Quantity("engine_hours")
-    interval_months = serializers.IntegerField(required=False, allow_null=True, default=None)
-    load_share = serializers.FloatField(required=False, allow_null=True, default=None)
-    severe_factor = serializers.FloatField(required=False, allow_null=True, default=None)
-    linked = serializers.ChoiceField(choices=LINKS[1:], allow_blank=True, default="")
-    why = serializers.CharField(max_length=200)
-
-
-class CompartmentRule(Endpoint):
-    """What is set for one compartment: school, interval, load, link; with the reason."""
-
-    roles = {"POST": "lead"}
-
-    @extend_schema(operation_id="set_rule", request=RuleRequest, responses=shape(schedule.RuleView))
-    def post(self, request, compartment: int):
-        given = self.read(RuleRequest)
-        own = SheetInterval(given.get("interval_km"), given.get("interval_h"), given["interval_months"])
-        rule = Rule(given["school"], None if own.silent else own, given["load_share"], given["severe_factor"], given["linked"])
-        actions.set_rule(request.user, compartment, rule, given["why"])
-        return answer(schedule.rule_view(compartment))
-
-
-class ScheduleRequest(serializers.Serializer):
-    school = serializers.ChoiceField(choices=SCHEDULE_SWITCHES["school"], required=False)
-    severe = serializers.ChoiceField(choices=SCHEDULE_SWITCHES["severe"], required=False)
-    load = serializers.ChoiceField(choices=SCHEDULE_SWITCHES["load"], required=False)
-    warranty = serializers.ChoiceField(choices=SCHEDULE_SWITCHES["warranty"], required=False)
-    why = serializers.CharField(max_length=200)
-
-
-class Schedule(Endpoint):
-    """The schools of scheduling; change them with a reason."""
-
-    roles = {"GET": "viewer", "POST": "lead"}
-
-    @extend_schema(operation_id="schedule_policy", responses=shape(schedule.ScheduleView))
-    def get(self, request):
-        return answer(schedule.schedule_view())
-
-    @extend_schema(operation_id="set_schedule_policy", request=ScheduleRequest, responses=shape(schedule.ScheduleView))
-    def post(self, request):
-        given = self.read(ScheduleRequest)
-        actions.set_schedule_policy(request.user, given, given.pop("why"))
-        return answer(schedule.schedule_view())
 
 
 class Horizon(Endpoint):
@@ -183,65 +130,6 @@ class VisitTrial(Endpoint):
         return answer(visit.trial(clock.today(), given["vehicle_id"], given["on"], chosen, given["visit_id"], given["bay"]))
 
 
-class BayRequest(serializers.Serializer):
-    hours_per_day = serializers.FloatField(required=False)
-    closed_weekdays = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=7)
-    closed_days = serializers.ListField(child=serializers.DateField(), required=False, max_length=400)
-    visit_hours = serializers.FloatField(required=False)
-    oil_hours = serializers.FloatField(required=False)
-    late_days = serializers.IntegerField(required=False)
-    bays = serializers.IntegerField(required=False)
-    why = serializers.CharField(max_length=200)
-
-
-class MorningRequest(serializers.Serializer):
-    to = serializers.CharField(max_length=2000, allow_blank=True, default="")
-
-
-class Morning(Endpoint):
-    """The morning summary; send it by mail."""
-
-    roles = {"GET": "viewer", "POST": "lead"}
-
-    @extend_schema(operation_id="morning", responses=shape(morning.Morning))
-    def get(self, request):
-        return answer(morning.morning(clock.today(), request.user.unit_system))
-
-    @extend_schema(operation_id="send_morning", request=MorningRequest, responses=shape(actions.Sent))
-    def post(self, request):
-        given = self.read(MorningRequest)["to"].replace(";", ",").split(",")
-        return answer(actions.send_morning(request.user, tuple(given)))
-
-
-class MorningPaper(Endpoint):
-    """The morning summary as PDF, a list to tick."""
-
-    roles = {"GET": "viewer"}
-
-    @extend_schema(operation_id="morning_paper", responses={(200, "application/pdf"): OpenApiTypes.BINARY})
-    def get(self, request):
-        made = morning.morning(clock.today(), request.user.unit_system)
-        name = f"morning-{made.today}.pdf"
-        content = morning_paper.morning_paper(made)
-        return HttpResponse(content, content_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}"'})
-
-
-class Bay(Endpoint):
-    """Bay hours and closed days; change them with a reason."""
-
-    roles = {"GET": "viewer", "POST": "lead"}
-
-    @extend_schema(operation_id="bay_policy", responses=shape(BayPolicy))
-    def get(self, request):
-        return answer(visit.bay_policy())
-
-    @extend_schema(operation_id="set_bay_policy", request=BayRequest, responses=shape(BayPolicy))
-    def post(self, request):
-        given = self.read(BayRequest)
-        why = given.pop("why")
-        return answer(actions.set_bay_policy(request.user, {k: tuple(v) if isinstance(v, list) else v for k, v in given.items()}, why))
-
-
 class CalendarLink(Endpoint):
     """One's own secret calendar link: whether there is one; make a new one; revoke it."""
 
@@ -277,33 +165,3 @@ def calendar_feed(request, key: str):
         raise Http404
     headers = {"Cache-Control": "private, max-age=900", "X-Robots-Tag": "noindex"}
     return HttpResponse(calendar.calendar_file(), content_type="text/calendar; charset=utf-8", headers=headers)
-
-
-class PolicyRequest(serializers.Serializer):
-    dual_claim = serializers.ChoiceField(choices=SWITCHES["dual_claim"], required=False)
-    approval = serializers.ChoiceField(choices=SWITCHES["approval"], required=False)
-    additives = serializers.ChoiceField(choices=SWITCHES["additives"], required=False)
-    substitution = serializers.ChoiceField(choices=SWITCHES["substitution"], required=False)
-    category_weak = serializers.ChoiceField(choices=SWITCHES["category_weak"], required=False)
-    j306_edition = serializers.ChoiceField(choices=SWITCHES["j306_edition"], required=False)
-    near_low = serializers.FloatField(required=False)
-    near_high = serializers.FloatField(required=False)
-    off = serializers.FloatField(required=False)
-    why = serializers.CharField(max_length=200)
-
-
-class Policy(Endpoint):
-    """The workshop's policy; change it with a reason."""
-
-    roles = {"GET": "viewer", "POST": "lead"}
-
-    @extend_schema(operation_id="policy", responses=shape(policy.PolicyView))
-    def get(self, request):
-        return answer(policy.policy_view())
-
-    @extend_schema(operation_id="set_policy", request=PolicyRequest, responses=shape(policy.PolicyView))
-    def post(self, request):
-        given = self.read(PolicyRequest)
-        why = given.pop("why")
-        actions.set_oil_policy(request.user, given, why)
-        return answer(policy.policy_view())

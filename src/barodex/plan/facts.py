@@ -3,28 +3,22 @@
 from __future__ import annotations
 
 import datetime as dt
-import functools
-import operator
 from collections import defaultdict
 from collections.abc import Collection
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
-from django.db.models import CharField, OuterRef, Q, Subquery
-from django.db.models.functions import Cast
+from django.db.models import OuterRef, Subquery
 
 from barodex.book.models import Correction, OilRecord
 from barodex.core.due.interval import Due, Event, Limits, next_due
 from barodex.core.due.oil_life import Facts, Schooled, cap_events, counter_event, linked_events, schooled_due
 from barodex.core.due.schedule import Rule, SchedulePolicy, SheetInterval
-from barodex.core.due.season import Season, parse_season
-from barodex.core.due.use import Forecast, Line, Meter, MeterReading, forecasts
-from barodex.fleet.models import Compartment, CounterReading, Reading, Vehicle
+from barodex.core.due.use import Forecast, Meter, forecasts
+from barodex.fleet.models import Compartment, CounterReading, Vehicle
+from barodex.fleet.rules import rules_of, sheet_interval
+from barodex.fleet.use import Columns, few_enough, line_of, readings_of
 from barodex.shelf.models import SheetRevision, SpecSheet
 from barodex.shelf.queries import current_revision
-
-from .schedule import rules_of, sheet_interval
-
-MANY = 400  # ids in one query; more are read whole
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,6 +51,7 @@ class Box:
     last: LastChange | None
     rule: Rule
     counter: tuple[dt.date, float] | None
+    in_service: int | None  # the open service that has it
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,29 +67,10 @@ class VehicleFacts:
     engine: Due | None
 
 
-@functools.lru_cache(maxsize=512)
-def _season(first: str, last: str) -> Season | None:
-    return parse_season(first, last)
-
-
-def season_of(vehicle: Vehicle) -> Season | None:
-    """When a vehicle runs; None for all year."""
-    return _season(vehicle.season_from, vehicle.season_to)
-
-
-def line_of(vehicle: Vehicle, meter: Meter) -> Line:
-    """A vehicle's meter as the core takes it."""
-    return Line(meter, vehicle.kind, vehicle.meter, season_of(vehicle))
-
-
-def _some(ids: Collection[int] | None) -> Collection[int] | None:
-    return ids if ids is not None and len(ids) <= MANY else None
-
-
 def last_changes(vehicles: Collection[int] | None = None) -> dict[int, LastChange]:
     """The latest change of each compartment, by its date as corrected. A top-up begins no interval."""
     records = OilRecord.objects.exclude(work="top-up")
-    some = _some(vehicles)
+    some = few_enough(vehicles)
     if some is not None:
         records = records.filter(compartment__vehicle_id__in=some)
     corrections: dict[int, dict[str, object]] = defaultdict(dict)
@@ -129,57 +105,9 @@ def last_changes(vehicles: Collection[int] | None = None) -> dict[int, LastChang
     return found
 
 
-@dataclass(slots=True)
-class Columns:
-    """The readings of a vehicle by columns, as :class:`Meter` takes them."""
-
-    days: list[int] = field(default_factory=list)
-    values: list[float] = field(default_factory=list)
-    swaps: set[int] = field(default_factory=set)
-    duties: dict[int, dict[str, float]] = field(default_factory=dict)
-
-    def meter(self, as_of: dt.date) -> Meter:
-        """A meter of them, brought into order of date where they were not written so."""
-        if all(map(operator.le, self.days, self.days[1:])):
-            return Meter(self.days, self.values, as_of, self.swaps, self.duties)
-        order = sorted(range(len(self.days)), key=self.days.__getitem__)
-        place = {k: n for n, k in enumerate(order)}
-        return Meter(
-            [self.days[k] for k in order],
-            [self.values[k] for k in order],
-            as_of,
-            {place[k] for k in self.swaps},
-            {place[k]: d for k, d in self.duties.items()},
-        )
-
-
-def readings_of(vehicles: Collection[int] | None = None) -> dict[int, Columns]:
-    """The readings of each vehicle."""
-    rows = Reading.objects.order_by("id")
-    some = _some(vehicles)
-    if some is not None:
-        rows = rows.filter(vehicle_id__in=some)
-    rare = {pk: (swap, duty) for pk, swap, duty in rows.filter(Q(duty__isnull=False) | Q(swap=True)).values_list("id", "swap", "duty")}
-    found: dict[int, Columns] = defaultdict(Columns)
-    # A quarter of a million rows: dates come as text, and what few rows have comes apart, at a third of the cost.
-    read = dt.date.fromisoformat
-    plain = rows.annotate(day=Cast("on", CharField())).values_list("id", "vehicle_id", "day", "value")
-    for pk, vehicle, day, value in plain.iterator(chunk_size=5000):
-        mine = found[vehicle]
-        if pk in rare:
-            swap, duty = rare[pk]
-            if swap:
-                mine.swaps.add(len(mine.days))
-            if duty:
-                mine.duties[len(mine.days)] = duty
-        mine.days.append(read(day).toordinal())
-        mine.values.append(value)
-    return found
-
-
 def _boxes(as_of: dt.date, vehicles: Collection[int] | None) -> dict[int, list[Box]]:
     rows, counters = Compartment.objects.order_by("id"), CounterReading.objects.order_by("on", "id")
-    some = _some(vehicles)
+    some = few_enough(vehicles)
     if some is not None:
         rows = rows.filter(vehicle_id__in=some)
         counters = counters.filter(compartment__vehicle_id__in=some)
@@ -194,9 +122,9 @@ def _boxes(as_of: dt.date, vehicles: Collection[int] | None) -> dict[int, list[B
         revision = current_revision(sheet.revisions.all(), as_of)
         sheets[sheet.pk] = (sheet.kind, sheet.name, revision, sheet_interval(revision))
     found: dict[int, list[Box]] = defaultdict(list)
-    for pk, vehicle, sheet_id, name, slot in rows.values_list("pk", "vehicle_id", "sheet_id", "name", "slot"):
+    for pk, vehicle, sheet_id, name, slot, busy in rows.values_list("pk", "vehicle_id", "sheet_id", "name", "slot", "in_service_id"):
         kind, sheet_name, revision, interval = sheets[sheet_id]
-        box = Box(pk, name, slot, kind, sheet_id, sheet_name, revision, interval, last.get(pk), rules.get(pk, plain), counted.get(pk))
+        box = Box(pk, name, slot, kind, sheet_id, sheet_name, revision, interval, last.get(pk), rules.get(pk, plain), counted.get(pk), busy)
         found[vehicle].append(box)
     return found
 
@@ -271,13 +199,3 @@ def facts_of_vehicle(vehicle_id: int, as_of: dt.date) -> VehicleFacts:
     if not found:
         raise Vehicle.DoesNotExist
     return found[0]
-
-
-def vehicle_forecast(vehicle: Vehicle, readings: list[Reading], as_of: dt.date) -> Forecast:
-    """Rate of use of a vehicle, in what its meter counts."""
-    return forecasts([line_of(vehicle, Meter.of(meter_readings(readings), as_of))], as_of)[0]
-
-
-def meter_readings(readings: list[Reading]) -> list[MeterReading]:
-    """Rows as the core takes them."""
-    return [MeterReading(r.on, r.value, r.swap, r.duty) for r in readings]

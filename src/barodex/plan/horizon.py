@@ -16,18 +16,13 @@ from barodex.core.due.visits import BayPolicy, Filled, Grouping, Task, VisitCost
 from barodex.core.ledger.purchase import Drum, Pack, drum_offer
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 from barodex.core.quantity.working import COMMON_PRACTICE, Working, percent
-from barodex.shelf.models import Lubricant
-
-from .models import PlannedVisit
-from .queries import CompartmentDue, DueBoard, VehicleDue, due_board
-from .visit import (
+from barodex.plan.visit import (
     EARLY_SHARE,
     MOST_EARLY_DAYS,
     WORTH_HOURS_PER_LITRE,
     Look,
     Mark,
     VisitView,
-    bay_policy,
     hours_of,
     looks_of,
     mark_of,
@@ -35,6 +30,11 @@ from .visit import (
     task_of,
     visit_view,
 )
+from barodex.shelf.models import Lubricant
+from barodex.workshop.bay import bay_policy
+
+from .models import PlannedVisit
+from .queries import CompartmentDue, DueBoard, VehicleDue, due_board
 
 MOST_DAYS = 400
 MOST_ROWS = 500

@@ -9,10 +9,11 @@ from barodex.core.due.interval import life_used
 from barodex.core.due.oil_life import Facts, Schooled, due_by, life_working, warranty_hold
 from barodex.core.due.schedule import SCHOOL_WORDS, plan_for
 from barodex.core.quantity.working import Working
+from barodex.fleet.rules import RuleView, rule_view
+from barodex.workshop.schedule import schedule_policy
 
 from .facts import Box, VehicleFacts, due_of, facts_of, facts_of_vehicle
 from .queries import basis_of
-from .schedule import RuleView, rule_view, schedule_policy
 
 
 @dataclass(frozen=True)

@@ -4,49 +4,6 @@ from django.conf import settings
 from django.db import models
 
 
-class Decided(models.Model):
-    """What somebody decided at a moment, with the reason: never edited, a change is a new row, the newest counts."""
-
-    why = models.CharField(max_length=200)
-    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
-    at = models.DateTimeField()
-
-    class Meta:
-        abstract = True
-        ordering = ["id"]
-
-
-class PolicyRevision(Decided):
-    """The policy from a moment on, never edited: a change is a new row with its reason. ``oil``: values of the core's OilPolicy."""
-
-    oil = models.JSONField(default=dict)
-
-
-class ScheduleRevision(Decided):
-    """The school of scheduling from a moment on, never edited. ``schedule``: values of the core's SchedulePolicy."""
-
-    schedule = models.JSONField(default=dict)
-
-
-class CompartmentRule(Decided):
-    """What the workshop set for one compartment from a moment on; the newest counts, none is edited. Empty: as policy and sheet say."""
-
-    compartment = models.ForeignKey("fleet.Compartment", on_delete=models.PROTECT, related_name="rules")
-    school = models.CharField(max_length=12, blank=True)
-    interval_km = models.FloatField(null=True)
-    interval_h = models.FloatField(null=True)
-    interval_months = models.PositiveIntegerField(null=True)
-    load_share = models.FloatField(null=True)  # engine torque over the box's rating
-    severe_factor = models.FloatField(null=True)
-    linked = models.CharField(max_length=12, blank=True)
-
-
-class BayRevision(Decided):
-    """Bay hours and closed days from a moment on, never edited. ``bay``: values of the core's BayPolicy."""
-
-    bay = models.JSONField(default=dict)
-
-
 class PlannedVisit(models.Model):
     """A visit that was agreed: a vehicle, a day, its compartments and the bay hours it takes. Dropped ones stay on record."""
 

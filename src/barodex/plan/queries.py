@@ -13,15 +13,14 @@ from dataclasses import dataclass, replace
 from django.db.models import Max
 
 from barodex.accounts.models import AuditEntry
-from barodex.bay.models import ServiceJob
 from barodex.book.queries import FollowUpView, open_follow_ups, soonest
 from barodex.core.due.oil_life import Schooled
 from barodex.core.due.schedule import SchedulePolicy
 from barodex.core.quantity.errors import in_range
 from barodex.core.quantity.working import percent
-
-from .facts import Box, VehicleFacts, due_of, fleet_facts, season_of
-from .schedule import schedule_policy
+from barodex.fleet.use import season_of
+from barodex.plan.facts import Box, VehicleFacts, due_of, fleet_facts
+from barodex.workshop.schedule import schedule_policy
 
 STATES = ("stop", "overdue", "due", "unknown", "soon", "fine")
 
@@ -113,7 +112,7 @@ def basis_of(told: Schooled, factor: float) -> str:
     return words if factor >= 1 else f"{words}; shortened to {percent(factor)} by what the last change showed"
 
 
-def _box_view(box: Box, told: Schooled, in_service: int | None, stopped: bool) -> CompartmentDue:
+def _box_view(box: Box, told: Schooled, stopped: bool) -> CompartmentDue:
     due, last, revision = told.due, box.last, box.revision
     return CompartmentDue(
         box.id,
@@ -140,7 +139,7 @@ def _box_view(box: Box, told: Schooled, in_service: int | None, stopped: bool) -
         last.meter if last else None,
         last.colour if last else "",
         last.level if last else None,
-        in_service,
+        box.in_service,
     )
 
 
@@ -156,13 +155,9 @@ def _season_words(v: VehicleFacts) -> str:
     return f"{first.day} {first:%b} to {last.day} {last:%b}"
 
 
-def _vehicle_view(
-    v: VehicleFacts, policy: SchedulePolicy, in_service: dict[int, int], stopped: set[tuple[int, str]], as_of: dt.date
-) -> VehicleDue:
+def _vehicle_view(v: VehicleFacts, policy: SchedulePolicy, stopped: set[tuple[int, str]], as_of: dt.date) -> VehicleDue:
     vehicle, use = v.vehicle, v.use
-    rows = tuple(
-        _box_view(box, due_of(v, box, policy, as_of)[0], in_service.get(box.id), (vehicle.pk, box.name) in stopped) for box in v.boxes
-    )
+    rows = tuple(_box_view(box, due_of(v, box, policy, as_of)[0], (vehicle.pk, box.name) in stopped) for box in v.boxes)
     worst = min((STATES.index(r.state) for r in rows), default=len(STATES) - 1)
     return VehicleDue(
         vehicle.pk,
@@ -190,9 +185,8 @@ def _vehicle_view(
 
 def _views(as_of: dt.date, vehicles: Collection[int] | None, follow_ups: list[FollowUpView]) -> list[VehicleDue]:
     policy = schedule_policy()
-    in_service = dict(ServiceJob.objects.filter(open=True).values_list("compartment_id", "service_id"))
     stopped = {(f.vehicle_id, f.compartment) for f in follow_ups if f.stop}
-    return [_vehicle_view(v, policy, in_service, stopped, as_of) for v in fleet_facts(as_of, vehicles)]
+    return [_vehicle_view(v, policy, stopped, as_of) for v in fleet_facts(as_of, vehicles)]
 
 
 def _order(v: VehicleDue) -> tuple[int, float, str]:

@@ -5,30 +5,20 @@ from __future__ import annotations
 import datetime as dt
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, fields, replace
+from dataclasses import dataclass, replace
 
 from barodex.book.queries import FollowUpView
 from barodex.core.due.visits import WORK_HOURS, BayPolicy, Task, is_open
 from barodex.core.quantity.errors import Inconsistent
+from barodex.plan.models import PlannedVisit
+from barodex.workshop.bay import bay_policy
 
-from .models import BayRevision, PlannedVisit
 from .queries import CompartmentDue, VehicleDue, due_board
 
 WORTH_HOURS_PER_LITRE = 0.35  # of oil thrown away with life left in it, in hours of work (common practice)
 EARLY_SHARE, MOST_EARLY_DAYS = 0.25, 120  # of an interval, and days, that a change may come early to share a visit (common practice)
 LOOK_BEFORE_DAYS, LOOK_AFTER_DAYS = 45, 14  # a look rides along with a visit so much before or after its day (common practice)
 FARTHEST_DAYS = 1200  # ahead, that a meter value is given a day
-
-
-def bay_policy() -> BayPolicy:
-    """The bay policy in force; the core's first values where the workshop has not spoken."""
-    newest = BayRevision.objects.order_by("-id").first()
-    if newest is None:
-        return BayPolicy()
-    known = {k: v for k, v in newest.bay.items() if k in {f.name for f in fields(BayPolicy)}}
-    known["closed_weekdays"] = tuple(known.get("closed_weekdays", ()))
-    known["closed_days"] = tuple(dt.date.fromisoformat(d) for d in known.get("closed_days", ()))
-    return BayPolicy(**known)
 
 
 @dataclass(frozen=True)

@@ -1,5 +1,7 @@
 """Changes of sheets, oils and stock: one function a change, with its permission, check, change and audit entry."""
 
+from barodex.shelf.actions.stock import count_item, draw, recount, stock_container, take_out, use_item
+
 from .oils import Oil, Tonic, add_additive, add_lubricant, change_lubricant
 from .sheets import (
     FIGURES_WITH_SOURCE,
@@ -14,7 +16,6 @@ from .sheets import (
     trust_figure,
     write_sheet,
 )
-from .stock import carry, count_item, draw, recount, stock_container, take_out, use_item
 
 __all__ = [
     "FIGURES_WITH_SOURCE",
@@ -26,7 +27,6 @@ __all__ = [
     "add_additive",
     "add_claim",
     "add_lubricant",
-    "carry",
     "change_lubricant",
     "choose_claim",
     "copy_sheet",

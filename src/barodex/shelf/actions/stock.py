@@ -39,19 +39,19 @@ def stock_container(
         graduated=graduated,
         opened_on=clock.today() if content_ml < size_ml else None,
     )
-    _moved(by, made, content_ml, "put on the shelf")
+    note_movement(by, made, content_ml, "put on the shelf")
     audit(by, "container stocked", made, (), label=label, content_ml=content_ml)
     return made
 
 
-def _moved(by: Person, container: Container, change_ml: float, why: str) -> None:
+def note_movement(by: Person, container: Container, change_ml: float, why: str) -> None:
     StockMovement.objects.create(container=container, change_ml=change_ml, why=why[:80], by=by, at=clock.now())
 
 
 def _change(by: Person, container: Container, change_ml: float, why: str) -> None:
     """Change what is in a container, by the database's own sum, so that two at once cannot both take the last of it."""
     Container.objects.filter(pk=container.pk).update(content_ml=F("content_ml") + change_ml, opened_on=container.opened_on or clock.today())
-    _moved(by, container, change_ml, why)
+    note_movement(by, container, change_ml, why)
 
 
 @transaction.atomic
@@ -96,26 +96,6 @@ def recount(by: Person, container_id: int, content_ml: float, why: str) -> Conta
     _change(by, container, content_ml - container.content_ml, f"counted: {why.strip()}")
     audit(by, "container counted", container, (), content_ml=content_ml, why=why)
     return Container.objects.get(pk=container_id)
-
-
-@transaction.atomic
-def carry(by: Person, container_id: int, vehicle_id: int | None) -> Container:
-    """Put a container into a vehicle as its top-up bottle, or back on the shelf."""
-    from barodex.fleet.models import Vehicle
-
-    require(by, "technician")
-    container = Container.objects.get(pk=container_id)
-    vehicle = Vehicle.objects.filter(pk=vehicle_id).first() if vehicle_id is not None else None
-    if vehicle_id is not None and vehicle is None:
-        raise Inconsistent("There is no such vehicle.", field="vehicle_id", value=vehicle_id)
-    if vehicle is not None and container.kind == "drum":
-        raise Inconsistent("A drum does not travel as a top-up bottle.", field="vehicle_id", value=container.label)
-    container.vehicle = vehicle
-    container.kind = "top-up bottle" if vehicle else "bottle" if container.kind == "top-up bottle" else container.kind
-    container.save(update_fields=["vehicle", "kind"])
-    _moved(by, container, 0.0, f"carried in {vehicle.name}" if vehicle else "back on the shelf")
-    audit(by, "container moved", container, (), vehicle=vehicle_id)
-    return container
 
 
 # --- seals, parts and tools -----------------------------------------------------------------------------------------

@@ -1,7 +1,7 @@
-"""Sheets, oils, stock and shopping over HTTP."""
+"""Sheets, oils and stock over HTTP."""
 
-from .oils import Additives, Chart, CompartmentOils, Lubricant, Lubricants, Places, Scales
-from .sheets import (
+from barodex.shelf.api.oils import Additives, Lubricant, Lubricants, Scales
+from barodex.shelf.api.sheets import (
     ChooseClaim,
     Claims,
     Compare,
@@ -14,19 +14,15 @@ from .sheets import (
     SheetReading,
     Sheets,
     SheetSchema,
-    Superseded,
     Trust,
 )
-from .stock import Carry, Container, Containers, Recount, Shopping, ShoppingFile, Store, TakeOut
+from barodex.shelf.api.stock import Container, Containers, Recount, Store, TakeOut
 
 __all__ = [
     "Additives",
-    "Carry",
-    "Chart",
     "ChooseClaim",
     "Claims",
     "Compare",
-    "CompartmentOils",
     "Container",
     "Containers",
     "CopySheet",
@@ -34,7 +30,6 @@ __all__ = [
     "Guide",
     "Lubricant",
     "Lubricants",
-    "Places",
     "Recount",
     "Scales",
     "Sheet",
@@ -43,10 +38,7 @@ __all__ = [
     "SheetReading",
     "SheetSchema",
     "Sheets",
-    "Shopping",
-    "ShoppingFile",
     "Store",
-    "Superseded",
     "TakeOut",
     "Trust",
 ]

@@ -6,15 +6,14 @@ from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
 from rest_framework import serializers
 
 from barodex import clock
-from barodex.config.api import FROM_VERSION, Endpoint, Made, Quantity, Words, answer, shape, started_from
 from barodex.core.oil import lubricant
 from barodex.core.sheet import kit, sheet
 from barodex.core.sheet.plausible import usual_fill_ml
-
-from .. import actions, files
-from ..models import SpecSheet
-from ..queries import guides
-from ..queries import sheets as queries
+from barodex.http.endpoints import FROM_VERSION, Endpoint, Made, Quantity, Words, answer, shape, started_from
+from barodex.shelf import actions, files
+from barodex.shelf.models import SpecSheet
+from barodex.shelf.queries import guides
+from barodex.shelf.queries import sheets as queries
 
 
 class PlugRequest(serializers.Serializer):
@@ -260,16 +259,6 @@ class Compare(Endpoint):
     @extend_schema(operation_id="compare_revisions", responses=shape(queries.Comparison))
     def get(self, request, sheet: int, older: int, newer: int):
         return answer(queries.compare(sheet, older, newer, request.user.unit_system))
-
-
-class Superseded(Endpoint):
-    """Compartments whose last fill followed a superseded capacity."""
-
-    roles = {"GET": "viewer"}
-
-    @extend_schema(operation_id="superseded_fills", responses=shape(queries.SupersededFill, many=True))
-    def get(self, request, sheet: int):
-        return answer(queries.superseded_fills(sheet, clock.today()))
 
 
 class SheetFile(Endpoint):

@@ -6,7 +6,7 @@ from drf_spectacular.extensions import OpenApiAuthenticationExtension, OpenApiSe
 class QuantitySchema(OpenApiSerializerFieldExtension):
     """A quantity is a number in the canonical unit or text as typed."""
 
-    target_class = "barodex.config.api.Quantity"
+    target_class = "barodex.http.endpoints.Quantity"
 
     def map_serializer_field(self, auto_schema, direction):
         return {"oneOf": [{"type": "number"}, {"type": "string"}], "description": f"{self.target.kind}: canonical number, or text as typed"}
@@ -15,7 +15,7 @@ class QuantitySchema(OpenApiSerializerFieldExtension):
 class SessionScheme(OpenApiAuthenticationExtension):
     """Django's session cookie with the CSRF header."""
 
-    target_class = "barodex.config.authentication.Session"
+    target_class = "barodex.http.authentication.Session"
     name = "session"
 
     def get_security_definition(self, auto_schema):

@@ -9,11 +9,10 @@ from dataclasses import dataclass
 from barodex.bay.overview import open_services
 from barodex.core.due.interval import LIMIT_WORDS, ON_METER
 from barodex.core.quantity.quantity import format_quantity
-from barodex.shelf.shopping import ShoppingList, Wish, shopping_list
-
-from .horizon import whole_horizon
-from .queries import CompartmentDue, DueBoard, VehicleDue, due_board
-from .visit import VisitView, looks_of
+from barodex.desk.shopping import ShoppingList, Wish, shopping_list
+from barodex.plan.horizon import whole_horizon
+from barodex.plan.queries import CompartmentDue, DueBoard, VehicleDue, due_board
+from barodex.plan.visit import VisitView, looks_of
 
 AHEAD_DAYS = 7  # visits and looks within a week are told (common practice)
 MOST_LINES = 30

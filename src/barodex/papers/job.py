@@ -2,38 +2,24 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import uuid
 from collections.abc import Callable
 
 from reportlab.graphics.shapes import Drawing, Rect, String
 from reportlab.lib.colors import HexColor
-from reportlab.lib.pagesizes import A4
-from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.platypus import Flowable, Image, KeepTogether, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
+from reportlab.platypus import Flowable, Image, KeepTogether, Paragraph, Spacer, Table, TableStyle
 
 from barodex import clock
-from barodex.bay.photos import path_of
+from barodex.book.models import OilRecord
+from barodex.book.photos import path_of
+from barodex.book.queries import RECORDS, RecordView, record_views
 from barodex.core.due.interval import LIMIT_WORDS
 from barodex.core.findings.debris import LEVELS
 from barodex.core.quantity.quantity import format_quantity
 from barodex.core.sheet.work import WORK_WORDS
+from barodex.papers.printing import AMBER, BODY, HEAD, INK, RED, SMALL, SOFT, TITLE, escape, print_story
 from barodex.plan.queries import due_board
-
-from .models import OilRecord
-from .queries import RECORDS, RecordView, history, record_views
-
-INK, SOFT, AMBER, RED = HexColor("#18221F"), HexColor("#5C625E"), HexColor("#E2A33A"), HexColor("#A51D1D")
-BODY = ParagraphStyle("body", fontName="Helvetica", fontSize=10, leading=14, textColor=INK)
-SMALL = ParagraphStyle("small", parent=BODY, fontSize=8.5, leading=11, textColor=SOFT)
-HEAD = ParagraphStyle("head", parent=BODY, fontName="Helvetica-Bold", fontSize=12, leading=16, spaceBefore=8)
-TITLE = ParagraphStyle("title", parent=BODY, fontName="Helvetica-Bold", fontSize=20, leading=24)
-
-
-def escape(text: object) -> str:
-    return str(text).replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;").replace(" ", " ").replace("−", "-")
 
 
 def _rows(lines: list[tuple[str, str]]) -> Table:
@@ -183,33 +169,6 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
     return print_story(story, title, f"Record {record_id}"), f"job-{view.on}-{record_id}.pdf"
 
 
-def print_story(story: list[Flowable], title: str, foot: str) -> bytes:
-    """A document of A4 pages with a foot: what it is, when it was printed, and the page."""
-    out = io.BytesIO()
-    document = SimpleDocTemplate(
-        out,
-        pagesize=A4,
-        leftMargin=20 * mm,
-        rightMargin=20 * mm,
-        topMargin=18 * mm,
-        bottomMargin=18 * mm,
-        title=title,
-        author="Barodex",
-        creator="Barodex",
-    )
-
-    def frame(canvas, doc):
-        canvas.saveState()
-        canvas.setFont("Helvetica", 8)
-        canvas.setFillColor(SOFT)
-        canvas.drawString(20 * mm, 10 * mm, f"{foot} · printed {clock.today():%d %b %Y}")
-        canvas.drawRightString(190 * mm, 10 * mm, f"page {doc.page}")
-        canvas.restoreState()
-
-    document.build(story, onFirstPage=frame, onLaterPages=frame)
-    return out.getvalue()
-
-
 MOST_PICTURES = 4
 
 
@@ -238,38 +197,3 @@ def _next_due(record: OilRecord, newest: bool, system: str) -> str:
         else f", at {format_quantity(due.at_meter, 'distance' if vehicle.meter == 'km' else 'engine_hours', system)}"
     )
     return f"{due.on.day} {due.on:%B %Y} by {LIMIT_WORDS.get(due.limit, due.limit)}{meter}, at the present rate of use. Interval from {due.basis}."
-
-
-CSV_FIELDS = (
-    "on",
-    "meter_value",
-    "oil",
-    "revision",
-    "drained_ml",
-    "drained_c",
-    "drained_15_ml",
-    "poured_ml",
-    "net_in_15_ml",
-    "loss_15_ml",
-    "loss_sigma_ml",
-    "loss_band",
-    "level",
-    "colour",
-    "clarity",
-    "magnet",
-    "interval_factor",
-    "note",
-    "work",
-    "by",
-)
-
-
-def history_csv(compartment_id: int) -> str:
-    """Give a compartment's history as CSV; a text that a spreadsheet would run is kept a text."""
-    out = io.StringIO()
-    writer = csv.writer(out)
-    writer.writerow(CSV_FIELDS)
-    for view in history(compartment_id).records:
-        cells = [getattr(view, f) for f in CSV_FIELDS]
-        writer.writerow([f"'{c}" if isinstance(c, str) and c[:1] in ("=", "+", "-", "@") else c for c in cells])
-    return out.getvalue()

@@ -6,8 +6,7 @@ import datetime as dt
 from dataclasses import dataclass, fields
 
 from barodex.core.oil.lubricant import SWITCHES, OilPolicy
-
-from .models import PolicyRevision
+from barodex.workshop.models import PolicyRevision
 
 
 def oil_policy() -> OilPolicy:

@@ -12,10 +12,10 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 from rest_framework_dataclasses.serializers import DataclassSerializer
 
-from barodex.accounts.permissions import ByRole
-from barodex.config.parsers import MOST
 from barodex.core.quantity.errors import CoreError, OutOfRange, in_range
 from barodex.core.quantity.quantity import parse_quantity
+from barodex.http.parsers import MOST
+from barodex.http.permissions import ByRole
 
 
 @dataclass(frozen=True)

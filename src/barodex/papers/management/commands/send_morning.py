@@ -5,7 +5,7 @@ from django.core.management.base import BaseCommand, CommandError
 
 from barodex.accounts.models import Person
 from barodex.core.quantity.errors import CoreError
-from barodex.plan.actions import send_morning
+from barodex.papers.actions import send_morning
 
 
 class Command(BaseCommand):

@@ -4,45 +4,13 @@ from __future__ import annotations
 
 import datetime as dt
 from collections.abc import Collection
-from dataclasses import dataclass, fields
+from dataclasses import dataclass
 
 from barodex.core.due.interval import Limits
-from barodex.core.due.schedule import SCHEDULE_SWITCHES, Rule, SchedulePolicy, SheetInterval, plan_for
-from barodex.fleet.models import Compartment
+from barodex.core.due.schedule import Rule, SheetInterval, plan_for
+from barodex.fleet.models import Compartment, CompartmentRule
 from barodex.shelf.models import SheetRevision
-
-from .models import CompartmentRule, ScheduleRevision
-from .policy import PolicyChange, Switch
-
-QUESTIONS = {
-    "school": "Intervals",
-    "severe": "Off-road, towing, track, wading, load",
-    "load": "Engine torque near the box's rating",
-    "warranty": "Under warranty",
-}
-
-
-@dataclass(frozen=True)
-class ScheduleView:
-    """The school in force, what may be chosen, and its changes, the latest first."""
-
-    schedule: SchedulePolicy
-    switches: tuple[Switch, ...]
-    history: tuple[PolicyChange, ...]
-
-
-def schedule_policy() -> SchedulePolicy:
-    """The school in force; the core's first values where the workshop has not spoken."""
-    newest = ScheduleRevision.objects.order_by("-id").first()
-    known = {f.name for f in fields(SchedulePolicy)}
-    return SchedulePolicy(**{k: v for k, v in newest.schedule.items() if k in known}) if newest else SchedulePolicy()
-
-
-def schedule_view() -> ScheduleView:
-    """The schools as the page shows them."""
-    switches = tuple(Switch(name, QUESTIONS[name], options) for name, options in SCHEDULE_SWITCHES.items())
-    rows = ScheduleRevision.objects.select_related("by").order_by("-id")[:20]
-    return ScheduleView(schedule_policy(), switches, tuple(PolicyChange(r.at, r.by.shown_name, r.why) for r in rows))
+from barodex.workshop.schedule import schedule_policy
 
 
 def sheet_interval(revision: SheetRevision) -> SheetInterval:

@@ -5,9 +5,8 @@ from __future__ import annotations
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, Paragraph, Spacer, Table, TableStyle
 
-from barodex.book.paper import BODY, HEAD, SMALL, SOFT, TITLE, escape, print_story
-
-from .morning import Morning
+from barodex.desk.morning import Morning
+from barodex.papers.printing import BODY, HEAD, SMALL, SOFT, TITLE, escape, print_story
 
 
 def morning_paper(made: Morning) -> bytes:

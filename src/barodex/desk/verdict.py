@@ -5,13 +5,12 @@ from __future__ import annotations
 import datetime as dt
 from dataclasses import dataclass
 
-from barodex.bay.photos import PhotoView
+from barodex.book.models import FollowUp, OilRecord
+from barodex.book.photos import PhotoView
+from barodex.book.queries import RECORDS, past_finding, record_views
 from barodex.core.verdict.words import loss_in_words, meaning, seen_in_words
 from barodex.fleet.models import Compartment
 from barodex.plan.queries import CompartmentDue, due_board
-
-from .models import FollowUp, OilRecord
-from .queries import RECORDS, past_finding, record_views
 
 
 @dataclass(frozen=True)

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from barodex import clock
-from barodex.bay.pouring import reserved_ml
 from barodex.book.models import OilRecord
 from barodex.book.queries import corrected
 from barodex.core.ledger.correcting import correction_cycles
@@ -18,11 +18,10 @@ from barodex.core.quantity.errors import Inconsistent, Unreadable, in_range
 from barodex.core.sheet.sheet import candidates_ml
 from barodex.core.sheet.work import SCHOOLS, TARGET_FRESH, usual_work
 from barodex.fleet.models import Compartment
-from barodex.plan.policy import oil_policy
-
-from .models import Additive, Lubricant, SheetRevision
-from .queries import conditions_for, core_lubricant, core_sheet, current_revision, offers, requirement, residue_of
-from .queries.oils import CompartmentOils, PlaceVerdict, asks_limited_slip, places
+from barodex.shelf.models import Additive, Lubricant, SheetRevision
+from barodex.shelf.queries import conditions_for, core_lubricant, core_sheet, current_revision, offers, requirement, residue_of
+from barodex.shelf.queries.oils import CompartmentOils, PlaceVerdict, asks_limited_slip, places
+from barodex.workshop.policy import oil_policy
 
 COMPARTMENTS = Compartment.objects.select_related("vehicle", "sheet").prefetch_related(
     "sheet__revisions__plugs", "sheet__revisions__sources", "sheet__revisions__sheet"
@@ -165,14 +164,17 @@ def need_for(revision: SheetRevision, variant: str, doses: tuple[Dose, ...], ans
     return need_of(revision, variant, doses, drains=drains, rinse_ml=rinse)
 
 
-def compartment_oils(compartment_id: int, answers: Answers = Answers()) -> CompartmentOils:
-    """The shelf ordered for a compartment, best first; raises Compartment.DoesNotExist."""
+def compartment_oils(compartment_id: int, taken: Mapping[int, float], answers: Answers = Answers()) -> CompartmentOils:
+    """The shelf ordered for a compartment, best first; ``taken`` is what open services poured from each container, mL.
+
+    Raises Compartment.DoesNotExist.
+    """
     c = COMPARTMENTS.get(pk=compartment_id)
     revision = revision_of(c)
     asked, day = asked_of(c, revision, answers), day_of(c, revision, answers)
     need = need_for(revision, variant_of(c, revision, answers), day.doses, answers)
     choice = grade_for_ambient(asked, day.ambient_min_c, day.ambient_max_c)
-    shown = offers(asked, need.total_ml if need else None, day, oil_policy(), reserved_ml())
+    shown = offers(asked, need.total_ml if need else None, day, oil_policy(), taken)
     ask = asks_limited_slip(c.sheet.kind, asked) and not answers.slip
     name = f"{c.vehicle.name}, {c.name}"
     return CompartmentOils(c.pk, name, c.sheet.name, asks_in_words(asked), choice.text, asked.limited_slip, ask, tuple(shown))

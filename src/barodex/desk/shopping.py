@@ -2,29 +2,27 @@
 
 from __future__ import annotations
 
-import csv
 import datetime as dt
-import io
 from collections import defaultdict
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from barodex import clock
 from barodex.bay.pouring import reserved_ml
+from barodex.choose.judging import COMPARTMENTS, Answers, compartment_oils, last_oil, need_of, revision_of, variant_of
 from barodex.core.due.schedule import Rule, plan_for
 from barodex.core.ledger.purchase import Drum, Need, Pack, drum_offer, purchase_plan
 from barodex.core.oil.lubricant import VERDICTS
 from barodex.core.quantity.errors import CoreError, Inconsistent, in_range
-from barodex.core.quantity.quantity import format_quantity
 from barodex.core.sheet.kit import KitLine, join_kits, readiness
 from barodex.fleet.models import Compartment
+from barodex.fleet.rules import rules_of, sheet_interval
 from barodex.plan.queries import CompartmentDue, due_board
-from barodex.plan.schedule import rules_of, schedule_policy, sheet_interval
-
-from .judging import COMPARTMENTS, Answers, compartment_oils, last_oil, need_of, revision_of, variant_of
-from .models import Lubricant
-from .queries import kit_for, store_counts
-from .queries.oils import OilOffer, PackCount
-from .queries.stock import held_ml
+from barodex.shelf.models import Lubricant
+from barodex.shelf.queries import kit_for, store_counts
+from barodex.shelf.queries.oils import OilOffer, PackCount
+from barodex.shelf.queries.stock import held_ml
+from barodex.workshop.schedule import schedule_policy
 
 MOST_WEEKS = 104
 DUE_NOW = ("stop", "overdue", "due", "unknown")
@@ -146,12 +144,13 @@ def shopping_list(wish: Wish) -> ShoppingList:
     boxes = {c.pk: c for c in COMPARTMENTS.filter(pk__in=chosen)}
     asked_oils, estimates = dict(wish.oils), dict(wish.estimates_ml)
     lines, kits = [], []
+    taken = reserved_ml()
     pumped: set[int] = set()
     for pk in chosen:
         c = boxes[pk]
         revision = revision_of(c)
         variant = variant_of(c, revision, Answers())
-        found = compartment_oils(pk, Answers(coldest_c=wish.coldest_c)).offers
+        found = compartment_oils(pk, taken, Answers(coldest_c=wish.coldest_c)).offers
         oil = _best(found, asked_oils.get(pk), last_oil(c)[0])
         pump = wish.pump_ml if oil and oil.lubricant not in pumped else 0.0
         need = need_of(revision, variant, (), pump, estimates.get(pk))
@@ -175,7 +174,7 @@ def shopping_list(wish: Wish) -> ShoppingList:
                 need,
             )
         )
-    oils = _oil_lines(lines)
+    oils = _oil_lines(lines, taken)
     kit = readiness(join_kits(kits), store_counts())
     return ShoppingList(
         clock.today(),
@@ -188,14 +187,13 @@ def shopping_list(wish: Wish) -> ShoppingList:
     )
 
 
-def _oil_lines(lines: list[NeedLine]) -> tuple[OilToBuy, ...]:
+def _oil_lines(lines: list[NeedLine], taken: Mapping[int, float]) -> tuple[OilToBuy, ...]:
     """The needs by oil, what is on hand first, and the cheapest packs for the rest."""
     by_oil: dict[int, list[NeedLine]] = defaultdict(list)
     for x in lines:
         if x.lubricant is not None and x.need is not None:
             by_oil[x.lubricant].append(x)
     rows = {o.pk: o for o in Lubricant.objects.filter(pk__in=by_oil).prefetch_related("packs", "containers")}
-    taken = reserved_ml()
     needs = {rows[pk].name: sum(x.need.total_ml for x in found if x.need) for pk, found in by_oil.items()}
     packs = {o.name: [Pack(p.size_ml, float(p.price)) for p in o.packs.all()] for o in rows.values()}
     held = {o.name: held_ml(o, taken) for o in rows.values()}
@@ -241,26 +239,3 @@ def _services_a_year() -> dict[int, float]:
         by_meter = per_day * 365.25 / road if meter == "km" and road else per_day * 365.25 / hours if meter == "h" and hours else 0.0
         found[c.pk] = max(by_meter, 12 / limits.months if limits.months else 0.0)
     return found
-
-
-def as_csv(made: ShoppingList, system: str) -> str:
-    """The list as CSV: what, how much, on hand, to buy, cost."""
-    out = io.StringIO()
-    rows = csv.writer(out)
-    rows.writerow(["what", "for", "need", "on hand", "buy", "cost"])
-    for o in made.oils:
-        packs = " + ".join(f"{p.count} x {format_quantity(p.size_ml, 'volume', system)}" for p in o.buy)
-        buy = packs or ("no pack on offer" if o.no_pack else "nothing")
-        amounts = (format_quantity(o.need_ml, "volume", system), format_quantity(o.on_hand_ml, "volume", system))
-        rows.writerow([_plain(o.name), _plain("; ".join(o.needs)), *amounts, buy, f"{o.cost:.2f}"])
-    for k in made.kit:
-        held = "not counted" if k.in_store is None else str(k.in_store)
-        lacking = max(0, k.item.count - (k.in_store or 0)) if k.state == "missing" else ""
-        name = k.item.name + ("" if k.item.mandatory else " (if wanted)")
-        rows.writerow([_plain(name), _plain(k.item.use), str(k.item.count), held, str(lacking), ""])
-    return out.getvalue()
-
-
-def _plain(text: str) -> str:
-    """A cell that a spreadsheet does not take for a formula."""
-    return f"'{text}" if text[:1] in "=+-@" else text

@@ -1,0 +1,42 @@
+"""A compartment's history as CSV."""
+
+from __future__ import annotations
+
+import csv
+import io
+
+from barodex.book.queries import history
+
+CSV_FIELDS = (
+    "on",
+    "meter_value",
+    "oil",
+    "revision",
+    "drained_ml",
+    "drained_c",
+    "drained_15_ml",
+    "poured_ml",
+    "net_in_15_ml",
+    "loss_15_ml",
+    "loss_sigma_ml",
+    "loss_band",
+    "level",
+    "colour",
+    "clarity",
+    "magnet",
+    "interval_factor",
+    "note",
+    "work",
+    "by",
+)
+
+
+def history_csv(compartment_id: int) -> str:
+    """Give a compartment's history as CSV; a text that a spreadsheet would run is kept a text."""
+    out = io.StringIO()
+    writer = csv.writer(out)
+    writer.writerow(CSV_FIELDS)
+    for view in history(compartment_id).records:
+        cells = [getattr(view, f) for f in CSV_FIELDS]
+        writer.writerow([f"'{c}" if isinstance(c, str) and c[:1] in ("=", "+", "-", "@") else c for c in cells])
+    return out.getvalue()

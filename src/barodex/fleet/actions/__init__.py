@@ -1,0 +1,25 @@
+"""Changes of vehicles, compartments, their rules, readings, and the bottles that ride along: one function a change."""
+
+from barodex.fleet.actions.carrying import carry
+from barodex.fleet.actions.readings import add_reading, check_duty, check_new_reading, mark_void, neighbours, parse_duty, void_reading
+from barodex.fleet.actions.rules import set_rule
+from barodex.fleet.actions.vehicles import CompartmentSpec, Use, VehicleSpec, add_compartment, add_vehicle, read_counter, set_use
+
+__all__ = [
+    "CompartmentSpec",
+    "Use",
+    "VehicleSpec",
+    "add_compartment",
+    "add_reading",
+    "add_vehicle",
+    "carry",
+    "check_duty",
+    "check_new_reading",
+    "mark_void",
+    "neighbours",
+    "parse_duty",
+    "read_counter",
+    "set_rule",
+    "set_use",
+    "void_reading",
+]

@@ -1,0 +1,43 @@
+"""What is set for one compartment, with the reason."""
+
+from __future__ import annotations
+
+from django.db import transaction
+
+from barodex import clock
+from barodex.accounts.actions import audit, require
+from barodex.accounts.models import Person
+from barodex.core.due.schedule import Rule, SheetInterval, check_rule
+from barodex.core.quantity.errors import Inconsistent
+from barodex.fleet.models import Compartment, CompartmentRule
+from barodex.workshop.actions import need_reason
+
+
+@transaction.atomic
+def set_rule(by: Person, compartment_id: int, rule: Rule, why: str) -> CompartmentRule:
+    """Set a school, an interval, a load or a link for one compartment, with the reason; an empty rule takes it back."""
+    require(by, "lead")
+    compartment = Compartment.objects.select_related("vehicle").get(pk=compartment_id)
+    need_reason(why, "Say why this one differs.")
+    check_rule(rule)
+    if rule.linked == "season" and not compartment.vehicle.season_from:
+        raise Inconsistent(f"{compartment.vehicle.name} has no season: set it first.", field="linked", value=rule.linked)
+    if rule.linked == "engine oil" and compartment.vehicle.engine_oil_on is None:
+        text = f"It is not known when the engine oil of {compartment.vehicle.name} is due: set that first."
+        raise Inconsistent(text, field="linked", value=rule.linked)
+    own = rule.interval or SheetInterval()
+    made = CompartmentRule.objects.create(
+        compartment=compartment,
+        school=rule.school,
+        interval_km=own.distance_km,
+        interval_h=own.hours,
+        interval_months=own.months,
+        load_share=rule.load_share,
+        severe_factor=rule.severe_factor,
+        linked=rule.linked,
+        why=why.strip(),
+        by=by,
+        at=clock.now(),
+    )
+    audit(by, "rule set", made, (compartment.vehicle_id,), why=why)
+    return made

@@ -1,0 +1,137 @@
+"""Vehicles, compartments, readings over HTTP."""
+
+from __future__ import annotations
+
+import dataclasses
+import datetime as dt
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+
+from barodex.core.due.policy import DUTIES, DUTY_WORDS
+from barodex.core.due.season import parse_season, season_length
+from barodex.core.sheet.sheet import KINDS as COMPARTMENT_KINDS
+from barodex.fleet import actions
+from barodex.fleet.models import KINDS, LAYOUTS, SLOTS, Vehicle
+from barodex.http.endpoints import Endpoint, Made, Words, answer, read_meter, shape
+
+
+class CompartmentRequest(serializers.Serializer):
+    name = serializers.CharField(max_length=60)
+    slot = serializers.ChoiceField(choices=SLOTS)
+    sheet_id = serializers.IntegerField()
+
+
+class VehicleRequest(serializers.Serializer):
+    name = serializers.CharField(max_length=60)
+    plate = Words(20)
+    kind = serializers.ChoiceField(choices=KINDS)
+    layout = serializers.ChoiceField(choices=LAYOUTS)
+    meter = serializers.ChoiceField(choices=("km", "h"))
+    off_road_share = serializers.FloatField(min_value=0, max_value=1, default=0)
+    note = Words(300)
+    compartments = CompartmentRequest(many=True)
+
+    def validate_compartments(self, value):
+        if not value:
+            raise serializers.ValidationError("A vehicle needs at least one compartment.")
+        return value
+
+
+@dataclasses.dataclass(frozen=True)
+class Vocabulary:
+    """The words of the lists that forms offer."""
+
+    vehicle_kinds: tuple[str, ...]
+    layouts: tuple[str, ...]
+    slots: tuple[str, ...]
+    compartment_kinds: tuple[str, ...]
+    duties: dict[str, str]
+
+
+class Vocabularies(Endpoint):
+    """The words of the lists."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="vocabulary", responses=shape(Vocabulary))
+    def get(self, request):
+        return answer(Vocabulary(KINDS, LAYOUTS, SLOTS, COMPARTMENT_KINDS, {d: DUTY_WORDS[d] for d in DUTIES}))
+
+
+class Vehicles(Endpoint):
+    """Add a vehicle."""
+
+    roles = {"POST": "lead"}
+
+    @extend_schema(operation_id="add_vehicle", request=VehicleRequest, responses={201: shape(Made)})
+    def post(self, request):
+        given = self.read(VehicleRequest)
+        share = given.pop("off_road_share")
+        compartments = tuple(actions.CompartmentSpec(**c) for c in given.pop("compartments"))
+        split = {"road": 1.0 - share, "off_road": share} if share else {"road": 1.0}
+        made = actions.add_vehicle(request.user, actions.VehicleSpec(**given, duty_split=split, compartments=compartments))
+        return answer(Made(made.pk), 201)
+
+
+class UseRequest(serializers.Serializer):
+    duty_split = serializers.DictField(child=serializers.FloatField())
+    season_from = Words(5)
+    season_to = Words(5)
+    engine_oil_run = serializers.CharField(max_length=40, allow_blank=True, default="")
+    engine_oil_months = serializers.IntegerField(required=False, allow_null=True, default=None)
+    engine_oil_on = serializers.DateField(required=False, allow_null=True, default=None)
+    engine_oil_meter = serializers.CharField(max_length=40, allow_blank=True, default="")
+    warranty_until = serializers.DateField(required=False, allow_null=True, default=None)
+
+
+@dataclasses.dataclass(frozen=True)
+class UseView:
+    """How a vehicle is used: duty shares, season, engine oil (km or h as it counts), warranty, and the duties that there are."""
+
+    meter: str
+    duty_split: dict[str, float]
+    season_from: str
+    season_to: str
+    season_days: int | None
+    engine_oil_run: float | None
+    engine_oil_months: int | None
+    engine_oil_on: dt.date | None
+    engine_oil_meter: float | None
+    warranty_until: dt.date | None
+
+
+def _use(v: Vehicle) -> UseView:
+    season = parse_season(v.season_from, v.season_to)
+    days = season_length(season) if season else None
+    oil = (v.engine_oil_run, v.engine_oil_months, v.engine_oil_on, v.engine_oil_meter)
+    return UseView(v.meter, v.duty_split or {"road": 1.0}, v.season_from, v.season_to, days, *oil, v.warranty_until)
+
+
+class VehicleUse(Endpoint):
+    """How a vehicle is used; say it anew."""
+
+    roles = {"GET": "viewer", "POST": "lead"}
+
+    @extend_schema(operation_id="vehicle_use", responses=shape(UseView))
+    def get(self, request, vehicle: int):
+        return answer(_use(Vehicle.objects.get(pk=vehicle)))
+
+    @extend_schema(operation_id="set_use", request=UseRequest, responses=shape(UseView))
+    def post(self, request, vehicle: int):
+        given = self.read(UseRequest)
+        meter = Vehicle.objects.get(pk=vehicle).meter
+        for name in ("engine_oil_run", "engine_oil_meter"):
+            given[name] = read_meter(request, meter, given[name], name) if given[name].strip() else None
+        return answer(_use(actions.set_use(request.user, vehicle, actions.Use(**given))))
+
+
+class Compartments(Endpoint):
+    """Add a compartment to a vehicle."""
+
+    roles = {"POST": "lead"}
+
+    @extend_schema(operation_id="add_compartment", request=CompartmentRequest, responses={201: shape(Made)})
+    def post(self, request, vehicle: int):
+        made = actions.add_compartment(request.user, vehicle, actions.CompartmentSpec(**self.read(CompartmentRequest)))
+        return answer(Made(made.pk), 201)

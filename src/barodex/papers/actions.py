@@ -1,0 +1,52 @@
+"""Papers that are sent."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from django.conf import settings
+from django.core.exceptions import ValidationError
+from django.core.mail import EmailMessage
+from django.core.validators import validate_email
+
+from barodex import clock
+from barodex.accounts.actions import audit, require
+from barodex.accounts.models import Person
+from barodex.core.quantity.errors import GateClosed, Inconsistent
+from barodex.desk.morning import as_text, morning
+from barodex.papers.morning import morning_paper
+
+
+@dataclass(frozen=True)
+class Sent:
+    """To whom a mail went, and in which folder it waits when there is no mail server (empty: it was sent)."""
+
+    to: tuple[str, ...]
+    outbox: str
+
+
+MOST_ADDRESSES = 20
+
+
+def send_morning(by: Person, to: tuple[str, ...] = ()) -> Sent:
+    """Send the morning summary; to one's own address when none is named. Without a mail server it goes into the outbox folder."""
+    require(by, "lead")
+    wanted = tuple(dict.fromkeys(a.strip() for a in to if a.strip())) or ((by.email,) if by.email else ())
+    if not wanted:
+        raise Inconsistent("Name an address: you have none of your own here.", field="to", value="")
+    if len(wanted) > MOST_ADDRESSES:
+        raise Inconsistent(f"At most {MOST_ADDRESSES} addresses at once.", field="to", value=len(wanted))
+    for address in wanted:
+        try:
+            validate_email(address)
+        except ValidationError:
+            raise Inconsistent(f"“{address}” is no mail address.", field="to", value=address) from None
+    made = morning(clock.today(), by.unit_system)
+    mail = EmailMessage(f"Barodex: {made.text}", as_text(made), to=list(wanted))
+    mail.attach(f"morning-{made.today}.pdf", morning_paper(made), "application/pdf")
+    try:
+        mail.send()
+    except OSError as error:
+        raise GateClosed(f"The mail was not sent: {error.strerror or error}. Nothing is lost; try again.", field="to") from error
+    audit(by, "morning summary sent", by, (), to=list(wanted))
+    return Sent(wanted, "" if settings.EMAIL_HOST else str(settings.EMAIL_FILE_PATH))

@@ -1,0 +1,56 @@
+"""How every paper looks."""
+
+from __future__ import annotations
+
+import io
+
+from reportlab.lib.colors import HexColor
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.styles import ParagraphStyle
+from reportlab.lib.units import mm
+from reportlab.platypus import Flowable, SimpleDocTemplate
+
+from barodex import clock
+
+INK, SOFT, AMBER, RED = HexColor("#18221F"), HexColor("#5C625E"), HexColor("#E2A33A"), HexColor("#A51D1D")
+BODY = ParagraphStyle("body", fontName="Helvetica", fontSize=10, leading=14, textColor=INK)
+
+
+SMALL = ParagraphStyle("small", parent=BODY, fontSize=8.5, leading=11, textColor=SOFT)
+
+
+HEAD = ParagraphStyle("head", parent=BODY, fontName="Helvetica-Bold", fontSize=12, leading=16, spaceBefore=8)
+
+
+TITLE = ParagraphStyle("title", parent=BODY, fontName="Helvetica-Bold", fontSize=20, leading=24)
+
+
+def escape(text: object) -> str:
+    return str(text).replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;").replace(" ", " ").replace("−", "-")
+
+
+def print_story(story: list[Flowable], title: str, foot: str) -> bytes:
+    """A document of A4 pages with a foot: what it is, when it was printed, and the page."""
+    out = io.BytesIO()
+    document = SimpleDocTemplate(
+        out,
+        pagesize=A4,
+        leftMargin=20 * mm,
+        rightMargin=20 * mm,
+        topMargin=18 * mm,
+        bottomMargin=18 * mm,
+        title=title,
+        author="Barodex",
+        creator="Barodex",
+    )
+
+    def frame(canvas, doc):
+        canvas.saveState()
+        canvas.setFont("Helvetica", 8)
+        canvas.setFillColor(SOFT)
+        canvas.drawString(20 * mm, 10 * mm, f"{foot} · printed {clock.today():%d %b %Y}")
+        canvas.drawRightString(190 * mm, 10 * mm, f"page {doc.page}")
+        canvas.restoreState()
+
+    document.build(story, onFirstPage=frame, onLaterPages=frame)
+    return out.getvalue()

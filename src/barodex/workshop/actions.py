@@ -1,0 +1,62 @@
+"""Changes of what the workshop decided, each with its reason."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Any
+
+from django.db import transaction
+
+from barodex import clock
+from barodex.accounts.actions import audit, require
+from barodex.accounts.models import Person
+from barodex.core.due.schedule import SchedulePolicy, check_schedule
+from barodex.core.due.visits import BayPolicy, check_bay
+from barodex.core.oil.lubricant import OilPolicy, check_policy
+from barodex.core.quantity.errors import Inconsistent
+from barodex.workshop.bay import bay_policy
+from barodex.workshop.models import BayRevision, PolicyRevision, ScheduleRevision
+from barodex.workshop.policy import oil_policy
+from barodex.workshop.schedule import schedule_policy
+
+
+def need_reason(why: str, ask: str) -> None:
+    if len(why.strip()) < 4:
+        raise Inconsistent(ask, field="why", value=why)
+
+
+@transaction.atomic
+def set_bay_policy(by: Person, changes: dict[str, Any], why: str) -> BayPolicy:
+    """Change bay hours and closed days from now on; visits that were agreed stay where they are."""
+    require(by, "lead")
+    need_reason(why, "Say why it changes.")
+    policy = BayPolicy(**{**asdict(bay_policy()), **changes})
+    check_bay(policy)
+    kept = {**asdict(policy), "closed_weekdays": list(policy.closed_weekdays), "closed_days": [d.isoformat() for d in policy.closed_days]}
+    made = BayRevision.objects.create(bay=kept, why=why.strip(), by=by, at=clock.now())
+    audit(by, "bay policy changed", made, (), why=why)
+    return policy
+
+
+@transaction.atomic
+def set_oil_policy(by: Person, changes: dict[str, Any], why: str) -> OilPolicy:
+    """Change the policy from now on; services on record keep the verdict that they had."""
+    require(by, "lead")
+    need_reason(why, "Say why the policy changes.")
+    policy = OilPolicy(**{**asdict(oil_policy()), **changes})
+    check_policy(policy)
+    made = PolicyRevision.objects.create(oil=asdict(policy), why=why.strip(), by=by, at=clock.now())
+    audit(by, "policy changed", made, (), why=why, **{k: str(v) for k, v in changes.items()})
+    return policy
+
+
+@transaction.atomic
+def set_schedule_policy(by: Person, changes: dict[str, Any], why: str) -> SchedulePolicy:
+    """Change the school from now on; every due date follows."""
+    require(by, "lead")
+    need_reason(why, "Say why the school changes.")
+    policy = SchedulePolicy(**{**asdict(schedule_policy()), **changes})
+    check_schedule(policy)
+    made = ScheduleRevision.objects.create(schedule=asdict(policy), why=why.strip(), by=by, at=clock.now())
+    audit(by, "school changed", made, None, why=why, **{k: str(v) for k, v in changes.items()})
+    return policy

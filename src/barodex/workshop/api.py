@@ -1,0 +1,94 @@
+"""The workshop's policy over HTTP."""
+
+from __future__ import annotations
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+
+from barodex.core.due.schedule import SCHEDULE_SWITCHES
+from barodex.core.due.visits import BayPolicy
+from barodex.core.oil.lubricant import SWITCHES
+from barodex.http.endpoints import Endpoint, answer, shape
+from barodex.workshop import actions, policy, schedule
+from barodex.workshop import bay as bays
+
+
+class ScheduleRequest(serializers.Serializer):
+    school = serializers.ChoiceField(choices=SCHEDULE_SWITCHES["school"], required=False)
+    severe = serializers.ChoiceField(choices=SCHEDULE_SWITCHES["severe"], required=False)
+    load = serializers.ChoiceField(choices=SCHEDULE_SWITCHES["load"], required=False)
+    warranty = serializers.ChoiceField(choices=SCHEDULE_SWITCHES["warranty"], required=False)
+    why = serializers.CharField(max_length=200)
+
+
+class Schedule(Endpoint):
+    """The schools of scheduling; change them with a reason."""
+
+    roles = {"GET": "viewer", "POST": "lead"}
+
+    @extend_schema(operation_id="schedule_policy", responses=shape(schedule.ScheduleView))
+    def get(self, request):
+        return answer(schedule.schedule_view())
+
+    @extend_schema(operation_id="set_schedule_policy", request=ScheduleRequest, responses=shape(schedule.ScheduleView))
+    def post(self, request):
+        given = self.read(ScheduleRequest)
+        actions.set_schedule_policy(request.user, given, given.pop("why"))
+        return answer(schedule.schedule_view())
+
+
+class BayRequest(serializers.Serializer):
+    hours_per_day = serializers.FloatField(required=False)
+    closed_weekdays = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=7)
+    closed_days = serializers.ListField(child=serializers.DateField(), required=False, max_length=400)
+    visit_hours = serializers.FloatField(required=False)
+    oil_hours = serializers.FloatField(required=False)
+    late_days = serializers.IntegerField(required=False)
+    bays = serializers.IntegerField(required=False)
+    why = serializers.CharField(max_length=200)
+
+
+class Bay(Endpoint):
+    """Bay hours and closed days; change them with a reason."""
+
+    roles = {"GET": "viewer", "POST": "lead"}
+
+    @extend_schema(operation_id="bay_policy", responses=shape(BayPolicy))
+    def get(self, request):
+        return answer(bays.bay_policy())
+
+    @extend_schema(operation_id="set_bay_policy", request=BayRequest, responses=shape(BayPolicy))
+    def post(self, request):
+        given = self.read(BayRequest)
+        why = given.pop("why")
+        return answer(actions.set_bay_policy(request.user, {k: tuple(v) if isinstance(v, list) else v for k, v in given.items()}, why))
+
+
+class PolicyRequest(serializers.Serializer):
+    dual_claim = serializers.ChoiceField(choices=SWITCHES["dual_claim"], required=False)
+    approval = serializers.ChoiceField(choices=SWITCHES["approval"], required=False)
+    additives = serializers.ChoiceField(choices=SWITCHES["additives"], required=False)
+    substitution = serializers.ChoiceField(choices=SWITCHES["substitution"], required=False)
+    category_weak = serializers.ChoiceField(choices=SWITCHES["category_weak"], required=False)
+    j306_edition = serializers.ChoiceField(choices=SWITCHES["j306_edition"], required=False)
+    near_low = serializers.FloatField(required=False)
+    near_high = serializers.FloatField(required=False)
+    off = serializers.FloatField(required=False)
+    why = serializers.CharField(max_length=200)
+
+
+class Policy(Endpoint):
+    """The workshop's policy; change it with a reason."""
+
+    roles = {"GET": "viewer", "POST": "lead"}
+
+    @extend_schema(operation_id="policy", responses=shape(policy.PolicyView))
+    def get(self, request):
+        return answer(policy.policy_view())
+
+    @extend_schema(operation_id="set_policy", request=PolicyRequest, responses=shape(policy.PolicyView))
+    def post(self, request):
+        given = self.read(PolicyRequest)
+        why = given.pop("why")
+        actions.set_oil_policy(request.user, given, why)
+        return answer(policy.policy_view())

@@ -1,0 +1,1 @@
+"""The house itself: what may stand on what."""
