@@ -52,6 +52,7 @@ def generate(vehicles: int) -> None:
     from barodex.accounts.models import Person
     from barodex.book.models import Correction, FollowUp, OilRecord
     from barodex.fleet.models import Compartment, Reading, Vehicle
+    from barodex.memory.versions import POLICY
     from barodex.shelf.models import SheetRevision, SpecSheet
     from barodex.workshop.models import BayRevision
 
@@ -137,7 +138,7 @@ def generate(vehicles: int) -> None:
             FollowUp(compartment=r.compartment, record=r, what="Look again", due_on=today + dt.timedelta(days=pick.randrange(200)))
         )
     FollowUp.objects.bulk_create(looks)
-    audit(by, "bench fleet made", by)
+    audit(by, "bench fleet made", by, (POLICY,))
     counts = {"vehicles": len(made), "compartments": len(boxes), "readings": len(readings), "services": len(records)}
     print(json.dumps(counts))
 
@@ -188,7 +189,7 @@ def measure() -> None:
     from barodex.fleet.actions import add_reading
     from barodex.fleet.models import Vehicle
     from barodex.plan import horizon as plan
-    from barodex.plan.queries import KEPT, due_board, due_page
+    from barodex.plan.queries import BOARD, due_board, due_page
 
     today = clock.today()
     bare = sqlite3.connect(connection.settings_dict["NAME"])
@@ -198,7 +199,7 @@ def measure() -> None:
         print(json.dumps({"name": name, "ms": spent, "sql_ms": sql, "vehicles": vehicles, **more}), flush=True)
 
     def anew() -> None:
-        KEPT.forget()
+        BOARD.forget()
         due_board(today)
 
     anew()

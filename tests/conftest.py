@@ -27,19 +27,9 @@ def at_noon():
 @pytest.fixture(autouse=True)
 def nothing_kept():
     """Each test has a database of its own, so what a process keeps in memory of it is forgotten."""
-    from barodex.bay import guides, photos
-    from barodex.book import trend
-    from barodex.plan import horizon
-    from barodex.plan import queries as plan
+    from barodex.memory.kept import forget_all
 
-    trend._trend_at.cache_clear()
-    trend._refusal.cache_clear()
-    horizon._horizon_at.cache_clear()
-    guides._jobs.cache_clear()
-    guides._guide.cache_clear()
-    guides._kept.cache_clear()
-    photos._kept.cache_clear()
-    plan.KEPT.forget()
+    forget_all()
 
 
 @dataclass

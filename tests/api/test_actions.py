@@ -16,10 +16,11 @@ from barodex.bay.actions import JobSpec, drop_service, start_service
 from barodex.bay.models import ServiceEvent, ServiceJob
 from barodex.book.actions import PaperRecord, correct, enter_record, settle_follow_up, void_record
 from barodex.book.models import Correction, FollowUp, OilRecord
+from barodex.book.trend import trend
 from barodex.core.due.schedule import Rule
 from barodex.core.findings.debris import Finding
 from barodex.core.quantity import errors
-from barodex.core.quantity.errors import OutOfRange
+from barodex.core.quantity.errors import CoreError, OutOfRange
 from barodex.files.readings import import_readings
 from barodex.fleet.actions import (
     CompartmentSpec,
@@ -36,9 +37,12 @@ from barodex.fleet.actions import (
 )
 from barodex.fleet.models import Reading
 from barodex.http.problems import MAPPING, problem
+from barodex.memory.kept import KEPT, forget_all, kept_names, register
+from barodex.memory.versions import SHELF, Moved, moved_since, newest, version_of
 from barodex.papers.actions import send_morning
 from barodex.plan.actions import plan_visit
-from barodex.plan.queries import KEPT, due_board
+from barodex.plan.horizon import whole_horizon
+from barodex.plan.queries import due_board
 from barodex.shelf.actions import (
     Figures,
     Oil,
@@ -166,6 +170,9 @@ ACTS = {
 }
 
 
+MOVES_NOTHING = {"add_person", "change_settings", "send_morning", "keep_names", "choose_device", "make_link", "revoke_link", "add_photo"}
+
+
 @pytest.mark.parametrize("name", ACTS)
 def test_an_action_asks_who_acts_writes_the_trail_and_renews_the_board(depot, people, name, tmp_path, settings):
     settings.EMAIL_FILE_PATH = tmp_path
@@ -178,11 +185,11 @@ def test_an_action_asks_who_acts_writes_the_trail_and_renews_the_board(depot, pe
     with pytest.raises(PermissionDenied, match=f"for the {role}"):
         act(people[below], depot)
     assert AuditEntry.objects.count() == trail
-    before = due_board(TODAY)
+    before = newest()
     act(people[role], depot)
     assert AuditEntry.objects.filter(by=people[role]).count() > 0
     assert AuditEntry.objects.count() > trail
-    assert due_board(TODAY) is not before
+    assert (newest() > before) is (name not in MOVES_NOTHING)
 
 
 @pytest.mark.parametrize("name", ACTS)
@@ -195,15 +202,40 @@ def test_what_is_told_anew_after_an_action_is_what_the_whole_would_say(depot, pe
     add_vehicle(
         people["lead"], VehicleSpec("Other", "van", "front-wheel", compartments=(CompartmentSpec("Gearbox", "transaxle", depot.box.pk),))
     )
-    due_board(TODAY)
+
+    def answers():
+        return due_board(TODAY), whole_horizon(TODAY, 366), trend(depot.gearbox.pk, TODAY), trend(depot.rear.pk, TODAY)
+
+    answers()
     act(people[role], depot)
-    kept = due_board(TODAY)
-    KEPT.forget()
-    assert kept == due_board(TODAY)
+    kept = answers()
+    forget_all()
+    assert kept == answers()
 
 
-def test_the_board_is_kept_while_nothing_happens(depot):
+def test_everything_that_is_kept_says_what_makes_it_stale():
+    assert kept_names() == set(KEPT)
+    with pytest.raises(ValueError, match="not in the list"):
+        register("something", forget_all)
+    with pytest.raises(ValueError, match="kept already"):
+        register("board", forget_all)
+
+
+def test_an_action_that_fails_raises_no_version(depot, people):
+    before = newest()
+    with pytest.raises(CoreError):
+        add_reading(people["technician"], depot.vehicle.pk, TODAY, 71_100)
+    assert newest() == before
+    add_reading(people["technician"], depot.vehicle.pk, TODAY, 71_900)
+    assert moved_since(before) == Moved(frozenset({depot.vehicle.pk}), frozenset())
+    assert version_of(depot.vehicle.pk) == newest() > version_of(SHELF)
+
+
+def test_the_board_is_kept_while_nothing_happens(depot, people):
     assert due_board(TODAY) is due_board(TODAY)
+    before = due_board(TODAY)
+    add_lubricant(people["lead"], Oil("Later", "gear", "75W-90", "GL-5"))
+    assert due_board(TODAY) is before  # an oil moves nothing that is due
     assert due_board(TODAY + dt.timedelta(days=1)) is not due_board(TODAY)
 
 

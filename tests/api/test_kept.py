@@ -8,11 +8,11 @@ from dataclasses import replace
 import pytest
 
 from barodex import clock
-from barodex.bay import guides
 from barodex.bay.from_before import keep_all
 from barodex.bay.models import ServiceGuide, SignedPage
 from barodex.core.guide import stored
 from barodex.demo.walk import Outcome, walk
+from barodex.memory.kept import forget_all
 from barodex.shelf.actions.sheets import figures_of, revise_sheet
 from barodex.shelf.queries import current_revision
 from tests.conftest import NOW, new_event
@@ -31,7 +31,7 @@ def test_later_code_does_not_build_the_guide_anew(api, depot, people, monkeypatc
         raise AssertionError("built anew")
 
     monkeypatch.setattr(stored, "build", other)
-    guides._guide.cache_clear()
+    forget_all()
     assert api.viewer.get(f"/api/services/{service}") == before
     assert walk(people["technician"], service, {"Gearbox": Outcome(1820)}).state == "signed"
 
@@ -60,7 +60,7 @@ def test_services_from_before_get_what_they_lack_once(api, depot, people, signed
     before = api.viewer.get(f"/api/services/{service}"), api.viewer.get(f"/api/services/{service}/gaps")
     ServiceGuide.objects.all().delete()
     SignedPage.objects.all().delete()
-    guides._guide.cache_clear()
+    forget_all()
     keep_all()
     keep_all()
     assert (api.viewer.get(f"/api/services/{service}"), api.viewer.get(f"/api/services/{service}/gaps")) == before

@@ -10,6 +10,7 @@ from django.db import models, transaction
 
 from barodex import clock
 from barodex.core.quantity.errors import Inconsistent
+from barodex.memory.versions import raise_versions
 
 from .models import ROLES, SYSTEMS, AuditEntry, Person
 
@@ -20,13 +21,13 @@ def require(by: Person, role: str) -> None:
         raise PermissionDenied(f"This is for the {role}; you are signed in as {by.role}.")
 
 
-def audit(by: Person | None, act: str, about: models.Model, touches: Iterable[int] | None = None, **detail: Any) -> None:
-    """Write who did what; called inside the action's transaction.
+def audit(by: Person | None, act: str, about: models.Model, moves: Iterable[int | str], **detail: Any) -> None:
+    """Write who did what, and raise the versions of what it moves; called inside the action's transaction.
 
-    ``touches`` names the vehicles whose due dates it may move, so that the others need not be computed again; None: any.
+    ``moves``: vehicles by id, and scopes of :mod:`barodex.memory.versions`; empty where no kept answer hangs on it.
     """
-    moved = None if touches is None else sorted(set(touches))
-    AuditEntry.objects.create(at=clock.now(), by=by, act=act, about=f"{about._meta.label_lower}:{about.pk}", detail=detail, touches=moved)
+    AuditEntry.objects.create(at=clock.now(), by=by, act=act, about=f"{about._meta.label_lower}:{about.pk}", detail=detail)
+    raise_versions(moves)
 
 
 @transaction.atomic

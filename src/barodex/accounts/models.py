@@ -32,17 +32,13 @@ class Person(AbstractUser):
 
 
 class AuditEntry(models.Model):
-    """One act: who, when, what, about what. Never changed.
-
-    ``touches``: the vehicles whose due dates the act may move; None: any of them.
-    """
+    """One act: who, when, what, about what. Never changed."""
 
     at = models.DateTimeField()
     by = models.ForeignKey(Person, on_delete=models.PROTECT, null=True)
     act = models.CharField(max_length=60)
     about = models.CharField(max_length=80)
     detail = models.JSONField(default=dict)
-    touches = models.JSONField(null=True)
 
     class Meta:
         indexes = [models.Index(fields=["about", "at"])]

@@ -27,6 +27,7 @@ from barodex.core.sheet.sheet import Sheet
 from barodex.core.sheet.work import SCHOOLS, TARGET_FRESH, check_work, kit_work
 from barodex.fleet.actions import add_reading, check_new_reading
 from barodex.fleet.models import Compartment, Vehicle
+from barodex.memory.versions import SHELF
 from barodex.plan.life import warranty_holds
 from barodex.shelf.actions import draw, use_item
 from barodex.shelf.models import Container, Lubricant
@@ -532,7 +533,7 @@ def _close(by: Person, service: Service, procedure: guide.Procedure, state: run.
                 if draw(by, int(pour.values["container"]), wanted, f"service {service.pk}, {job.compartment.name}") < wanted - 0.5:
                     gaps[key].append("A container held less than was poured: its count was off.")
         for container in {int(p.values["container"]) for p in ledger.all_pours if p.values.get("container")}:
-            audit(by, "oil drawn", Container.objects.get(pk=container), (), service=service.pk)
+            audit(by, "oil drawn", Container.objects.get(pk=container), (SHELF,), service=service.pk)
         torques = tuple(
             _torque_text(procedure, state, s)
             for s in procedure.steps

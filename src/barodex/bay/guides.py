@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import datetime as dt
-import functools
 
 from barodex.accounts.models import Person
 from barodex.book.models import OilRecord
@@ -15,6 +14,7 @@ from barodex.core.oil.lubricant import Dose
 from barodex.core.quantity.expansion import DEFAULT_DENSITY15
 from barodex.core.run.adopted import adopted_variants
 from barodex.core.sheet.work import SCHOOLS, TARGET_FRESH
+from barodex.memory.kept import keep
 from barodex.shelf.queries import core_sheet
 
 from .models import Service, ServiceGuide, ServiceJob
@@ -63,7 +63,7 @@ def load(service_id: int) -> Service:
     return Service.objects.select_related("vehicle", "started_by").get(pk=service_id)
 
 
-@functools.lru_cache(maxsize=256)
+@keep("jobs", 256)
 def _jobs(service_id: int, started_at: dt.datetime) -> tuple[ServiceJob, ...]:
     """Jobs of a service. They do not change once it has started (revisions are never edited): kept in memory."""
     return tuple(
@@ -80,7 +80,7 @@ def keep_guide(service: Service) -> None:
     ServiceGuide.objects.create(service=service, guide=guide_to_keep(jobs, conditions))
 
 
-@functools.lru_cache(maxsize=256)
+@keep("guide", 256)
 def _guide(service_id: int, started_at: dt.datetime, adopted: tuple[tuple[str, str], ...]) -> guide.Procedure:
     """The guide of a service, with the variants that were taken over on the way: kept in memory for each of them."""
     return kept_guide(ServiceGuide.objects.get(service_id=service_id).guide, adopted)
@@ -98,7 +98,7 @@ def procedure_of(service: Service, events: list[run.Event] | None = None) -> gui
     return _guide(service.pk, service.started_at, adopted_variants(events_of(service) if events is None else events))
 
 
-@functools.lru_cache(maxsize=256)
+@keep("acts", 256)
 def _kept(service_id: int, started_at: dt.datetime) -> list[tuple[run.Event, ...]]:
     """A place for the events of a service that were read already: they are only ever added to."""
     return [()]

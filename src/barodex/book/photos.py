@@ -50,7 +50,7 @@ def photo_file(photo_id: uuid.UUID, small: bool) -> Path:
     return path
 
 
-def _view(photo: ServicePhoto, words: str) -> PhotoView:
+def photo_view(photo: ServicePhoto, words: str) -> PhotoView:
     return PhotoView(
         str(photo.pk),
         photo.step,
@@ -72,5 +72,7 @@ def photos_of_records(services: Iterable[tuple[int, int]]) -> dict[tuple[int, in
     for photo in ServicePhoto.objects.filter(service_id__in={s for s, _ in pairs}, removed_at=None).select_related("by"):
         found[photo.service_id].append(photo)
     return {
-        (s, c): tuple(_view(p, p.step.split(".")[0]) for p in found[s] if p.compartment_id in (None, c)) for s, c in pairs if found.get(s)
+        (s, c): tuple(photo_view(p, p.step.split(".")[0]) for p in found[s] if p.compartment_id in (None, c))
+        for s, c in pairs
+        if found.get(s)
     }

@@ -3,12 +3,8 @@
 from __future__ import annotations
 
 import datetime as dt
-import functools
 from dataclasses import dataclass
 
-from django.db.models import Max
-
-from barodex.accounts.models import AuditEntry
 from barodex.core.due.use import run_since
 from barodex.core.findings.debris import Finding
 from barodex.core.findings.surprises import Exposure, Reset, Surprise, exposure_of, ran_over, returned_fault, too_clean
@@ -19,6 +15,8 @@ from barodex.core.oil.judge import judge
 from barodex.core.run.acts import finding_from
 from barodex.fleet.models import Compartment
 from barodex.fleet.use import meter_readings, vehicle_forecast
+from barodex.memory.kept import keep
+from barodex.memory.versions import POLICY, SHELF, version_of
 from barodex.shelf.models import Lubricant, SheetRevision
 from barodex.shelf.queries import core_lubricant, current_revision, requirement
 from barodex.workshop.policy import oil_policy
@@ -144,10 +142,9 @@ def _sister_looks(c: Compartment) -> list[tuple[SisterLook, Look]]:
     return found
 
 
-@functools.lru_cache(maxsize=512)
-def _refusal(lubricant_id: int, revision_id: int, variant: str, slip: bool | None, policy_key: str) -> tuple[tuple[str, ...], str] | None:
-    """Why an oil was wrong by a revision: the rules that refuse it, and the worst in words; None when it was not. A revision and an
-    oil's label never change under their ids but by an act of the lead, which is part of the key."""
+@keep("refusal", 512)
+def _refusal(lubricant_id: int, revision_id: int, variant: str, slip: bool | None, version: int) -> tuple[tuple[str, ...], str] | None:
+    """Why an oil was wrong by a revision: the rules that refuse it, and the worst in words; None when it was not."""
     oil = Lubricant.objects.get(pk=lubricant_id)
     revision = SheetRevision.objects.select_related("sheet").prefetch_related("plugs", "sources").get(pk=revision_id)
     verdict = judge(core_lubricant(oil), requirement(revision, variant, slip), policy=oil_policy())
@@ -157,14 +154,13 @@ def _refusal(lubricant_id: int, revision_id: int, variant: str, slip: bool | Non
 
 def _exposures(c: Compartment, records: list[Measured], run_now: float | None, meter: str) -> list[Exposure]:
     found: list[Exposure] = []
-    policy_key = repr(oil_policy())
+    version = version_of(SHELF, POLICY)
     fills = [m for m in records if m.record.work != "top-up"]
     for k, m in enumerate(fills):
         r = m.record
         if r.lubricant is None or r.revision is None:
             continue
-        label = f"{policy_key}{r.lubricant.name}{r.lubricant.categories}{r.lubricant.grade}{r.lubricant.family}{r.lubricant.approvals}"
-        refusal = _refusal(r.lubricant_id, r.revision_id, c.variant, c.limited_slip, label)
+        refusal = _refusal(r.lubricant_id, r.revision_id, c.variant, c.limited_slip, version)
         if refusal is None:
             continue
         after = fills[k + 1] if k + 1 < len(fills) else None
@@ -214,14 +210,13 @@ def _losses(points: tuple[TrendPoint, ...], meter: str) -> LossRate | None:
 
 
 def trend(compartment_id: int, as_of: dt.date, ahead: float | None = None, until: dt.date | None = None) -> TrendView:
-    """The trend of a compartment; ``ahead`` (km or h) or ``until`` name a trip or the end of a season. Raises Compartment.DoesNotExist.
+    """The trend of a compartment; ``ahead`` (km or h) or ``until`` name a trip or the end of a season. Raises Compartment.DoesNotExist."""
+    sheet = Compartment.objects.values_list("sheet_id", flat=True).get(pk=compartment_id)
+    vehicles = Compartment.objects.filter(sheet_id=sheet).order_by().values_list("vehicle_id", flat=True).distinct()
+    return _trend_at(compartment_id, as_of, ahead, until, version_of(*vehicles, SHELF, POLICY))
 
-    Kept until the next act of anybody, as the board of Due is.
-    """
-    return _trend_at(compartment_id, as_of, ahead, until, AuditEntry.objects.aggregate(newest=Max("id"))["newest"] or 0)
 
-
-@functools.lru_cache(maxsize=64)
+@keep("trend", 64)
 def _trend_at(compartment_id: int, as_of: dt.date, ahead: float | None, until: dt.date | None, version: int) -> TrendView:
     c = (
         Compartment.objects.select_related("vehicle", "sheet")

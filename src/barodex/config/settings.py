@@ -36,6 +36,7 @@ INSTALLED_APPS = [
     "drf_spectacular",
     "axes",
     "csp",
+    "barodex.memory",
     "barodex.accounts",
     "barodex.workshop",
     "barodex.shelf",

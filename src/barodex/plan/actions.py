@@ -10,6 +10,7 @@ from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.core.quantity.errors import GateClosed
+from barodex.memory.versions import PLAN
 from barodex.plan.models import PlannedVisit
 from barodex.plan.visit import VisitView, trial
 
@@ -36,7 +37,7 @@ def plan_visit(
         vehicle_id=vehicle_id, on=on, hours=view.hours, bay=view.bay or 1, note=note.strip()[:200], by=by, at=clock.now()
     )
     made.compartments.set(view.compartments)
-    audit(by, "visit planned", made, (), vehicle=vehicle_id, on=str(on))
+    audit(by, "visit planned", made, (PLAN,), vehicle=vehicle_id, on=str(on))
     return made
 
 
@@ -48,7 +49,7 @@ def move_visit(by: Person, visit_id: int, on: dt.date, bay: int | None = None) -
     view = _checked(visit.vehicle_id, on, tuple(visit.compartments.values_list("pk", flat=True)), visit_id, bay)
     before, visit.on, visit.hours, visit.bay = visit.on, on, view.hours, view.bay or 1
     visit.save(update_fields=["on", "hours", "bay"])
-    audit(by, "visit moved", visit, (), before=str(before), on=str(on))
+    audit(by, "visit moved", visit, (PLAN,), before=str(before), on=str(on))
     return visit
 
 
@@ -59,5 +60,5 @@ def drop_visit(by: Person, visit_id: int) -> PlannedVisit:
     visit = PlannedVisit.objects.get(pk=visit_id, dropped_at=None)
     visit.dropped_at = clock.now()
     visit.save(update_fields=["dropped_at"])
-    audit(by, "visit dropped", visit, ())
+    audit(by, "visit dropped", visit, (PLAN,))
     return visit

@@ -3,19 +3,17 @@
 from __future__ import annotations
 
 import datetime as dt
-import functools
 from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
-from django.db.models import Max
-
-from barodex.accounts.models import AuditEntry
 from barodex.book.queries import FollowUpView
 from barodex.core.due.visits import BayPolicy, Filled, Grouping, Task, VisitCosts, Wanted, fill_days, group_visits, is_open
 from barodex.core.ledger.purchase import Drum, Pack, drum_offer
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 from barodex.core.quantity.working import COMMON_PRACTICE, Working, percent
+from barodex.memory.kept import keep
+from barodex.memory.versions import newest
 from barodex.plan.visit import (
     EARLY_SHARE,
     MOST_EARLY_DAYS,
@@ -150,7 +148,7 @@ def horizon(today: dt.date, days: int = 183, offset: int = 0, limit: int = 200) 
 
 def whole_horizon(today: dt.date, days: int) -> Horizon:
     """The horizon with every row."""
-    return _horizon_at(today, days, AuditEntry.objects.aggregate(newest=Max("id"))["newest"] or 0)
+    return _horizon_at(today, days, newest())
 
 
 def _planned(today: dt.date, by_vehicle: dict[int, VehicleDue], bay: BayPolicy) -> dict[int, list[VisitView]]:
@@ -231,7 +229,7 @@ def _year_oils(months: Iterable[Month], changes: dict[str, int], days: int) -> t
     return tuple(found)
 
 
-@functools.lru_cache(maxsize=20_000)
+@keep("visits", 20_000)
 def _grouped(tasks: tuple[Task, ...], costs: VisitCosts) -> Grouping:
     """Visits of one vehicle: the same tasks give the same visits, whatever moves elsewhere."""
     return group_visits(tasks, costs)
@@ -297,7 +295,7 @@ def _rows(board: DueBoard, proposed: dict[int, list[VisitView]], planned: dict[i
     return rows
 
 
-@functools.lru_cache(maxsize=8)
+@keep("horizon", 8)
 def _horizon_at(today: dt.date, days: int, version: int) -> Horizon:
     until, bay = today + dt.timedelta(days=days), bay_policy()
     board = due_board(today)

@@ -10,15 +10,14 @@ from collections import Counter
 from collections.abc import Collection
 from dataclasses import dataclass, replace
 
-from django.db.models import Max
-
-from barodex.accounts.models import AuditEntry
 from barodex.book.queries import FollowUpView, open_follow_ups, soonest
 from barodex.core.due.oil_life import Schooled
 from barodex.core.due.schedule import SchedulePolicy
 from barodex.core.quantity.errors import in_range
 from barodex.core.quantity.working import percent
 from barodex.fleet.use import season_of
+from barodex.memory.kept import register
+from barodex.memory.versions import POLICY, moved_since, newest
 from barodex.plan.facts import Box, VehicleFacts, due_of, fleet_facts
 from barodex.workshop.schedule import schedule_policy
 
@@ -215,10 +214,8 @@ def _board(as_of: dt.date, told: Collection[_Told], follow_ups: list[FollowUpVie
     return DueBoard(as_of, tuple(StateCount(s, n) for s, n in counts.items()), shown, tuple(follow_ups), len(shown), len(follow_ups))
 
 
-class Kept:
-    """The board as it was told last. Every action writes an audit entry in its own transaction that says which vehicles it
-    may move, so the newest entry is the version of the book: while it and the day stand, the board stands; when it moves,
-    only those vehicles are told anew."""
+class Board:
+    """The board as it was told last: while versions and the day stand, it stands; when some vehicles move, only those are told anew."""
 
     def __init__(self) -> None:
         self.lock = threading.Lock()
@@ -233,25 +230,28 @@ class Kept:
     def at(self, as_of: dt.date) -> DueBoard:
         """The board of a day."""
         with self.lock:
-            newest = AuditEntry.objects.aggregate(newest=Max("id"))["newest"] or 0
-            if self.board is not None and self.board.today == as_of and newest == self.version:
+            version = newest()
+            if self.board is not None and self.board.today == as_of and version == self.version:
                 return self.board
-            moved = self._moved(as_of, newest)
+            moved = self._moved(as_of, version)
+            if self.board is not None and moved is not None and not moved:
+                self.version = version
+                return self.board
             follow_ups = self._follow_ups(moved)
             if moved is None:
                 self.told = self._all(as_of, follow_ups)
-            elif moved:
+            else:
                 for k in moved:
                     self.told.pop(k, None)
                 self.told |= {v.id: _told(v) for v in _views(as_of, moved, follow_ups)}
-            self.board, self.version = _board(as_of, self.told.values(), follow_ups), newest
+            self.board, self.version = _board(as_of, self.told.values(), follow_ups), version
             return self.board
 
-    def _follow_ups(self, moved: set[int] | None) -> list[FollowUpView]:
+    def _follow_ups(self, moved: Collection[int] | None) -> list[FollowUpView]:
         if moved is None or self.board is None:
             return open_follow_ups()
         kept = [f for f in self.board.follow_ups if f.vehicle_id not in moved]
-        return sorted([*kept, *(f for k in moved for f in open_follow_ups(k))], key=soonest) if moved else kept
+        return sorted([*kept, *(f for k in moved for f in open_follow_ups(k))], key=soonest)
 
     @staticmethod
     def _all(as_of: dt.date, follow_ups: list[FollowUpView]) -> dict[int, _Told]:
@@ -264,25 +264,22 @@ class Kept:
             if collects:
                 gc.enable()
 
-    def _moved(self, as_of: dt.date, newest: int) -> set[int] | None:
+    def _moved(self, as_of: dt.date, version: int) -> Collection[int] | None:
         """Vehicles to tell anew; None: all."""
-        if self.board is None or self.board.today != as_of or newest < self.version:
+        if self.board is None or self.board.today != as_of or version < self.version:
             return None
-        moved: set[int] = set()
-        for touches in AuditEntry.objects.filter(id__gt=self.version).values_list("touches", flat=True):
-            if touches is None:
-                return None
-            moved.update(touches)
-        return moved
+        moved = moved_since(self.version)
+        return None if POLICY in moved.scopes else moved.vehicles
 
 
-KEPT = Kept()
+BOARD = Board()
+register("board", BOARD.forget)
 
 
 def due_board(as_of: dt.date, vehicle_id: int | None = None) -> DueBoard:
     """The whole board, or one vehicle of it."""
     if vehicle_id is None:
-        return KEPT.at(as_of)
+        return BOARD.at(as_of)
     follow_ups = open_follow_ups(vehicle_id)
     return _board(as_of, [_told(v) for v in _views(as_of, (vehicle_id,), follow_ups)], follow_ups)
 

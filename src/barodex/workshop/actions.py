@@ -14,6 +14,7 @@ from barodex.core.due.schedule import SchedulePolicy, check_schedule
 from barodex.core.due.visits import BayPolicy, check_bay
 from barodex.core.oil.lubricant import OilPolicy, check_policy
 from barodex.core.quantity.errors import Inconsistent
+from barodex.memory.versions import PLAN, POLICY
 from barodex.workshop.bay import bay_policy
 from barodex.workshop.models import BayRevision, PolicyRevision, ScheduleRevision
 from barodex.workshop.policy import oil_policy
@@ -34,7 +35,7 @@ def set_bay_policy(by: Person, changes: dict[str, Any], why: str) -> BayPolicy:
     check_bay(policy)
     kept = {**asdict(policy), "closed_weekdays": list(policy.closed_weekdays), "closed_days": [d.isoformat() for d in policy.closed_days]}
     made = BayRevision.objects.create(bay=kept, why=why.strip(), by=by, at=clock.now())
-    audit(by, "bay policy changed", made, (), why=why)
+    audit(by, "bay policy changed", made, (PLAN,), why=why)
     return policy
 
 
@@ -46,7 +47,7 @@ def set_oil_policy(by: Person, changes: dict[str, Any], why: str) -> OilPolicy:
     policy = OilPolicy(**{**asdict(oil_policy()), **changes})
     check_policy(policy)
     made = PolicyRevision.objects.create(oil=asdict(policy), why=why.strip(), by=by, at=clock.now())
-    audit(by, "policy changed", made, (), why=why, **{k: str(v) for k, v in changes.items()})
+    audit(by, "policy changed", made, (POLICY,), why=why, **{k: str(v) for k, v in changes.items()})
     return policy
 
 
@@ -58,5 +59,5 @@ def set_schedule_policy(by: Person, changes: dict[str, Any], why: str) -> Schedu
     policy = SchedulePolicy(**{**asdict(schedule_policy()), **changes})
     check_schedule(policy)
     made = ScheduleRevision.objects.create(schedule=asdict(policy), why=why.strip(), by=by, at=clock.now())
-    audit(by, "school changed", made, None, why=why, **{k: str(v) for k, v in changes.items()})
+    audit(by, "school changed", made, (POLICY,), why=why, **{k: str(v) for k, v in changes.items()})
     return policy

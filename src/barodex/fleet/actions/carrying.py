@@ -8,6 +8,7 @@ from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.core.quantity.errors import Inconsistent
 from barodex.fleet.models import Vehicle
+from barodex.memory.versions import SHELF
 from barodex.shelf.actions.stock import note_movement
 from barodex.shelf.models import Container
 
@@ -26,5 +27,5 @@ def carry(by: Person, container_id: int, vehicle_id: int | None) -> Container:
     container.kind = "top-up bottle" if vehicle else "bottle" if container.kind == "top-up bottle" else container.kind
     container.save(update_fields=["vehicle", "kind"])
     note_movement(by, container, 0.0, f"carried in {vehicle.name}" if vehicle else "back on the shelf")
-    audit(by, "container moved", container, (), vehicle=vehicle_id)
+    audit(by, "container moved", container, (SHELF,), vehicle=vehicle_id)
     return container

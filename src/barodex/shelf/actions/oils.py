@@ -14,6 +14,7 @@ from barodex.accounts.models import AuditEntry, Person
 from barodex.core.oil.check_oil import check_lubricant
 from barodex.core.oil.lubricant import ADDITIVE_KINDS
 from barodex.core.quantity.errors import Inconsistent, Superseded, in_range
+from barodex.memory.versions import SHELF
 
 from ..models import Additive, Lubricant, Pack
 from ..queries import core_lubricant
@@ -70,7 +71,7 @@ def add_lubricant(by: Person, oil: Oil) -> Lubricant:
         raise Inconsistent(f"“{oil.name}” is on the list already.", field="name", value=oil.name)
     made.save()
     Pack.objects.bulk_create(Pack(lubricant=made, size_ml=size, price=price) for size, price in oil.packs)
-    audit(by, "oil added", made, (), name=oil.name)
+    audit(by, "oil added", made, (SHELF,), name=oil.name)
     return made
 
 
@@ -119,7 +120,7 @@ def change_lubricant(by: Person, lubricant_id: int, oil: Oil, based_on: int | No
     if packs != oil.packs:
         old.packs.all().delete()
         Pack.objects.bulk_create(Pack(lubricant=old, size_ml=size, price=price) for size, price in oil.packs)
-    audit(by, "oil changed", old, (), **{f: [str(before), str(after)] for f, (before, after) in changed.items()})
+    audit(by, "oil changed", old, (SHELF,), **{f: [str(before), str(after)] for f, (before, after) in changed.items()})
     return new
 
 
@@ -146,5 +147,5 @@ def add_additive(by: Person, tonic: Tonic) -> Additive:
     if tonic.max_share is not None:
         in_range("max_share", tonic.max_share, 0.001, 1)
     made = Additive.objects.create(name=tonic.name.strip(), kind=tonic.kind, max_share=tonic.max_share, note=tonic.note)
-    audit(by, "additive added", made, (), name=made.name)
+    audit(by, "additive added", made, (SHELF,), name=made.name)
     return made

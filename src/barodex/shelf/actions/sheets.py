@@ -17,6 +17,7 @@ from barodex.core.quantity.quantity import parse_quantity
 from barodex.core.sheet.kit import KitItem, check_item
 from barodex.core.sheet.sheet import KINDS, SOURCES, TRUSTS, CasingMark, LevelSpec, Sheet, Variant, check_sheet
 from barodex.core.sheet.sheet import Plug as CorePlug
+from barodex.memory.versions import SHELF
 
 from ..models import FigureSource, Plug, SheetRevision, SourceClaim, SpecSheet
 from ..queries import ambient_of, kit_items_of, marks_of, variants_of
@@ -229,7 +230,7 @@ def write_sheet(by: Person, name: str, kind: str, figures: Figures) -> SpecSheet
     _check(kind, figures)
     sheet = SpecSheet.objects.create(name=name.strip(), kind=kind)
     _write_revision(by, sheet, 1, figures, "first written")
-    audit(by, "sheet written", sheet, (), name=name)
+    audit(by, "sheet written", sheet, (SHELF,), name=name)
     return sheet
 
 
@@ -268,7 +269,7 @@ def _next_revision(by: Person, newest: SheetRevision, figures: Figures, reason: 
         by,
         "sheet revised",
         newest.sheet,
-        newest.sheet.compartments.values_list("vehicle_id", flat=True),
+        (*newest.sheet.compartments.values_list("vehicle_id", flat=True), SHELF),
         number=revision.number,
         reason=reason,
     )
@@ -386,7 +387,7 @@ def add_claim(by: Person, sheet_id: int, said: Said) -> SourceClaim:
         by=by,
         at=clock.now(),
     )
-    audit(by, "source noted", made, (), sheet=sheet_id, figure=said.figure, text=text)
+    audit(by, "source noted", made, (SHELF,), sheet=sheet_id, figure=said.figure, text=text)
     return made
 
 

@@ -11,6 +11,7 @@ from barodex.accounts.models import Person
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 from barodex.core.quantity.working import grouped
 from barodex.core.sheet.kit import KIT_KINDS
+from barodex.memory.versions import SHELF
 
 from ..models import CONTAINER_KINDS, Container, Lubricant, StockMovement, StoreItem, StoreMovement
 
@@ -40,7 +41,7 @@ def stock_container(
         opened_on=clock.today() if content_ml < size_ml else None,
     )
     note_movement(by, made, content_ml, "put on the shelf")
-    audit(by, "container stocked", made, (), label=label, content_ml=content_ml)
+    audit(by, "container stocked", made, (SHELF,), label=label, content_ml=content_ml)
     return made
 
 
@@ -81,7 +82,7 @@ def take_out(by: Person, container_id: int, volume_ml: float, why: str) -> Conta
             allowed=f"up to {held} mL",
         )
     _change(by, container, -min(volume_ml, container.content_ml), why.strip())
-    audit(by, "oil taken out", container, (), volume_ml=volume_ml, why=why)
+    audit(by, "oil taken out", container, (SHELF,), volume_ml=volume_ml, why=why)
     return Container.objects.get(pk=container_id)
 
 
@@ -94,7 +95,7 @@ def recount(by: Person, container_id: int, content_ml: float, why: str) -> Conta
     if len(why.strip()) < 3:
         raise Inconsistent("Say how you know.", field="why", value=why)
     _change(by, container, content_ml - container.content_ml, f"counted: {why.strip()}")
-    audit(by, "container counted", container, (), content_ml=content_ml, why=why)
+    audit(by, "container counted", container, (SHELF,), content_ml=content_ml, why=why)
     return Container.objects.get(pk=container_id)
 
 
@@ -115,7 +116,7 @@ def count_item(by: Person, name: str, kind: str, count: int, place: str = "") ->
     item.count, item.kind, item.place = count, kind, place.strip()
     item.save()
     StoreMovement.objects.create(item=item, change=change, why="counted", by=by, at=clock.now())
-    audit(by, "store counted", item, (), count=count)
+    audit(by, "store counted", item, (SHELF,), count=count)
     return item
 
 

@@ -1,0 +1,56 @@
+"""Versions: raised in the transaction of the action that moves something, read by whatever keeps an answer."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from django.db.models import Max
+
+from barodex.memory.models import Version
+
+POLICY = "policy"  # what the workshop decided: everything that is due may move
+SHELF = "shelf"  # oils, containers, additives, sheets, what is in the store
+PLAN = "plan"  # visits that were agreed, and the hours of the bays
+SCOPES = (POLICY, SHELF, PLAN)
+VEHICLE = "vehicle:"
+
+
+def _names(moves: Iterable[int | str]) -> set[str]:
+    return {f"{VEHICLE}{m}" if isinstance(m, int) else m for m in moves}
+
+
+def raise_versions(moves: Iterable[int | str]) -> None:
+    """Say that vehicles (by id) or scopes have moved; called inside the action's transaction, which holds the one write lock."""
+    names = _names(moves)
+    if not names:
+        return
+    number = newest() + 1
+    Version.objects.bulk_create(
+        [Version(what=n, number=number) for n in sorted(names)], update_conflicts=True, unique_fields=["what"], update_fields=["number"]
+    )
+
+
+def newest() -> int:
+    """The version of everything."""
+    return Version.objects.aggregate(newest=Max("number"))["newest"] or 0
+
+
+def version_of(*moves: int | str) -> int:
+    """The version of some vehicles and scopes together."""
+    return Version.objects.filter(what__in=_names(moves)).aggregate(newest=Max("number"))["newest"] or 0
+
+
+@dataclass(frozen=True)
+class Moved:
+    """What has moved since a version: vehicles by id, and scopes."""
+
+    vehicles: frozenset[int]
+    scopes: frozenset[str]
+
+
+def moved_since(version: int) -> Moved:
+    """What has moved since a version."""
+    names = Version.objects.filter(number__gt=version).values_list("what", flat=True)
+    vehicles = {n.removeprefix(VEHICLE) for n in names if n.startswith(VEHICLE)}
+    return Moved(frozenset(int(v) for v in vehicles), frozenset(n for n in names if not n.startswith(VEHICLE)))
