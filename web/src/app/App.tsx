@@ -5,6 +5,7 @@ import { lazy, Suspense, useMemo } from 'react';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { SignIn } from '../features/account';
 import { Bones } from '../ui/Bones';
+import { NotFound } from '../ui/NotFound';
 import { Trouble } from '../ui/Trouble';
 import { PAGES } from './pages';
 import { Shell } from './Shell';
@@ -34,7 +35,8 @@ function Places() {
             <Route path="/shelf/*" element={<Shelf />} />
             <Route path="/bench" element={<Bench />} />
             <Route path="/settings" element={<Settings />} />
-            <Route path="*" element={<Navigate to="/due" replace />} />
+            <Route path="/" element={<Navigate to="/due" replace />} />
+            <Route path="*" element={<NotFound />} />
           </Routes>
         </Suspense>
       </Shell>

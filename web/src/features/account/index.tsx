@@ -8,8 +8,9 @@ import { useState } from 'react';
 import { ask, client } from '../../app/api';
 import { useKeepSession } from '../../app/session';
 import { SightGlass } from '../../ui/SightGlass';
+import { Title } from '../../ui/Title';
 import { Trouble } from '../../ui/Trouble';
-import { waitingActs } from '../bay/queue';
+import { waitingActs } from '../bay/guide/queue';
 
 const SHOWN = [
   { state: 'fine', used: 0.1, colour: 'fresh', level: 0 },
@@ -27,9 +28,7 @@ export function SignIn({ demo }: { demo: boolean }) {
   return (
     <Box component="main" sx={{ minHeight: '100vh', display: 'grid', gridTemplateColumns: { xs: '1fr', md: '1.1fr 1fr' } }}>
       <Box sx={{ bgcolor: (t) => t.tones.spine, color: (t) => t.tones.spineInk, p: { xs: 4, md: 8 }, display: 'grid', alignContent: 'center', gap: 4 }}>
-        <Typography variant="h1" sx={{ color: 'primary.main', fontSize: { xs: '3.5rem', md: '5.5rem' } }}>
-          Ba·ro·dex
-        </Typography>
+        <Title sx={{ color: 'primary.main', fontSize: { xs: '3.5rem', md: '5.5rem' } }}>Ba·ro·dex</Title>
         <Typography sx={{ fontSize: '1.35rem', maxWidth: '26em' }}>
           Three things are read off oil: how much, what colour, what floats in it. This book does the sums.
         </Typography>

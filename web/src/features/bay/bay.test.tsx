@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { minutes } from '../../app/timers';
-import { titleOf } from './StepList';
-import { newId, type Step } from './useService';
+import { titleOf } from './guide/StepList';
+import { newId, type Step } from './guide/service';
 
 describe('bay', () => {
   it('makes ids that are random uuids', () => {

@@ -1,8 +1,9 @@
 /** The place Bay: what is open, the start of a service, the service itself. */
 import { Route, Routes } from 'react-router';
+import { NotFound } from '../../ui/NotFound';
 import { BayHome } from './BayHome';
-import { ServicePage } from './ServicePage';
-import { StartPage } from './StartPage';
+import { ServicePage } from './guide/ServicePage';
+import { StartPage } from './start/StartPage';
 
 export default function Bay() {
   return (
@@ -10,6 +11,7 @@ export default function Bay() {
       <Route index element={<BayHome />} />
       <Route path="start/:vehicle" element={<StartPage />} />
       <Route path=":service" element={<ServicePage />} />
+      <Route path="*" element={<NotFound />} />
     </Routes>
   );
 }

@@ -1,8 +1,9 @@
 /** The place Book: the latest records, and a compartment's whole history. */
 import { Route, Routes } from 'react-router';
+import { NotFound } from '../../ui/NotFound';
 import { AuditPage } from './AuditPage';
 import { BookHome } from './BookHome';
-import { CompartmentPage } from './CompartmentPage';
+import { CompartmentPage } from './compartment/CompartmentPage';
 import { VerdictPage } from './VerdictPage';
 
 export default function Book() {
@@ -12,6 +13,7 @@ export default function Book() {
       <Route path="audit" element={<AuditPage />} />
       <Route path="vehicle/:vehicle" element={<VerdictPage />} />
       <Route path=":compartment" element={<CompartmentPage />} />
+      <Route path="*" element={<NotFound />} />
     </Routes>
   );
 }

@@ -1,11 +1,12 @@
 /** The place Due: the board, a vehicle, a new vehicle, readings. */
 import { Route, Routes } from 'react-router';
-import { AddVehiclePage } from './AddVehiclePage';
-import { DuePage } from './DuePage';
-import { HorizonPage } from './HorizonPage';
-import { MorningPage } from './MorningPage';
-import { ReadingsPage } from './ReadingsPage';
-import { VehiclePage } from './VehiclePage';
+import { NotFound } from '../../ui/NotFound';
+import { DuePage } from './board/DuePage';
+import { MorningPage } from './board/MorningPage';
+import { HorizonPage } from './plan/HorizonPage';
+import { AddVehiclePage } from './vehicle/AddVehiclePage';
+import { ReadingsPage } from './vehicle/ReadingsPage';
+import { VehiclePage } from './vehicle/VehiclePage';
 
 export default function Due() {
   return (
@@ -16,6 +17,7 @@ export default function Due() {
       <Route path="horizon" element={<HorizonPage />} />
       <Route path="morning" element={<MorningPage />} />
       <Route path="readings" element={<ReadingsPage />} />
+      <Route path="*" element={<NotFound />} />
     </Routes>
   );
 }

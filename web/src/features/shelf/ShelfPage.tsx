@@ -10,9 +10,9 @@ import { Bones } from '../../ui/Bones';
 import { Empty } from '../../ui/Empty';
 import { Page, Section } from '../../ui/Page';
 import { Trouble } from '../../ui/Trouble';
-import { AddOil, Stock } from './AddOil';
-import { Bottle } from './Bottle';
 import { Nav } from './Nav';
+import { AddOil, Stock } from './oils/AddOil';
+import { Bottle } from './store/Bottle';
 
 export function ShelfPage() {
   const { show } = useShow();

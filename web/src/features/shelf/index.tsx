@@ -1,16 +1,17 @@
 /** The place Shelf: oils and stock, spec sheets, which oil, shopping, seals and tools, grades, policy. */
 import { Route, Routes } from 'react-router';
-import { ChoosePage } from './ChoosePage';
-import { FilePage } from './FilePage';
-import { GuidePage } from './GuidePage';
-import { NewSheetPage } from './NewSheetPage';
-import { OilPage } from './OilPage';
-import { PolicyPage } from './PolicyPage';
-import { ScalesPage } from './ScalesPage';
-import { SheetPage } from './SheetPage';
+import { NotFound } from '../../ui/NotFound';
+import { ChoosePage } from './oils/ChoosePage';
+import { OilPage } from './oils/OilPage';
+import { PolicyPage } from './oils/PolicyPage';
+import { ScalesPage } from './oils/ScalesPage';
 import { ShelfPage } from './ShelfPage';
-import { ShoppingPage } from './ShoppingPage';
-import { StorePage } from './StorePage';
+import { FilePage } from './sheets/FilePage';
+import { GuidePage } from './sheets/GuidePage';
+import { NewSheetPage } from './sheets/NewSheetPage';
+import { SheetPage } from './sheets/SheetPage';
+import { ShoppingPage } from './store/ShoppingPage';
+import { StorePage } from './store/StorePage';
 
 export default function Shelf() {
   return (
@@ -27,6 +28,7 @@ export default function Shelf() {
       <Route path="sheets/:sheet" element={<SheetPage />} />
       <Route path="sheets/:sheet/guide" element={<GuidePage />} />
       <Route path="sheets/:sheet/revise" element={<NewSheetPage />} />
+      <Route path="*" element={<NotFound />} />
     </Routes>
   );
 }

@@ -24,11 +24,11 @@ import words from '../../../../tests/fixtures/words.json';
 import type { Schemas } from '../../app/api';
 import { type Call, problem, reads, serve, show } from '../../testing';
 import Shelf from '.';
-import { fieldWords } from './FilePage';
-import { draftFromFile } from './fileDraft';
-import { oilDraft, oilRequest } from './oilDraft';
-import { beside, lanes } from './ScalesPage';
-import { apart } from './ViscosityChart';
+import { oilDraft, oilRequest } from './oils/oilDraft';
+import { beside, lanes } from './oils/ScalesPage';
+import { apart } from './oils/ViscosityChart';
+import { fieldWords } from './sheets/FilePage';
+import { draftFromFile } from './sheets/fileDraft';
 
 const box = oilsOf.compartment;
 const light = lubricants.find((o) => o.name === 'Light');

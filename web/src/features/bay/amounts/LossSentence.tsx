@@ -1,0 +1,36 @@
+/** What the drained amount says, in one breath: at one temperature, against the last fill. */
+import Box from '@mui/material/Box';
+import type { Schemas } from '../../../app/api';
+import { date, useShow } from '../../../app/session';
+import { How } from '../../../ui/How';
+
+export function LossSentence({ ledger }: { ledger: Schemas['LedgerView'] }) {
+  const { show } = useShow();
+  const { loss, drained_15_ml, last_in_ml, last_on } = ledger;
+  const figure = { typography: 'h2', component: 'b' } as const;
+  return (
+    <Box role="status" sx={{ display: 'grid', gap: 0.5 }}>
+      <Box>
+        <Box {...figure}>{show(drained_15_ml, 'volume')} at 15 °C.</Box>{' '}
+        {loss && last_in_ml !== null ? (
+          <>
+            {show(last_in_ml, 'volume')} went in{last_on ? ` on ${date(last_on)}` : ''}:{' '}
+            <Box {...figure}>
+              {show(Math.abs(loss.loss_ml), 'volume')} {loss.loss_ml >= 0 ? 'lost' : 'more than went in'}
+            </Box>{' '}
+            ± {show(loss.sigma_ml, 'volume')}
+            {loss.per_1000km_ml === null ? '' : `, ${loss.per_1000km_ml.toFixed(1)} ± ${loss.per_1000km_sigma_ml?.toFixed(1)} mL per 1\u00a0000\u00a0km`}.
+          </>
+        ) : (
+          'There is no earlier fill to compare with.'
+        )}
+      </Box>
+      {loss && (
+        <Box>
+          <b>{loss.band[0]?.toUpperCase() + loss.band.slice(1)}.</b> {loss.text} <How working={loss.working} title="How the loss came about" />
+        </Box>
+      )}
+      {ledger.capacity_ml !== null && <Box sx={{ color: 'text.secondary' }}>The sheet says {show(ledger.capacity_ml, 'volume')}.</Box>}
+    </Box>
+  );
+}

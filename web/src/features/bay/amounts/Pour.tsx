@@ -1,0 +1,233 @@
+/** Pouring by the plan: each container is one press, and the counter runs against the target; pump, syringe, stick, settling. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { ask, client } from '../../../app/api';
+import { clockTime, useShow } from '../../../app/session';
+import { minutes, useServerNow } from '../../../app/timers';
+import { How } from '../../../ui/How';
+import { Pick } from '../../../ui/Pick';
+import { QuantityField, useRested } from '../../../ui/QuantityField';
+import { Tick } from '../../../ui/Tick';
+import { Trouble } from '../../../ui/Trouble';
+import type { BodyProps } from '../guide/body';
+import { text } from '../guide/Plain';
+
+export type With = { pump: string; stroke: string };
+const ELSEWHERE = 'elsewhere';
+const NOTHING: With = { pump: '', stroke: '' };
+
+export function usePourPlan(service: number, compartment: string, using: With = NOTHING) {
+  const query = { ...(using.pump ? { pump_ml: using.pump } : {}), ...(using.stroke ? { stroke_ml: using.stroke } : {}) };
+  return useQuery({
+    queryKey: ['pour', service, compartment, query],
+    queryFn: () => ask(client.GET('/api/services/{service}/pour/{compartment}', { params: { path: { service, compartment }, query } })),
+    enabled: compartment !== '',
+    retry: false,
+    placeholderData: keepPreviousData,
+  });
+}
+
+/** Oil needs time to find its level: how long since the last pour. */
+function Settling({ since, seconds, now }: { since: string; seconds: number; now: string }) {
+  const at = useServerNow(now, true);
+  const left = seconds - (at - Date.parse(since)) / 1000;
+  if (left <= 0) return <Box sx={{ color: 'text.secondary' }}>It has settled: look now.</Box>;
+  return (
+    <Box role="timer" sx={{ typography: 'h3' }}>
+      Let it settle: {minutes(left)}
+    </Box>
+  );
+}
+
+/** The stick after each pour: how much a millimetre is worth, and the next pour. */
+function Dips({ step, ledger, bay, problem }: BodyProps) {
+  const { show } = useShow();
+  const [reading, setReading] = useState('');
+  const [mark, setMark] = useState('');
+  if (ledger?.fill_method !== 'dipstick') return null;
+  const dip = () => bay.act('reading', step.id, { dip_mm: reading, ...(mark ? { mark_mm: mark } : {}) }, () => setReading(''));
+  return (
+    <Box sx={{ display: 'grid', gap: 1 }}>
+      <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'start', flexWrap: 'wrap' }}>
+        <QuantityField
+          label="The stick reads"
+          kind="length"
+          value={reading}
+          onChange={setReading}
+          problem={problem('dip_mm')}
+          hint="from the end of the stick"
+        />
+        {ledger.mark_mm === null && (
+          <QuantityField label="Its upper mark stands at" kind="length" value={mark} onChange={setMark} problem={problem('mark_mm')} />
+        )}
+        <Button variant="outlined" sx={{ minHeight: 48 }} disabled={!reading.trim() || bay.held} onClick={dip}>
+          Note the dip
+        </Button>
+      </Box>
+      {ledger.dip && (
+        <Box role="status" sx={{ typography: 'h2' }}>
+          {ledger.dip.text} <How working={ledger.dip.working} title="From the dips" />
+        </Box>
+      )}
+      {ledger.dips.length > 0 && (
+        <Box sx={{ color: 'text.secondary' }}>
+          {ledger.dips.map((d) => `${show(d.added_ml, 'volume')}: ${show(d.reading_mm, 'length')}`).join(' · ')}; mark {show(ledger.mark_mm, 'length')}
+        </Box>
+      )}
+    </Box>
+  );
+}
+
+export function Pour(props: BodyProps) {
+  const { id, step, ledger, bay, problem, service, draft, change } = props;
+  const { show } = useShow();
+  const [free, setFree] = useState('');
+  const [from, setFrom] = useState('');
+  const using: With = { pump: text(draft, 'pump'), stroke: text(draft, 'stroke') };
+  const setUsing = (next: With) => change(next);
+  const [tools, setTools] = useState(Boolean(using.pump || using.stroke));
+  const rested = useRested(using);
+  const plan = usePourPlan(id, step.compartment, rested);
+  if (!ledger) return null;
+  const left = ledger.target_ml === null ? null : ledger.target_ml - ledger.poured_ml;
+  const add = (volume_ml: number | string, container?: number, dead_ml = 0) =>
+    bay.act('add', step.id, { volume_ml, ...(container ? { container } : { elsewhere: true }), ...(dead_ml ? { dead_ml } : {}) }, () => setFree(''));
+  // What stays in the pump is loaded with the first container, and is not in the compartment.
+  const dead = plan.data?.dead_ml ?? 0;
+  const strokes = plan.data?.plan?.actions.filter((a) => a.kind === 'stroke' || a.kind === 'part_stroke') ?? [];
+  const topUp = ledger.work === 'top-up';
+  const last = ledger.pours.at(-1);
+  const held = (plan.data?.bottles ?? []).filter((b) => b.content_ml > 0.5);
+  const bottles = held.filter((b) => b.content_ml - b.left_ml > 0.5);
+  // From which bottle? The next of the plan is proposed; where the shelf has none, it can only have come from elsewhere.
+  const source = from || String((bottles[0] ?? held[0])?.container ?? ELSEWHERE);
+  const short = plan.data?.plan?.shortage_ml ?? 0;
+  return (
+    <Box sx={{ display: 'grid', gap: 2 }}>
+      <Box>
+        <Box sx={{ typography: 'h1', fontSize: '3rem' }} role="status">
+          {left === null
+            ? topUp && ledger.poured_ml === 0
+              ? 'Pour little by little'
+              : `${show(ledger.poured_ml, 'volume')} poured`
+            : left > 0.5
+              ? `Pour ${show(left, 'volume')}`
+              : left < -0.5
+                ? `${show(-left, 'volume')} too much`
+                : 'The whole amount is in'}
+        </Box>
+        <Box sx={{ color: 'text.secondary' }}>
+          {ledger.target_ml === null
+            ? topUp
+              ? 'What it takes to stand where it should is what was lost.'
+              : 'The target is unknown.'
+            : `${show(ledger.poured_ml, 'volume')} of ${show(ledger.target_ml, 'volume')} poured; target from ${ledger.target_basis}.`}{' '}
+          {plan.data?.plan && <How working={plan.data.plan.working} title="How the pour plan came about" />}
+        </Box>
+      </Box>
+      {left !== null && left > 0.5 && (
+        <Box sx={{ display: 'grid', gap: 1 }}>
+          {bottles.map((b, k) => (
+            <Button
+              key={b.container}
+              variant={k === 0 ? 'contained' : 'outlined'}
+              disabled={bay.post.isPending}
+              onClick={() => add(b.content_ml - b.left_ml - (k === 0 ? dead : 0), b.container, k === 0 ? dead : 0)}
+              sx={{ justifyContent: 'space-between', minHeight: 56 }}>
+              <span>
+                {b.left_ml < 0.5
+                  ? `${b.label}: all of it`
+                  : b.graduated
+                    ? `${b.label}: down to the ${Math.round(b.left_ml)} mL mark`
+                    : `${b.label}: measured in a jug`}
+              </span>
+              <span>
+                {show(b.content_ml - b.left_ml - (k === 0 ? dead : 0), 'volume')} is in
+                {k === 0 && dead > 0 ? `, ${show(dead, 'volume')} primes the pump` : ''}
+              </span>
+            </Button>
+          ))}
+          {strokes.length > 0 && (
+            <Box sx={{ typography: 'h2' }} role="status">
+              {strokes.map((a) => a.text).join(', ')}
+            </Box>
+          )}
+          {short > 0.5 && (
+            <Box sx={{ color: 'error.main' }}>
+              The shelf is {show(short, 'volume')} short of {ledger.oil}.
+            </Box>
+          )}
+        </Box>
+      )}
+      {topUp && ledger.pours.length === 0 && <Tick label="It was full: nothing went in" on={draft.full === true} change={(full) => change({ full })} />}
+      {topUp && ledger.loss && (
+        <Box role="status" sx={{ typography: 'h2' }}>
+          {show(ledger.loss.loss_ml, 'volume')} lost
+          {ledger.loss.per_1000km_ml !== null && `, ${show(ledger.loss.per_1000km_ml, 'volume')} per 1\u00a0000\u00a0km`}: {ledger.loss.text}{' '}
+          <How working={ledger.loss.working} title="What a top-up says" />
+        </Box>
+      )}
+      <Dips {...props} />
+      {ledger.inside && ledger.poured_ml > 0 && (
+        <Box role="status" sx={{ color: ledger.inside.over ? 'error.main' : 'text.primary' }}>
+          {ledger.inside.text} <How working={ledger.inside.working} title="What ends up inside" />
+        </Box>
+      )}
+      {last && (plan.data?.settle_s ?? 0) > 0 && <Settling since={last.at} seconds={plan.data?.settle_s ?? 0} now={service.now} />}
+      <Box sx={{ display: 'flex', gap: 1, alignItems: 'start', flexWrap: 'wrap' }}>
+        <QuantityField label={topUp ? 'Poured' : 'Or another amount'} kind="volume" value={free} onChange={setFree} problem={problem('volume_ml')} />
+        <Pick
+          label="From which bottle?"
+          value={source}
+          options={[...held.map((b): [string, string] => [String(b.container), `${b.label}, ${show(b.content_ml, 'volume')}`]), [ELSEWHERE, 'from elsewhere']]}
+          onChange={setFrom}
+          problem={problem('container')}
+        />
+        <Button
+          variant="outlined"
+          disabled={!free.trim() || bay.post.isPending}
+          onClick={() => add(free, source === ELSEWHERE ? undefined : held.find((b) => String(b.container) === source)?.container)}>
+          Add it
+        </Button>
+        {!tools && (
+          <Button variant="text" onClick={() => setTools(true)}>
+            By pump or syringe
+          </Button>
+        )}
+      </Box>
+      {tools && (
+        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1.5, maxWidth: 520 }}>
+          <QuantityField
+            label="Stays in the pump"
+            kind="volume"
+            value={using.pump}
+            onChange={(pump) => setUsing({ ...using, pump })}
+            hint="about 50 mL; loaded once"
+          />
+          <QuantityField
+            label="One stroke"
+            kind="volume"
+            value={using.stroke}
+            onChange={(stroke) => setUsing({ ...using, stroke })}
+            hint="of the syringe or pump"
+          />
+        </Box>
+      )}
+      <Trouble error={plan.error} />
+      {ledger.pours.length > 0 && (
+        <Box component="ul" sx={{ m: 0, pl: 0, listStyle: 'none', display: 'grid', gap: 0.5 }}>
+          {ledger.pours.map((p) => (
+            <Box component="li" key={p.event} sx={{ display: 'flex', gap: 2, alignItems: 'center' }}>
+              {clockTime(p.at)} <b>{show(p.volume_ml, 'volume')}</b> {p.by}
+              <Button variant="text" size="small" onClick={() => bay.act('undo', step.id, { event: p.event })}>
+                Undo
+              </Button>
+            </Box>
+          ))}
+        </Box>
+      )}
+    </Box>
+  );
+}

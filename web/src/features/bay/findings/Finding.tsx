@@ -1,0 +1,96 @@
+/** Reading oil and magnet by tapping what is seen; the verdict forms as you tap. Nothing noted is "not looked at", never clean. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import type { Schemas } from '../../../app/api';
+import { ColourPhoto } from './ColourPhoto';
+import { MagnetDrawing } from './drawings';
+import { Forms } from './Forms';
+import { MagnetPhoto } from './MagnetPhoto';
+import { SwatchStrip } from './SwatchStrip';
+import { Group, Pills, Tile } from './Tile';
+import { type FindingDraft, MAGNETS, WET } from './words';
+
+type Props = { value: FindingDraft; onChange: (f: FindingDraft) => void; family: string; photos?: readonly Schemas['PhotoView'][]; compartment?: string };
+
+export function Finding({ value, onChange, family, photos = [], compartment = '' }: Props) {
+  const [reading, setReading] = useState<'' | 'colour' | 'magnet'>('');
+  const set = (part: Partial<FindingDraft>) => onChange({ ...value, ...part });
+  const from = (what: 'colour' | 'magnet', words: string) =>
+    photos.length > 0 && (
+      <Button variant="text" sx={{ p: 0, minHeight: 30 }} onClick={() => setReading(what)}>
+        {words}
+      </Button>
+    );
+  return (
+    <Box sx={{ display: 'grid', gap: 1 }}>
+      <Group title="On the magnet" looked={value.magnet !== null} right={from('magnet', 'Read it from a photo')}>
+        <Box sx={{ display: 'grid', gap: 0.5, gridTemplateColumns: 'repeat(5, minmax(0, 1fr))' }}>
+          {MAGNETS.map(([key, name]) => (
+            <Tile
+              key={key}
+              label={`magnet: ${name}`}
+              on={value.magnet === key}
+              onClick={() => set({ magnet: value.magnet === key ? null : key, covered: null })}>
+              <MagnetDrawing cover={key} />
+              {name}
+            </Tile>
+          ))}
+        </Box>
+      </Group>
+      <Group title="In the oil or on the cloth" looked={value.particles !== null}>
+        <Forms particles={value.particles} set={(particles) => set({ particles })} />
+      </Group>
+      <Group title="Colour" looked={value.colour !== null} right={from('colour', 'Measure it from a photo')}>
+        <SwatchStrip family={family} value={value} set={set} />
+      </Group>
+      <Box sx={{ display: 'flex', gap: 3, flexWrap: 'wrap' }}>
+        <Group title="Clarity" looked={value.clarity !== null}>
+          <Pills
+            label="Clarity"
+            value={value.clarity}
+            options={[
+              ['clear', 'Clear'],
+              ['hazy', 'Hazy'],
+              ['milky', 'Milky'],
+            ]}
+            onChange={(clarity) => set({ clarity })}
+          />
+        </Group>
+        <Group title="Smell" looked={value.smell !== null}>
+          <Pills
+            label="Smell"
+            value={value.smell}
+            options={[
+              ['none', 'No smell'],
+              ['burnt', 'Burnt'],
+            ]}
+            onChange={(smell) => set({ smell })}
+          />
+        </Group>
+      </Box>
+      <Group title="Wet on the outside" looked={value.wet != null}>
+        <Pills label="Wet on the outside" value={value.wet ?? null} options={WET} onChange={(wet) => set({ wet })} />
+      </Group>
+      <ColourPhoto
+        open={reading === 'colour'}
+        close={() => setReading('')}
+        photos={photos}
+        compartment={compartment}
+        take={(read) => {
+          set({ colour: read.word, d1500: read.d1500, delta_e: Math.round(read.delta_e * 10) / 10 });
+          setReading('');
+        }}
+      />
+      <MagnetPhoto
+        open={reading === 'magnet'}
+        close={() => setReading('')}
+        photos={photos}
+        take={(read) => {
+          set({ magnet: read.suggests, covered: Math.round(read.share * 1000) / 1000 });
+          setReading('');
+        }}
+      />
+    </Box>
+  );
+}

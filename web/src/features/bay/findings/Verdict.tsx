@@ -1,0 +1,154 @@
+/** The verdict on a finding: level, what to do and by when, why, what it does to the next interval, and how it stands against before. */
+import Box from '@mui/material/Box';
+import { useTheme } from '@mui/material/styles';
+import Typography from '@mui/material/Typography';
+import { useQuery } from '@tanstack/react-query';
+import { ask, client, type Schemas } from '../../../app/api';
+import { date, useShow } from '../../../app/session';
+
+type Trend = Schemas['TrendView'];
+type Props = { assessment: Schemas['Assessment'] | null; consequence?: Schemas['Consequence'] | null; before?: string; compartment?: string; meter?: string };
+
+/** Levels of this compartment's past and of its sisters, and where the present look falls. */
+export function LevelLine({ trend, level }: { trend: Trend; level: number | null }) {
+  const { tones } = useTheme();
+  const { show } = useShow();
+  const past = trend.points.filter((p) => p.level !== null && p.work !== 'top-up').slice(-6);
+  if (!past.length && !trend.against_now) return null;
+  const [w, left, right, floor] = [280, 26, 262, 96];
+  const count = past.length + (level === null ? 0 : 1);
+  const x = (k: number) => (count < 2 ? (left + right) / 2 : left + 10 + (k / (count - 1)) * (right - left - 20));
+  const y = (v: number) => floor - 6 - v * 20;
+  const unit = trend.meter === 'h' ? 'engine_hours' : 'distance';
+  const own = past.map((p, k) => ({ x: x(k), y: y(p.level ?? 0), p }));
+  const line = [...own.map((o) => `${o.x} ${o.y}`), ...(level === null ? [] : [`${x(count - 1)} ${y(level)}`])];
+  const first = past[0];
+  return (
+    <svg
+      viewBox={`0 0 ${w} 124`}
+      width="100%"
+      role="img"
+      aria-label={`Levels before: ${past.map((p) => `${date(p.on)} ${p.level}`).join(', ') || 'none'}${trend.against_now ? `; ${trend.against_now.text}` : ''}`}>
+      {[0, 1, 2, 3, 4].map((v) => (
+        <g key={v}>
+          <path d={`M${left} ${y(v)}H${right}`} stroke={tones.line} />
+          <text x={left - 8} y={y(v) + 5} textAnchor="end" fontSize={14} fill={tones.soft}>
+            {v}
+          </text>
+        </g>
+      ))}
+      {trend.against_now && (
+        <g>
+          <path d={`M${left} ${y(trend.against_now.mean_level)}H${right}`} stroke={tones.ink} strokeDasharray="5 5" />
+          <text
+            x={right}
+            y={y(trend.against_now.mean_level) - 5}
+            textAnchor="end"
+            fontSize={13}
+            fill={tones.ink}
+            stroke={tones.pan}
+            strokeWidth={4}
+            paintOrder="stroke">
+            sisters, {trend.against_now.looks} {trend.against_now.looks === 1 ? 'look' : 'looks'}
+          </text>
+        </g>
+      )}
+      {line.length > 1 && <path d={`M${line.join('L')}`} fill="none" stroke={tones.ink} strokeWidth={2.5} />}
+      {own.map((o) => (
+        <circle key={o.p.record} cx={o.x} cy={o.y} r={5.5} fill={tones.ink} />
+      ))}
+      {level !== null && <circle cx={x(count - 1)} cy={y(level)} r={9} fill={level === 4 ? tones.red : tones.amber} stroke={tones.ink} strokeWidth={3} />}
+      <g fontSize={14} fill={tones.soft}>
+        {first && (
+          <text x={left} y={119}>
+            {first.meter === null ? date(first.on) : show(first.meter, unit)}
+          </text>
+        )}
+        {level !== null && (
+          <text x={right} y={119} textAnchor="end">
+            now
+          </text>
+        )}
+      </g>
+    </svg>
+  );
+}
+
+function When({ consequence, meter }: { consequence: Schemas['Consequence']; meter: string }) {
+  const { show } = useShow();
+  const unit = meter === 'h' ? 'engine_hours' : 'distance';
+  const either = (at: number | null, on: string | null) =>
+    [at === null ? '' : `at ${show(at, unit)}`, on === null ? '' : `by ${date(on)}`].filter(Boolean).join(' or ');
+  const look = either(consequence.look_meter, consequence.look_on);
+  const next = either(consequence.next_meter, consequence.next_on);
+  return (
+    <>
+      {look && <Box sx={{ fontWeight: 700, fontSize: '1.125rem' }}>Look again {look}.</Box>}
+      {next && <Box>Next change {next}.</Box>}
+    </>
+  );
+}
+
+export function Verdict({ assessment, consequence = null, before = '', compartment = '', meter = 'km' }: Props) {
+  const trend = useQuery({
+    queryKey: ['trend', Number(compartment), '', ''],
+    queryFn: () => ask(client.GET('/api/book/{compartment}/trend', { params: { path: { compartment: Number(compartment) } } })),
+    enabled: compartment !== '',
+    staleTime: 60_000,
+  });
+  const level = assessment?.level ?? null;
+  const past = trend.data && <LevelLine trend={trend.data} level={level} />;
+  if (!assessment || level === null)
+    return (
+      <Box sx={{ display: 'grid', gap: 1.5 }}>
+        <Typography variant="h2">{before}not looked at</Typography>
+        <span>Tap what you see. Nothing noted is not the same as clean.</span>
+        {past}
+      </Box>
+    );
+  const { name, actions, reasons, interval_factor, questions } = assessment;
+  // When to look again is said with its date and meter, where they are known.
+  const told = consequence && (consequence.look_on || consequence.look_meter !== null) ? actions.filter((a) => !a.startsWith('Look again')) : actions;
+  const bases = [...new Set(reasons.map((r) => r.basis))];
+  return (
+    <Box role="status" sx={{ display: 'grid', gap: 1.25 }}>
+      <Typography variant="h1" component="h3" sx={{ fontSize: '2.5rem', color: level === 4 ? 'error.main' : 'text.primary' }}>
+        {level} · {name[0]?.toUpperCase() + name.slice(1)}
+      </Typography>
+      <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(4, 1fr)', gap: 0.75 }} aria-hidden="true">
+        {[1, 2, 3, 4].map((k) => (
+          <Box key={k} sx={{ height: 16, borderRadius: 0.5, bgcolor: k <= level ? (level === 4 ? 'error.main' : 'text.primary') : (t) => t.tones.line }} />
+        ))}
+      </Box>
+      <Box>
+        {told.map((a) => (
+          <Box key={a} sx={{ fontWeight: 700, fontSize: '1.125rem' }}>
+            {a}
+          </Box>
+        ))}
+        {consequence && <When consequence={consequence} meter={meter} />}
+        {interval_factor > 0 && interval_factor < 1 && <Box>That is {Math.round(interval_factor * 100)} % of the usual interval.</Box>}
+      </Box>
+      {questions.map((q) => (
+        <Box key={q.rule} role="alert" sx={{ bgcolor: (t) => t.tones.amberWash, borderLeft: 6, borderColor: 'primary.main', px: 1.5, py: 1 }}>
+          <b>{q.text}</b> {q.ask}
+        </Box>
+      ))}
+      <Box component="ol" sx={{ m: 0, pl: 3, display: 'grid', gap: 0.75 }}>
+        {reasons.map((r) => (
+          <li key={r.rule}>
+            {r.text}
+            {bases.length > 1 && (
+              <Box component="span" sx={{ color: 'text.secondary', fontSize: '0.875rem' }}>
+                {' '}
+                ({r.basis})
+              </Box>
+            )}
+          </li>
+        ))}
+      </Box>
+      {bases.length === 1 && <Box sx={{ color: 'text.secondary', fontSize: '0.875rem' }}>All of it {bases[0]}; the maker’s word comes first.</Box>}
+      {past}
+    </Box>
+  );
+}

@@ -1,0 +1,85 @@
+/** A step that is ticked, chosen or typed: its checklist and its fields. */
+import Box from '@mui/material/Box';
+import TextField from '@mui/material/TextField';
+import { type Kind, useShow } from '../../../app/session';
+import { Choice } from '../../../ui/Choice';
+import { QuantityField } from '../../../ui/QuantityField';
+import { Tick } from '../../../ui/Tick';
+import { VariantSentence } from '../amounts/VariantSentence';
+import type { BodyProps } from './body';
+import type { Values } from './service';
+
+export const text = (draft: Values, name: string): string => (draft[name] === null || draft[name] === undefined ? '' : String(draft[name]));
+/** What stands in a field: the text as typed, or a canonical value from an earlier entry shown in the person's units. */
+export function useTyped(draft: Values) {
+  const { show } = useShow();
+  return (name: string, kind: Kind): string => {
+    const value = draft[name];
+    return typeof value === 'number' ? show(value, kind) : text(draft, name);
+  };
+}
+const QUANTITIES = ['volume', 'mass', 'temperature', 'torque', 'length', 'distance', 'engine_hours'];
+
+function Ticks({ items, draft, change }: { items: string[]; draft: Values; change: (part: Values) => void }) {
+  const ticked = Array.isArray(draft.ticked) ? (draft.ticked as string[]) : [];
+  return (
+    <Box sx={{ display: 'grid', gap: 0.75 }}>
+      {items.map((item) => {
+        const on = ticked.includes(item);
+        return <Tick key={item} label={item} on={on} change={() => change({ ticked: on ? ticked.filter((t) => t !== item) : [...ticked, item] })} />;
+      })}
+    </Box>
+  );
+}
+
+export function Plain({ step, draft, change, problem, ledger }: BodyProps) {
+  const typed = useTyped(draft);
+  const asksVariant = step.fields.some((f) => f.name === 'variant');
+  const { show } = useShow();
+  return (
+    <Box sx={{ display: 'grid', gap: 1.5, maxWidth: 640 }}>
+      {asksVariant && ledger?.variant && <VariantSentence verdict={ledger.variant} />}
+      {step.checklist.length > 0 && <Ticks items={step.checklist} draft={draft} change={change} />}
+      {step.fields.map((f) => {
+        if (f.name === 'reason') return null;
+        if (f.kind === 'choice')
+          return (
+            <Choice
+              key={f.name}
+              large
+              label={f.label}
+              value={text(draft, f.name)}
+              options={f.choices.map((c) => ({ value: c, label: c }))}
+              onChange={(v) => change({ [f.name]: v })}
+            />
+          );
+        if (f.kind === 'bool') return <Tick key={f.name} label={f.label} on={draft[f.name] === true} change={(on) => change({ [f.name]: on })} />;
+        if (QUANTITIES.includes(f.kind))
+          return (
+            <QuantityField
+              key={f.name}
+              label={f.label}
+              kind={f.kind as Kind}
+              value={draft[f.name] === undefined && f.default_number !== null ? show(f.default_number, f.kind as Kind) : typed(f.name, f.kind as Kind)}
+              onChange={(v) => change({ [f.name]: v })}
+              problem={problem(f.name)}
+            />
+          );
+        return (
+          <TextField
+            key={f.name}
+            label={f.label}
+            sx={f.kind === 'number' ? { maxWidth: 260 } : undefined}
+            multiline={f.kind === 'lines'}
+            minRows={f.kind === 'lines' ? 4 : undefined}
+            value={text(draft, f.name)}
+            onChange={(e) => change({ [f.name]: e.target.value })}
+            error={Boolean(problem(f.name))}
+            helperText={problem(f.name) || ' '}
+            slotProps={{ htmlInput: { maxLength: 1000 } }}
+          />
+        );
+      })}
+    </Box>
+  );
+}

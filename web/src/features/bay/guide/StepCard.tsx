@@ -1,0 +1,212 @@
+/** The one step at hand: what to do, why, the caution, the input, and one obvious next action. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { useEffect, useRef, useState } from 'react';
+import { Refused } from '../../../app/api';
+import { useKeys } from '../../../app/keys';
+import { clockTime } from '../../../app/session';
+import { Barred } from '../../../ui/Barred';
+import { Trouble } from '../../../ui/Trouble';
+import { ExchangeBar } from '../amounts/ExchangeBar';
+import { bodyOf } from './bodies';
+import type { BodyProps } from './body';
+import { StepPhotos } from './Photos';
+import { titleOf } from './StepList';
+import { TimerBar } from './TimerBar';
+
+type Props = Omit<BodyProps, 'problem'> & { next: () => void; undo: () => void; forget: () => void };
+
+const AMENDABLE = ['measure', 'inspect', 'note'];
+const ACTIONS: Record<string, string> = {
+  confirm: 'Done, go on',
+  timer: 'Done, go on',
+  measure: 'Note it, go on',
+  inspect: 'Note it, go on',
+  pour: 'All in, go on',
+  level: 'Level is set, go on',
+  torque: 'Closed, go on',
+  sign: 'Sign',
+  note: 'Note it, go on',
+};
+
+export function Caution({ children }: { children: React.ReactNode }) {
+  return <Box sx={{ borderLeft: 6, borderColor: 'primary.main', bgcolor: (t) => t.tones.amberWash, px: 2, py: 1.25, borderRadius: 1 }}>{children}</Box>;
+}
+
+function Settled({ step, mayWork, bay, next }: Pick<Props, 'step' | 'mayWork' | 'bay' | 'next'>) {
+  return (
+    <Box sx={{ display: 'grid', gap: 2, justifyItems: 'start' }}>
+      <span>
+        {step.status === 'skipped' ? 'Passed' : 'Done'} by {step.done_by} at {step.done_at ? clockTime(step.done_at) : ''}
+        {step.status === 'skipped' && step.values.reason ? `: ${String(step.values.reason)}` : ''}
+      </span>
+      <Box sx={{ display: 'flex', gap: 1.5 }}>
+        <Button variant="contained" onClick={next} sx={{ minHeight: 56 }}>
+          Back to the step at hand
+        </Button>
+        {mayWork && (
+          <Button variant="outlined" sx={{ minHeight: 56 }} onClick={() => bay.act('undo', step.id, { event: step.event }, next)}>
+            Undo this step
+          </Button>
+        )}
+      </Box>
+      <Trouble error={bay.post.error} />
+    </Box>
+  );
+}
+
+function Passing({ step, bay, next }: Pick<Props, 'step' | 'bay' | 'next'>) {
+  const [open, setOpen] = useState(false);
+  const [reason, setReason] = useState('');
+  if (step.skip === 'never') return null;
+  const pass = () => bay.act('skip', step.id, { reason }, next);
+  if (!open)
+    return (
+      <Button variant="text" sx={{ minHeight: 56 }} onClick={() => (step.skip === 'free' ? pass() : setOpen(true))}>
+        {step.skip === 'free' ? 'Not this time' : 'Pass with a reason'}
+      </Button>
+    );
+  return (
+    <Box sx={{ display: 'flex', gap: 1, flex: 1, minWidth: 300 }}>
+      <TextField
+        autoFocus
+        fullWidth
+        label="Why is it passed?"
+        value={reason}
+        onChange={(e) => setReason(e.target.value)}
+        onKeyDown={(e) => {
+          if (e.key !== 'Enter') return;
+          e.preventDefault();
+          pass();
+        }}
+        slotProps={{ htmlInput: { maxLength: 300 } }}
+      />
+      <Button variant="outlined" onClick={pass}>
+        Pass
+      </Button>
+    </Box>
+  );
+}
+
+export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, draft, change, forget, trial }: Props) {
+  const card = useRef<HTMLFormElement>(null);
+  const { post, act } = bay;
+  const error = post.error;
+  const amendable = AMENDABLE.includes(step.kind);
+  const settled = step.status === 'done' || step.status === 'skipped';
+  const editable = mayWork && (step.status === 'open' || (step.status === 'done' && amendable));
+  const submit = () => {
+    if (!editable || post.isPending) return;
+    act('done', step.id, draft, () => {
+      forget();
+      next();
+    });
+  };
+  useKeys({ Enter: { does: 'note this step and go on', act: submit } });
+  useEffect(() => {
+    card.current?.querySelector<HTMLElement>('input:not([type=hidden]), textarea')?.focus({ preventScroll: true });
+  }, []);
+  const needsReason = error instanceof Refused && error.kind === 'needs-reason';
+  const hasReason = step.fields.some((f) => f.name === 'reason');
+  const problem = (field: string) => (error instanceof Refused ? error.at(field) : '');
+  // While oil is still to be poured, the bottle is the next action, not the end of the pour.
+  const unpoured = step.kind === 'pour' && ledger?.target_ml != null && ledger.target_ml - ledger.poured_ml > 0.5;
+  const Body = bodyOf(step.kind);
+  return (
+    <Box
+      component="form"
+      ref={card}
+      noValidate
+      onSubmit={(e) => {
+        e.preventDefault();
+        submit();
+      }}
+      sx={{ display: 'grid', height: { sm: '100%' }, minHeight: 0, gridTemplateRows: 'minmax(0, 1fr) auto' }}>
+      <Box sx={{ display: 'grid', gap: 2, alignContent: 'start', overflowY: 'auto', minHeight: 0, p: { xs: 2, sm: 3 } }}>
+        <Box>
+          <Typography variant="h1" component="h2" sx={{ fontSize: { xs: '1.9rem', lg: '2.5rem' } }}>
+            {titleOf(step, service.ledgers.length > 1)}
+          </Typography>
+          <Box sx={{ color: 'text.secondary', mt: 0.5 }}>{step.why}</Box>
+        </Box>
+        {(step.caution || step.advice.length > 0) && (
+          <Box sx={{ display: 'grid', gap: 1.5 }}>
+            {step.caution && <Caution>{step.caution}</Caution>}
+            {step.advice.length > 0 && (
+              <Box component="ul" sx={{ m: 0, pl: 3 }}>
+                {step.advice.map((a) => (
+                  <li key={a}>{a}</li>
+                ))}
+              </Box>
+            )}
+          </Box>
+        )}
+        {step.forbidden && (
+          <Barred large>
+            <b>Not now.</b> {step.forbidden}
+          </Barred>
+        )}
+        {step.status === 'locked' ? (
+          <Box sx={{ display: 'grid', gap: 2, justifyItems: 'start', alignContent: 'start' }}>
+            <Box sx={{ border: 2, borderRadius: 2, p: 2, display: 'flex', gap: 2, alignItems: 'center' }}>
+              <svg width={34} height={34} viewBox="0 0 20 20" aria-hidden="true" stroke="currentColor" strokeWidth={1.8} fill="none">
+                <path d="M4 9h12v9h-12zM6.5 9v-3a3.5 3.5 0 0 1 7 0v3" />
+              </svg>
+              <Box>
+                <b>Locked.</b> {step.why_locked}
+              </Box>
+            </Box>
+            <Button variant="contained" onClick={next} sx={{ minHeight: 56 }}>
+              Back to the step at hand
+            </Button>
+          </Box>
+        ) : settled && !amendable ? (
+          <Settled step={step} mayWork={mayWork} bay={bay} next={next} />
+        ) : (
+          <Box sx={{ display: 'grid', gap: 2, alignContent: 'start' }}>
+            <ExchangeBar step={step} ledger={ledger} bay={bay} mayWork={mayWork} />
+            {Body && (
+              <Body
+                id={id}
+                step={step}
+                service={service}
+                ledger={ledger}
+                draft={draft}
+                change={change}
+                problem={problem}
+                bay={bay}
+                trial={trial}
+                mayWork={mayWork}
+              />
+            )}
+            {(needsReason || (hasReason && Boolean(draft.reason))) && (
+              <TextField
+                label="Reason"
+                autoFocus={needsReason}
+                value={String(draft.reason ?? '')}
+                onChange={(e) => change({ reason: e.target.value })}
+                slotProps={{ htmlInput: { maxLength: 300 } }}
+              />
+            )}
+            <Trouble error={error} />
+          </Box>
+        )}
+        <StepPhotos service={service} step={step.id} mayWork={mayWork} />
+      </Box>
+      {editable && (
+        <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', alignItems: 'center', borderTop: 1, borderColor: 'divider', px: { xs: 2, sm: 3 }, py: 1.25 }}>
+          <Button type="submit" variant={unpoured ? 'outlined' : 'contained'} disabled={post.isPending} sx={{ minHeight: 64, fontSize: '1.5rem', px: 3 }}>
+            {ACTIONS[step.kind] ?? 'Done, go on'}
+          </Button>
+          {step.timer_s > 0 && <TimerBar step={step} now={service.now} bay={bay} />}
+          {step.status === 'open' && <Passing step={step} bay={bay} next={next} />}
+          <Button variant="text" onClick={undo} disabled={!service.last_event} sx={{ minHeight: 56, ml: 'auto', color: 'text.secondary' }}>
+            Undo last
+          </Button>
+        </Box>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,27 @@
+/** The timer of a step: start, stop, and how long is left; T does the same. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { useKeys } from '../../../app/keys';
+import { minutes, useServerNow } from '../../../app/timers';
+import type { Step } from './service';
+import type { useService } from './useService';
+
+export function TimerBar({ step, now, bay }: { step: Step; now: string; bay: ReturnType<typeof useService> }) {
+  const running = Boolean(step.timer_started && !step.timer_stopped);
+  const at = useServerNow(now, running);
+  const left = step.timer_started
+    ? step.timer_s - ((step.timer_stopped ? Date.parse(step.timer_stopped) : at) - Date.parse(step.timer_started)) / 1000
+    : step.timer_s;
+  const toggle = () => bay.act(running ? 'timer_stop' : 'timer_start', step.id);
+  useKeys({ t: { does: 'start or stop the timer', act: toggle } });
+  return (
+    <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center' }}>
+      <Box role="timer" sx={{ typography: 'h1', fontSize: '2.6rem', color: left <= 0 ? 'error.main' : 'text.primary' }}>
+        {left > 0 ? minutes(left) : `+${minutes(-left)}`}
+      </Box>
+      <Button variant="outlined" onClick={toggle} sx={{ minHeight: 56 }}>
+        {running ? 'Stop the timer' : 'Start the timer'}
+      </Button>
+    </Box>
+  );
+}

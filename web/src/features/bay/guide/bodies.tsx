@@ -1,0 +1,278 @@
+/** What is asked at a step, by its kind. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import { type ComponentType, useState } from 'react';
+import type { Schemas } from '../../../app/api';
+import { useKeys } from '../../../app/keys';
+import { type Kind, useShow } from '../../../app/session';
+import { Choice } from '../../../ui/Choice';
+import { How } from '../../../ui/How';
+import { QuantityField } from '../../../ui/QuantityField';
+import { Tick } from '../../../ui/Tick';
+import { LevelAt } from '../amounts/LevelAt';
+import { LossSentence } from '../amounts/LossSentence';
+import { Pour } from '../amounts/Pour';
+import { CaseLevel, Slope } from '../amounts/Slope';
+import { VariantSentence } from '../amounts/VariantSentence';
+import { Adaptor } from '../amounts/Wrench';
+import { ScalePanel } from '../devices/ScalePanel';
+import { ScanPanel } from '../devices/ScanPanel';
+import { Inspect } from '../findings/Inspect';
+import type { BodyProps } from './body';
+import { Calls } from './Calls';
+import { Plain, text, useTyped } from './Plain';
+import { Times } from './Times';
+
+/** A timer: what is called out while it runs, or drops counted while it drains, and what more waiting yields. */
+function Wait(props: BodyProps) {
+  const { draft, change, step, service, bay, ledger, problem } = props;
+  if (step.calls.length) return <Calls step={step} now={service.now} />;
+  if (!step.fields.some((f) => f.name === 'drops')) return <Plain {...props} />;
+  const box = { htmlInput: { inputMode: 'numeric', maxLength: 6 } } as const;
+  const [drops, seconds] = [text(draft, 'drops'), text(draft, 'seconds')];
+  const count = () => bay.act('reading', step.id, { drops, seconds }, () => change({ drops: '', seconds: '' }));
+  return (
+    <Box sx={{ display: 'grid', gap: 1 }}>
+      <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'start', flexWrap: 'wrap' }}>
+        <TextField
+          label="Drops counted"
+          value={drops}
+          onChange={(e) => change({ drops: e.target.value })}
+          error={Boolean(problem('drops'))}
+          helperText={problem('drops') || ' '}
+          slotProps={box}
+        />
+        <TextField
+          label="in seconds"
+          value={seconds}
+          onChange={(e) => change({ seconds: e.target.value })}
+          error={Boolean(problem('seconds'))}
+          helperText={problem('seconds') || ' '}
+          slotProps={box}
+        />
+        <Button variant="outlined" sx={{ minHeight: 48 }} disabled={!drops.trim() || !seconds.trim() || bay.held} onClick={count}>
+          Count it
+        </Button>
+      </Box>
+      {ledger?.drip && (
+        <Box role="status" sx={{ typography: 'h2' }}>
+          {ledger.drip.text} <How working={ledger.drip.working} title="What waiting yields" />
+        </Box>
+      )}
+    </Box>
+  );
+}
+
+function Measure({ draft, change, problem, ledger, trial, id, step, mayWork }: BodyProps) {
+  const typed = useTyped(draft);
+  const { show } = useShow();
+  const [weigh, setWeigh] = useState(Boolean(draft.mass_g));
+  const [more, setMore] = useState(Boolean(draft.hose_ml || draft.rag_ml));
+  const swap = () => {
+    change({ pan_ml: null, mass_g: null });
+    setWeigh(!weigh);
+  };
+  const warmths = step.fields.find((f) => f.name === 'warmth');
+  useKeys({ w: { does: 'weigh it instead', act: swap } });
+  const field = (name: string, label: string, kind: Kind, big = false) => (
+    <QuantityField label={label} kind={kind} big={big} value={typed(name, kind)} onChange={(v) => change({ [name]: v })} problem={problem(name)} />
+  );
+  return (
+    <Box sx={{ display: 'grid', gap: 1 }}>
+      <Box sx={{ display: 'grid', gridTemplateColumns: '1.6fr 1fr', gap: 1.5, maxWidth: 560 }}>
+        {weigh ? field('mass_g', 'It weighs, oil alone', 'mass', true) : field('pan_ml', 'In the pan', 'volume', true)}
+        {field('temperature_c', 'Oil temperature', 'temperature', true)}
+      </Box>
+      {warmths && !draft.temperature_c && (
+        <Choice
+          label={warmths.label}
+          value={text(draft, 'warmth')}
+          options={warmths.choices.map((w) => ({ value: w, label: w }))}
+          onChange={(warmth) => change({ warmth })}
+        />
+      )}
+      {more && (
+        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1.5, maxWidth: 560 }}>
+          {field('hose_ml', 'In the hose', 'volume')}
+          {field('rag_ml', 'On the rag', 'volume')}
+        </Box>
+      )}
+      <Box>
+        <Button variant="text" onClick={swap}>
+          {weigh ? 'Measure it by volume' : 'Weigh it instead'}
+        </Button>
+        {!more && (
+          <Button variant="text" onClick={() => setMore(true)}>
+            Add hose and rag
+          </Button>
+        )}
+      </Box>
+      {weigh && mayWork && <ScalePanel service={id} take={(grams) => change({ mass_g: `${grams} g` })} />}
+      {ledger?.flush_in_ml != null && step.id.startsWith('measure.') && (
+        <span>
+          {show(ledger.flush_in_ml, 'volume')} of flush fluid went in
+          {ledger.flush_out_ml !== null && `, ${show(ledger.flush_out_ml, 'volume')} came out`}.
+        </span>
+      )}
+      {(trial ?? ledger)?.recovery && (
+        <Box role="status" sx={{ typography: 'h3', color: (trial ?? ledger)?.recovery?.enough ? 'text.primary' : 'error.main' }}>
+          {(trial ?? ledger)?.recovery?.text}
+        </Box>
+      )}
+      {(trial ?? ledger)?.variant && <VariantSentence verdict={(trial ?? ledger)?.variant as Schemas['VariantVerdict']} />}
+      {trial ? <LossSentence ledger={trial} /> : ledger?.last_in_ml === null && <span>There is no earlier fill to compare with.</span>}
+    </Box>
+  );
+}
+
+function Torque({ step, draft, change, problem }: BodyProps) {
+  const { show } = useShow();
+  const typed = useTyped(draft);
+  const field = step.fields.find((f) => f.name === 'torque_nm');
+  const sheet = field?.default_number ?? null;
+  const value = draft.torque_nm === undefined && sheet !== null ? show(sheet, 'torque') : typed('torque_nm', 'torque');
+  const heads = step.fields.find((f) => f.name === 'head');
+  const ticks = step.fields.filter((f) => f.kind === 'bool');
+  const bolts = step.fields.some((f) => f.name === 'bolts');
+  return (
+    <Box sx={{ display: 'grid', gap: 1.5, maxWidth: 640 }}>
+      {heads ? (
+        <Choice
+          large
+          label={heads.label}
+          value={text(draft, 'head')}
+          options={heads.choices.map((c) => ({ value: c, label: c }))}
+          onChange={(head) => change({ head })}
+        />
+      ) : (
+        <Box sx={{ typography: 'h1', fontSize: '3.2rem' }}>{field?.shown}</Box>
+      )}
+      <QuantityField
+        label={sheet === null ? 'Torque used, with its unit' : `Torque used (sheet: ${show(sheet, 'torque')})`}
+        kind="torque"
+        value={value}
+        onChange={(v) => change({ torque_nm: v })}
+        problem={problem('torque_nm')}
+      />
+      {ticks.map((f) => (
+        <Tick key={f.name} label={f.label} on={draft[f.name] === true} change={(on) => change({ [f.name]: on, torque_nm: draft.torque_nm ?? sheet })} />
+      ))}
+      {bolts && (
+        <TextField
+          label="How many bolts"
+          value={text(draft, 'bolts')}
+          onChange={(e) => change({ bolts: e.target.value })}
+          slotProps={{ htmlInput: { inputMode: 'numeric', maxLength: 3 } }}
+          sx={{ maxWidth: 200 }}
+        />
+      )}
+      <Adaptor torque={value} />
+    </Box>
+  );
+}
+
+function Sign({ service }: BodyProps) {
+  const { show } = useShow();
+  const required = service.steps.filter((s) => s.required && s.id !== 'sign' && s.status === 'open');
+  return (
+    <Box sx={{ display: 'grid', gap: 2 }}>
+      {service.ledgers.map((l) => (
+        <Box key={l.compartment} sx={{ borderTop: 1, borderColor: 'divider', pt: 1 }}>
+          <b>{l.name}</b>: {l.drained_ml === null ? 'nothing measured' : `${show(l.drained_ml, 'volume')} out`}, {show(l.poured_ml - l.run_out_ml, 'volume')} of{' '}
+          {l.oil} in
+          {l.assessment?.level !== undefined && l.assessment?.level !== null
+            ? `, debris ${l.assessment.level} (${l.assessment.name})`
+            : ', debris not looked at'}
+          {l.loss ? `, ${l.loss.band}` : ''}.
+        </Box>
+      ))}
+      {service.gaps.length > 0 ? (
+        <Box>
+          <b>Gaps, explained:</b>
+          <Box component="ul" sx={{ m: 0, pl: 3 }}>
+            {service.gaps.map((g) => (
+              <li key={g}>{g}</li>
+            ))}
+          </Box>
+        </Box>
+      ) : (
+        <span>No gap: every step was done.</span>
+      )}
+      <Times times={service.times} />
+      {required.length > 0 && <span>Still open: {required.map((s) => s.title).join('; ')}.</span>}
+    </Box>
+  );
+}
+
+function Level(props: BodyProps) {
+  return props.step.fields.some((f) => f.kind === 'temperature') ? <LevelAt {...props} /> : <Plain {...props} />;
+}
+
+function Confirm(props: BodyProps) {
+  const { step, id, draft, change, mayWork } = props;
+  if (step.id === 'levelled') return <Slope {...props} />;
+  if (step.id.startsWith('case.')) return <CaseLevel {...props} />;
+  if (step.id.startsWith('thermostat.'))
+    return (
+      <Box sx={{ display: 'grid', gap: 1.5 }}>
+        <ScanPanel service={id} compartment={step.compartment} mayWork={mayWork} />
+        <Plain {...props} />
+      </Box>
+    );
+  if (!step.id.startsWith('reset.')) return <Plain {...props} />;
+  const ready = step.checklist.filter((c) => !c.startsWith('Done: '));
+  return (
+    <Box sx={{ display: 'grid', gap: 1.5 }}>
+      <ScanPanel
+        service={id}
+        compartment={step.compartment}
+        mayWork={mayWork}
+        resets
+        reset={(name) => {
+          const ticked = Array.isArray(draft.ticked) ? (draft.ticked as string[]) : [];
+          change({ ticked: [...new Set([...ticked, ...ready, `Done: ${name}`])] });
+        }}
+      />
+      <Plain {...props} />
+    </Box>
+  );
+}
+
+/** Values that a scan tool can read are read by it. */
+function Note(props: BodyProps) {
+  const { step, id, mayWork } = props;
+  const reads = step.id.startsWith('before.') || step.id.startsWith('values.') || step.id.startsWith('cool.');
+  return (
+    <Box sx={{ display: 'grid', gap: 1.5 }}>
+      {reads && (
+        <ScanPanel
+          service={id}
+          compartment={step.compartment}
+          mayWork={mayWork}
+          resets={!step.id.startsWith('cool.')}
+          readOnly
+          {...(step.id.startsWith('cool.') ? {} : { takeValues: (words: string) => props.change({ [step.fields[0]?.name ?? '']: words }) })}
+          {...(step.id.startsWith('cool.') ? { take: (c: number) => props.change({ temperature_c: `${c} °C` }) } : {})}
+        />
+      )}
+      <Plain {...props} />
+    </Box>
+  );
+}
+
+const BODIES: Record<string, ComponentType<BodyProps>> = {
+  confirm: Confirm,
+  note: Note,
+  timer: Wait,
+  level: Level,
+  measure: Measure,
+  inspect: Inspect,
+  torque: Torque,
+  pour: Pour,
+  sign: Sign,
+};
+
+export function bodyOf(kind: string): ComponentType<BodyProps> | undefined {
+  return BODIES[kind];
+}

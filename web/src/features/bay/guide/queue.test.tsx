@@ -1,0 +1,117 @@
+/** Acts while the server is away: kept in order, sent once each, through a reload too; what no longer fits is said. */
+import { fireEvent, screen, waitFor } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { Route, Routes } from 'react-router';
+import { describe, expect, it } from 'vitest';
+import open from '../../../../../tests/fixtures/open.json';
+import pour from '../../../../../tests/fixtures/pour.json';
+import atMeasure from '../../../../../tests/fixtures/service-measure.json';
+import session from '../../../../../tests/fixtures/session.json';
+import { type Call, problem, reads, serve, show } from '../../../testing';
+import { keepQueue, readQueue, waitingActs } from './queue';
+import { ServicePage } from './ServicePage';
+
+const id = atMeasure.id;
+const who = session.username;
+const note = (text: string, event_id: string) => ({ kind: 'note' as const, step: 'x', values: { text }, event_id });
+
+function bay(events: (call: Call) => object) {
+  const calls = serve({
+    [`GET /api/services/${id}`]: atMeasure,
+    [`GET /api/services/${id}/pour`]: pour,
+    'GET /api/services': open,
+    'POST /api/bench/read': reads,
+    [`POST /api/services/${id}/events`]: events,
+  });
+  show(
+    <Routes>
+      <Route path="/bay/:service" element={<ServicePage />} />
+    </Routes>,
+    { path: `/bay/${id}`, role: 'technician' },
+  );
+  return calls;
+}
+const sent = (calls: Call[]) => calls.filter((c) => c.path.endsWith('/events')).map((c) => c.body as { event_id: string; values: { text?: string } });
+
+async function write(text: string) {
+  await userEvent.click(await screen.findByRole('button', { name: 'Note' }));
+  fireEvent.change(await screen.findByLabelText('Note'), { target: { value: text } });
+  await userEvent.click(screen.getByRole('button', { name: 'Add it' }));
+}
+
+describe('acts that wait', () => {
+  it('sends what a closed page had not been told of, in order and once', async () => {
+    keepQueue(id, who, [note('first', 'a-1'), note('second', 'a-2')]);
+    const calls = bay(() => ({ body: atMeasure }));
+    await waitFor(() => expect(sent(calls).map((e) => e.values.text)).toEqual(['first', 'second']));
+    await waitFor(() => expect(readQueue(id, who)).toEqual([]));
+    expect(sent(calls).map((e) => e.event_id)).toEqual(['a-1', 'a-2']);
+  });
+
+  it('keeps an act until it is answered, counts those that wait, and sends them in order', async () => {
+    let away = true;
+    const calls = bay(() => (away ? new TypeError('away') : { body: atMeasure }));
+    await write('one');
+    expect(await screen.findByText(/does not answer: one act waits/)).toBeInTheDocument();
+    await waitFor(() => expect(readQueue(id, who)).toHaveLength(1));
+    fireEvent.change(screen.getByLabelText('Note'), { target: { value: 'two' } });
+    await userEvent.click(screen.getByRole('button', { name: 'Add it' }));
+    expect(await screen.findByText(/2 acts wait and are sent again in order/)).toBeInTheDocument();
+    away = false;
+    await waitFor(() => expect(readQueue(id, who)).toEqual([]), { timeout: 8000 });
+    const texts = sent(calls).map((e) => e.values.text);
+    expect(texts.filter((t) => t === 'two')).toHaveLength(1);
+    expect(texts.at(-1)).toBe('two');
+    expect(new Set(sent(calls).map((e) => e.event_id)).size).toBe(2);
+  });
+
+  it('says what no longer fits, and goes on with the rest', async () => {
+    keepQueue(id, who, [{ kind: 'done', step: 'gone.1', values: {}, event_id: 'b-1' }, note('still right', 'b-2')]);
+    const calls = bay((call) =>
+      (call.body as { event_id: string }).event_id === 'b-1'
+        ? { status: 409, body: problem('gate-closed', 'It is done already; undo it first to change it.', 409, 'step') }
+        : { body: atMeasure },
+    );
+    expect(await screen.findByText(/An act that waited no longer fits: It is done already.*It said: done/)).toBeInTheDocument();
+    await waitFor(() => expect(sent(calls).map((e) => e.event_id)).toEqual(['b-1', 'b-2']));
+  });
+
+  for (const [status, kind, detail] of [
+    [401, 'sign-in', 'Sign in first.'],
+    [403, 'not-allowed', 'Reload the page: its key has expired.'],
+    [429, 'busy', 'Too many at once.'],
+    [500, 'fault', 'Nothing was changed. The fault is logged.'],
+    [503, 'busy', 'The book is busy.'],
+  ] as const)
+    it(`keeps an act that met ${status}, names it, and sends it once that is over`, async () => {
+      let wrong = true;
+      const calls = bay(() => (wrong ? { status, body: problem(kind, detail, status) } : { body: atMeasure }));
+      await write('do not lose me');
+      expect(await screen.findByText(/Kept on this device:.*do not lose me/)).toBeInTheDocument();
+      await waitFor(() => expect(readQueue(id, who)).toHaveLength(1));
+      expect(waitingActs()).toEqual([[who, 1]]);
+      wrong = false;
+      await waitFor(() => expect(readQueue(id, who)).toEqual([]), { timeout: 12_000 });
+      expect(new Set(sent(calls).map((e) => e.event_id)).size).toBe(1);
+    });
+
+  it('leaves out what the person gives up, and only that', async () => {
+    keepQueue(id, who, [note('poison', 'd-1'), note('fine', 'd-2')]);
+    const calls = bay((call) =>
+      (call.body as { event_id: string }).event_id === 'd-1' ? { status: 500, body: problem('fault', 'The fault is logged.', 500) } : { body: atMeasure },
+    );
+    await userEvent.click(await screen.findByRole('button', { name: 'Leave it out' }));
+    await waitFor(() => expect(sent(calls).at(-1)?.values.text).toBe('fine'));
+    await waitFor(() => expect(readQueue(id, who)).toEqual([]));
+  });
+
+  it('keeps nothing that is not an act, and nobody else’s', () => {
+    localStorage.setItem(`barodex.queue.${who}.${id}`, '{"broken": ');
+    expect(readQueue(id, who)).toEqual([]);
+    localStorage.setItem(`barodex.queue.${who}.${id}`, '[1, null, {"kind": "done"}]');
+    expect(readQueue(id, who)).toEqual([]);
+    keepQueue(id, 'fergus', [note('mine', 'c-1')]);
+    expect(readQueue(id, 'una')).toEqual([]);
+    expect(readQueue(id, 'fergus')).toHaveLength(1);
+  });
+});

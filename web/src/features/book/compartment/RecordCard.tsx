@@ -1,0 +1,176 @@
+/** One record: what was done and found, its corrections, its paper; a correction is an entry with who, when, why. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { ask, client, Refused, type Schemas } from '../../../app/api';
+import { date, type Kind, useMay, useShow } from '../../../app/session';
+import { LittleForm } from '../../../ui/LittleForm';
+import { LEVEL_WORDS } from '../../../ui/oil';
+import { PhotoRow } from '../../../ui/PhotoRow';
+import { Pick } from '../../../ui/Pick';
+import { Trouble } from '../../../ui/Trouble';
+import { Words } from '../../../ui/Words';
+import { LevelMarks } from '../LevelMarks';
+
+type Record = Schemas['RecordView'];
+type Field = Schemas['CorrectionRequestRequest']['field'];
+const FIELDS: [Field, string][] = [
+  ['drained_ml', 'came out'],
+  ['drained_c', 'its temperature'],
+  ['poured_ml', 'poured'],
+  ['meter_value', 'meter'],
+  ['oil', 'oil'],
+  ['on', 'date'],
+  ['note', 'note'],
+];
+const NAMES = Object.fromEntries(FIELDS) as { [k: string]: string };
+
+function Correct({ record, close }: { record: number; close: () => void }) {
+  const [field, setField] = useState<Field>('drained_ml');
+  const [value, setValue] = useState('');
+  const [reason, setReason] = useState('');
+  const cache = useQueryClient();
+  const send = useMutation({
+    mutationFn: () => ask(client.POST('/api/records/{record}/corrections', { params: { path: { record } }, body: { field, value, reason } })),
+    onSuccess: async () => {
+      await cache.invalidateQueries();
+      close();
+    },
+  });
+  const at = (name: string) => (send.error instanceof Refused ? send.error.at(name) : '');
+  return (
+    <Box
+      component="form"
+      sx={{
+        display: 'grid',
+        gap: 1,
+        gridTemplateColumns: { xs: '1fr', md: '180px 200px 1fr auto auto' },
+        alignItems: 'start',
+        bgcolor: (t) => t.tones.pan,
+        p: 1.5,
+        borderRadius: 2,
+      }}
+      onSubmit={(e) => {
+        e.preventDefault();
+        send.mutate();
+      }}>
+      <Pick label="What was wrong" value={field} options={FIELDS} onChange={(f) => setField(f as Field)} />
+      <TextField
+        autoFocus
+        label="What is right"
+        value={value}
+        onChange={(e) => setValue(e.target.value)}
+        error={Boolean(at('value'))}
+        helperText={at('value') || ' '}
+        slotProps={{ htmlInput: { maxLength: 80 } }}
+      />
+      <TextField
+        label="Why"
+        value={reason}
+        onChange={(e) => setReason(e.target.value)}
+        error={Boolean(at('reason'))}
+        helperText={at('reason') || ' '}
+        slotProps={{ htmlInput: { maxLength: 300 } }}
+      />
+      <Button type="submit" variant="contained" disabled={send.isPending}>
+        Correct it
+      </Button>
+      <Button variant="text" onClick={close}>
+        Leave it
+      </Button>
+      <Box sx={{ gridColumn: '1 / -1' }}>
+        <Trouble error={send.error} />
+      </Box>
+    </Box>
+  );
+}
+
+export function RecordCard({ r, meter, mayWork }: { r: Record; meter: string; mayWork: boolean }) {
+  const { show } = useShow();
+  const [correcting, setCorrecting] = useState(false);
+  const [reason, setReason] = useState('');
+  const mayVoid = useMay('lead');
+  const seen = [r.colour, r.clarity, r.magnet && `magnet ${r.magnet === 'none' ? 'clean' : r.magnet}`, ...r.particles].filter(Boolean).join(', ');
+  return (
+    <Box component="article" aria-label={`Record of ${date(r.on)}`} sx={{ borderTop: 1, borderColor: 'divider', pt: 1.25, display: 'grid', gap: 0.75 }}>
+      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '170px minmax(0, 1fr) auto' }, gap: 2 }}>
+        <Box>
+          <Box sx={{ typography: 'h3' }}>{date(r.on)}</Box>
+          <Box sx={{ color: 'text.secondary' }}>
+            {r.meter_value === null ? 'meter not recorded' : show(r.meter_value, meter === 'h' ? 'engine_hours' : 'distance')}
+          </Box>
+        </Box>
+        <Box sx={{ display: 'grid', gap: 0.25 }}>
+          <span>
+            {r.work !== 'change' && <b>{r.work.charAt(0).toUpperCase() + r.work.slice(1)}: </b>}
+            <b>{r.drained_ml === null ? (r.work === 'top-up' ? 'nothing drained' : 'Nothing measured') : `${show(r.drained_ml, 'volume')} out`}</b>
+            {r.drained_c !== null && ` at ${show(r.drained_c, 'temperature')}`},{' '}
+            <b>{r.poured_ml === null ? 'fill not recorded' : `${show(r.poured_ml, 'volume')} in`}</b> · {r.oil || 'oil not recorded'}
+            {r.revision ? ` · sheet revision ${r.revision}` : ''}
+          </span>
+          {r.loss_15_ml !== null && (
+            <span>
+              {show(Math.abs(r.loss_15_ml), 'volume')} {r.loss_15_ml < 0 ? 'more than went in' : 'lost'} ± {show(r.loss_sigma_ml, 'volume')}: {r.loss_text}
+            </span>
+          )}
+          <Box component="span" sx={{ display: 'inline-flex', gap: 1, alignItems: 'center' }}>
+            <LevelMarks level={r.level} />
+            {r.level === null ? 'debris not looked at' : `${r.level}, ${LEVEL_WORDS[r.level]}: ${seen}`}
+            {r.interval_factor < 1 && ` · next interval ${Math.round(r.interval_factor * 100)} %`}
+          </Box>
+          {r.torques.length > 0 && <span>{r.torques.join(' · ')}</span>}
+          {r.details.length > 0 && (
+            <span>{r.details.map((d) => `${d.label.toLowerCase()}: ${d.value === null ? d.words : show(d.value, d.kind as Kind)}`).join(' · ')}</span>
+          )}
+          {r.note && <span>“{r.note}”</span>}
+          <PhotoRow photos={r.photos} />
+          {r.gaps.map((g) => (
+            <Box component="span" key={g} sx={{ color: (t) => t.tones.amberText }}>
+              {g}
+            </Box>
+          ))}
+          {r.corrections.map((c) => (
+            <Box component="span" key={c.at} sx={{ color: 'text.secondary' }}>
+              Corrected {date(c.at)} by {c.by}: {NAMES[c.field]} {c.before} → {c.after}. {c.reason}
+            </Box>
+          ))}
+        </Box>
+        <Box sx={{ display: 'grid', gap: 0.5, alignContent: 'start', justifyItems: 'end' }}>
+          <Button variant="outlined" size="small" href={`/api/records/${r.id}/paper`} target="_blank">
+            Job paper
+          </Button>
+          {mayWork && !correcting && (
+            <Button variant="text" size="small" onClick={() => setCorrecting(true)}>
+              Correct
+            </Button>
+          )}
+          <Box sx={{ color: 'text.secondary', typography: 'body2' }}>{r.by}</Box>
+        </Box>
+      </Box>
+      {correcting && <Correct record={r.id} close={() => setCorrecting(false)} />}
+      {mayVoid && (
+        <LittleForm
+          small
+          open="Declare it void"
+          of={date(r.on)}
+          submit="Declare it void"
+          columns="1fr"
+          send={() => ask(client.POST('/api/records/{record}/void', { params: { path: { record: r.id } }, body: { reason } }))}>
+          {(at) => (
+            <Words
+              label="Why it is void"
+              value={reason}
+              onChange={setReason}
+              problem={at('reason')}
+              most={300}
+              autoFocus
+              hint="due, trend and looks go on without it; oil that was drawn for it stays drawn"
+            />
+          )}
+        </LittleForm>
+      )}
+    </Box>
+  );
+}

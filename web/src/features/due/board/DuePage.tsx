@@ -1,0 +1,195 @@
+/** Due: every vehicle as its driveline, worst first. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { ask, client, type Schemas } from '../../../app/api';
+import { longDay, useMay, useShow } from '../../../app/session';
+import { Bones } from '../../../ui/Bones';
+import { DrivelineStrip } from '../../../ui/DrivelineStrip';
+import { Empty } from '../../../ui/Empty';
+import { Page, Section } from '../../../ui/Page';
+import { SightGlass } from '../../../ui/SightGlass';
+import { Trouble } from '../../../ui/Trouble';
+import { glassNote, proposal, rateWords } from '../words';
+import { FollowUps } from './FollowUps';
+
+const PAGE = 50;
+const NEAR = { px: 0.75, minWidth: 0 };
+const SAMPLE: Record<string, number> = { stop: 0.7, overdue: 1.1, due: 0.98, unknown: 1, soon: 0.9, fine: 0.3 };
+const SHORT: Record<string, string> = { stop: 'stop', overdue: 'overdue', due: 'due', unknown: 'unknown', soon: 'soon', fine: 'fine' };
+
+function Counts({ counts, chosen, choose }: { counts: Schemas['StateCount'][]; chosen: string; choose: (state: string) => void }) {
+  return (
+    <Box role="group" aria-label="Show only" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5 }}>
+      {counts
+        .filter((c) => c.count > 0)
+        .map((c) => (
+          <Button
+            key={c.state}
+            variant="text"
+            aria-pressed={chosen === c.state}
+            onClick={() => choose(chosen === c.state ? '' : c.state)}
+            sx={{
+              textDecoration: 'none',
+              gap: 1,
+              px: 0.75,
+              fontFamily: (t) => t.typography.body1.fontFamily,
+              fontSize: '1rem',
+              fontWeight: 400,
+              border: 2,
+              borderColor: chosen === c.state ? 'text.primary' : 'transparent',
+            }}>
+            <SightGlass state={c.state} used={SAMPLE[c.state] ?? 0.5} colour="brown" size={20} />
+            {c.count} {SHORT[c.state]}
+          </Button>
+        ))}
+    </Box>
+  );
+}
+
+function Row({ v, today }: { v: Schemas['VehicleDue']; today: string }) {
+  const { show } = useShow();
+  const mayWork = useMay('technician');
+  const kind = v.meter === 'h' ? 'engine_hours' : 'distance';
+  const rate = rateWords(v, show);
+  const open = v.compartments.find((c) => c.in_service !== null)?.in_service;
+  const urgent = ['overdue', 'due', 'unknown'].includes(v.state) || v.state === 'stop';
+  return (
+    <Box
+      component="article"
+      aria-label={v.name}
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: { xs: '1fr', md: '190px minmax(0, 1fr) 190px' },
+        gap: { xs: 1, md: 2 },
+        alignItems: 'center',
+        borderTop: 1,
+        borderColor: 'divider',
+        py: 1,
+      }}>
+      <Box component={Link} to={`/due/vehicle/${v.id}`} sx={{ color: 'text.primary', textDecoration: 'none' }}>
+        <Typography variant="h3" component="h2">
+          {v.name}
+        </Typography>
+        <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
+          {[v.plate, v.meter_now === null ? 'no reading yet' : show(v.meter_now, kind)].filter(Boolean).join(' · ')}
+          <br />
+          {rate}
+          {v.per_day_is_default ? ' (assumed)' : ''}
+          {v.wants_reading && (
+            <>
+              <br />
+              <Box component="b" sx={{ color: (t) => t.tones.amberText }}>
+                reading wanted
+              </Box>
+            </>
+          )}
+        </Box>
+      </Box>
+      <DrivelineStrip
+        layout={v.layout}
+        to={(id) => `/book/${id}`}
+        compartments={v.compartments.map((c) => ({ ...c, note: glassNote(c, v.meter, today, show) }))}
+      />
+      <Box sx={{ display: 'grid', justifyItems: { xs: 'start', md: 'end' }, gap: 0.75, textAlign: 'right' }}>
+        <Box sx={{ typography: 'body2', color: v.state === 'stop' ? 'error.main' : 'text.secondary' }}>{proposal(v)}</Box>
+        {open && mayWork ? (
+          <Button variant="contained" component={Link} to={`/bay/${open}`}>
+            Go on
+          </Button>
+        ) : v.together.length && mayWork ? (
+          <Button variant={urgent ? 'contained' : 'outlined'} component={Link} to={`/bay/start/${v.id}?c=${v.together.join(',')}`}>
+            Start in the Bay
+          </Button>
+        ) : (
+          <Button variant="text" component={Link} to={`/due/vehicle/${v.id}`}>
+            Open
+          </Button>
+        )}
+      </Box>
+    </Box>
+  );
+}
+
+export function DuePage() {
+  const [state, setState] = useState('');
+  const board = useInfiniteQuery({
+    queryKey: ['due', 'page', state],
+    queryFn: ({ pageParam }) => ask(client.GET('/api/due', { params: { query: { ...(state ? { state } : {}), offset: pageParam, limit: PAGE } } })),
+    initialPageParam: 0,
+    getNextPageParam: (_last, pages) => {
+      const shown = pages.reduce((sum, p) => sum + p.vehicles.length, 0);
+      return shown < (pages[0]?.matching ?? 0) ? shown : undefined;
+    },
+    placeholderData: keepPreviousData,
+    refetchInterval: 30_000,
+  });
+  const mayAdd = useMay('lead');
+  const mayWrite = useMay('technician');
+  if (board.isPending) return <Bones lines={8} />;
+  if (board.isError)
+    return (
+      <Page title="Due">
+        <Trouble error={board.error} again={() => board.refetch()} />
+      </Page>
+    );
+  const [first] = board.data.pages;
+  if (!first) return null;
+  const { today, counts, follow_ups } = first;
+  const vehicles = board.data.pages.flatMap((p) => p.vehicles);
+  return (
+    <Page
+      title={longDay(today)}
+      note={<Counts counts={counts} chosen={state} choose={setState} />}
+      right={
+        <>
+          <Button variant="text" component={Link} to="/due/morning" sx={NEAR}>
+            Morning
+          </Button>
+          <Button variant="text" component={Link} to="/due/horizon" sx={NEAR}>
+            Horizon
+          </Button>
+          {mayWrite && (
+            <Button variant="text" component={Link} to="/due/readings" sx={NEAR}>
+              Readings
+            </Button>
+          )}
+          {mayAdd && (
+            <Button variant="text" component={Link} to="/due/add" sx={NEAR}>
+              Add a vehicle
+            </Button>
+          )}
+        </>
+      }>
+      {!vehicles.length && !state && (
+        <Empty title="No vehicle yet">
+          <span>Add the first one with its compartments; then write in when its oil was last changed, or leave it unknown.</span>
+          {mayAdd && (
+            <Button variant="contained" component={Link} to="/due/add">
+              Add a vehicle
+            </Button>
+          )}
+        </Empty>
+      )}
+      <Box>
+        {vehicles.map((v) => (
+          <Row key={v.id} v={v} today={today} />
+        ))}
+      </Box>
+      {board.hasNextPage && (
+        <Button variant="outlined" disabled={board.isFetchingNextPage} onClick={() => board.fetchNextPage()} sx={{ justifySelf: 'center' }}>
+          {board.isFetchingNextPage ? 'Fetching …' : `Show more: ${first.matching - vehicles.length} left`}
+        </Button>
+      )}
+      {follow_ups.length > 0 && (
+        <Section title="To be looked at again">
+          <FollowUps list={follow_ups} today={today} />
+          {first.follow_ups_in_all > follow_ups.length && <span>and {first.follow_ups_in_all - follow_ups.length} more</span>}
+        </Section>
+      )}
+    </Page>
+  );
+}

@@ -1,0 +1,136 @@
+/** The visit that is chosen on the horizon. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { useQuery } from '@tanstack/react-query';
+import { Link } from 'react-router';
+import { ask, client } from '../../../app/api';
+import { date, useMay, useShow } from '../../../app/session';
+import { Pick } from '../../../ui/Pick';
+import { Trouble } from '../../../ui/Trouble';
+import { Words } from '../../../ui/Words';
+import type { Held } from './HorizonPicture';
+import { dayAfter } from './horizonScale';
+
+/** What the chosen day means, and the acts on the visit. */
+export function ChosenVisit({
+  held,
+  bays,
+  change,
+  today,
+  agree,
+  drop,
+  busy,
+  error,
+}: {
+  held: Held;
+  bays: number;
+  change: (part: Partial<Held>) => void;
+  today: string;
+  agree: () => void;
+  drop: () => void;
+  busy: boolean;
+  error: unknown;
+}) {
+  const { show } = useShow();
+  const lead = useMay('lead');
+  const mayWork = useMay('technician');
+  const { visit, day, bay = null } = held;
+  const on = dayAfter(today, day);
+  const body = { vehicle_id: visit.vehicle_id, on, compartments: visit.compartments, visit_id: visit.id, note: '', bay };
+  const trial = useQuery({
+    queryKey: ['visit-trial', body],
+    queryFn: () => ask(client.POST('/api/plan/visits/trial', { body })),
+    placeholderData: (old) => old,
+    retry: false,
+  });
+  const t = trial.data;
+  const moved = on !== visit.on || (bay !== null && bay !== visit.bay);
+  const planned = visit.id !== null;
+  return (
+    <Box
+      role="status"
+      aria-label="The chosen visit"
+      sx={{
+        bgcolor: (theme) => theme.tones.pan,
+        borderRadius: 2,
+        px: 2,
+        py: 1,
+        display: 'grid',
+        gap: 1,
+        gridTemplateColumns: { xs: '1fr', md: '1fr auto' },
+        alignItems: 'start',
+      }}>
+      <Box sx={{ display: 'grid', gap: 0.5 }}>
+        <Box>
+          <Box component="b" sx={{ typography: 'h3' }}>
+            {visit.vehicle}, {date(on)}
+          </Box>{' '}
+          {planned ? (visit.done ? 'done' : 'agreed') : 'proposed'} · {t ? `${t.hours.toFixed(1)} h` : ''}
+          {t?.bay ? ` in bay ${t.bay}` : ''} · {visit.oils.join(', ')}
+          {visit.note ? ` · ${visit.note}` : ''}
+        </Box>
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 3 }}>
+          {t?.effects.map((e) => (
+            <span key={e.compartment_id}>
+              {e.name}:{' '}
+              {e.over ? (
+                <b>
+                  {-e.early_days} {e.early_days === -1 ? 'day' : 'days'} over
+                </b>
+              ) : e.early_days === 0 ? (
+                'as it falls due'
+              ) : (
+                `${e.early_days} ${e.early_days === 1 ? 'day' : 'days'} early, throws away ${Math.round(e.thrown_share * 100)} %, ${show(e.thrown_ml, 'volume')}`
+              )}
+            </span>
+          ))}
+          {t?.looks.map((x) => (
+            <span key={x.id}>
+              Rides along: {x.compartment.toLowerCase()}, {x.what}
+            </span>
+          ))}
+        </Box>
+        {t?.problem && <Box sx={{ color: 'error.main', fontWeight: 700 }}>{t.problem}</Box>}
+        <Trouble error={error ?? trial.error} />
+      </Box>
+      <Box sx={{ display: 'grid', gap: 1, justifyItems: 'end' }}>
+        <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', justifyContent: 'end' }}>
+          {lead && !visit.done && (!planned || moved) && (
+            <Button variant="contained" disabled={busy || Boolean(t?.problem)} onClick={agree}>
+              {planned ? 'Move it here' : 'Agree this visit'}
+            </Button>
+          )}
+          {lead && planned && !visit.done && (
+            <Button variant="text" disabled={busy} onClick={drop}>
+              Drop it
+            </Button>
+          )}
+          {mayWork && !visit.done && (
+            <Button variant="outlined" component={Link} to={`/bay/start/${visit.vehicle_id}?c=${visit.compartments.join(',')}`}>
+              Start it now
+            </Button>
+          )}
+          {!visit.done && (
+            <Button variant="text" component={Link} to={`/shelf/shopping?c=${visit.compartments.join(',')}`}>
+              What to buy
+            </Button>
+          )}
+        </Box>
+        {lead && !visit.done && (bays > 1 || !planned) && (
+          <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', '& .MuiFormHelperText-root': { display: 'none' } }}>
+            {bays > 1 && (
+              <Pick
+                label="Bay"
+                value={bay === null ? '' : String(bay)}
+                options={Array.from({ length: bays }, (_, k) => [String(k + 1), `bay ${k + 1}`] as const)}
+                onChange={(text) => change({ bay: text ? Number(text) : null })}
+                empty="any with room"
+              />
+            )}
+            {!planned && <Words label="Note for the visit" value={held.note ?? ''} onChange={(note) => change({ note })} most={200} />}
+          </Box>
+        )}
+      </Box>
+    </Box>
+  );
+}

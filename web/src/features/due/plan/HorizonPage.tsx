@@ -1,0 +1,157 @@
+/** The due horizon: what falls due when, the visits that gather it, and the acts on them. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { ask, client } from '../../../app/api';
+import { useMay, useShow } from '../../../app/session';
+import { Bones } from '../../../ui/Bones';
+import { Empty } from '../../../ui/Empty';
+import { How } from '../../../ui/How';
+import { oilColour } from '../../../ui/oil';
+import { Page } from '../../../ui/Page';
+import { Trouble } from '../../../ui/Trouble';
+import { BayHours } from './BayHours';
+import { CalendarPanel } from './CalendarPanel';
+import { ChosenVisit } from './ChosenVisit';
+import { type Held, Picture, visitKey } from './HorizonPicture';
+import { dayAfter } from './horizonScale';
+import { YearTable } from './YearTable';
+
+/** Kept free above the picture, so that it does not jump under the hand when a visit is chosen. */
+const STRIP = 128;
+const ZOOMS: [number, string][] = [
+  [7, 'Week'],
+  [31, 'Month'],
+  [92, 'Quarter'],
+  [183, 'Half year'],
+  [366, 'Year'],
+];
+const WORDS: Record<number, string> = { 7: 'The next week', 31: 'The next month', 92: 'The next quarter', 183: 'The next half year', 366: 'The next year' };
+export function HorizonPage() {
+  const [span, setSpan] = useState(183);
+  const [held, setHeld] = useState<Held | null>(null);
+  const [sheet, setSheet] = useState<'' | 'calendar' | 'bay'>('');
+  const lead = useMay('lead');
+  const { show } = useShow();
+  const cache = useQueryClient();
+  const horizon = useQuery({
+    queryKey: ['horizon', span],
+    queryFn: () => ask(client.GET('/api/plan/horizon', { params: { query: { days: span } } })),
+    placeholderData: (old) => old,
+  });
+  const settled = async () => {
+    setHeld(null);
+    await cache.invalidateQueries({ queryKey: ['horizon'] });
+    await cache.invalidateQueries({ queryKey: ['visit-trial'] });
+  };
+  const agree = useMutation({
+    mutationFn: ({ visit, day, bay, note }: Held) => {
+      const on = dayAfter(horizon.data?.today ?? '', day);
+      return visit.id === null
+        ? ask(
+            client.POST('/api/plan/visits', {
+              body: { vehicle_id: visit.vehicle_id, on, compartments: visit.compartments, note: note ?? '', bay: bay ?? null },
+            }),
+          )
+        : ask(client.PATCH('/api/plan/visits/{visit}', { params: { path: { visit: visit.id } }, body: { on, bay: bay ?? null } }));
+    },
+    onSuccess: settled,
+  });
+  const drop = useMutation({
+    mutationFn: (visit: number) => ask(client.DELETE('/api/plan/visits/{visit}', { params: { path: { visit } } })),
+    onSuccess: settled,
+  });
+  if (horizon.isPending) return <Bones lines={8} />;
+  if (!horizon.data) return <Trouble error={horizon.error} again={() => horizon.refetch()} />;
+  const h = horizon.data;
+  const choose = (next: Held | null) => {
+    if (next && held && visitKey(next.visit) !== visitKey(held.visit)) {
+      agree.reset();
+      drop.reset();
+    }
+    setHeld(next);
+  };
+  return (
+    <Page
+      title={WORDS[span] ?? 'The horizon'}
+      note={
+        <>
+          {h.text}; {show(h.savings.thrown_ml, 'volume')} thrown away early <How working={h.savings.working} title="How the visits came about" />
+        </>
+      }
+      right={
+        <Box role="group" aria-label="How far ahead" sx={{ display: 'flex', gap: 0.5 }}>
+          {ZOOMS.map(([days, words]) => (
+            <Button
+              key={days}
+              variant={span === days ? 'contained' : 'text'}
+              aria-pressed={span === days}
+              onClick={() => setSpan(days)}
+              sx={{ px: 1.25, minWidth: 0 }}>
+              {words}
+            </Button>
+          ))}
+        </Box>
+      }>
+      <CalendarPanel open={sheet === 'calendar'} close={() => setSheet('')} />
+      <BayHours open={sheet === 'bay'} close={() => setSheet('')} today={h.today} />
+      {!h.rows.length ? (
+        <Empty title="Nothing falls due">
+          <span>Within this time nothing falls due. Look further ahead, or add vehicles and readings.</span>
+        </Empty>
+      ) : (
+        <>
+          <Box sx={{ minHeight: STRIP, display: 'grid', alignContent: 'center' }}>
+            {held ? (
+              <ChosenVisit
+                held={held}
+                bays={h.bays}
+                change={(part) => setHeld({ ...held, ...part })}
+                today={h.today}
+                agree={() => agree.mutate(held)}
+                drop={() => held.visit.id !== null && drop.mutate(held.visit.id)}
+                busy={agree.isPending || drop.isPending}
+                error={agree.error ?? drop.error}
+              />
+            ) : (
+              <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: { xs: '1fr', md: 'minmax(0, 1fr) auto' }, alignItems: 'center' }}>
+                <Box sx={{ color: 'text.secondary' }}>
+                  A dashed bracket is a proposed visit, a solid one is agreed. Drag it to a day, or choose it and use the arrow keys (with Shift a week); Enter
+                  agrees.
+                  <Box
+                    component="span"
+                    sx={{ display: 'inline-block', width: 14, height: 14, borderRadius: 7, bgcolor: oilColour('gear', 'brown'), ml: 2, mr: 0.5 }}
+                  />{' '}
+                  due, with its P10 and P90.
+                </Box>
+                <Box sx={{ display: 'flex', gap: 1 }}>
+                  <Button variant="outlined" onClick={() => setSheet('calendar')}>
+                    Calendar
+                  </Button>
+                  {lead && (
+                    <Button variant="outlined" onClick={() => setSheet('bay')}>
+                      Bay hours
+                    </Button>
+                  )}
+                </Box>
+              </Box>
+            )}
+          </Box>
+          <Picture horizon={h} span={span} held={held} setHeld={choose} agree={(next) => agree.mutate(next)} />
+          {h.matching > h.rows.length && (
+            <Box sx={{ color: 'text.secondary' }}>
+              The {h.rows.length} soonest of {h.matching} vehicles are shown; visits and hours count all.
+            </Box>
+          )}
+          {span > 100 && <YearTable months={h.months} oils={h.oils} />}
+          {h.unfit.map((u) => (
+            <Box key={u} sx={{ color: 'error.main' }}>
+              {u}
+            </Box>
+          ))}
+        </>
+      )}
+    </Page>
+  );
+}

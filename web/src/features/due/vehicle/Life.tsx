@@ -1,0 +1,236 @@
+/** The oil life of a compartment: by which limit, whose interval, its working, what the other school says, and what is set for this one. */
+import Box from '@mui/material/Box';
+import { useState } from 'react';
+import { ask, client, type Schemas } from '../../../app/api';
+import { date, nearDate, useMay, useShow } from '../../../app/session';
+import { figure, needed, share } from '../../../app/typed';
+import { How } from '../../../ui/How';
+import { LittleForm } from '../../../ui/LittleForm';
+import { oilColour } from '../../../ui/oil';
+import { Pick } from '../../../ui/Pick';
+import { QuantityField } from '../../../ui/QuantityField';
+import { Words } from '../../../ui/Words';
+import { LIMITS } from '../words';
+
+type Life = Schemas['CompartmentLife'];
+const SCHOOLS: [string, string][] = [
+  ['', 'as the policy says'],
+  ['preventive', 'preventive'],
+  ['maker', "the maker's figure"],
+];
+const LINKS: [string, string][] = [
+  ['', 'nothing'],
+  ['engine oil', 'the engine oil'],
+  ['season', 'the season: before it starts'],
+];
+
+/** A tube per limit, filled as far as the life is used, with a notch where it falls due. */
+export function Tubes({ limits, family, colour }: { limits: Life['limits']; family: string; colour: string }) {
+  return (
+    <Box sx={{ display: 'grid', gap: 0.5, gridTemplateColumns: 'max-content minmax(60px, 220px) max-content', alignItems: 'center', columnGap: 1.25 }}>
+      {limits.map((l) => {
+        const words = (LIMITS[l.limit] ?? l.limit).replace('by ', '');
+        return (
+          <Box key={l.limit} sx={{ display: 'contents' }}>
+            <Box component="span" sx={{ typography: 'body2', color: 'text.secondary' }}>
+              {words}
+            </Box>
+            <Box
+              role="meter"
+              aria-label={`Life used, ${words}`}
+              aria-valuenow={Math.round(l.used * 100)}
+              aria-valuemin={0}
+              aria-valuemax={100}
+              sx={{
+                position: 'relative',
+                height: 12,
+                border: 1.5,
+                borderColor: 'text.primary',
+                borderRadius: 6,
+                overflow: 'hidden',
+                bgcolor: 'background.paper',
+              }}>
+              <Box
+                sx={{ height: '100%', width: `${Math.min(100, l.used * 80)}%`, bgcolor: l.used > 1 ? 'error.main' : oilColour(family, colour || 'fresh') }}
+              />
+              <Box aria-hidden="true" sx={{ position: 'absolute', left: '80%', top: 0, bottom: 0, width: 2, bgcolor: 'text.primary' }} />
+            </Box>
+            <b>{Math.round(l.used * 100)} %</b>
+          </Box>
+        );
+      })}
+    </Box>
+  );
+}
+
+/** What the other school would have said. */
+export function otherSchool(o: NonNullable<Life['other']>, today: string, meter: string, show: ReturnType<typeof useShow>['show']): string {
+  const [, basis = o.words] = o.words.split(/: (.*)/);
+  const who = o.school === 'maker' ? `By the maker's figure (${basis})` : `By the preventive school (${basis})`;
+  if (o.limit === 'none') return `${who} it would never fall due.`;
+  const at = o.at_meter === null ? '' : `, at ${show(o.at_meter, meter === 'h' ? 'engine_hours' : 'distance')}`;
+  return `${who} it would ${o.used > 1 ? 'have been due' : 'be due'} ${o.on ? nearDate(o.on, today) : 'at no date'}${at}.`;
+}
+
+function SetApart({ life, meter }: { life: Life; meter: string }) {
+  const { show } = useShow();
+  const r = life.rule;
+  const [d, setD] = useState({
+    school: r.school,
+    km: r.interval_km === null ? '' : show(r.interval_km, 'distance'),
+    h: r.interval_h === null ? '' : show(r.interval_h, 'engine_hours'),
+    months: r.interval_months === null ? '' : String(r.interval_months),
+    load: r.load_share === null ? '' : String(Math.round(r.load_share * 1000) / 10),
+    severe: r.severe_factor === null ? '' : String(Math.round(r.severe_factor * 100)),
+    linked: r.linked,
+    why: '',
+  });
+  const set = (part: Partial<typeof d>) => setD({ ...d, ...part });
+  return (
+    <LittleForm
+      small
+      open={r.at ? 'Set it otherwise' : 'Set this one apart'}
+      of={life.name}
+      submit="From now on so"
+      columns="1fr 1fr 1fr"
+      send={() =>
+        ask(
+          client.POST('/api/compartments/{compartment}/rule', {
+            params: { path: { compartment: life.id } },
+            body: {
+              school: d.school as 'maker' | 'preventive' | '',
+              interval_km: d.km,
+              interval_h: d.h,
+              interval_months: figure(d.months),
+              load_share: share(d.load),
+              severe_factor: share(d.severe),
+              linked: d.linked as 'engine oil' | 'season' | '',
+              why: d.why,
+            },
+          }),
+        )
+      }>
+      {(at) => (
+        <>
+          <Pick label="School" value={d.school} options={SCHOOLS} onChange={(school) => set({ school })} problem={at('school')} />
+          <Pick label="It goes with" value={d.linked} options={LINKS} onChange={(linked) => set({ linked })} problem={at('linked')} />
+          {meter === 'h' ? (
+            <QuantityField
+              label="Interval"
+              kind="engine_hours"
+              value={d.h}
+              onChange={(h) => set({ h })}
+              problem={at('hours') || at('interval_h')}
+              hint="empty: the sheet's"
+            />
+          ) : (
+            <QuantityField
+              label="Interval"
+              kind="distance"
+              value={d.km}
+              onChange={(km) => set({ km })}
+              problem={at('distance_km') || at('interval_km')}
+              hint="empty: the sheet's"
+            />
+          )}
+          <Words
+            label="Months"
+            value={d.months}
+            onChange={(months) => set({ months })}
+            problem={at('months') || at('interval_months')}
+            most={4}
+            hint="empty: the sheet's"
+          />
+          <Words
+            label="Engine torque over the box's rating, %"
+            value={d.load}
+            onChange={(load) => set({ load })}
+            problem={at('load_share')}
+            most={5}
+            hint="up to 75 % changes nothing"
+          />
+          <Words
+            label="Severe duty counts, % of the interval"
+            value={d.severe}
+            onChange={(severe) => set({ severe })}
+            problem={at('severe_factor')}
+            most={4}
+            hint="empty: as the table says"
+          />
+          <Box sx={{ gridColumn: '1 / -1' }}>
+            <Words
+              label="Why this one differs"
+              value={d.why}
+              onChange={(why) => set({ why })}
+              problem={at('why')}
+              most={200}
+              hint="goes on record with your name"
+            />
+          </Box>
+        </>
+      )}
+    </LittleForm>
+  );
+}
+
+function Counter({ life }: { life: Life }) {
+  const [used, setUsed] = useState('');
+  return (
+    <LittleForm
+      small
+      open="Read its counter"
+      of={life.name}
+      submit="Note it"
+      taken={() => setUsed('')}
+      send={() =>
+        ask(client.POST('/api/compartments/{compartment}/counter', { params: { path: { compartment: life.id } }, body: { used: needed(share(used)) } }))
+      }>
+      {(at) => (
+        <Words
+          label="Life used, as the vehicle's own counter says, %"
+          value={used}
+          onChange={setUsed}
+          problem={at('used')}
+          most={5}
+          hint="a counter that counts down: 100 less what it shows"
+        />
+      )}
+    </LittleForm>
+  );
+}
+
+export function LifeOf({ life, meter, today, family, colour }: { life: Life; meter: string; today: string; family: string; colour: string }) {
+  const { show } = useShow();
+  const lead = useMay('lead');
+  const mayWork = useMay('technician');
+  const r = life.rule;
+  return (
+    <Box sx={{ display: 'grid', gap: 0.75, justifyItems: 'start' }}>
+      {life.unknown_why.length > 0 && (
+        <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
+          {life.unknown_why.map((w) => (
+            <li key={w}>{w}</li>
+          ))}
+        </Box>
+      )}
+      {life.limits.length > 0 && <Tubes limits={life.limits} family={family} colour={colour} />}
+      <Box sx={{ typography: 'body2' }}>
+        {life.other && otherSchool(life.other, today, meter, show)} <How working={life.working} title={`${life.name}: its oil life`} />
+      </Box>
+      {r.at && (
+        <Box sx={{ typography: 'body2', color: 'text.secondary' }}>
+          Set apart on {date(r.at)} by {r.by}: {r.why}
+        </Box>
+      )}
+      {life.counter !== null && (
+        <Box sx={{ typography: 'body2', color: 'text.secondary' }}>
+          Its own counter said {Math.round(life.counter * 100)} % used on {date(life.counter_on)}.
+        </Box>
+      )}
+      <Box sx={{ display: 'flex', gap: 2, flexWrap: 'wrap' }}>
+        {lead && <SetApart key={`${life.id}${r.at ?? ''}`} life={life} meter={meter} />}
+        {mayWork && !life.unknown_why.length && <Counter life={life} />}
+      </Box>
+    </Box>
+  );
+}

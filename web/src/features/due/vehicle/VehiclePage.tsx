@@ -1,0 +1,127 @@
+/** A vehicle: its strip with large glasses, what each compartment says, its readings. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { useQuery } from '@tanstack/react-query';
+import { Link, useParams } from 'react-router';
+import { ask, client } from '../../../app/api';
+import { date, useMay, useShow } from '../../../app/session';
+import { Bones } from '../../../ui/Bones';
+import { DrivelineStrip } from '../../../ui/DrivelineStrip';
+import { Page, Section } from '../../../ui/Page';
+import { NamedGlass } from '../../../ui/SightGlass';
+import { Trouble } from '../../../ui/Trouble';
+import { FollowUps } from '../board/FollowUps';
+import { dueSentence, glassNote, rateWords } from '../words';
+import { AddCompartment } from './AddCompartment';
+import { LifeOf } from './Life';
+import { Readings } from './Readings';
+import { UsePanel } from './UsePanel';
+
+export function VehiclePage() {
+  const vehicle = Number(useParams().vehicle);
+  const { show } = useShow();
+  const mayWork = useMay('technician');
+  const mayAdd = useMay('lead');
+  const board = useQuery({ queryKey: ['due', vehicle], queryFn: () => ask(client.GET('/api/due/{vehicle}', { params: { path: { vehicle } } })) });
+  const life = useQuery({ queryKey: ['life', vehicle], queryFn: () => ask(client.GET('/api/due/{vehicle}/life', { params: { path: { vehicle } } })) });
+  if (board.isPending) return <Bones lines={6} />;
+  const v = board.data?.vehicles[0];
+  if (!v || !board.data) return <Trouble error={board.error ?? new Error('There is no such vehicle.')} />;
+  const { today, follow_ups } = board.data;
+  const kind = v.meter === 'h' ? 'engine_hours' : 'distance';
+  const note = [
+    v.plate,
+    v.kind,
+    v.meter_now === null ? 'no reading yet' : `${show(v.meter_now, kind)} on ${date(v.meter_on)}`,
+    `${rateWords(v, show)}${v.per_day_is_default ? ' (assumed: too few readings)' : ''}`,
+    v.parked_days > 0 ? `stood parked ${v.parked_days} days, left out of that` : '',
+  ]
+    .filter(Boolean)
+    .join(' · ');
+  const open = v.compartments.find((c) => c.in_service !== null)?.in_service;
+  return (
+    <Page
+      title={v.name}
+      note={note}
+      right={
+        <>
+          <Button variant="text" component={Link} to={`/book/vehicle/${v.id}`}>
+            For its owner
+          </Button>
+          {mayWork && open && (
+            <Button variant="contained" component={Link} to={`/bay/${open}`}>
+              Go on in the Bay
+            </Button>
+          )}
+          {mayWork && (
+            <Button
+              variant={open ? 'outlined' : 'contained'}
+              component={Link}
+              to={`/bay/start/${v.id}${v.together.length ? `?c=${v.together.join(',')}` : ''}`}>
+              Start a service
+            </Button>
+          )}
+        </>
+      }>
+      <DrivelineStrip
+        layout={v.layout}
+        to={(id) => `/book/${id}`}
+        compartments={v.compartments.map((c) => ({ ...c, note: glassNote(c, v.meter, today, show) }))}
+      />
+      {v.wants_reading && (
+        <Box role="status" sx={{ borderLeft: 6, borderColor: (t) => t.tones.amberText, pl: 1.5 }}>
+          {v.meter_now === null ? 'It has no reading yet' : `The last reading is of ${date(v.meter_on)}`}: until it is read again its due dates are wide
+          guesses.
+        </Box>
+      )}
+      <Trouble error={life.error} again={() => life.refetch()} />
+      {follow_ups.length > 0 && (
+        <Section title="To be looked at again">
+          <FollowUps list={follow_ups} today={today} />
+        </Section>
+      )}
+      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', lg: 'minmax(0, 1fr) 340px' }, gap: 4 }}>
+        <Section title="Compartments">
+          {v.compartments.map((c) => (
+            <Box
+              key={c.id}
+              sx={{
+                display: 'grid',
+                gridTemplateColumns: { xs: '1fr', sm: '272px minmax(0, 1fr)' },
+                gap: 2,
+                alignItems: 'center',
+                borderTop: 1,
+                borderColor: 'divider',
+                pt: 1.5,
+              }}>
+              <NamedGlass state={c.state} used={c.used} family={c.family} colour={c.colour} level={c.level} title={c.name} />
+              <Box sx={{ display: 'grid', gap: 0.5 }}>
+                <Typography variant="h3">
+                  <Link to={`/book/${c.id}`}>{c.name}</Link>
+                </Typography>
+                <span>{dueSentence(c, v.meter, today, show)}</span>
+                <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
+                  Takes {c.capacity_ml === null ? 'an unknown amount' : show(c.capacity_ml, 'volume')}
+                  {c.oil ? ` · last oil ${c.oil}` : ''}
+                  {c.last_on ? ` · ${date(c.last_on)}${c.last_meter === null ? '' : ` at ${show(c.last_meter, kind)}`}` : ''} · sheet{' '}
+                  <Link to={`/shelf/sheets/${c.sheet_id}`}>{c.sheet}</Link>
+                </Box>
+                {life.data
+                  ?.filter((l) => l.id === c.id)
+                  .map((l) => (
+                    <LifeOf key={l.id} life={l} meter={v.meter} today={today} family={c.family} colour={c.colour} />
+                  ))}
+              </Box>
+            </Box>
+          ))}
+          {mayAdd && <AddCompartment vehicle={v.id} />}
+        </Section>
+        <Box sx={{ display: 'grid', gap: 4, alignContent: 'start' }}>
+          <UsePanel vehicle={v.id} />
+          <Readings vehicle={v.id} meter={v.meter} />
+        </Box>
+      </Box>
+    </Page>
+  );
+}

@@ -1,0 +1,174 @@
+/** Which oil? A compartment, its weather, and the shelf in order: verdicts with reasons, and the lines of up to four oils. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import Typography from '@mui/material/Typography';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import { ask, askAll, client, type Schemas } from '../../../app/api';
+import { useShow } from '../../../app/session';
+import { Bones } from '../../../ui/Bones';
+import { Choice } from '../../../ui/Choice';
+import { Empty } from '../../../ui/Empty';
+import { Page } from '../../../ui/Page';
+import { Pick } from '../../../ui/Pick';
+import { QuantityField, useRested } from '../../../ui/QuantityField';
+import { Reasons, VERDICTS, VerdictDrop } from '../../../ui/Reasons';
+import { Trouble } from '../../../ui/Trouble';
+import { Nav } from '../Nav';
+import { ViscosityChart } from './ViscosityChart';
+
+export const SLIP = [
+  { value: 'yes', label: 'clutch-type' },
+  { value: 'no', label: 'none, or gear-type' },
+  { value: 'unknown', label: 'nobody knows' },
+] as const;
+type Slip = '' | (typeof SLIP)[number]['value'];
+
+function Offer({ o, drawn, draw, full }: { o: Schemas['OilOffer']; drawn: boolean; draw: () => void; full: boolean }) {
+  const { show } = useShow();
+  const off = o.off === null ? '' : `${o.off >= 0 ? '+' : '−'}${Math.abs(Math.round(o.off * 100))} % at 80 °C`;
+  return (
+    <Box
+      component="li"
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: '34px minmax(0, 1fr)',
+        gap: 1.5,
+        borderTop: 1,
+        borderColor: 'divider',
+        py: 1,
+        ...(o.verdict === 'reject' ? { bgcolor: (t) => t.tones.redWash, px: 1, mx: -1, borderRadius: 1 } : {}),
+      }}>
+      <VerdictDrop verdict={o.verdict} size={30} />
+      <Box sx={{ display: 'grid', gap: 0.5, minWidth: 0 }}>
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'baseline', columnGap: 1.5 }}>
+          <Typography variant="h4" component="h3">
+            <Link to={`/shelf/oils/${o.lubricant}`}>{o.name}</Link>
+          </Typography>
+          <b>{VERDICTS[o.verdict]}</b>
+          <Box component="span" sx={{ color: 'text.secondary', typography: 'body2' }}>
+            {[o.label, off].filter(Boolean).join(' · ')}
+          </Box>
+          <Box component="span" sx={{ ml: 'auto', typography: 'body2' }}>
+            <b>{show(o.on_hand_ml, 'volume')}</b> on hand
+            {o.litre_price !== null && `, ${o.litre_price.toFixed(2)} a litre`}
+          </Box>
+        </Box>
+        {o.locked && <b>The pour stays locked until its data sheet is entered.</b>}
+        {o.rinse && <b>Rinse or flush first: another family of oil stays inside.</b>}
+        <Reasons reasons={o.reasons} />
+        <FormControlLabel
+          control={<Checkbox size="small" checked={drawn} disabled={full && !drawn} onChange={draw} sx={{ py: 0.25 }} />}
+          label={<Box sx={{ typography: 'body2' }}>draw its line</Box>}
+        />
+      </Box>
+    </Box>
+  );
+}
+
+export function ChoosePage() {
+  const [search, setSearch] = useSearchParams();
+  const { show } = useShow();
+  const compartment = Number(search.get('c') ?? 0);
+  const [coldest, setColdest] = useState('');
+  const [warmest, setWarmest] = useState('');
+  const [slip, setSlip] = useState<Slip>('');
+  const [picked, setPicked] = useState<number[] | null>(null);
+  const day = useRested({ coldest_c: coldest, warmest_c: warmest });
+  const due = useQuery({ queryKey: ['due', 'all'], queryFn: askAll });
+  const oils = useQuery({
+    queryKey: ['compartment-oils', compartment, day, slip],
+    queryFn: () => ask(client.POST('/api/compartments/{compartment}/oils', { params: { path: { compartment } }, body: { ...day, slip, variant: '' } })),
+    enabled: compartment > 0,
+    retry: false,
+    placeholderData: (before) => (before?.compartment === compartment ? before : undefined),
+  });
+  const shown = picked ?? oils.data?.offers.slice(0, 2).map((o) => o.lubricant) ?? [];
+  const chart = useQuery({
+    queryKey: ['chart', compartment, day, shown],
+    queryFn: () => ask(client.POST('/api/lubricants/chart', { body: { ...day, oils: shown, compartment: compartment || null, grade: '' } })),
+    enabled: compartment > 0 && Boolean(oils.data),
+    retry: false,
+    placeholderData: (before) => before,
+  });
+  if (due.isPending) return <Bones lines={6} />;
+  if (due.isError) return <Trouble error={due.error} />;
+  const boxes = due.data.vehicles.flatMap((v) => v.compartments.map((c) => [String(c.id), `${v.name}, ${c.name.toLowerCase()}`] as const));
+  const o = oils.data;
+  const drawn = chart.data?.lines.map((l) => l.name) ?? [];
+  const undrawn =
+    chart.data && !chart.isPlaceholderData ? (o?.offers.filter((x) => shown.includes(x.lubricant) && !drawn.includes(x.name)).map((x) => x.name) ?? []) : [];
+  return (
+    <Page title="Which oil?" note="pick a compartment and see the shelf in order, best first">
+      <Nav />
+      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', sm: '1.6fr 1fr 1fr' }, gap: 2 }}>
+        <Pick
+          label="Compartment"
+          value={compartment ? String(compartment) : ''}
+          empty="choose one"
+          options={boxes}
+          onChange={(c) => {
+            setSearch(c ? { c } : {});
+            setSlip('');
+            setPicked(null);
+          }}
+        />
+        <QuantityField label="Coldest air expected" kind="temperature" value={coldest} onChange={setColdest} hint="until the next change; empty: not asked" />
+        <QuantityField label="Warmest" kind="temperature" value={warmest} onChange={setWarmest} />
+      </Box>
+      <Trouble error={oils.error} />
+      {!compartment && (
+        <Empty title="No compartment chosen">
+          <span>Choose one above. Each oil on the list is then judged for it, with its reasons; what must not go in stands last, in red.</span>
+        </Empty>
+      )}
+      {o && (o.ask_limited_slip || slip) && (
+        <Box sx={{ borderLeft: 6, borderColor: 'primary.main', bgcolor: (t) => t.tones.amberWash, p: 1.5 }}>
+          <Choice label="Limited slip in this axle?" value={slip} options={SLIP} onChange={setSlip} />
+          {o.ask_limited_slip && (
+            <Typography sx={{ mt: 1 }}>Answer first: an axle oil is chosen by it. Spin one wheel by hand, read the tag, or ask.</Typography>
+          )}
+        </Box>
+      )}
+      {o && !o.ask_limited_slip && (
+        <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', lg: 'minmax(0, 1fr) 620px' }, gap: 4 }}>
+          <Box>
+            <Typography variant="h3" component="h2">
+              {o.name} asks {o.asks}
+            </Typography>
+            <Typography variant="body2" color="text.secondary">
+              {o.sheet}. {o.asked_basis}
+            </Typography>
+            <Box component="ol" sx={{ m: 0, mt: 1, p: 0, listStyle: 'none' }}>
+              {o.offers.map((offer) => (
+                <Offer
+                  key={offer.lubricant}
+                  o={offer}
+                  drawn={shown.includes(offer.lubricant)}
+                  full={shown.length >= 4}
+                  draw={() => setPicked(shown.includes(offer.lubricant) ? shown.filter((x) => x !== offer.lubricant) : [...shown, offer.lubricant])}
+                />
+              ))}
+            </Box>
+          </Box>
+          <Box sx={{ display: 'grid', gap: 1, alignContent: 'start', alignSelf: 'start', position: { lg: 'sticky' }, top: 16 }}>
+            {chart.data && <ViscosityChart chart={chart.data} />}
+            {undrawn.length > 0 && <Typography variant="body2">No viscosity is known of {undrawn.join(', ')}.</Typography>}
+            <Trouble error={chart.error} />
+            {o.offers[0] && o.offers[0].short_ml > 0 && (
+              <Typography variant="body2">
+                {o.offers[0].name} is short by {show(o.offers[0].short_ml, 'volume')}.
+              </Typography>
+            )}
+            <Button variant="outlined" component={Link} to={`/shelf/shopping?c=${compartment}`} sx={{ justifySelf: 'start' }}>
+              What to fetch for it
+            </Button>
+          </Box>
+        </Box>
+      )}
+    </Page>
+  );
+}

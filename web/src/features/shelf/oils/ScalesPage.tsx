@@ -1,0 +1,158 @@
+/** Gear, engine and industrial grades side by side by viscosity at 100 °C: 30 is not 30. */
+import Box from '@mui/material/Box';
+import { useTheme } from '@mui/material/styles';
+import Typography from '@mui/material/Typography';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { ask, client, type Schemas } from '../../../app/api';
+import { Bones } from '../../../ui/Bones';
+import { Choice } from '../../../ui/Choice';
+import { Page } from '../../../ui/Page';
+import { Trouble } from '../../../ui/Trouble';
+import { Nav } from '../Nav';
+
+type Band = Schemas['ScaleBand'];
+const [H, TOP, FLOOR, LEFT, COLUMN, GAP] = [560, 46, 530, 60, 150, 46];
+const up = (y: number) => FLOOR - y * (FLOOR - TOP);
+
+/** The grades of the other scales that lie beside a band. */
+export function beside(scales: Schemas['Scale'][], of: string, band: Band): string[] {
+  return scales
+    .filter((s) => s.name !== of)
+    .flatMap((s) => s.bands.filter((b) => b.bottom < band.top && b.top > band.bottom).map((b) => `${s.name} ${b.name}`));
+}
+
+/** Where a band is drawn in its column, as [from, width] in shares: bands that share viscosities stand half beside each other. */
+export function lanes(bands: readonly Band[]): Record<string, readonly [number, number]> {
+  const shared = (a: Band, b: Band) => Math.min(a.top, b.top) - Math.max(a.bottom, b.bottom) > 0.02 * (a.top - a.bottom);
+  const placed: Record<string, readonly [number, number]> = {};
+  let lane = 0;
+  for (const b of bands) {
+    const crowded = bands.some((o) => o !== b && shared(o, b));
+    placed[b.name] = crowded ? [lane / 2, 0.5] : [0, 1];
+    lane = crowded ? 1 - lane : 0;
+  }
+  return placed;
+}
+
+export function ScalesPage() {
+  const { tones } = useTheme();
+  const [edition, setEdition] = useState<'2005' | '2019'>('2005');
+  const [chosen, setChosen] = useState({ scale: 'engine', band: 'SAE 30' });
+  const view = useQuery({
+    queryKey: ['scales', edition],
+    queryFn: () => ask(client.GET('/api/lubricants/scales', { params: { query: { edition } } })),
+    placeholderData: (before) => before,
+  });
+  if (view.isPending) return <Bones lines={6} />;
+  if (view.isError) return <Trouble error={view.error} />;
+  const { scales, ticks } = view.data;
+  const band = scales.find((s) => s.name === chosen.scale)?.bands.find((b) => b.name === chosen.band);
+  const width = LEFT + scales.length * (COLUMN + GAP);
+  return (
+    <Page title="Grades" note="three scales, one thickness: choose a grade and see what lies beside it">
+      <Nav />
+      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: `minmax(0, ${width}px) 1fr` }, gap: 4 }}>
+        <svg viewBox={`0 0 ${width} ${H}`} width="100%" role="group" aria-label="Gear, engine and industrial grades by viscosity at 100 °C">
+          {band && (
+            <rect x={LEFT} y={up(band.top)} width={width - LEFT} height={Math.max(2, up(band.bottom) - up(band.top))} fill={tones.amber} fillOpacity={0.3} />
+          )}
+          {ticks.map((t) => (
+            <g key={t.value}>
+              <path d={`M${LEFT - 6} ${up(t.at)}H${width}`} stroke={tones.line} strokeDasharray="2 4" />
+              <text x={LEFT - 10} y={up(t.at) + 4} fontSize={13} textAnchor="end" fill={tones.soft}>
+                {t.value}
+              </text>
+            </g>
+          ))}
+          {scales.map((s, k) => {
+            const left = LEFT + 10 + k * (COLUMN + GAP);
+            const at = lanes(s.bands);
+            return (
+              <g key={s.name}>
+                <text x={left} y={20} fontSize={19} fontWeight={600} fontFamily="Barlow Condensed" fill={tones.ink}>
+                  {s.name}
+                </text>
+                <text x={left} y={36} fontSize={12} fill={tones.soft}>
+                  {s.standard}
+                </text>
+                {s.bands.map((b) => {
+                  const on = s.name === chosen.scale && b.name === chosen.band;
+                  const [from, share] = at[b.name] ?? [0, 1];
+                  const x = left + from * COLUMN;
+                  const tall = Math.max(3, up(b.bottom) - up(b.top));
+                  const choose = () => setChosen({ scale: s.name, band: b.name });
+                  return (
+                    <g
+                      key={b.name}
+                      role="button"
+                      tabIndex={0}
+                      aria-pressed={on}
+                      aria-label={`${s.name} ${b.name}: ${b.low.toFixed(1)} to ${b.high === null ? 'no upper limit' : b.high.toFixed(1)} mm²/s at 100 °C`}
+                      onClick={choose}
+                      onKeyDown={(e) => (e.key === 'Enter' || e.key === ' ') && choose()}
+                      style={{ cursor: 'pointer' }}>
+                      <rect
+                        x={x}
+                        y={up(b.top) + 1}
+                        width={share * COLUMN - (share < 1 ? 2 : 0)}
+                        height={tall - 2}
+                        rx={4}
+                        fill={on ? tones.amber : tones.sheet}
+                        stroke={tones.ink}
+                        strokeWidth={on ? 3 : 1.4}
+                        strokeDasharray={s.name === 'industrial' ? '5 3' : undefined}
+                      />
+                      <text
+                        x={x + 10}
+                        y={(up(b.top) + up(b.bottom)) / 2 + 5}
+                        fontSize={Math.min(16, Math.max(11, tall - 4))}
+                        fill={on ? tones.amberInk : tones.ink}>
+                        {b.name}
+                      </text>
+                    </g>
+                  );
+                })}
+              </g>
+            );
+          })}
+          <text x={LEFT - 10} y={H - 8} fontSize={12} fill={tones.soft}>
+            mm²/s at 100 °C
+          </text>
+        </svg>
+        <Box sx={{ display: 'grid', gap: 2, alignContent: 'start', maxWidth: 420 }}>
+          {band && (
+            <Box role="status">
+              <Typography variant="h2">
+                {chosen.scale === 'industrial' ? '' : `${chosen.scale} `}
+                {band.name}
+              </Typography>
+              <Typography sx={{ fontSize: '1.2rem' }}>
+                {band.low.toFixed(1)} to {band.high === null ? 'no upper limit' : `below ${band.high.toFixed(1)}`} mm²/s at 100 °C
+              </Typography>
+              <Typography>Beside it lie {beside(scales, chosen.scale, band).join(', ') || 'no grade of the other scales'}.</Typography>
+            </Box>
+          )}
+          <Typography>
+            A straight SAE 30 engine oil is about as thick as an SAE 80 to 85 gear oil; a gear 90 is about an engine 40 to 50. The numbers belong to their
+            scale: read the word beside them.
+          </Typography>
+          {scales.map((s) => (
+            <Typography key={s.name} variant="body2" color="text.secondary">
+              {s.name}: {s.standard}, {s.note}.
+            </Typography>
+          ))}
+          <Choice
+            label="Edition of SAE J306"
+            value={edition}
+            options={[
+              { value: '2005', label: '2005' },
+              { value: '2019', label: '2019 (from memory)' },
+            ]}
+            onChange={setEdition}
+          />
+        </Box>
+      </Box>
+    </Page>
+  );
+}

@@ -1,0 +1,184 @@
+/** A sheet from a file: read for review. What is blank, converted or implausible is shown, foreign names are mapped once; nothing enters unseen. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { useMutation } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { ask, client, type Schemas } from '../../../app/api';
+import { problemAt } from '../../../ui/LittleForm';
+import { Page, Section } from '../../../ui/Page';
+import { Pick } from '../../../ui/Pick';
+import { Trouble } from '../../../ui/Trouble';
+import { Nav } from '../Nav';
+import { draftFromFile } from './fileDraft';
+import { KEPT } from './NewSheetPage';
+
+/** A field's path as words: plugs.0.torque_nm is plug 1, torque. */
+export const fieldWords = (path: string) =>
+  path
+    .replace(/_(ml|nm|mm|km|h|c)\b/g, '')
+    .replace(/(\w+?)s\.(\d+)\.?/g, (_, name, k) => `${name} ${Number(k) + 1}, `)
+    .replace(/_/g, ' ')
+    .replace(/, $/, '');
+
+type Report = Schemas['FileReport'];
+const read = (text: string) => ask(client.POST('/api/sheets/file', { body: { text } }));
+
+function Names({ report, again }: { report: Report; again: () => void }) {
+  const [ours, setOurs] = useState<Record<string, string>>(Object.fromEntries(report.foreign.map((f) => [`${f.place}.${f.name}`, f.ours])));
+  const keep = useMutation({
+    mutationFn: () =>
+      ask(
+        client.POST('/api/sheets/file/names', {
+          body: { names: report.foreign.map((f) => ({ name: f.name, place: f.place as 'sheet' | 'plug', ours: ours[`${f.place}.${f.name}`] ?? '' })) },
+        }),
+      ),
+    onSuccess: again,
+  });
+  return (
+    <Section title="Names that are not ours">
+      <Box sx={{ color: 'text.secondary' }}>Say once what each means; it is kept for the next file.</Box>
+      {report.foreign.map((f) => (
+        <Box key={f.place + f.name} sx={{ display: 'grid', gridTemplateColumns: '1fr 240px', gap: 2, alignItems: 'center' }}>
+          <Box>
+            <b>{f.name}</b> {f.place === 'plug' ? '(on a plug)' : ''}: {f.sample}{' '}
+            {f.known && (
+              <Box component="span" sx={{ color: 'text.secondary' }}>
+                {f.ours ? `known as ${f.ours}` : 'known: left out'}
+              </Box>
+            )}
+          </Box>
+          <Pick
+            label={`${f.name} means`}
+            value={ours[`${f.place}.${f.name}`] ?? ''}
+            empty="leave it out"
+            options={(f.place === 'plug' ? report.plug_targets : report.targets).map((t) => [t, t.replace(/_/g, ' ')] as const)}
+            onChange={(value) => setOurs({ ...ours, [`${f.place}.${f.name}`]: value })}
+          />
+        </Box>
+      ))}
+      <Trouble error={keep.error} />
+      <Button variant="outlined" onClick={() => keep.mutate()} disabled={keep.isPending} sx={{ justifySelf: 'start' }}>
+        Keep these meanings and read again
+      </Button>
+    </Section>
+  );
+}
+
+function Findings({ report }: { report: Report }) {
+  return (
+    <Box sx={{ display: 'grid', gap: 2 }}>
+      {report.problems.length > 0 && (
+        <Section title="Cannot be taken as it stands">
+          {report.problems.map((p) => (
+            <Box key={p.field + p.text} sx={{ color: 'error.main' }}>
+              <b>{fieldWords(p.field) || 'the file'}</b>: {p.text} ({p.value})
+            </Box>
+          ))}
+        </Section>
+      )}
+      {report.implausible.length > 0 && (
+        <Section title="Can that be?">
+          {report.implausible.map((p) => (
+            <Box key={p.field} sx={{ color: (t) => t.tones.amberText }}>
+              {p.text} Usual: {p.usual}.
+            </Box>
+          ))}
+        </Section>
+      )}
+      {report.converted.length > 0 && (
+        <Section title="Converted">
+          {report.converted.map((c) => (
+            <Box key={c.field}>
+              {fieldWords(c.field)}: {c.given} is read as <b>{c.read_as}</b>
+            </Box>
+          ))}
+        </Section>
+      )}
+      {report.blank.length > 0 && (
+        <Section title="Left blank">
+          <Box>{report.blank.join(', ')}: unknown until somebody fills it in.</Box>
+        </Section>
+      )}
+    </Box>
+  );
+}
+
+export function FilePage() {
+  const [text, setText] = useState('');
+  const go = useNavigate();
+  const look = useMutation({ mutationFn: read });
+  const at = problemAt(look);
+  const report = look.data;
+  return (
+    <Page title="Read a sheet file" note="JSON by the published schema, or somebody else's names">
+      <Nav />
+      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', lg: '1fr 1fr' }, gap: 4 }}>
+        <Box
+          component="form"
+          sx={{ display: 'grid', gap: 1.5, alignContent: 'start' }}
+          onSubmit={(e) => {
+            e.preventDefault();
+            look.mutate(text);
+          }}>
+          <Button variant="outlined" component="label" sx={{ justifySelf: 'start' }}>
+            Choose a file
+            <input
+              type="file"
+              accept=".json,application/json"
+              hidden
+              onChange={async (e) => {
+                const file = e.target.files?.[0];
+                if (file) setText((await file.text()).slice(0, 250_000));
+                e.target.value = '';
+              }}
+            />
+          </Button>
+          <TextField
+            label="or paste it here"
+            multiline
+            minRows={12}
+            maxRows={26}
+            value={text}
+            onChange={(e) => setText(e.target.value)}
+            error={Boolean(at('text') || at('format') || at('version'))}
+            helperText={at('text') || at('format') || at('version') || ' '}
+            slotProps={{ htmlInput: { spellCheck: false, style: { fontFamily: 'monospace', fontSize: 14 } } }}
+          />
+          <Trouble error={look.error} />
+          <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+            <Button type="submit" variant="contained" disabled={look.isPending || !text.trim()}>
+              Read it
+            </Button>
+            <Button variant="text" component="a" href="/api/sheets/file/schema" target="_blank">
+              The schema
+            </Button>
+          </Box>
+        </Box>
+        {report ? (
+          <Box sx={{ display: 'grid', gap: 3, alignContent: 'start' }}>
+            <Typography variant="h2">{String(report.draft.name ?? 'A sheet without a name')}</Typography>
+            {report.foreign.length > 0 && <Names key={text} report={report} again={() => look.mutate(text)} />}
+            <Findings report={report} />
+            <Button
+              variant="contained"
+              sx={{ justifySelf: 'start' }}
+              onClick={() => {
+                sessionStorage.setItem(KEPT, JSON.stringify(draftFromFile(report.draft)));
+                go('/shelf/new');
+              }}>
+              Look at it line by line, then write it
+            </Button>
+          </Box>
+        ) : (
+          <Box sx={{ color: 'text.secondary' }}>
+            Nothing is written by reading. You see what is blank, what was converted and what looks odd, then every figure in the form, and only then it becomes
+            a sheet.
+          </Box>
+        )}
+      </Box>
+    </Page>
+  );
+}

@@ -1,0 +1,111 @@
+/** What a sheet says beside its figures: variants, what to read on the casing, the kit, grades by weather. */
+import Box from '@mui/material/Box';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import { useState } from 'react';
+import type { Schemas } from '../../../app/api';
+import { useShow } from '../../../app/session';
+import { Section } from '../../../ui/Page';
+
+type Revision = Schemas['RevisionView'];
+const table = {
+  borderCollapse: 'collapse',
+  maxWidth: 900,
+  '& td, & th': { borderTop: 1, borderColor: 'divider', py: 0.5, pr: 3, textAlign: 'left', verticalAlign: 'top' },
+};
+
+export function headWords(h: Schemas['Head'], show: ReturnType<typeof useShow>['show']): string {
+  return `${h.plug}: ${h.size_mm === null ? h.drive : `${h.size_mm} mm ${h.drive}`}, ${h.torque_nm === null ? 'torque unknown' : show(h.torque_nm, 'torque')}`;
+}
+
+/** The marks to look for, ticked as they are read; what is ticked is not kept. */
+export function CasingMarks({ marks }: { marks: Schemas['CasingMark'][] }) {
+  const [seen, setSeen] = useState<string[]>([]);
+  return (
+    <Box sx={{ display: 'grid' }}>
+      {marks.map((m) => (
+        <FormControlLabel
+          key={m.where}
+          control={
+            <Checkbox checked={seen.includes(m.where)} onChange={(e) => setSeen(e.target.checked ? [...seen, m.where] : seen.filter((w) => w !== m.where))} />
+          }
+          label={
+            <span>
+              <b>{m.where}</b>: {m.reads} {m.tells && <Box component="span" sx={{ color: 'text.secondary' }}>{`(${m.tells})`}</Box>}
+            </span>
+          }
+        />
+      ))}
+    </Box>
+  );
+}
+
+function range(a: Schemas['AmbientGrade'], show: ReturnType<typeof useShow>['show']): string {
+  if (a.min_c === null && a.max_c === null) return 'in all weathers';
+  if (a.min_c === null) return `below ${show(a.max_c, 'temperature')}`;
+  if (a.max_c === null) return `above ${show(a.min_c, 'temperature')}`;
+  return `${show(a.min_c, 'temperature')} to ${show(a.max_c, 'temperature')}`;
+}
+
+export function SheetExtras({ r }: { r: Revision }) {
+  const { show } = useShow();
+  return (
+    <>
+      {r.ambient.length > 0 && (
+        <Section title="Grade by air temperature">
+          {r.ambient.map((a) => (
+            <Box key={a.grade}>
+              <b>{a.grade}</b> {range(a, show)}
+            </Box>
+          ))}
+        </Section>
+      )}
+      {r.variants.length > 0 && (
+        <Section title="It may be one of these">
+          <Box component="table" sx={table}>
+            <thead>
+              <tr>
+                <th>Variant</th>
+                <th>Marked</th>
+                <th>Takes</th>
+                <th>Oil</th>
+                <th>Plug head and torque</th>
+              </tr>
+            </thead>
+            <tbody>
+              {r.variants.map((v) => (
+                <tr key={v.name}>
+                  <td>
+                    <b>{v.name}</b>
+                  </td>
+                  <td>{v.mark || 'no mark known'}</td>
+                  <td>{v.capacity_ml === null ? 'as the sheet' : show(v.capacity_ml, 'volume')}</td>
+                  <td>{[v.grade, v.categories].filter(Boolean).join(' ') || 'as the sheet'}</td>
+                  <td>{v.heads.map((h) => headWords(h, show)).join('; ') || 'as the sheet'}</td>
+                </tr>
+              ))}
+            </tbody>
+          </Box>
+          <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
+            Until it is known which one it is, buy for the largest; the torque goes by the head that is really fitted.
+          </Box>
+        </Section>
+      )}
+      {r.casing_marks.length > 0 && (
+        <Section title="Read on the casing">
+          <CasingMarks marks={r.casing_marks} />
+        </Section>
+      )}
+      {(r.kit.length > 0 || r.hose) && (
+        <Section title="Kit beside the plugs' seals and keys">
+          {r.kit.map((k) => (
+            <Box key={k.name}>
+              {k.count} × <b>{k.name}</b> ({k.kind}, {k.mandatory ? 'mandatory' : 'if wanted'}){k.use ? `: ${k.use}` : ''}
+            </Box>
+          ))}
+          {r.hose && <Box>Hose: {r.hose}</Box>}
+        </Section>
+      )}
+    </>
+  );
+}

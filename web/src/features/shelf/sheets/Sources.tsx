@@ -1,0 +1,180 @@
+/** Every figure of a sheet with its sources side by side, the most to be trusted first; one is chosen, with a reason. */
+import Box from '@mui/material/Box';
+import Typography from '@mui/material/Typography';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { ask, client, type Schemas } from '../../../app/api';
+import { date, useMay } from '../../../app/session';
+import { LittleForm } from '../../../ui/LittleForm';
+import { Section } from '../../../ui/Page';
+import { Pick } from '../../../ui/Pick';
+import { Trouble } from '../../../ui/Trouble';
+import { Words } from '../../../ui/Words';
+
+export const SOURCES = ['bulletin', 'plate', 'manual', 'oil maker', 'forum', 'memory', 'guess'] as const;
+export const TRUSTS = ['verified', 'remembered', 'guessed', 'unknown'] as const;
+type Figure = Schemas['FigureView'];
+type Source = (typeof SOURCES)[number];
+type Trust = (typeof TRUSTS)[number];
+const pairs = (names: readonly string[]) => names.map((n) => [n, n] as const);
+
+function Choose({ claim, figure }: { claim: Schemas['ClaimView']; figure: string }) {
+  const [reason, setReason] = useState('');
+  return (
+    <LittleForm
+      small
+      open="Go by this one"
+      of={`${claim.source}, ${figure}`}
+      submit="Make it the sheet's figure"
+      columns="1fr"
+      send={() => ask(client.POST('/api/claims/{claim}/choose', { params: { path: { claim: claim.id } }, body: { reason } }))}>
+      {(at) => <Words autoFocus label="Why this one" value={reason} onChange={setReason} problem={at('reason') || at('figure')} most={200} />}
+    </LittleForm>
+  );
+}
+
+function Note({ sheet, figures }: { sheet: number; figures: Figure[] }) {
+  const blank = { figure: figures[0]?.figure ?? 'capacity', text: '', source: 'manual' as Source, trust: 'remembered' as Trust, published: '', note: '' };
+  const [d, setD] = useState(blank);
+  return (
+    <LittleForm
+      open="Note what another source says"
+      submit="Keep it beside the others"
+      columns="1fr 1fr 1fr"
+      send={() => ask(client.POST('/api/sheets/{sheet}/claims', { params: { path: { sheet } }, body: { ...d, published: d.published || null } }))}
+      taken={() => setD(blank)}>
+      {(at) => (
+        <>
+          <Pick
+            label="Figure"
+            value={d.figure}
+            options={pairs(figures.map((f) => f.figure))}
+            onChange={(figure) => setD({ ...d, figure })}
+            problem={at('figure')}
+          />
+          <Words
+            label="It says"
+            value={d.text}
+            onChange={(text) => setD({ ...d, text })}
+            problem={at('text')}
+            hint="with its unit: 2.4 L, 27 lbf·ft; given twice is checked: 43 N·m (32 lbf·ft)"
+          />
+          <Pick
+            label="Source"
+            value={d.source}
+            options={pairs(SOURCES)}
+            onChange={(source) => setD({ ...d, source: source as Source })}
+            problem={at('source')}
+          />
+          <Pick label="It is" value={d.trust} options={pairs(TRUSTS)} onChange={(trust) => setD({ ...d, trust: trust as Trust })} problem={at('trust')} />
+          <Words
+            type="date"
+            label="Published"
+            value={d.published}
+            onChange={(published) => setD({ ...d, published })}
+            problem={at('published')}
+            hint="empty: unknown"
+          />
+          <Words label="Note" value={d.note} onChange={(note) => setD({ ...d, note })} problem={at('note')} most={200} />
+        </>
+      )}
+    </LittleForm>
+  );
+}
+
+export function TrustForm({ sheet }: { sheet: number }) {
+  const [d, setD] = useState({ figure: 'capacity' as 'capacity' | 'oil' | 'interval' | 'torque', trust: 'verified' as Trust, how: '' });
+  return (
+    <LittleForm
+      open="Verify or doubt a figure"
+      submit="So it is from now on"
+      columns="1fr 1fr 2fr"
+      send={() => ask(client.POST('/api/sheets/{sheet}/trust', { params: { path: { sheet } }, body: d }))}
+      taken={() => setD({ ...d, how: '' })}>
+      {(at) => (
+        <>
+          <Pick
+            label="Figure"
+            value={d.figure}
+            options={pairs(['capacity', 'oil', 'interval', 'torque'])}
+            onChange={(figure) => setD({ ...d, figure: figure as typeof d.figure })}
+            problem={at('figure')}
+          />
+          <Pick label="It is" value={d.trust} options={pairs(TRUSTS)} onChange={(trust) => setD({ ...d, trust: trust as Trust })} problem={at('trust')} />
+          <Words
+            label="How you know"
+            value={d.how}
+            onChange={(how) => setD({ ...d, how })}
+            problem={at('how')}
+            most={200}
+            hint="measured, read on the plate, asked the maker"
+          />
+        </>
+      )}
+    </LittleForm>
+  );
+}
+
+export function Sources({ sheet }: { sheet: number }) {
+  const lead = useMay('lead');
+  const may = useMay('technician');
+  const view = useQuery({ queryKey: ['figures', sheet], queryFn: () => ask(client.GET('/api/sheets/{sheet}/figures', { params: { path: { sheet } } })) });
+  if (!view.data) return <Trouble error={view.error} />;
+  const told = view.data.filter((f) => f.claims.length > 0);
+  return (
+    <Section title="What the sources say">
+      {!told.length && (
+        <Box sx={{ color: 'text.secondary' }}>
+          Only the sheet's own source is known. Note what a plate, a bulletin or a forum says, and it stands beside it.
+        </Box>
+      )}
+      {told.map((f) => (
+        <Box key={f.figure} sx={{ borderTop: 2, borderColor: f.conflict ? 'primary.main' : 'divider', pt: 1, display: 'grid', gap: 0.5, maxWidth: 900 }}>
+          <Typography variant="h4" component="h3">
+            {f.figure}: {f.now || 'unknown'} by {f.source || 'no source'} ({f.trust})
+            {f.conflict && (
+              <Box component="span" sx={{ color: (t) => t.tones.amberText }}>
+                {' '}
+                the sources contradict each other
+              </Box>
+            )}
+          </Typography>
+          {f.note && <Box sx={{ color: 'text.secondary', typography: 'body2' }}>chosen: {f.note}</Box>}
+          {f.claims.map((c) => (
+            <Box key={c.id} sx={{ display: 'grid', gridTemplateColumns: '92px 110px minmax(0, 1fr)', gap: 1.5, alignItems: 'baseline' }}>
+              <span>{c.source}</span>
+              <Box component="b" sx={{ color: c.agrees ? 'text.primary' : (t) => t.tones.amberText }}>
+                {c.shown}
+              </Box>
+              <Box>
+                <Box component="span" sx={{ color: 'text.secondary', typography: 'body2' }}>
+                  {[
+                    c.agrees ? 'agrees' : 'differs',
+                    c.trust,
+                    c.published ? `published ${date(c.published)}` : '',
+                    c.as_typed.replace(/\s/g, '') === c.shown.replace(/\s/g, '') ? '' : `as given: ${c.as_typed}`,
+                    c.note,
+                    `${c.by}, ${date(c.at)}`,
+                    f.better === c.id ? 'ranks above the sheet’s own source' : '',
+                  ]
+                    .filter(Boolean)
+                    .join(' · ')}
+                </Box>
+                {lead && !c.agrees && <Choose claim={c} figure={f.figure} />}
+              </Box>
+            </Box>
+          ))}
+        </Box>
+      ))}
+      <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
+        Order: newest applicable bulletin, plate, manual, oil maker, forum, memory, guess (common practice).
+      </Box>
+      {may && (
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
+          <Note sheet={sheet} figures={view.data} />
+          <TrustForm sheet={sheet} />
+        </Box>
+      )}
+    </Section>
+  );
+}

@@ -1,0 +1,133 @@
+/** Seals, parts and tools that the workshop counts, and the additives on the list. */
+import Box from '@mui/material/Box';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { ask, client, type Schemas } from '../../../app/api';
+import { useMay } from '../../../app/session';
+import { figure, needed, share } from '../../../app/typed';
+import { Bones } from '../../../ui/Bones';
+import { Empty } from '../../../ui/Empty';
+import { LittleForm } from '../../../ui/LittleForm';
+import { Page, Section } from '../../../ui/Page';
+import { Pick } from '../../../ui/Pick';
+import { Trouble } from '../../../ui/Trouble';
+import { Words } from '../../../ui/Words';
+import { Nav } from '../Nav';
+
+const KINDS = ['seal', 'part', 'tool'] as const;
+const ADDITIVES = ['friction modifier', 'extreme pressure', 'tackifier', 'solid lubricant', 'seal conditioner', 'other'] as const;
+const PLURAL = { seal: 'Seals', part: 'Parts', tool: 'Tools' };
+type Kind = (typeof KINDS)[number];
+
+function Count({ item }: { item?: Schemas['StoreView'] }) {
+  const [d, setD] = useState({ name: item?.name ?? '', kind: (item?.kind ?? 'seal') as Kind, count: item ? String(item.count) : '', place: item?.place ?? '' });
+  return (
+    <LittleForm
+      small={Boolean(item)}
+      open={item ? 'Count' : 'Count something new'}
+      of={item?.name}
+      submit="So many"
+      send={() => ask(client.POST('/api/store', { body: { ...d, count: needed(figure(d.count)) } }))}
+      taken={() => !item && setD({ name: '', kind: 'seal', count: '', place: '' })}>
+      {(at) => (
+        <>
+          {!item && (
+            <Words
+              label="What it is called"
+              value={d.name}
+              onChange={(name) => setD({ ...d, name })}
+              problem={at('name')}
+              most={80}
+              hint="as the kit calls it"
+            />
+          )}
+          {!item && <Pick label="It is a" value={d.kind} options={KINDS.map((k) => [k, k])} onChange={(kind) => setD({ ...d, kind: kind as Kind })} />}
+          <Words label="How many" value={d.count} onChange={(count) => setD({ ...d, count })} problem={at('count')} most={5} />
+          <Words label="Where" value={d.place} onChange={(place) => setD({ ...d, place })} problem={at('place')} />
+        </>
+      )}
+    </LittleForm>
+  );
+}
+
+function AddAdditive() {
+  const [d, setD] = useState({ name: '', kind: 'friction modifier' as (typeof ADDITIVES)[number], share: '', note: '' });
+  const most = share(d.share);
+  return (
+    <LittleForm
+      open="Add an additive"
+      submit="Add it"
+      send={() => ask(client.POST('/api/additives', { body: { name: d.name, kind: d.kind, max_share: most, note: d.note } }))}>
+      {(at) => (
+        <>
+          <Words label="Name on the label" value={d.name} onChange={(name) => setD({ ...d, name })} problem={at('name')} />
+          <Pick label="It is a" value={d.kind} options={ADDITIVES.map((k) => [k, k])} onChange={(kind) => setD({ ...d, kind: kind as typeof d.kind })} />
+          <Words
+            label="Most of the fill, %"
+            value={d.share}
+            onChange={(s) => setD({ ...d, share: s })}
+            problem={at('max_share')}
+            most={6}
+            hint="as its maker allows"
+          />
+          <Words label="Note" value={d.note} onChange={(note) => setD({ ...d, note })} problem={at('note')} most={200} />
+        </>
+      )}
+    </LittleForm>
+  );
+}
+
+export function StorePage() {
+  const may = useMay('technician');
+  const lead = useMay('lead');
+  const store = useQuery({ queryKey: ['store'], queryFn: () => ask(client.GET('/api/store')) });
+  const additives = useQuery({ queryKey: ['additives'], queryFn: () => ask(client.GET('/api/additives')) });
+  if (store.isPending || additives.isPending) return <Bones lines={6} />;
+  if (store.isError || additives.isError) return <Trouble error={store.error ?? additives.error} />;
+  return (
+    <Page title="Seals and tools" note="what is counted here is checked before a service starts">
+      <Nav />
+      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', lg: '1fr 1fr' }, gap: 4 }}>
+        <Box sx={{ display: 'grid', gap: 3, alignContent: 'start' }}>
+          {!store.data.length && (
+            <Empty title="Nothing is counted yet">
+              <span>Count a seal or a tool: from then on a service that needs it starts only when it is there.</span>
+            </Empty>
+          )}
+          {KINDS.filter((k) => store.data.some((i) => i.kind === k)).map((kind) => (
+            <Section key={kind} title={PLURAL[kind]}>
+              {store.data
+                .filter((i) => i.kind === kind)
+                .sort((a, b) => Number(a.count > 0) - Number(b.count > 0))
+                .map((i) => (
+                  <Box key={i.id} sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, borderTop: 1, borderColor: 'divider', pt: 0.5 }}>
+                    <Box sx={{ width: 48, typography: 'h2', textAlign: 'right', color: i.count ? 'text.primary' : 'error.main' }}>{i.count}</Box>
+                    <Box sx={{ flex: 1, minWidth: 260 }}>
+                      <b>{i.name}</b>
+                      <Box sx={{ color: 'text.secondary', typography: 'body2' }}>{[i.place, i.last].filter(Boolean).join(' · ')}</Box>
+                    </Box>
+                    {may && <Count item={i} />}
+                  </Box>
+                ))}
+            </Section>
+          ))}
+          {may && <Count />}
+        </Box>
+        <Section title="Additives">
+          <Box sx={{ color: 'text.secondary' }}>Never by the book, unless the sheet asks for it. The dose takes the place of oil and goes on the record.</Box>
+          {additives.data.map((a) => (
+            <Box key={a.id} sx={{ borderTop: 1, borderColor: 'divider', pt: 0.75 }}>
+              <b>{a.name}</b>, {a.kind}
+              <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
+                {[a.max_share === null ? 'its maker states no dose' : `at most ${(a.max_share * 100).toFixed(1)} % of the fill`, a.note]
+                  .filter(Boolean)
+                  .join(' · ')}
+              </Box>
+            </Box>
+          ))}
+          {lead && <AddAdditive />}
+        </Section>
+      </Box>
+    </Page>
+  );
+}
