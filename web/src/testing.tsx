@@ -1,5 +1,7 @@
 /** What the component tests share: the page's frame with a signed-in session, and a server that answers from the fixtures. */
 import '@testing-library/jest-dom/vitest';
+import createCache from '@emotion/cache';
+import { CacheProvider } from '@emotion/react';
 import { ThemeProvider } from '@mui/material/styles';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, configure, render } from '@testing-library/react';
@@ -58,14 +60,20 @@ export function reads(call: Call): Answer {
   return { body: { value: 1, shown: text, systems: [`read ${text}`], working: { formula: 'f', inputs: [], source: 's' } } };
 }
 
+const THEME = makeTheme('day');
+// Styles go into an element outside the document: jsdom would match every rule of every sheet at each question after a role.
+const STYLES = createCache({ key: 'bx', container: document.createElement('div') });
+
 export function show(ui: ReactNode, options: { role?: string; path?: string; units?: typeof session.units; spoken?: boolean } = {}) {
   const cache = new QueryClient({ defaultOptions: { queries: { retry: false, staleTime: 60_000 } } });
   cache.setQueryData(['session'], { ...session, role: options.role ?? 'lead', spoken: options.spoken ?? false, units: options.units ?? session.units });
   return render(
-    <QueryClientProvider client={cache}>
-      <ThemeProvider theme={makeTheme('day')}>
-        <MemoryRouter initialEntries={[options.path ?? '/']}>{ui}</MemoryRouter>
-      </ThemeProvider>
-    </QueryClientProvider>,
+    <CacheProvider value={STYLES}>
+      <QueryClientProvider client={cache}>
+        <ThemeProvider theme={THEME}>
+          <MemoryRouter initialEntries={[options.path ?? '/']}>{ui}</MemoryRouter>
+        </ThemeProvider>
+      </QueryClientProvider>
+    </CacheProvider>,
   );
 }
