@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import fcntl
 import os
+import shutil
 import socket
 import subprocess
 import sys
+import tempfile
 import time
 import urllib.request
 from pathlib import Path
@@ -13,6 +16,21 @@ from pathlib import Path
 import pytest
 
 ROOT = Path(__file__).resolve().parents[2]
+
+
+def demo_snapshot() -> Path:
+    """The demo fleet, loaded once for all browser tests of a run, whichever worker comes first; each server gets a copy."""
+    place = Path(tempfile.gettempdir(), f"barodex-demo-{os.environ.get('PYTEST_XDIST_TESTRUNUID', os.getpid())}")
+    with open(f"{place}.lock", "w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)  # the others wait until it is whole
+        if not place.exists():
+            made = place.with_suffix(".part")
+            env = {**os.environ, "BARODEX_VAR": str(made), "BARODEX_DEMO": "1", "PYTHONPATH": str(ROOT / "src")}
+            env.pop("DJANGO_SETTINGS_MODULE", None)
+            for command in (["migrate", "-v0"], ["load_demo"]):
+                subprocess.run([sys.executable, "-m", "barodex", *command], check=True, env=env, stdout=subprocess.DEVNULL)
+            made.rename(place)
+    return place
 
 
 class Server:
@@ -25,8 +43,11 @@ class Server:
         self.url = f"http://127.0.0.1:{self.port}"
         self.env = {**os.environ, "BARODEX_VAR": str(folder), "BARODEX_DEMO": "1", "PYTHONPATH": str(ROOT / "src")}
         self.env.pop("DJANGO_SETTINGS_MODULE", None)
-        for command in (["migrate", "-v0"], ["load_demo"]):
-            subprocess.run([sys.executable, "-m", "barodex", *command], check=True, env=self.env, stdout=subprocess.DEVNULL)
+        self.env["BARODEX_CLOCK"] = str(folder / "clock")
+        self.ahead_s = 0.0
+        for part in demo_snapshot().iterdir():
+            copy = shutil.copytree if part.is_dir() else shutil.copy2
+            copy(part, folder / part.name)
         self.process: subprocess.Popen | None = None
         self.start()
 
@@ -52,6 +73,13 @@ class Server:
             except OSError:
                 time.sleep(0.1)
         raise RuntimeError("the server did not start")
+
+    def forward(self, seconds: float) -> None:
+        """Let the server's clock jump ahead: what it simulates runs on as if one had waited."""
+        self.ahead_s += seconds
+        written = Path(self.env["BARODEX_CLOCK"]).with_suffix(".new")
+        written.write_text(str(self.ahead_s))
+        written.replace(self.env["BARODEX_CLOCK"])
 
     def stop(self) -> None:
         if self.process:

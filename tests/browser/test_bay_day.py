@@ -34,7 +34,7 @@ def give_up(page: Page, service: int) -> None:
     page.request.delete(f"/api/services/{service}", data={"reason": "only a test"}, headers={"X-CSRFToken": key})
 
 
-def test_an_exchange_short_of_its_target_takes_another_drain_and_its_level_live(signed_in: Page):
+def test_an_exchange_short_of_its_target_takes_another_drain_and_its_level_live(signed_in: Page, server):
     page = signed_in
 
     def plan():
@@ -67,7 +67,13 @@ def test_an_exchange_short_of_its_target_takes_another_drain_and_its_level_live(
     page.get_by_text("streamed, then only drips").click()
     page.get_by_role("button", name="Level is set, go on").click()
     expect(page.get_by_role("alert")).to_contain_text("outside 40 to 45")
-    expect(page.get_by_text("Close it now")).to_be_visible(timeout=90_000)
+    inside = page.get_by_text("Close it now")
+    for _ in range(30):  # the stand-in warms by minutes; a jump of the clock stays shorter than the window is open
+        if inside.is_visible():
+            break
+        server.forward(8)
+        page.wait_for_timeout(700)
+    expect(inside).to_be_visible()
     page.get_by_role("button", name="Level is set, go on").click()
     heading(page, "Shut the level screw")
     finish(page, service)

@@ -22,7 +22,7 @@ def test_a_visit_is_agreed_by_keys_and_moved_by_dragging(signed_in: Page):
     # Earlier by days until one that is open; closed days say so and cannot be agreed.
     for _ in range(7):
         page.keyboard.press("ArrowLeft")
-        page.wait_for_timeout(250)
+        expect(page.locator("[aria-busy=false]").and_(chosen)).to_be_visible()
         if "closed" not in chosen.inner_text():
             break
     expect(chosen).to_contain_text("early")
@@ -40,9 +40,11 @@ def test_a_visit_is_agreed_by_keys_and_moved_by_dragging(signed_in: Page):
     page.mouse.up()
     expect(chosen).to_contain_text(re.compile("over|falls due|early"))
     assert page.get_by_role("button", name=re.compile("Agreed visit, Nurse's hatchback")).get_attribute("aria-label") != before
+    tried = page.locator("[aria-busy=false]").and_(chosen)
+    expect(tried).to_be_visible()
     while "closed" in chosen.inner_text():
         page.keyboard.press("ArrowRight")
-        page.wait_for_timeout(250)
+        expect(tried).to_be_visible()
     page.get_by_role("button", name="Move it here").click()
     expect(page.get_by_text(re.compile("A dashed bracket is a proposed visit"))).to_be_visible()
     page.reload()

@@ -11,7 +11,7 @@ LOOK = {"magnet": "film", "particles": [], "colour": "brown", "clarity": "clear"
 def have_it_all(page: Page) -> None:
     """On the start page: what the store lacks is in the hand all the same, and somebody fetches the oil that is short."""
     page.get_by_role("button", name=re.compile("^Start on")).wait_for()
-    page.wait_for_load_state("networkidle")  # what the store lacks is asked apart
+    page.locator("form[aria-busy=false]").wait_for()  # what the store lacks is asked apart
     for box in page.get_by_role("checkbox", name="it is in my hand all the same").all():
         box.check()
     fetches = page.get_by_label("Or who fetches it")

@@ -44,12 +44,14 @@ export function ChosenVisit({
     retry: false,
   });
   const t = trial.data;
+  const asking = trial.isPending || trial.isPlaceholderData; // what stands there is of the day before it
   const moved = on !== visit.on || (bay !== null && bay !== visit.bay);
   const planned = visit.id !== null;
   return (
     <Box
       role="status"
       aria-label="The chosen visit"
+      aria-busy={asking}
       sx={{
         bgcolor: (theme) => theme.tones.pan,
         borderRadius: 2,
@@ -96,7 +98,7 @@ export function ChosenVisit({
       <Box sx={{ display: 'grid', gap: 1, justifyItems: 'end' }}>
         <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', justifyContent: 'end' }}>
           {lead && !visit.done && (!planned || moved) && (
-            <Button variant="contained" disabled={busy || Boolean(t?.problem)} onClick={agree}>
+            <Button variant="contained" disabled={busy || asking || Boolean(t?.problem)} onClick={agree}>
               {planned ? 'Move it here' : 'Agree this visit'}
             </Button>
           )}

@@ -1,0 +1,66 @@
+/** One compartment of the start page: whether it is done, what it takes, and the choices for it. */
+import Box from '@mui/material/Box';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import { Link } from 'react-router';
+import type { Schemas } from '../../../app/api';
+import { useShow } from '../../../app/session';
+import { Words } from '../../../ui/Words';
+import { StartJob } from './StartJob';
+import type { Choice } from './startChoice';
+
+export function StartRow({
+  job,
+  choice,
+  change,
+  at,
+  weather,
+  additives,
+}: {
+  job: Schemas['StartJob'];
+  choice: Choice;
+  change: (next: Choice) => void;
+  at: (field: string) => string;
+  weather: { coldest_c: string; warmest_c: string };
+  additives: Schemas['StartView']['additives'];
+}) {
+  const { show } = useShow();
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '300px minmax(0, 1fr)' }, gap: 2, borderTop: 1, borderColor: 'divider', pt: 1.5 }}>
+      <Box>
+        <FormControlLabel
+          disabled={job.in_service}
+          control={<Checkbox checked={choice.on} onChange={(e) => change({ ...choice, on: e.target.checked })} sx={{ '& svg': { fontSize: 32 } }} />}
+          label={
+            <Box component="b" sx={{ typography: 'h3' }}>
+              {job.name}
+            </Box>
+          }
+        />
+        <Box sx={{ color: 'text.secondary', typography: 'body2', pl: 5.5 }}>
+          {job.in_service ? 'in service already' : `Takes ${job.capacity_ml === null ? 'an unknown amount' : show(job.capacity_ml, 'volume')} · ${job.asks}`}
+          <Box>
+            <Link to={`/shelf/sheets/${job.sheet_id}`}>{job.sheet}</Link>, revision {job.revision}
+          </Box>
+          {job.doubtful.length > 0 && <Box sx={{ color: (t) => t.tones.amberText }}>To confirm: {job.doubtful.join(', ')}</Box>}
+        </Box>
+      </Box>
+      <Box sx={{ display: 'grid', gap: 2, minWidth: 0 }}>
+        {choice.on && job.warranty && choice.work.kind !== 'top-up' && (
+          <Box sx={{ borderLeft: 6, borderColor: (t) => t.tones.amberText, pl: 1.5, display: 'grid', gap: 1 }}>
+            {job.warranty} Opening it may cost the warranty.
+            <Words
+              label={`Why ${job.name.toLowerCase()} is opened all the same`}
+              value={choice.warranty}
+              onChange={(warranty) => change({ ...choice, warranty })}
+              problem={at('warranty')}
+              most={200}
+              hint="goes on the record"
+            />
+          </Box>
+        )}
+        {choice.on && <StartJob job={job} choice={choice} change={change} at={at} weather={weather} additives={additives} />}
+      </Box>
+    </Box>
+  );
+}
