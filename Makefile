@@ -23,9 +23,7 @@ demo-reset: ## forget what was entered in the demo, then serve it afresh
 setup: $(VENV)/dev.stamp web/node_modules/.stamp web/dist/.stamp ## everything that work on the code needs
 
 test: needs setup check ## everything: lint, types, contracts, drift, unit, API, reference and browser tests
-	cd web && npx vitest run
-	$(BIN)/pytest -n auto --maxprocesses 4 --ignore tests/browser
-	$(BIN)/pytest -n auto --maxprocesses 4 --dist loadfile tests/browser
+	$(BIN)/python tools/test.py
 
 check: $(VENV)/dev.stamp web/node_modules/.stamp ## lint, format, types, import contract, migrations, API and client drift
 	$(BIN)/ruff check src tests benchmarks tools

@@ -4,5 +4,5 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   plugins: [react()],
   build: { target: 'es2022', sourcemap: false, assetsInlineLimit: 0, manifest: true },
-  test: { environment: 'jsdom', globals: true, testTimeout: 30_000, setupFiles: './src/testing.tsx', include: ['src/**/*.test.{ts,tsx}'] },
+  test: { environment: 'jsdom', globals: true, testTimeout: 300_000, maxWorkers: 1, isolate: false, pool: 'threads', setupFiles: './src/testing.tsx', include: ['src/**/*.test.{ts,tsx}'] },
 });

@@ -14,7 +14,10 @@ import urllib.request
 from pathlib import Path
 
 import pytest
+from playwright.sync_api import expect
 
+HANG_MS = 120_000  # ends a hang; nothing is expected to take any time
+expect.set_options(timeout=HANG_MS)
 ROOT = Path(__file__).resolve().parents[2]
 
 
@@ -66,9 +69,9 @@ class Server:
             "barodex.config.wsgi",
         ]
         self.process = subprocess.Popen(command, env=self.env, cwd=ROOT, start_new_session=True)
-        for _ in range(100):
+        for _ in range(600):
             try:
-                urllib.request.urlopen(f"{self.url}/api/session", timeout=2).close()
+                urllib.request.urlopen(f"{self.url}/api/session", timeout=20).close()
                 return
             except OSError:
                 time.sleep(0.1)
@@ -84,7 +87,7 @@ class Server:
     def stop(self) -> None:
         if self.process:
             self.process.terminate()
-            self.process.wait(15)
+            self.process.wait(120)
             self.process = None
 
 
@@ -126,7 +129,7 @@ def watched(page, server):
         "request",
         lambda request: faults.append(f"elsewhere: {request.url}") if not request.url.startswith((server.url, "data:", "blob:")) else None,
     )
-    page.set_default_timeout(10_000)
+    page.set_default_timeout(HANG_MS)
     yield page
     assert faults == []
 

@@ -26,7 +26,7 @@ def start(page: Page, path: str, before=None) -> int:
 
 
 def heading(page: Page, words: str) -> None:
-    expect(page.get_by_role("heading", level=2, name=re.compile(words, re.I))).to_be_visible(timeout=8000)
+    expect(page.get_by_role("heading", level=2, name=re.compile(words, re.I))).to_be_visible()
 
 
 def give_up(page: Page, service: int) -> None:
@@ -60,10 +60,8 @@ def test_an_exchange_short_of_its_target_takes_another_drain_and_its_level_live(
     page.get_by_role("button", name="Connect the scan tool (simulated)").click()
     tool = page.get_by_role("group", name="Scan tool")
     tool.get_by_role("button", name="Start the engine").click()
-    expect(tool).to_contain_text("simulated: Live", timeout=40_000)  # it loses its link now and then, and finds it again
-    expect(page.get_by_text(re.compile(r"40 to 45 °C opens in")).or_(page.get_by_text(re.compile(r"Inside 40 to 45")))).to_be_visible(
-        timeout=40_000
-    )
+    expect(tool).to_contain_text("simulated: Live")  # it loses its link now and then, and finds it again
+    expect(page.get_by_text(re.compile(r"40 to 45 °C opens in")).or_(page.get_by_text(re.compile(r"Inside 40 to 45")))).to_be_visible()
     page.get_by_text("streamed, then only drips").click()
     page.get_by_role("button", name="Level is set, go on").click()
     expect(page.get_by_role("alert")).to_contain_text("outside 40 to 45")
@@ -94,16 +92,16 @@ def test_a_supercharger_by_suction_with_the_scale_and_a_ceiling(signed_in: Page)
     page.get_by_role("button", name="Connect the scale (simulated)").click()
     scale = page.get_by_role("group", name="Scale")
     scale.get_by_role("button", name="empty pan on it").click()
-    expect(scale).to_contain_text(re.compile(r"8[45]\d\sg"), timeout=30_000)
+    expect(scale).to_contain_text(re.compile(r"8[45]\d\sg"))
     expect(scale).to_contain_text("tare it first")
     for _ in range(5):  # the stand-in drops out now and then, and says so
-        scale.get_by_role("button", name="Tare").click(timeout=20_000)
+        scale.get_by_role("button", name="Tare").click()
         page.wait_for_timeout(1500)
         if "At rest" in scale.inner_text():
             break
     scale.get_by_role("button", name="full pan on it").click()
-    expect(scale).to_contain_text(re.compile(r"1\d\d\sg"), timeout=20_000)
-    expect(scale).to_contain_text("At rest", timeout=20_000)
+    expect(scale).to_contain_text(re.compile(r"1\d\d\sg"))
+    expect(scale).to_contain_text("At rest")
     scale.get_by_role("button", name="Take it").click()
     expect(page.get_by_text(re.compile(r"(9\d|100|10\d)\s% of 140 mL came out"))).to_be_visible()
     page.get_by_role("button", name="Note it, go on").click()
@@ -228,7 +226,7 @@ def test_two_devices_see_each_other_and_a_conflict_is_explained(signed_in: Page)
     page.get_by_role("button", name="Add it").click()
     other.reload()
     other.get_by_role("button", name="Note", exact=True).click()
-    expect(other.get_by_text(re.compile("belt guard cracked"))).to_be_visible(timeout=2000)
+    expect(other.get_by_text(re.compile("belt guard cracked"))).to_be_visible()
     give_up(page, service)
 
 

@@ -38,7 +38,7 @@ class Device:
         headers = {"Content-Type": "application/json", "X-CSRFToken": getattr(self, "key", "")}
         request = urllib.request.Request(self.url + path, None if body is None else json.dumps(body).encode(), headers, method=method)
         try:
-            with self.opener.open(request, timeout=10) as response:
+            with self.opener.open(request, timeout=60) as response:
                 return json.loads(response.read())
         except urllib.error.HTTPError as refused:
             raise Refused(f"{refused.code} {refused.read().decode()[:400]}") from refused
@@ -107,12 +107,12 @@ def test_nothing_acknowledged_is_lost_and_nothing_counts_twice(tmp_path):
             time.sleep(0.5)
             # The master and its worker, at once, as when the plug is pulled.
             os.killpg(server.process.pid, signal.SIGKILL)
-            server.process.wait(10)
+            server.process.wait(120)
             server.start()
         time.sleep(0.5)
         over.set()
         for t in threads:
-            t.join(30)
+            t.join(120)
         assert failures == []
         state = Device(server.url).call("GET", f"/api/services/{service}")
         kept = [n["text"] for n in state["notes"]]

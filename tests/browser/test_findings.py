@@ -43,13 +43,19 @@ def add_photo(page: Page, content: bytes) -> None:
 
 
 def place(page: Page, mark: str, x: float, y: float) -> None:
-    """Drag a mark to a place on the photo, as shares of its width and height."""
-    frame = page.get_by_role("group", name="Marks on the photo").bounding_box()
-    grip = page.get_by_role("button", name=re.compile(f"^{mark}")).locator("circle").first.bounding_box()
-    page.mouse.move(grip["x"] + grip["width"] / 2, grip["y"] + grip["height"] / 2)
-    page.mouse.down()
-    page.mouse.move(frame["x"] + x * frame["width"], frame["y"] + y * frame["height"], steps=5)
-    page.mouse.up()
+    """Drag a mark to a place on the photo, as shares of its width and height, until it lies there: a page that still moves moves it too."""
+    wanted = f"{mark}: {round(x * 100)} % across, {round(y * 100)} % down"
+    button = page.get_by_role("button", name=re.compile(f"^{mark}"))
+    for _ in range(20):
+        frame = page.get_by_role("group", name="Marks on the photo").bounding_box()
+        grip = button.locator("circle").first.bounding_box()
+        page.mouse.move(grip["x"] + grip["width"] / 2, grip["y"] + grip["height"] / 2)
+        page.mouse.down()
+        page.mouse.move(frame["x"] + x * frame["width"], frame["y"] + y * frame["height"], steps=5)
+        page.mouse.up()
+        if (button.get_attribute("aria-label") or "").startswith(wanted):
+            return
+    raise AssertionError(f"{button.get_attribute('aria-label')}, not {wanted}")
 
 
 def test_a_whole_finding_by_tapping_with_photos_and_a_question(signed_in: Page):

@@ -170,7 +170,7 @@ def test_two_tabs_see_each_other(signed_in: Page):
     for box in page.locator("form").get_by_role("checkbox").all():
         box.check()
     page.get_by_role("button", name="Done, go on").dblclick()
-    expect(other.get_by_role("heading", name=re.compile("Look at the sheet"))).to_be_visible(timeout=4000)
+    expect(other.get_by_role("heading", name=re.compile("Look at the sheet"))).to_be_visible()
     # The other tab is a step behind in its head: its act is refused with the reason, nothing is lost.
     expect(other.get_by_role("navigation", name="Steps").get_by_text("Right vehicle", exact=False)).to_be_visible()
     page.get_by_role("button", name="Give this service up").click()

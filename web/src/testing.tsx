@@ -7,11 +7,16 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, configure, render } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { MemoryRouter } from 'react-router';
-import { afterEach, vi } from 'vitest';
+import { afterEach, beforeEach, vi } from 'vitest';
 import session from '../../tests/fixtures/session.json';
+import { PACE } from './app/pace';
 import { makeTheme } from './app/theme';
 
-configure({ asyncUtilTimeout: 10_000 }); // a busy machine is slow, not wrong
+configure({ asyncUtilTimeout: 60_000 }); // a busy machine is slow, not wrong
+
+beforeEach(() => {
+  Object.assign(PACE, { again: 300, retry: 200 });
+});
 
 afterEach(() => {
   cleanup();

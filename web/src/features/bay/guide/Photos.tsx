@@ -4,6 +4,7 @@ import Button from '@mui/material/Button';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useRef } from 'react';
 import { ask, client, Unreachable, upload } from '../../../app/api';
+import { PACE } from '../../../app/pace';
 import { PhotoRow } from '../../../ui/PhotoRow';
 import { Trouble } from '../../../ui/Trouble';
 import { newId, type Service } from './service';
@@ -16,7 +17,7 @@ export function StepPhotos({ service, step, mayWork }: { service: Service; step:
     mutationFn: ({ file, id }: { file: File; id: string }) => upload<Service>(`/api/services/${service.id}/photos`, file, { photo_id: id, step }),
     // The same photo under the same id until the server answers; the file stays in the page meanwhile.
     retry: (_, error) => error instanceof Unreachable,
-    retryDelay: 2500,
+    retryDelay: () => PACE.again,
     networkMode: 'always',
     onSuccess: keep,
   });

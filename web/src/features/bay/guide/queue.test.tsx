@@ -7,6 +7,7 @@ import open from '../../../../../tests/fixtures/open.json';
 import pour from '../../../../../tests/fixtures/pour.json';
 import atMeasure from '../../../../../tests/fixtures/service-measure.json';
 import session from '../../../../../tests/fixtures/session.json';
+import { PACE } from '../../../app/pace';
 import { type Call, problem, reads, serve, show } from '../../../testing';
 import { keepQueue, readQueue, waitingActs } from './queue';
 import { ServicePage } from './ServicePage';
@@ -58,7 +59,7 @@ describe('acts that wait', () => {
     await userEvent.click(screen.getByRole('button', { name: 'Add it' }));
     expect(await screen.findByText(/2 acts wait and are sent again in order/)).toBeInTheDocument();
     away = false;
-    await waitFor(() => expect(readQueue(id, who)).toEqual([]), { timeout: 8000 });
+    await waitFor(() => expect(readQueue(id, who)).toEqual([]));
     const texts = sent(calls).map((e) => e.values.text);
     expect(texts.filter((t) => t === 'two')).toHaveLength(1);
     expect(texts.at(-1)).toBe('two');
@@ -91,11 +92,12 @@ describe('acts that wait', () => {
       await waitFor(() => expect(readQueue(id, who)).toHaveLength(1));
       expect(waitingActs()).toEqual([[who, 1]]);
       wrong = false;
-      await waitFor(() => expect(readQueue(id, who)).toEqual([]), { timeout: 12_000 });
+      await waitFor(() => expect(readQueue(id, who)).toEqual([]));
       expect(new Set(sent(calls).map((e) => e.event_id)).size).toBe(1);
     });
 
   it('leaves out what the person gives up, and only that', async () => {
+    PACE.again = 600_000; // it waits until the person has decided
     keepQueue(id, who, [note('poison', 'd-1'), note('fine', 'd-2')]);
     const calls = bay((call) =>
       (call.body as { event_id: string }).event_id === 'd-1' ? { status: 500, body: problem('fault', 'The fault is logged.', 500) } : { body: atMeasure },

@@ -10,6 +10,7 @@ import atMeasure from '../../../../../tests/fixtures/service-measure.json';
 import atPour from '../../../../../tests/fixtures/service-pour.json';
 import signed from '../../../../../tests/fixtures/service-signed.json';
 import start from '../../../../../tests/fixtures/start.json';
+import { PACE } from '../../../app/pace';
 import { type Call, problem, reads, serve, show } from '../../../testing';
 import { BayHome } from '../BayHome';
 import { StartPage } from '../start/StartPage';
@@ -106,6 +107,7 @@ describe('measuring what came out', () => {
 
 describe('a lost server', () => {
   it('sends the same act with the same id until it is answered, and says so meanwhile', async () => {
+    PACE.retry = 1500;
     vi.useFakeTimers({ shouldAdvanceTime: true });
     try {
       let away = 2;

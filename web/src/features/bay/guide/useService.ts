@@ -2,13 +2,12 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { ask, client, Refused, sentence, Unreachable } from '../../../app/api';
+import { PACE } from '../../../app/pace';
 import { useSession } from '../../../app/session';
 import { useRested } from '../../../ui/QuantityField';
 import { actInWords, keepQueue, keepsIt, type Queued, readQueue, WAITED, WAITS_ITS_TURN } from './queue';
 import type { ActKind, Step, Values } from './service';
 import { newId } from './service';
-
-const AGAIN_MS = 2500;
 
 export function useService(id: number) {
   const cache = useQueryClient();
@@ -41,7 +40,7 @@ export function useService(id: number) {
     },
     // A lost server: the same act, with the same id, is sent again until it is answered.
     retry: (_, error) => error instanceof Unreachable,
-    retryDelay: 1500,
+    retryDelay: () => PACE.retry,
     networkMode: 'always',
     onSuccess: (state, act) => {
       cache.setQueryData(key, state);
@@ -76,7 +75,7 @@ export function useService(id: number) {
     if (!paused) return;
     // The key may have been renewed by another page: ask for it before the next try.
     if (paused instanceof Refused && paused.problem.status === 403) cache.invalidateQueries({ queryKey: ['session'] });
-    const again = setTimeout(() => setPaused(null), AGAIN_MS);
+    const again = setTimeout(() => setPaused(null), PACE.again);
     return () => clearTimeout(again);
   }, [paused, cache]);
   useEffect(() => {
