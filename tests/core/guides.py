@@ -6,7 +6,7 @@ from dataclasses import replace
 from barodex.core.guide.procedure import build
 from barodex.core.guide.steps import Conditions, Job
 from barodex.core.oil.lubricant import Requirement
-from barodex.core.run.fold import accept, fold
+from barodex.core.run.folding import accept, fold
 from barodex.core.run.state import Event
 from barodex.core.sheet.sheet import LevelSpec, Plug, Sheet
 

@@ -15,7 +15,7 @@ from barodex.choose.judging import Answers, DoseChoice
 from barodex.core.findings.colour import ColourReading, Swatch, swatches
 from barodex.core.findings.photo import Cover, Spot
 from barodex.core.quantity.errors import OutOfRange
-from barodex.core.run.fold import EVENT_KINDS
+from barodex.core.run.folding import EVENT_KINDS
 from barodex.core.run.service_gaps import GapReport
 from barodex.core.sheet.kit import KitLine
 from barodex.core.sheet.work import SCHOOLS, TARGET_FRESH, WORKS, kit_work

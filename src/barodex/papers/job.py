@@ -78,20 +78,14 @@ def _in_out(view: RecordView, last_in: float | None, show: Callable[[float, str]
     return drawing
 
 
-def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
-    """Give the job paper of a record and its file name; raises OilRecord.DoesNotExist."""
-    record = RECORDS.select_related("compartment__vehicle", "compartment__sheet").get(pk=record_id)
-    views = record_views(RECORDS.filter(compartment=record.compartment))
-    position = next(k for k, v in enumerate(views) if v.id == record_id)
-    view = views[position]
-    last_in = next((v.net_in_15_ml for v in reversed(views[:position]) if v.net_in_15_ml is not None), None)
+Show = Callable[[float | None, str], str]
+
+
+def _head(record: OilRecord, view: RecordView, show: Show) -> list[Flowable]:
+    """Which compartment, what was done and when, with which oil."""
     vehicle = record.compartment.vehicle
-
-    def show(value: float | None, kind: str) -> str:
-        return "not recorded" if value is None else format_quantity(value, kind, system)
-
     meter = show(view.meter_value, "distance" if vehicle.meter == "km" else "engine_hours")
-    story: list[Flowable] = [
+    return [
         Paragraph(escape(f"{vehicle.name} · {record.compartment.name}"), TITLE),
         Paragraph(
             escape(
@@ -108,6 +102,12 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
                 ("Done by", view.by),
             ]
         ),
+    ]
+
+
+def _amounts(view: RecordView, last_in: float | None, show: Show) -> list[Flowable]:
+    bars = _in_out(view, last_in, show)
+    return [
         Paragraph("Amounts", HEAD),
         _rows(
             [
@@ -125,10 +125,11 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
                 ),
             ]
         ),
+        *([Spacer(1, 3 * mm), bars] if bars is not None else []),
     ]
-    bars = _in_out(view, last_in, show)
-    if bars is not None:
-        story += [Spacer(1, 3 * mm), bars]
+
+
+def _seen(view: RecordView) -> list[Flowable]:
     level = "not looked at" if view.level is None else f"{view.level} · {LEVELS[view.level]}"
     seen = [
         ("Verdict", level),
@@ -139,7 +140,22 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
     ]
     if view.interval_factor < 1:
         seen.append(("Next interval", f"{view.interval_factor:.0%} of the usual one"))
-    story += [KeepTogether([Paragraph("What came out with the oil", HEAD), _level_bar(view.level), _rows(seen)])]
+    return [KeepTogether([Paragraph("What came out with the oil", HEAD), _level_bar(view.level), _rows(seen)])]
+
+
+def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
+    """Give the job paper of a record and its file name; raises OilRecord.DoesNotExist."""
+    record = RECORDS.select_related("compartment__vehicle", "compartment__sheet").get(pk=record_id)
+    views = record_views(RECORDS.filter(compartment=record.compartment))
+    position = next(k for k, v in enumerate(views) if v.id == record_id)
+    view = views[position]
+    last_in = next((v.net_in_15_ml for v in reversed(views[:position]) if v.net_in_15_ml is not None), None)
+    vehicle = record.compartment.vehicle
+
+    def show(value: float | None, kind: str) -> str:
+        return "not recorded" if value is None else format_quantity(value, kind, system)
+
+    story = [*_head(record, view, show), *_amounts(view, last_in, show), *_seen(view)]
     if view.torques:
         story += [Paragraph("Closed with", HEAD), _rows([(t.split(": ")[0], t.split(": ", 1)[-1]) for t in view.torques])]
     if view.details:

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from barodex.core.ledger.drained import Amount
 from barodex.core.quantity.errors import CoreError, GateClosed, Inconsistent, NeedsReason, OutOfRange
 from barodex.core.run.exchanging import exchange_outlook, fresh_share
-from barodex.core.run.fold import fold
+from barodex.core.run.folding import fold
 from barodex.core.sheet.work import WORKS, check_work, usual_work, works_for
 from tests.core.guides import AUTOMATIC, BLOWER, BOX, CHAIN, CLUTCH_CASE, COUPLING, DUAL, HUB, MARINE, OPENABLE, POCKET, TRUCK, Walk, guide
 

@@ -11,7 +11,7 @@ from barodex.core.ledger.drained import Amount, at_reference
 from barodex.core.quantity.errors import GateClosed, Inconsistent, NeedsReason, OutOfRange
 from barodex.core.quantity.expansion import volume_correction_factor
 from barodex.core.run.acts import finding_from
-from barodex.core.run.fold import accept, fold
+from barodex.core.run.folding import accept, fold
 from barodex.core.run.gaps import refuse_unreasoned
 from barodex.core.run.measuring import drained_loss, measured_amount, target_of
 from barodex.core.run.state import Event

@@ -13,7 +13,7 @@ from barodex.core.guide.steps import Conditions, Job
 from barodex.core.ledger.drained import Amount
 from barodex.core.oil.lubricant import Requirement
 from barodex.core.quantity.errors import GateClosed, Inconsistent, NeedsReason, OutOfRange
-from barodex.core.run.fold import accept, fold
+from barodex.core.run.folding import accept, fold
 from barodex.core.run.state import Event
 from barodex.core.sheet.sheet import Plug, Sheet, check_sheet
 

@@ -6,7 +6,7 @@ import calendar
 import datetime as dt
 import functools
 import math
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 
 from barodex.core.due.season import Season, after_days, days_run
@@ -316,48 +316,72 @@ def next_due(
     life = life_used(legs, hours, since, as_of, limits, factor)
     if not life.limit and not events:
         return Due("fine", "none", 0.0, None, None, None, None, None, None)
-    # (day, P10, P90, limit, left, meter in km, meter in h) by each limit
-    found: list[tuple[dt.date | None, dt.date | None, dt.date | None, str, float, float | None, float | None]] = []
+    found = [*_by_limits(life, limits, since, as_of, split, ahead_km, ahead_h, (meter_km, meter_h), factor)]
+    found += [_by_event(e, as_of, meter_km, meter_h) for e in events]
+    used = max([life.used, *(e.used for e in events)])
+    dated = [f for f in found if f.on is not None]
+    if not dated:
+        return Due(_state(used, None), life.limit, used, None, None, None, None, None, None)
+    soonest = min(dated, key=lambda f: f.on or since)
+    # The change falls due by whichever comes first: none of the others' days can lie before the soonest of them.
+    early = min((f.early for f in dated if f.early is not None), default=None)
+    late = min((f.late for f in dated if f.late is not None), default=None)
+    # However slowly it is used now, nothing fell due before the change from which it is counted.
+    first = max(soonest.on or since, since)
+    early = first if early is None or early > first else max(early, since)
+    late = first if late is not None and late < first else late
+    state = _state(used, (first - as_of).days)
+    return Due(state, soonest.limit, used, first, early, late, soonest.left, soonest.at_km, soonest.at_h)
+
+
+@dataclass(frozen=True)
+class _By:
+    """When one limit alone is reached: the day with its P10 and P90, what is left to it, and the meter then, km or h."""
+
+    on: dt.date | None
+    early: dt.date | None
+    late: dt.date | None
+    limit: str
+    left: float
+    at_km: float | None = None
+    at_h: float | None = None
+
+
+def _by_limits(
+    life: LifeUsed,
+    limits: Limits,
+    since: dt.date,
+    as_of: dt.date,
+    split: Mapping[str, float],
+    ahead_km: Ahead | None,
+    ahead_h: Ahead | None,
+    meters: tuple[float | None, float | None],
+    factor: float,
+) -> Iterator[_By]:
+    """Each limit of the schedule, of which life was used."""
+    meter_km, meter_h = meters
     if "distance" in life.by_limit and ahead_km:
         per_km = sum(share / limits.of_duty(d) for d, share in split.items()) / factor
         left = (1 - life.by_limit["distance"]) / per_km
         early, on, late = ahead_km.date_at(ahead_km.run_by(as_of) + left)
-        found.append((on, early, late, "distance", left, None if meter_km is None else meter_km + left, None))
+        yield _By(on, early, late, "distance", left, None if meter_km is None else meter_km + left)
     if "hours" in life.by_limit and ahead_h:
         per_h = sum(share / limits.hours_of(d) for d, share in split.items()) / factor
         left = (1 - life.by_limit["hours"]) / per_h
         early, on, late = ahead_h.date_at(ahead_h.run_by(as_of) + left)
-        found.append((on, early, late, "hours", left, None, None if meter_h is None else meter_h + left))
+        yield _By(on, early, late, "hours", left, None, None if meter_h is None else meter_h + left)
     if "time" in life.by_limit and limits.months is not None:
-        on = due_date(since, limits.months, factor)
-        found.append((on, on, on, "time", float((on - as_of).days), None, None))
-    used = life.used
-    for e in events:
-        on_meter = e.left is not None
-        at_km = meter_km + e.left if e.left is not None and meter_km is not None else None
-        at_h = meter_h + e.left if e.left is not None and meter_h is not None else None
-        found.append((e.on, e.earliest, e.latest, e.limit, (e.left or 0.0) if on_meter else float((e.on - as_of).days), at_km, at_h))
-        used = max(used, e.used)
-    first = early = late = soonest = None
-    for row in found:
-        on, on_early, on_late = row[0], row[1], row[2]
-        if on is None:
-            continue
-        if first is None or on < first:
-            first, soonest = on, row
-        # The change falls due by whichever comes first: none of the others' days can lie before the soonest of them.
-        if on_early is not None and (early is None or on_early < early):
-            early = on_early
-        if on_late is not None and (late is None or on_late < late):
-            late = on_late
-    if first is None or soonest is None:
-        return Due(_state(used, None), life.limit, used, None, None, None, None, None, None)
-    # However slowly it is used now, nothing fell due before the change from which it is counted.
-    first = max(first, since)
-    early = first if early is None or early > first else max(early, since)
-    late = first if late is not None and late < first else late
-    state = _state(used, (first - as_of).days)
-    return Due(state, soonest[3], used, first, early, late, soonest[4], soonest[5], soonest[6])
+        day = due_date(since, limits.months, factor)
+        yield _By(day, day, day, "time", float((day - as_of).days))
+
+
+def _by_event(e: Event, as_of: dt.date, meter_km: float | None, meter_h: float | None) -> _By:
+    """An event that it hangs on, by its day or by what is left to run."""
+    if e.left is None:
+        return _By(e.on, e.earliest, e.latest, e.limit, float((e.on - as_of).days))
+    at_km = None if meter_km is None else meter_km + e.left
+    at_h = None if meter_h is None else meter_h + e.left
+    return _By(e.on, e.earliest, e.latest, e.limit, e.left, at_km, at_h)
 
 
 def _state(used: float, days: int | None) -> str:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from barodex.core.guide.kind_blocks import amount_fields, right_oil, torque_fields, window_words
 from barodex.core.guide.steps import HOT, Field, Job, Step, plug_torque_words
+from barodex.core.sheet.sheet import Plug
 
 SWEEP_S = 5  # a position of the selector, 2 to 10 s each (common practice)
 SWEEP = ("P", "R", "N", "D", "lowest gear", "D", "N", "R")
@@ -202,80 +203,80 @@ def at_temperature(job: Job) -> list[Step]:
     ----------
     Common practice; window, engine and selector are the sheet's.
     """
-    c, level = job.key, job.sheet.level
+    level, screw = job.sheet.level, job.sheet.plug("level")
     topped = job.kind_of_work == "top-up"
-    filled = (f"oil.{c}" if topped else f"pour.{c}", "levelled", *((f"shut.{c}",) if job.flows else ()))
-    found = running(job, filled, "level") if level.engine != "off" else []
-    opened = (f"sweep.{c}",) if found else filled
+    filled = (f"oil.{job.key}" if topped else f"pour.{job.key}", "levelled", *((f"shut.{job.key}",) if job.flows else ()))
+    ran = running(job, filled, "level") if level.engine != "off" else []
+    found = [*ran, _level_in_window(job, (f"sweep.{job.key}",) if ran else filled), *([_close_screw(job, screw)] if screw else [])]
+    return [*found, *([_past_thermostat(job, found[-1].id)] if level.thermostat_c is not None else [])]
+
+
+def _level_in_window(job: Job, ready: tuple[str, ...]) -> Step:
+    """The level read while the oil is inside its window."""
+    level = job.sheet.level
     engine = {"running": "engine running", "off": "engine off"}.get(level.engine, "engine as the maker says")
     selector = f", selector in {level.selector}" if level.selector else ""
-    found.append(
-        Step(
-            f"level.{c}",
-            "level",
-            "level",
-            f"{job.name}: set the level at {window_words(job)}, {engine}{selector}",
-            "Above the window too little stays inside, below it too much.",
-            c,
-            needs=opened,
-            gate=True,
-            runs_engine=level.engine != "off",
-            caution="Hot oil, hot exhaust, turning parts: sleeves closed." if level.engine != "off" else "",
-            fields=(
-                Field("temperature_c", "temperature", "Oil temperature as you close"),
-                Field("engine", "choice", "The engine is", choices=("off", "running") if level.engine == "off" else ("running", "off")),
-                Field(
-                    "outcome",
-                    "choice",
-                    "What you see",
-                    choices=("streamed, then only drips", "still a stream", "a trickle", "nothing comes"),
-                ),
-                Field("run_out_ml", "volume", "Ran out", required=False),
-                Field("reason", "text", "Reason", required=False),
+    return Step(
+        f"level.{job.key}",
+        "level",
+        "level",
+        f"{job.name}: set the level at {window_words(job)}, {engine}{selector}",
+        "Above the window too little stays inside, below it too much.",
+        job.key,
+        needs=ready,
+        gate=True,
+        runs_engine=level.engine != "off",
+        caution="Hot oil, hot exhaust, turning parts: sleeves closed." if level.engine != "off" else "",
+        fields=(
+            Field("temperature_c", "temperature", "Oil temperature as you close"),
+            Field("engine", "choice", "The engine is", choices=("off", "running") if level.engine == "off" else ("running", "off")),
+            Field(
+                "outcome", "choice", "What you see", choices=("streamed, then only drips", "still a stream", "a trickle", "nothing comes")
             ),
-            advice=tuple(
-                a
-                for a in (
-                    job.sheet.level_note,
-                    "Level screw out: stream, trickle, drip, then close at once.",
-                    "Nothing comes: add oil slowly through the filler; cold oil cools it.",
-                )
-                if a
-            ),
-            window=level.window,
-        )
+            Field("run_out_ml", "volume", "Ran out", required=False),
+            Field("reason", "text", "Reason", required=False),
+        ),
+        advice=tuple(
+            a
+            for a in (
+                job.sheet.level_note,
+                "Level screw out: stream, trickle, drip, then close at once.",
+                "Nothing comes: add oil slowly through the filler; cold oil cools it.",
+            )
+            if a
+        ),
+        window=level.window,
     )
-    screw = job.sheet.plug("level")
-    if screw:
-        found.append(
-            Step(
-                f"closelevel.{c}",
-                "level",
-                "torque",
-                f"{job.name}: shut the {screw.label}, {plug_torque_words(screw)}",
-                "Inside the window still: what runs on now is missing later.",
-                c,
-                needs=(f"level.{c}",),
-                gate=True,
-                fields=(*torque_fields(screw), Field("reason", "text", "Reason", required=False)),
-                advice=(f"Key: {screw.key}",),
-            )
-        )
-    if level.thermostat_c is not None:
-        found.append(
-            Step(
-                f"thermostat.{c}",
-                "level",
-                "confirm",
-                f"{job.name}: heat past {level.thermostat_c:g} °C, let it cool into the window, look again",
-                "Behind its thermostat the cooler takes oil only when hot.",
-                c,
-                needs=(found[-1].id,),
-                skip="reason",
-                checklist=(f"Was past {level.thermostat_c:g} °C", "Looked again inside the window"),
-            )
-        )
-    return found
+
+
+def _close_screw(job: Job, screw: Plug) -> Step:
+    return Step(
+        f"closelevel.{job.key}",
+        "level",
+        "torque",
+        f"{job.name}: shut the {screw.label}, {plug_torque_words(screw)}",
+        "Inside the window still: what runs on now is missing later.",
+        job.key,
+        needs=(f"level.{job.key}",),
+        gate=True,
+        fields=(*torque_fields(screw), Field("reason", "text", "Reason", required=False)),
+        advice=(f"Key: {screw.key}",),
+    )
+
+
+def _past_thermostat(job: Job, after: str) -> Step:
+    level = job.sheet.level
+    return Step(
+        f"thermostat.{job.key}",
+        "level",
+        "confirm",
+        f"{job.name}: heat past {level.thermostat_c:g} °C, let it cool into the window, look again",
+        "Behind its thermostat the cooler takes oil only when hot.",
+        job.key,
+        needs=(after,),
+        skip="reason",
+        checklist=(f"Was past {level.thermostat_c:g} °C", "Looked again inside the window"),
+    )
 
 
 def flow_through(job: Job, proofs: tuple[str, ...]) -> list[Step]:

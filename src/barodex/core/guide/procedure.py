@@ -8,7 +8,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from barodex.core.guide.compartment_blocks import fill_and_level, open_and_drain
+from barodex.core.guide.drain_blocks import open_and_drain
+from barodex.core.guide.fill_blocks import fill_and_level
 from barodex.core.guide.kind_blocks import before_opening, resets
 from barodex.core.guide.steps import DEFAULT_DRAIN_MIN, PHASES, Conditions, Field, Job, Procedure, Step
 from barodex.core.guide.visit_blocks import common_end, common_start
@@ -56,7 +57,7 @@ def build(jobs: tuple[Job, ...], conditions: Conditions) -> Procedure:
         steps += early
         proofs += tuple(s.id for s in early if s.gate)
     for job in jobs:
-        steps += open_and_drain(job, (*proofs, "safe", *(f"sheet.{j.key}" for j in jobs)), conditions)
+        steps += open_and_drain(job, (*proofs, "safe", *(f"sheet.{j.key}" for j in jobs)))
         steps += fill_and_level(job)
         if job.kind_of_work != "top-up":
             steps += resets(job)

@@ -7,9 +7,9 @@ depends on what it takes back.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping, Sequence
 
-from barodex.core.guide.steps import Procedure
+from barodex.core.guide.steps import Procedure, Step
 from barodex.core.quantity.errors import CoreError, GateClosed, Inconsistent, OutOfRange, in_range
 from barodex.core.run.acts import apply_done, note_reading, note_top_up
 from barodex.core.run.exchanging import set_cycles
@@ -23,31 +23,70 @@ MOST_POURED_ML = 120_000.0
 UNDOABLE = ("done", "skip", "add", "cycles")
 
 
-def _settled(state: State, step_id: str) -> bool:
-    return state.steps[step_id].status in ("done", "skipped", "off")
+SETTLED = ("done", "skipped", "off")
+
+
+def _needs(step: Step, procedure: Procedure) -> tuple[str, ...]:
+    return (*step.needs, "stop") if step.id == "sign" and "stop" in procedure.by_id else step.needs
+
+
+def _why_off(step: Step, state: State) -> str | None:
+    """Why a step does not apply; None where it does."""
+    if step.cycle and step.cycle >= state.ledgers[step.compartment].wanted_cycles:
+        return "This cycle is not wanted."
+    if step.id.startswith("which.") and state.ledgers[step.compartment].variant_read:
+        return "The casing has told which variant it is."
+    if step.id in ("stop", "drive", "recheck") and (step.id == "stop") != state.stopped:
+        return "A stop verdict: do not drive." if state.stopped else ""
+    return None
+
+
+def _lock_step(step: Step, state: State, procedure: Procedure) -> bool:
+    """Set whether a step is open, locked and by what, or does not apply; whether that changed."""
+    here = state.steps[step.id]
+    before = here.status
+    if before in ("done", "skipped"):
+        return False
+    off = _why_off(step, state)
+    if off is not None:
+        here.status, here.blocked_by, here.why_locked = "off", (), off
+        return before != "off"
+    steps = state.steps
+    here.blocked_by = tuple(n for n in _needs(step, procedure) if steps[n].status not in SETTLED)
+    here.status = "locked" if here.blocked_by else "open"
+    here.why_locked = f"Opens when this is done: {procedure.by_id[here.blocked_by[0]].title}." if here.blocked_by else ""
+    return before != here.status
 
 
 def _lock(state: State, procedure: Procedure) -> None:
-    """Set which steps are open, which are locked and by what."""
-    state.stopped = any(a.assessment is not None and a.assessment.level == 4 for a in state.ledgers.values())
+    """Set which steps are open, which are locked and by what, over the whole guide."""
+    state.stopped = _stops(state)
+    changed = True
+    while changed:  # one that no longer applies may open another that stands before it
+        changed = sum(_lock_step(step, state, procedure) for step in procedure.steps) > 0
+
+
+def _stops(state: State) -> bool:
+    return any(a.assessment is not None and a.assessment.level == 4 for a in state.ledgers.values())
+
+
+def _lock_after(step: Step, state: State, procedure: Procedure, waiting: Mapping[str, Sequence[Step]]) -> None:
+    """The same after one step was settled: only those that wait for it can have changed, but for a stop and a variant that was read."""
+    read = step.compartment and state.ledgers[step.compartment].variant_read
+    if _stops(state) != state.stopped or (read and f"which.{step.compartment}" in state.steps):
+        _lock(state, procedure)
+        return
+    for other in waiting.get(step.id, ()):
+        _lock_step(other, state, procedure)
+
+
+def _waiting(procedure: Procedure) -> dict[str, list[Step]]:
+    """The steps that wait for each."""
+    found: dict[str, list[Step]] = {}
     for step in procedure.steps:
-        here = state.steps[step.id]
-        if here.status in ("done", "skipped"):
-            continue
-        if step.cycle and step.cycle >= state.ledgers[step.compartment].wanted_cycles:
-            here.status, here.why_locked = "off", "This cycle is not wanted."
-            continue
-        if step.id.startswith("which.") and state.ledgers[step.compartment].variant_read:
-            here.status, here.why_locked = "off", "The casing has told which variant it is."
-            continue
-        if (step.id == "stop") != state.stopped and step.id in ("stop", "drive", "recheck"):
-            here.status = "off"
-            here.why_locked = "A stop verdict: do not drive." if state.stopped else ""
-            continue
-        needs = (*step.needs, "stop") if step.id == "sign" and "stop" in procedure.by_id else step.needs
-        blocked = tuple(n for n in needs if not _settled(state, n))
-        here.status, here.blocked_by = ("locked", blocked) if blocked else ("open", ())
-        here.why_locked = f"Opens when this is done: {procedure.by_id[blocked[0]].title}." if blocked else ""
+        for need in _needs(step, procedure):
+            found.setdefault(need, []).append(step)
+    return found
 
 
 def _dependents(procedure: Procedure, step_id: str) -> set[str]:
@@ -167,7 +206,7 @@ def _blank(procedure: Procedure) -> State:
 
 
 def _replay(procedure: Procedure, events: list[Event], revoked: set[str]) -> State:
-    state = _blank(procedure)
+    state, waiting = _blank(procedure), _waiting(procedure)
     for event in events:
         if event.id in revoked or event.kind == "undo":
             continue
@@ -177,7 +216,7 @@ def _replay(procedure: Procedure, events: list[Event], revoked: set[str]) -> Sta
             state.conflicts.append(Conflict(event, error))
         else:
             if event.kind in ("done", "skip"):
-                _lock(state, procedure)
+                _lock_after(procedure.by_id[event.step], state, procedure, waiting)
     return state
 
 

@@ -1,0 +1,347 @@
+"""The blocks that lead a compartment from its clean plugs to its closed drain, as its sheet wants them."""
+
+from __future__ import annotations
+
+from barodex.core.guide.exchange_blocks import cycles, engine_off, flow_through
+from barodex.core.guide.kind_blocks import amount_fields, chain, flush, torque_fields
+from barodex.core.guide.plug_words import other_heads
+from barodex.core.guide.steps import DEFAULT_DRAIN_MIN, HOT, PAN_RESERVE, Field, Job, Step, millilitres, plug_torque_words
+from barodex.core.guide.variant_blocks import casing_code, which_one
+from barodex.core.guide.work_blocks import attached, flush_by_plug, pan_off, pan_on, top_up
+from barodex.core.sheet.sheet import Plug
+
+_STUCK = {
+    "magnesium": "Magnesium case: rock gently, no impact, no flame.",
+    "aluminium": "Aluminium case: rock gently, no impact, no flame.",
+    "iron": "Iron case: penetrant and time; no flame once penetrant or degreaser was used.",
+    "unknown": "Case material unknown: treat it as aluminium, no impact, no flame.",
+}
+
+COLD_DRAIN = 2.0  # times as long where the oil is drained as it stands (common practice)
+_REASON = Field("reason", "text", "Reason", required=False)
+
+
+def open_and_drain(job: Job, all_proofs: tuple[str, ...]) -> list[Step]:
+    """Give the steps of one compartment from cleaning to the closed drain.
+
+    Parameters
+    ----------
+    job : the compartment
+    all_proofs : steps that must hold before any drain is opened
+
+    Returns
+    -------
+    list of Step
+
+    References
+    ----------
+    Order of work and cautions: common practice.
+    """
+    if job.kind_of_work == "top-up":
+        return [*top_up(job), *attached(job)]
+    opening = [_clean(job), *_proof(job)]
+    ready = (*all_proofs, f"clean.{job.key}", *(s.id for s in casing_code(job)), *((f"fetched.{job.key}",) if job.fetch else ()))
+    if job.flows:
+        return [*opening, *flow_through(job, ready), *attached(job)]
+    before = _before_the_last_drain(job, ready)
+    # Cycles that are not wanted do not apply: the last drain waits for each of them.
+    ready = (*ready, *(s.id for s in before if s.id.startswith(("sweep.", "rest.", "work."))))
+    if job.planned_cycles > 1:
+        before = [*before, engine_off(job, ready, "drain")]
+        ready = (*ready, f"off.{job.key}")
+    pockets = _pockets(job)
+    draining = [_DRAINS[job.sheet.drain_method](job, ready), *pockets, _wait(job), _measure(job), *which_one(job)]
+    steps = [*opening, *before, *draining, *_looking(job)]
+    return [*steps, *_closing(job, steps, pockets)]
+
+
+def _before_the_last_drain(job: Job, ready: tuple[str, ...]) -> list[Step]:
+    """A flush, or the cycles of an exchange."""
+    before = flush(job)
+    if job.kind_of_work == "flush" and not before:
+        return flush_by_plug(job, ready)
+    return cycles(job, ready) if job.planned_cycles > 1 else before
+
+
+def _looking(job: Job) -> list[Step]:
+    """What is seen once it is drained, and what is done while it is open."""
+    opened = pan_off(job) if job.kind_of_work == "opened" else []
+    off = [s for s in opened if s.id.startswith("pan.")]
+    inside = [s for s in opened if not s.id.startswith("pan.")]
+    steps = [*off, _look(job, off), *inside, *attached(job), *([_rinse(job)] if job.rinses else []), *chain(job)]
+    return [*steps, *(pan_on(job) if job.kind_of_work == "opened" else [])]
+
+
+def _closing(job: Job, steps: list[Step], pockets: list[Step]) -> list[Step]:
+    """The way out shut, and each pocket after it."""
+    drain = job.sheet.way_out
+    before = tuple(s.id for s in steps if s.id.startswith(("panshut.", "filter.", "whileopen.", "attached.")))
+    shut = [_shut(job, drain, (*before, *(p.id for p in pockets)))] if drain else []
+    return [*shut, *(_shut_pocket(job, k, plug) for k, plug in enumerate(more_drains(job), 2))]
+
+
+def _clean(job: Job) -> Step:
+    return Step(
+        f"clean.{job.key}",
+        "access",
+        "confirm",
+        f"{job.name}: clean round the plugs",
+        "Nothing may fall in once it is open.",
+        job.key,
+        needs=("safe", f"sheet.{job.key}", "kit"),
+        skip="reason",
+    )
+
+
+def _proof(job: Job) -> list[Step]:
+    """The fill plug cracked loose first, where it is another one than the drain."""
+    sheet = job.sheet
+    fill = sheet.plug("fill", "level", "combination")
+    if fill is None or fill is sheet.way_out:
+        return []
+    return [
+        Step(
+            f"prove.{job.key}",
+            "open",
+            "confirm",
+            f"{job.name}: crack the {fill.label} loose, see it turn",
+            "A box with tired oil still runs; an empty one that cannot be refilled does not.",
+            job.key,
+            needs=(f"clean.{job.key}",),
+            gate=True,
+            advice=(
+                f"Key: {fill.key}. Seat it fully first.",
+                _STUCK[sheet.case_material],
+                "If it does not come, stop here: nothing has been drained.",
+            ),
+        )
+    ]
+
+
+def _pan(job: Job) -> str:
+    if not job.holds_ml:
+        return "Largest pan under it: the capacity is unknown."
+    return f"Pan for {millilitres(job.holds_ml * PAN_RESERVE)} under it."
+
+
+def _suck(job: Job, ready: tuple[str, ...]) -> Step:
+    """Sucked out by a hose."""
+    return Step(
+        f"drain.{job.key}",
+        "drain",
+        "confirm",
+        f"{job.name}: hose to the very bottom, pull it out",
+        "Far less than expected means the hose was not at the bottom.",
+        job.key,
+        HOT,
+        needs=ready,
+        gate=True,
+        opens_oil=True,
+        advice=(_pan(job), *((f"Hose: {job.sheet.hose}",) if job.sheet.hose else ())),
+    )
+
+
+def _take_cover_off(job: Job, ready: tuple[str, ...]) -> Step:
+    """The cover is the drain."""
+    drain = job.sheet.way_out
+    label = drain.label if drain else "cover"
+    return Step(
+        f"drain.{job.key}",
+        "drain",
+        "confirm",
+        f"{job.name}: pan under, {label} off: it is the drain",
+        "Lower edge first, so that it runs where the pan stands.",
+        job.key,
+        HOT,
+        needs=ready,
+        gate=True,
+        opens_oil=True,
+        advice=(_pan(job), f"Key: {drain.key}" if drain else "", "Bolts laid out in their order: some are longer."),
+    )
+
+
+def _pull_plug(job: Job, ready: tuple[str, ...]) -> Step:
+    """By its drain plug."""
+    drain = job.sheet.way_out
+    label = drain.label if drain else "drain plug"
+    return Step(
+        f"drain.{job.key}",
+        "drain",
+        "confirm",
+        f"{job.name}: pan under, {label} out",
+        "Last threads by hand, pressing in, then away quickly.",
+        job.key,
+        HOT,
+        needs=ready,
+        gate=True,
+        opens_oil=True,
+        fields=(_REASON,) if job.planned_cycles > 1 else (),
+        advice=(_pan(job), f"Key: {drain.key}" if drain else ""),
+    )
+
+
+_DRAINS = {"suction": _suck, "cover": _take_cover_off, "plug": _pull_plug}
+
+
+def more_drains(job: Job) -> tuple[Plug, ...]:
+    """Give the drain plugs beside the first: hidden pockets.
+
+    Parameters
+    ----------
+    job : the compartment
+
+    Returns
+    -------
+    tuple of Plug, in the sheet's order
+
+    References
+    ----------
+    The sheet.
+    """
+    return tuple(p for p in job.sheet.plugs if p.role == "drain" and p is not job.sheet.way_out and job.sheet.drain_method == "plug")
+
+
+def _pockets(job: Job) -> list[Step]:
+    """A step for each further drain point, in the sheet's order."""
+    c, before, steps = job.key, f"drain.{job.key}", []
+    for k, plug in enumerate(more_drains(job), 2):
+        steps.append(
+            Step(
+                f"drain{k}.{c}",
+                "drain",
+                "confirm",
+                f"{job.name}: {plug.label} out too",
+                "A pocket holds a quarter of a litre or more (common practice).",
+                c,
+                needs=(before,),
+                gate=True,
+                advice=(f"Key: {plug.key}",),
+            )
+        )
+        before = f"drain{k}.{c}"
+    return steps
+
+
+def _wait(job: Job) -> Step:
+    # An oil that was not driven warm runs out slowly.
+    minutes = (job.sheet.drain_minutes or DEFAULT_DRAIN_MIN[job.sheet.drain_method]) * (COLD_DRAIN if job.no_warm else 1)
+    return Step(
+        f"wait.{job.key}",
+        "drain",
+        "timer",
+        f"{job.name}: wait until it only drips",
+        "The last of it carries the most debris.",
+        job.key,
+        needs=(f"drain.{job.key}",),
+        timer_s=int(minutes * 60),
+        required=False,
+        skip="free",
+        fields=(Field("drops", "number", "Drops counted", required=False), Field("seconds", "number", "in seconds", required=False)),
+        advice=(
+            f"Drained as it stands, so longer: {job.no_warm}"
+            if job.no_warm
+            else "Less when it has stood cold overnight: it has run together.",
+            "Meanwhile: does the breather move freely? Are seals and flanges dry?",
+        ),
+    )
+
+
+def _measure(job: Job) -> Step:
+    why = (
+        f"It tells what was lost since {job.last_filled_on:%d %B %Y}.".replace("since 0", "since ")
+        if job.last_filled_on
+        else "No earlier fill is on record: this is the first figure for it."
+    )
+    return Step(
+        f"measure.{job.key}",
+        "drain",
+        "measure",
+        f"{job.name}: measure what came out",
+        why,
+        job.key,
+        HOT,
+        needs=(f"drain.{job.key}",),
+        skip="reason",
+        fields=amount_fields(parts=True),
+    )
+
+
+def _look(job: Job, off: list[Step]) -> Step:
+    return Step(
+        f"look.{job.key}",
+        "inspect",
+        "inspect",
+        f"{job.name}: read oil and magnet",
+        "A paste is wear, a chunk is a break. A rise matters more than a level.",
+        job.key,
+        needs=(f"drain.{job.key}", *(s.id for s in off)),
+        skip="reason",
+        fields=(Field("finding", "finding", "What was seen"), _REASON),
+        advice=("A wrong oil takes brass first: look for yellow flecks.",) if job.kind_of_work == "correction" else (),
+    )
+
+
+def _rinse(job: Job) -> Step:
+    """What stays inside is washed out: through the open way out, or where there is none by filling and sucking out again."""
+    c, twice = job.key, job.kind_of_work == "correction"
+    through = job.sheet.way_out is not None
+    words = (
+        f"rinse {'twice ' if twice else ''}with a quarter litre of the new oil, the way out open"
+        if through
+        else f"fill with the new oil and suck it out again{', twice' if twice else ''}"
+    )
+    rounds = ("First rinse through", "Second rinse through") if through else ("Filled and sucked out once", "Filled and sucked out again")
+    told = "poured through until it comes out as it went in" if through else "each time a part of the old goes with the new"
+    return Step(
+        f"rinse.{c}",
+        "close",
+        "confirm",
+        f"{job.name}: {words}",
+        job.rinse or "What stays of the wrong oil goes on working in the right one.",
+        c,
+        needs=(f"drain.{c}", f"look.{c}"),
+        gate=True,
+        skip="reason",
+        checklist=rounds if twice else (),
+        advice=(f"Common practice: {told}. It counts as used oil.",),
+    )
+
+
+def _shut(job: Job, drain: Plug, before: tuple[str, ...]) -> Step:
+    """The way out shut, with its seal and torque."""
+    cover = job.sheet.drain_method == "cover"
+    pattern = ("Cross pattern, in three rounds: by hand, half, full torque.",) if cover else ()
+    return Step(
+        f"shut.{job.key}",
+        "close",
+        "torque",
+        f"{job.name}: shut the {drain.label}, {plug_torque_words(drain)}",
+        "Filling with the drain still open is a real and repeated mistake.",
+        job.key,
+        needs=(
+            f"drain.{job.key}",
+            f"look.{job.key}",
+            *((f"rinse.{job.key}",) if job.rinses else ()),
+            *((f"tension.{job.key}",) if job.sheet.kind == "chain case" else ()),
+            *before,
+        ),
+        gate=True,
+        caution="Never by feel into aluminium or magnesium when a figure exists." if job.sheet.case_material != "iron" else "",
+        fields=(*((Field("bolts", "number", "How many bolts", required=False),) if cover else ()), *torque_fields(drain), _REASON),
+        advice=(f"Key: {drain.key}", *pattern, *other_heads(drain)),
+    )
+
+
+def _shut_pocket(job: Job, k: int, plug: Plug) -> Step:
+    return Step(
+        f"shut{k}.{job.key}",
+        "close",
+        "torque",
+        f"{job.name}: shut the {plug.label}, {plug_torque_words(plug)}",
+        "The pocket's plug is the one that is forgotten.",
+        job.key,
+        needs=(f"shut.{job.key}",),
+        gate=True,
+        fields=(*torque_fields(plug), _REASON),
+        advice=(f"Key: {plug.key}", *other_heads(plug)),
+    )

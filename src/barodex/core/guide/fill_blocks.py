@@ -1,0 +1,179 @@
+"""The blocks that lead a compartment from the right oil to its closed filler, as its sheet wants them."""
+
+from __future__ import annotations
+
+from barodex.core.guide.drain_blocks import more_drains
+from barodex.core.guide.exchange_blocks import at_temperature
+from barodex.core.guide.kind_blocks import right_oil, torque_fields
+from barodex.core.guide.plug_words import other_heads
+from barodex.core.guide.steps import Field, Job, Step, plug_torque_words
+from barodex.core.guide.variant_blocks import which_one
+from barodex.core.quantity.working import figure
+from barodex.core.sheet.sheet import Plug
+
+_OWN_FUNNEL = "A funnel of its own: another oil is in this visit"
+_LEVEL_WORDS: dict[str, tuple[str, str, tuple[str, ...]]] = {
+    "to the lip": (
+        "trickle, then drips: it stands at the lip",
+        "The lip sets the level; the poured amount is the cross-check.",
+        ("trickled, then only drips", "stands at the lip by finger or torch"),
+    ),
+    "measured": ("the amount is the level", "No plug tells you here: the counter does.", ("the full amount is in",)),
+    "dipstick": (
+        "wait, dip, read between the marks",
+        "Oil needs time to settle before the stick tells the truth.",
+        ("between the marks", "at the upper mark"),
+    ),
+    "dribble": (
+        "until it dribbles at the hole",
+        "This one is filled to the hole, slowly: the case breathes through it.",
+        ("dribbles, then only drips",),
+    ),
+    "syringe": (
+        "the dose is the level; draw the same air back",
+        "Too much pushes the seals out, and no plug tells you.",
+        ("the full dose is in, the air is back",),
+    ),
+    "below the lip": (
+        "stands below the hole as deep as the sheet says",
+        "Filled to the lip it would be overfull.",
+        ("stands at the stated depth by the gauge", "stands at the stated depth by finger"),
+    ),
+}
+
+
+_GAUGE_WORDS = ("read the gauge again", "It was cut when the amount was known to be right.", ("stands as deep as the gauge says",))
+
+
+def _level_step(job: Job) -> Step:
+    """The reading of a level that needs no temperature."""
+    c, sheet = job.key, job.sheet
+    words, why, outcomes = _LEVEL_WORDS[sheet.fill_method]
+    if sheet.fill_method == "measured" and job.kind_of_work == "top-up":
+        words, why, outcomes = _GAUGE_WORDS
+    fields: tuple[Field, ...] = (Field("outcome", "choice", "What you see", choices=outcomes),)
+    if sheet.fill_method in ("to the lip", "dribble", "below the lip"):
+        fields += (Field("run_out_ml", "volume", "Ran out at the plug", required=False),)
+    depth = sheet.level.below_lip_mm
+    advice = (f"{figure(depth, 1)} mm below the lower lip.",) if depth is not None and sheet.fill_method == "below the lip" else ()
+    return Step(
+        f"level.{c}",
+        "level",
+        "level",
+        f"{job.name}: {words}",
+        why,
+        c,
+        needs=(f"pour.{c}",) if sheet.kind == "supercharger" else (f"pour.{c}", "levelled"),
+        gate=True,
+        fields=fields,
+        advice=(*advice, *((sheet.level_note,) if sheet.level_note else ())),
+    )
+
+
+_POUR_WHY = {
+    "below the lip": "Slowly, and never to the lip: it stands below the hole, and what trickles out is too much already.",
+    "measured": "The exact amount: no plug tells you when it is enough.",
+    "syringe": "The exact dose: too much pushes the seals out.",
+    "dipstick": "In small pours: the stick tells, once the oil has settled.",
+}
+
+
+def fill_and_level(job: Job) -> list[Step]:
+    """Give the steps of one compartment from the right oil to the closed fill plug.
+
+    Parameters
+    ----------
+    job : the compartment
+
+    Returns
+    -------
+    list of Step
+
+    References
+    ----------
+    Order of work and cautions: common practice.
+    """
+    c, sheet, work = job.key, job.sheet, job.kind_of_work
+    fill = sheet.plug("fill", "level", "combination", "dipstick")
+    if work == "top-up" or job.flows:
+        return [*_level_block(job), _close_fill(job, fill)]  # what a top-up pours stands with its level
+    closed = (f"shut.{c}",) if sheet.way_out else (f"measure.{c}", f"look.{c}")
+    closed = (*closed, *(f"shut{k}.{c}" for k, _ in enumerate(more_drains(job), 2)))
+    closed = (*closed, *(s.id for s in which_one(job) if s.required))
+    if job.rinses:
+        closed = (*closed, f"rinse.{c}")
+    if not sheet.way_out:
+        closed = (*closed, *(f"attached.{c}.{k}" for k, _ in enumerate(job.attached)))
+    funnel = "A clean dry syringe, never the flush one" if work == "flush" and sheet.fill_method == "syringe" else "Funnel and hose clean"
+    steps = [
+        right_oil(job, "fill", closed, ("Shaken, if it settles", funnel, *((_OWN_FUNNEL,) if job.shared_visit else ()))),
+        Step(
+            f"pour.{c}",
+            "fill",
+            "pour",
+            f"{job.name}: pour by the plan",
+            _POUR_WHY.get(sheet.fill_method, "Slowly: a plug that overflows early is a false full."),
+            c,
+            needs=(*closed, f"oil.{c}"),
+            gate=True,
+            advice=tuple(f"First {d.volume_ml:g} mL of {d.name} ({d.kind}): it takes the place of as much oil." for d in job.doses),
+            fields=(Field("volume_ml", "volume", "Poured", required=False), Field("reason", "text", "Reason", required=False)),
+        ),
+    ]
+    return [*steps, *_level_block(job), _close_fill(job, fill)]
+
+
+def _level_block(job: Job) -> list[Step]:
+    """The reading of the level, and the depth gauge where the amount alone sets it."""
+    if job.sheet.fill_method == "overflow":
+        return at_temperature(job)
+    steps = [_level_step(job)]
+    if job.sheet.fill_method == "measured" and job.sheet.kind != "supercharger" and job.sheet.plug("fill", "level", "combination"):
+        last = f"After the last measured fill it stood {figure(job.depth_mm, 1)} mm below the lip." if job.depth_mm is not None else ""
+        steps.append(
+            Step(
+                f"gauge.{job.key}",
+                "level",
+                "note",
+                f"{job.name}: cut or read the depth gauge",
+                "The amount is known to be right now: what the gauge reads is the level for every later check.",
+                job.key,
+                needs=(f"level.{job.key}",),
+                skip="free",
+                required=False,
+                fields=(Field("depth_mm", "length", "Below the lower lip"),),
+                advice=(last,) if last else ("A bent wire with a mark at the lip will do.",),
+            )
+        )
+    return steps
+
+
+def _close_fill(job: Job, fill: Plug | None) -> Step:
+    """The last step of a fill: its plug, stick or filler closed."""
+    c = job.key
+    closed_before = [f"level.{c}"]
+    if job.sheet.fill_method == "overflow":
+        closed_before = [at_temperature(job)[-1].id]
+    if fill and fill.role != "dipstick":
+        return Step(
+            f"closefill.{c}",
+            "level",
+            "torque",
+            f"{job.name}: close the {fill.label}, {plug_torque_words(fill)}",
+            "Some makers want this plug itself renewed.",
+            c,
+            needs=tuple(closed_before),
+            gate=True,
+            fields=(*torque_fields(fill), Field("reason", "text", "Reason", required=False)),
+            advice=(f"Key: {fill.key}", *other_heads(fill)),
+        )
+    return Step(
+        f"closefill.{c}",
+        "level",
+        "confirm",
+        f"{job.name}: dipstick in and seated" if fill else f"{job.name}: filler closed",
+        "An open hole breathes dirt and water.",
+        c,
+        needs=tuple(closed_before),
+        gate=True,
+    )
