@@ -13,12 +13,12 @@ from rest_framework import exceptions
 from barodex import clock
 from barodex.accounts.models import AuditEntry, Person
 from barodex.bay.actions import JobSpec, drop_service, start_service
-from barodex.bay.models import ServiceEvent, ServiceJob
+from barodex.bay.models import ServiceAct, ServiceJob
 from barodex.book.actions import PaperRecord, correct, enter_record, settle_follow_up, void_record
 from barodex.book.models import Correction, FollowUp, OilRecord
 from barodex.book.trend import trend
-from barodex.core.due.schedule import Rule
-from barodex.core.findings.debris import Finding
+from barodex.core.due.schedule import OwnRule
+from barodex.core.findings.finding import Finding
 from barodex.core.quantity import errors
 from barodex.core.quantity.errors import CoreError, OutOfRange
 from barodex.files.readings import import_readings
@@ -154,7 +154,7 @@ ACTS = {
     "set_oil_policy": ("lead", lambda by, d: set_oil_policy(by, {"dual_claim": "never"}, "burnt once")),
     "plan_visit": ("lead", lambda by, d: plan_visit(by, d.vehicle.pk, next_monday(), (d.gearbox.pk,))),
     "set_schedule_policy": ("lead", lambda by, d: set_schedule_policy(by, {"school": "maker"}, "lease ends")),
-    "set_rule": ("lead", lambda by, d: set_rule(by, d.gearbox.pk, Rule(load_share=0.9), "the new engine pulls")),
+    "set_rule": ("lead", lambda by, d: set_rule(by, d.gearbox.pk, OwnRule(load_share=0.9), "the new engine pulls")),
     "set_use": ("lead", lambda by, d: set_use(by, d.vehicle.pk, Use({"off_road": 0.4}, "04-01", "10-31"))),
     "read_counter": ("technician", lambda by, d: read_counter(by, d.gearbox.pk, 0.4)),
     "send_morning": ("lead", lambda by, d: send_morning(by, ("depot@skerrow.example",))),
@@ -263,9 +263,9 @@ def test_what_must_never_be_is_refused_by_the_database_too(depot, people):
         lambda: ServiceJob.objects.create(service=service, compartment=depot.gearbox, revision=job.revision, lubricant=depot.light)
     )
     event = {"service": service, "kind": "note", "at": NOW, "by": tech, "event_id": "6f0f3f3e-3a57-4a43-9a59-6f7a6f4f7c11"}
-    ServiceEvent.objects.create(**event, seq=1)
-    refused_by_the_database(lambda: ServiceEvent.objects.create(**event, seq=2))
-    refused_by_the_database(lambda: ServiceEvent.objects.create(**{**event, "event_id": "6f0f3f3e-3a57-4a43-9a59-6f7a6f4f7c12"}, seq=1))
+    ServiceAct.objects.create(**event, seq=1)
+    refused_by_the_database(lambda: ServiceAct.objects.create(**event, seq=2))
+    refused_by_the_database(lambda: ServiceAct.objects.create(**{**event, "event_id": "6f0f3f3e-3a57-4a43-9a59-6f7a6f4f7c12"}, seq=1))
 
 
 def test_a_row_that_hangs_in_the_air_is_refused(depot, people):
@@ -310,7 +310,7 @@ def test_a_new_change_settles_what_was_to_be_looked_at_but_never_a_stop(depot, p
     tech = people["technician"]
 
     def change(days_ago, magnet, km, *particles):
-        from barodex.core.findings.debris import Particle
+        from barodex.core.findings.finding import Particle
 
         finding = Finding(magnet, tuple(Particle(*p) for p in particles), "brown", "clear", "none")
         with clock.at(NOW - dt.timedelta(days=days_ago)):

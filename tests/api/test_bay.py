@@ -8,7 +8,7 @@ import pytest
 from django.db import connection
 
 from barodex import clock
-from barodex.bay.models import Service, ServiceEvent, ServiceJob
+from barodex.bay.models import Service, ServiceAct, ServiceJob
 from barodex.book.models import FollowUp, OilRecord
 from barodex.core.quantity.errors import GateClosed
 from barodex.demo.walk import Outcome, walk
@@ -84,14 +84,14 @@ def test_gates_over_http(api, service):
     problem = api.technician.post(f"/api/services/{service}/events", new_event("done", drain["id"]), expect=409)
     assert problem["type"] == "/problems/gate-closed"
     assert "is locked" in problem["detail"]
-    assert ServiceEvent.objects.count() == 0
+    assert ServiceAct.objects.count() == 0
 
 
 def test_the_same_act_twice_is_one_act(api, service):
     act = new_event("done", "ready", ticked=["Gearbox: Light"])
     first = api.technician.post(f"/api/services/{service}/events", act)
     again = api.technician.post(f"/api/services/{service}/events", act)
-    assert ServiceEvent.objects.count() == 1
+    assert ServiceAct.objects.count() == 1
     assert first["seq"] == again["seq"] == 1
 
 
@@ -110,7 +110,7 @@ def test_amounts_are_read_in_the_persons_units_and_a_problem_names_the_field(api
 
 def test_a_trial_answers_and_stores_nothing(api, people, service):
     walk(people["technician"], service, {}, stop_before="look")
-    before = ServiceEvent.objects.count()
+    before = ServiceAct.objects.count()
     look = step_of(api.technician.get(f"/api/services/{service}"), "look.")["id"]
     finding = {
         "magnet": "cap",
@@ -122,7 +122,7 @@ def test_a_trial_answers_and_stores_nothing(api, people, service):
     answer = api.technician.post(f"/api/services/{service}/trial", {"step": look, "values": {"finding": finding}})
     assert answer["assessment"]["level"] == 2
     assert "brass" in answer["assessment"]["reasons"][0]["text"]
-    assert ServiceEvent.objects.count() == before
+    assert ServiceAct.objects.count() == before
 
 
 def test_more_out_than_the_sheet_is_asked_about_then_taken_with_a_reason(api, people, service):
@@ -197,15 +197,15 @@ def test_signing_writes_everything_at_once(api, depot, people, service):
 
 
 def test_a_signature_that_fails_writes_nothing(api, depot, people, service, monkeypatch):
-    from barodex.bay import actions
+    from barodex.bay.actions import signing
 
     walk(people["technician"], service, {}, stop_before="sign")
-    monkeypatch.setattr(actions, "write_record", lambda *a, **k: (_ for _ in ()).throw(GateClosed("the disk is full")))
+    monkeypatch.setattr(signing, "write_record", lambda *a, **k: (_ for _ in ()).throw(GateClosed("the disk is full")))
     assert "disk is full" in api.technician.post(f"/api/services/{service}/events", new_event("done", "sign"), expect=409)["detail"]
     assert Service.objects.get(pk=service).state == "open"
     assert not OilRecord.objects.filter(service=service).exists()
     assert Container.objects.get(pk=depot.bottles[0].pk).content_ml == 640
-    assert not ServiceEvent.objects.filter(step="sign").exists()
+    assert not ServiceAct.objects.filter(step="sign").exists()
 
 
 def test_after_the_signature_an_act_is_refused(api, people, service):
@@ -324,7 +324,7 @@ def test_many_devices_at_once_lose_nothing_and_count_nothing_twice(request):
     for t in threads:
         t.join()
     assert failures == []
-    events = list(ServiceEvent.objects.filter(service=service).order_by("seq"))
+    events = list(ServiceAct.objects.filter(service=service).order_by("seq"))
     assert [e.seq for e in events] == list(range(1, 14))
     assert sum(e.kind == "done" for e in events) == 1
     assert {e.values["text"] for e in events if e.kind == "note"} == {f"note {k}" for k in range(12)}

@@ -11,7 +11,7 @@ from PIL import Image, ImageFilter
 from barodex import clock
 from barodex.book.actions import Entry, PaperRecord, enter_record, write_record
 from barodex.book.models import FollowUp, OilRecord
-from barodex.core.run.acts import finding_from
+from barodex.core.run.seen import finding_from
 from barodex.demo.scenes import magnet_on_paper, oil_on_paper
 from barodex.demo.walk import GOOD_LOOK, Outcome, walk
 from barodex.fleet.actions import CompartmentSpec, VehicleSpec, add_reading, add_vehicle

@@ -7,7 +7,7 @@ from barodex.core.guide.procedure import build
 from barodex.core.guide.steps import Conditions, Job
 from barodex.core.oil.lubricant import Requirement
 from barodex.core.run.folding import accept, fold
-from barodex.core.run.state import Event
+from barodex.core.run.state import Act
 from barodex.core.sheet.sheet import LevelSpec, Plug, Sheet
 
 ATF, FLUID, GEAR = Requirement("atf"), Requirement("clutch fluid", wet_clutch=True), Requirement("gear", "80W-90", "GL-5")
@@ -70,7 +70,7 @@ class Walk:
 
     def __init__(self, *sheets, **job):
         self.made = guide(*sheets, **job)
-        self.events: list[Event] = []
+        self.events: list[Act] = []
         self.clock = dt.datetime(2026, 6, 1, 8, tzinfo=dt.UTC)
 
     @property
@@ -79,9 +79,9 @@ class Walk:
 
     def act(self, step: str, kind: str = "done", later: float = 20, **values):
         self.clock += dt.timedelta(seconds=later)
-        event = Event(f"e{len(self.events)}", len(self.events) + 1, kind, step, values, self.clock, "me")
-        state = accept(self.made, self.events, event)
-        self.events.append(event)
+        act = Act(f"e{len(self.events)}", len(self.events) + 1, kind, step, values, self.clock, "me")
+        state = accept(self.made, self.events, act)
+        self.events.append(act)
         return state
 
     def plain(self, step, **more):

@@ -71,7 +71,7 @@ def _start(tech, box, work: str, moment: dt.datetime):
 def _lead_through(tech, service, box, work: str, stop: str):
     """Walk the guide until the signature or the stop; a top-up takes 120 mL."""
     from barodex import clock
-    from barodex.bay.actions import NewEvent, post_event
+    from barodex.bay.actions import NewAct, post_act
     from barodex.demo.walk import Outcome, walk
 
     drained = Outcome((box.sheet.revisions.last().capacity_ml or 1000) * 0.93, 30.0)
@@ -79,8 +79,8 @@ def _lead_through(tech, service, box, work: str, stop: str):
         state = walk(tech, service.pk, {box.name: drained}, stop_before="pour" if work == "top-up" else stop or "nothing")
         if work == "top-up" and stop != "pour":
             step = state.current
-            post_event(tech, service.pk, NewEvent(uuid.uuid4(), "add", step, {"volume_ml": 120, "elsewhere": True}))
-            post_event(tech, service.pk, NewEvent(uuid.uuid4(), "done", step, {}))
+            post_act(tech, service.pk, NewAct(uuid.uuid4(), "add", step, {"volume_ml": 120, "elsewhere": True}))
+            post_act(tech, service.pk, NewAct(uuid.uuid4(), "done", step, {}))
             state = walk(tech, service.pk, {box.name: drained}, stop_before=stop or "nothing")
     return state
 

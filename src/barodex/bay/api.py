@@ -1,4 +1,4 @@
-"""Services over HTTP: start, events, trial answers, pour plans."""
+"""Services over HTTP: start, acts, trial answers, pour plans."""
 
 from __future__ import annotations
 
@@ -15,10 +15,10 @@ from barodex.choose.judging import Answers, DoseChoice
 from barodex.core.findings.colour import ColourReading, Swatch, swatches
 from barodex.core.findings.photo import Cover, Spot
 from barodex.core.quantity.errors import OutOfRange
-from barodex.core.run.folding import EVENT_KINDS
+from barodex.core.run.folding import ACT_KINDS
 from barodex.core.run.service_gaps import GapReport
 from barodex.core.sheet.kit import KitLine
-from barodex.core.sheet.work import SCHOOLS, TARGET_FRESH, WORKS, kit_work
+from barodex.core.sheet.work import EXCHANGE_SCHOOLS, TARGET_FRESH, WORKS, kit_work
 from barodex.fleet.models import Vehicle
 from barodex.http.endpoints import Endpoint, Made, Quantity, Words, answer, read_meter, shape
 
@@ -36,7 +36,7 @@ class WorkRequest(serializers.Serializer):
     kind = serializers.ChoiceField(choices=("", *WORKS), default="", allow_blank=True)
     cycles = serializers.IntegerField(min_value=0, max_value=12, default=0)
     target_fresh = serializers.FloatField(default=TARGET_FRESH)
-    school = serializers.ChoiceField(choices=SCHOOLS, default=SCHOOLS[0])
+    school = serializers.ChoiceField(choices=EXCHANGE_SCHOOLS, default=EXCHANGE_SCHOOLS[0])
     attached = serializers.ListField(child=serializers.CharField(max_length=60), max_length=8, default=list)
     wrong_oil = Words(80)
 
@@ -65,7 +65,7 @@ class StartRequest(serializers.Serializer):
 
 class EventRequest(serializers.Serializer):
     event_id = serializers.UUIDField()
-    kind = serializers.ChoiceField(choices=EVENT_KINDS)
+    kind = serializers.ChoiceField(choices=ACT_KINDS)
     step = Words(40)
     values = serializers.DictField(default=dict)
     done_at = serializers.DateTimeField(required=False, allow_null=True, default=None)
@@ -77,7 +77,7 @@ class EventRequest(serializers.Serializer):
 
 
 class TrialRequest(serializers.Serializer):
-    kind = serializers.ChoiceField(choices=EVENT_KINDS, default="done")
+    kind = serializers.ChoiceField(choices=ACT_KINDS, default="done")
     step = serializers.CharField(max_length=40)
     values = serializers.DictField(default=dict)
 
@@ -192,13 +192,13 @@ class Service(Endpoint):
 
 
 class Events(Endpoint):
-    """Post an act; the same event id twice is one act."""
+    """Post an act; the same act id twice is one act."""
 
     roles = {"POST": "technician"}
 
     @extend_schema(operation_id="post_event", request=EventRequest, responses=shape(views.ServiceView))
     def post(self, request, service: int):
-        return answer(actions.post_event(request.user, service, actions.NewEvent(**self.read(EventRequest))))
+        return answer(actions.post_act(request.user, service, actions.NewAct(**self.read(EventRequest))))
 
 
 class Gaps(Endpoint):

@@ -17,7 +17,7 @@ from .models import Service
 def _said(state: run.State, step: str) -> dict[str, Any]:
     """What was noted at a step, empty when it was not done."""
     here = state.steps.get(step)
-    return dict(here.event.values) if here and here.status == "done" and here.event else {}
+    return dict(here.act.values) if here and here.status == "done" and here.act else {}
 
 
 def _impression(said: dict[str, Any]) -> str:
@@ -34,7 +34,7 @@ def details_of(service: Service, procedure: guide.Procedure, state: run.State, k
     job, ledger = procedure.job(key), state.ledgers[key]
     stood, level, waste = _said(state, f"stood.{key}"), _said(state, f"level.{key}"), _said(state, "waste")
     cycles = len(ledger.cycles) + 1 if ledger.cycles else 0
-    times = phase_times(procedure, state, guides.events_of(service), service.started_at)
+    times = phase_times(procedure, state, guides.acts_of(service), service.started_at)
     details = {
         "fresh": run.fresh_share(job, ledger),
         "school": job.school if job.kind_of_work == "exchange" else "",

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from barodex.core.due.interval import Ahead, Limits, Rate, next_due
 from barodex.core.due.oil_life import cap_events
 from barodex.core.due.policy import look_by
-from barodex.core.findings.debris import Assessment
+from barodex.core.findings.finding import Assessment
 from barodex.fleet.rules import limits_of
 
 from .models import Service, ServiceJob

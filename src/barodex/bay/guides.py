@@ -13,7 +13,7 @@ from barodex.core.ledger.drained import poured_amount
 from barodex.core.oil.lubricant import Dose
 from barodex.core.quantity.expansion import DEFAULT_DENSITY15
 from barodex.core.run.adopted import adopted_variants
-from barodex.core.sheet.work import SCHOOLS, TARGET_FRESH
+from barodex.core.sheet.work import EXCHANGE_SCHOOLS, TARGET_FRESH
 from barodex.memory.kept import keep
 from barodex.shelf.queries import core_sheet
 
@@ -45,7 +45,7 @@ def _core_job(job: ServiceJob) -> guide.Job:
         job.work,
         plan.get("cycles", 0),
         plan.get("target_fresh", TARGET_FRESH),
-        plan.get("school", SCHOOLS[0]),
+        plan.get("school", EXCHANGE_SCHOOLS[0]),
         tuple(plan.get("attached", ())),
         plan.get("wrong_oil", ""),
         tuple(poured_amount(ml) for ml in past.get("topups_ml", ())),
@@ -91,30 +91,30 @@ def jobs_of(service: Service) -> tuple[ServiceJob, ...]:
     return _jobs(service.pk, service.started_at)
 
 
-def procedure_of(service: Service, events: list[run.Event] | None = None) -> guide.Procedure:
-    """The guide of a service after some events, all of them when none are given."""
+def procedure_of(service: Service, acts: list[run.Act] | None = None) -> guide.Procedure:
+    """The guide of a service after some acts, all of them when none are given."""
     if not any(j.plan.get("variant_open") for j in jobs_of(service)):
         return _guide(service.pk, service.started_at, ())
-    return _guide(service.pk, service.started_at, adopted_variants(events_of(service) if events is None else events))
+    return _guide(service.pk, service.started_at, adopted_variants(acts_of(service) if acts is None else acts))
 
 
 @keep("acts", 256)
-def _kept(service_id: int, started_at: dt.datetime) -> list[tuple[run.Event, ...]]:
-    """A place for the events of a service that were read already: they are only ever added to."""
+def _kept(service_id: int, started_at: dt.datetime) -> list[tuple[run.Act, ...]]:
+    """A place for the acts of a service that were read already: they are only ever added to."""
     return [()]
 
 
-def events_of(service: Service) -> list[run.Event]:
-    """The events of a service in order, as the core sees them; what was read before is kept in memory, only newer ones are read."""
+def acts_of(service: Service) -> list[run.Act]:
+    """The acts of a service in order, as the core sees them; what was read before is kept in memory, only newer ones are read."""
     place = _kept(service.pk, service.started_at)
     known = place[0]
     rows = list(
-        service.events.filter(seq__gt=known[-1].seq if known else 0)
+        service.acts.filter(seq__gt=known[-1].seq if known else 0)
         .order_by("seq")
         .values_list("event_id", "seq", "kind", "step", "values", "at", "by_id")
     )
     if rows:
         names = {p.pk: p.shown_name for p in Person.objects.filter(pk__in={r[-1] for r in rows})}
-        fresh = (run.Event(str(pk), seq, kind, step, values, at, names[by]) for pk, seq, kind, step, values, at, by in rows)
+        fresh = (run.Act(str(pk), seq, kind, step, values, at, names[by]) for pk, seq, kind, step, values, at, by in rows)
         place[0] = known = (*known, *fresh)
     return list(known)

@@ -1,4 +1,4 @@
-"""Services, the jobs in them, and their events."""
+"""Services, the jobs in them, and their acts."""
 
 from django.conf import settings
 from django.db import models
@@ -64,10 +64,10 @@ class SignedPage(models.Model):
     gaps = models.JSONField()  # as :class:`barodex.core.run.service_gaps.GapReport`
 
 
-class ServiceEvent(models.Model):
+class ServiceAct(models.Model):
     """An accepted act. ``event_id`` is made by the device, so that sending it twice counts once."""
 
-    service = models.ForeignKey(Service, on_delete=models.CASCADE, related_name="events")
+    service = models.ForeignKey(Service, on_delete=models.CASCADE, related_name="acts")
     event_id = models.UUIDField(unique=True)
     seq = models.PositiveIntegerField()
     kind = models.CharField(max_length=12)
@@ -77,5 +77,6 @@ class ServiceEvent(models.Model):
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
 
     class Meta:
+        db_table = "bay_serviceevent"
         ordering = ["seq"]
         constraints = [models.UniqueConstraint(fields=["service", "seq"], name="event_order_once")]

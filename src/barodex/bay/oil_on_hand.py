@@ -11,7 +11,7 @@ from barodex.core import run
 from barodex.shelf.models import Lubricant
 from barodex.shelf.queries.stock import held_ml
 
-from .guides import events_of, load, procedure_of
+from .guides import acts_of, load, procedure_of
 from .models import ServiceJob
 from .pouring import reserved_ml
 
@@ -52,7 +52,7 @@ def still_wanted_ml(leave_out: int | None = None) -> dict[int, float]:
     jobs = ServiceJob.objects.filter(open=True).select_related("compartment", "revision__sheet").prefetch_related("revision__plugs")
     for job in jobs.exclude(service_id=leave_out):
         service = load(job.service_id)
-        ledger = run.fold(procedure_of(service), events_of(service)).ledgers[str(job.compartment_id)]
+        ledger = run.fold(procedure_of(service), acts_of(service)).ledgers[str(job.compartment_id)]
         need = need_for(job.revision, job.variant, (), _answers_of(job))
         poured = sum(float(p.values["volume_ml"]) for p in ledger.all_pours)
         wanted[job.lubricant_id] += max(0.0, (need.total_ml if need else 0.0) - poured)

@@ -8,7 +8,7 @@ from typing import Any
 from barodex.book.amounts import net_in_ml
 from barodex.book.queries import RECORDS, density, interval_share, is_first_change, record_views
 from barodex.core.due.use import run_since
-from barodex.core.sheet.work import SCHOOLS
+from barodex.core.sheet.work import EXCHANGE_SCHOOLS
 from barodex.fleet.models import Compartment
 from barodex.fleet.use import meter_readings, vehicle_forecast
 
@@ -44,7 +44,7 @@ def past_of(compartment: Compartment, as_of: dt.date) -> dict[str, Any]:
     if filled and filled.poured_ml is not None:
         source = by_id[filled.id]
         past |= {"density15": density(source), "last_filled_on": filled.on.isoformat()}
-        if source.details.get("school") != SCHOOLS[1]:  # what flowed through a box is not what stands in it
+        if source.details.get("school") != EXCHANGE_SCHOOLS[1]:  # what flowed through a box is not what stands in it
             past["net_in_ml"] = net_in_ml(filled.poured_ml, source.additive_ml, source.run_out_ml)
             past["poured_c"] = source.ambient_c
         after = views[views.index(filled) + 1 :]

@@ -35,7 +35,7 @@ def read_oil_colour(photo_id: uuid.UUID, paper: Spot, fresh: Spot, drained: Sequ
     shares: tuple[float, ...] = ()
     if job is not None and len(drained) > 1:
         procedure = guides.procedure_of(photo.service)
-        state = run.fold(procedure, guides.events_of(photo.service))
+        state = run.fold(procedure, guides.acts_of(photo.service))
         shares = drain_shares(procedure.job(key), state.ledgers[key])
     many = len(drained) > 1
     pixels = [spot_pixels(picture, spot, f"drain {k}" if many else "drained oil") for k, spot in enumerate(drained, 1)]

@@ -9,17 +9,17 @@ from barodex.core import run
 from barodex.core.ledger.pour import PourPlan, pour_plan
 from barodex.shelf.queries import bottles
 
-from .guides import events_of, jobs_of, load, procedure_of
-from .models import ServiceEvent, ServiceJob
+from .guides import acts_of, jobs_of, load, procedure_of
+from .models import ServiceAct, ServiceJob
 
 
 def reserved_ml(leave_out: int | None = None) -> dict[int, float]:
     """What open services have poured from each container, not yet booked out of stock."""
     taken: dict[int, float] = defaultdict(float)
-    events = ServiceEvent.objects.filter(service__state="open", kind__in=["add", "undo"])
+    acts = ServiceAct.objects.filter(service__state="open", kind__in=["add", "undo"])
     if leave_out is not None:
-        events = events.exclude(service_id=leave_out)
-    rows = list(events)
+        acts = acts.exclude(service_id=leave_out)
+    rows = list(acts)
     undone = {str(e.values.get("event")) for e in rows if e.kind == "undo"}
     for e in rows:
         if e.kind == "add" and str(e.event_id) not in undone and e.values.get("container"):
@@ -60,7 +60,7 @@ def service_pour_plan(service_id: int, compartment: str, pump_ml: float = 0.0, s
     job = next((j for j in jobs_of(service) if str(j.compartment_id) == compartment), None)
     if job is None:
         raise ServiceJob.DoesNotExist
-    state = run.fold(procedure_of(service), events_of(service))
+    state = run.fold(procedure_of(service), acts_of(service))
     ledger = state.ledgers[compartment]
     held = bottles(job.lubricant, reserved_ml())
     settle = SETTLE_S.get(job.revision.fill_method, 0.0)

@@ -9,9 +9,9 @@ from typing import Any
 from barodex import clock
 from barodex.book.models import FollowUp
 from barodex.core import guide, run
-from barodex.core.findings.debris import RULES, drop_rate
+from barodex.core.findings.debris import RULES
 from barodex.core.guide.level import FEWEST_SAMPLES, WarmUp, dip_plan, warmup_eta
-from barodex.core.ledger.draining import Balance, DripYield, balance, drip_yield
+from barodex.core.ledger.draining import Balance, DripYield, balance, drip_yield, drop_rate
 from barodex.core.quantity.errors import CoreError
 from barodex.core.run.exchanging import drain_shares
 from barodex.core.run.phases import phase_times
@@ -20,7 +20,7 @@ from barodex.core.run.vehicle import Stop, VehicleState, forbidden, vehicle_stat
 from barodex.core.sheet.work import WORK_WORDS
 
 from .consequences import consequence_of
-from .guides import events_of, jobs_of, load, procedure_of
+from .guides import acts_of, jobs_of, load, procedure_of
 from .keeping import gaps_of, page_of
 from .models import Service
 from .photos import photos_of_service
@@ -37,7 +37,7 @@ def _field_view(f: guide.Field) -> FieldView:
 
 def _step_view(step: guide.Step, state: run.State, vehicle: VehicleState, service: int) -> StepView:
     here = state.steps[step.id]
-    event = here.event
+    act = here.act
     checklist = state.refit if step.id == "wipe" else step.checklist
     if step.id == "sign":
         checklist = ()
@@ -60,10 +60,10 @@ def _step_view(step: guide.Step, state: run.State, vehicle: VehicleState, servic
         step.timer_s,
         here.timer_started,
         here.timer_stopped,
-        event.id if event else "",
-        event.by if event else "",
-        event.at if event else None,
-        dict(event.values) if event else {},
+        act.id if act else "",
+        act.by if act else "",
+        act.at if act else None,
+        dict(act.values) if act else {},
         step.window.low_c if step.window else None,
         step.window.high_c if step.window else None,
         step.calls,
@@ -165,10 +165,10 @@ def _warmup(job: guide.Job, ledger: run.Ledger) -> WarmUp | None:
         return None
 
 
-def service_view(service: Service, procedure: guide.Procedure, state: run.State, events: list[run.Event]) -> ServiceView:
+def service_view(service: Service, procedure: guide.Procedure, state: run.State, acts: list[run.Act]) -> ServiceView:
     """The view of a folded service."""
-    revoked = {str(e.values.get("event")) for e in events if e.kind == "undo"}
-    undoable = [e for e in events if e.kind in run.UNDOABLE and e.id not in revoked]
+    revoked = {str(e.values.get("event")) for e in acts if e.kind == "undo"}
+    undoable = [e for e in acts if e.kind in run.UNDOABLE and e.id not in revoked]
     vehicle = state_of_vehicle(service.vehicle_id, (service.pk, procedure, state)) if service.state == "open" else VehicleState()
     return ServiceView(
         service.pk,
@@ -184,14 +184,14 @@ def service_view(service: Service, procedure: guide.Procedure, state: run.State,
         clock.now(),
         state.current,
         state.stopped,
-        events[-1].seq if events else 0,
+        acts[-1].seq if acts else 0,
         undoable[-1].id if undoable else "",
         tuple(_step_view(s, state, vehicle, service.pk) for s in procedure.steps),
         tuple(_ledger_view(service, j, state.ledgers[j.key]) for j in procedure.jobs),
         tuple(NoteView(str(n.values.get("text", "")), n.by, n.at) for n in state.notes),
         tuple(text for _, text in state.gaps),
         _records(service) if service.state == "signed" else (),
-        phase_times(procedure, state, events, service.started_at),
+        phase_times(procedure, state, acts, service.started_at),
         photos_of_service(service, procedure),
         state.tilt_deg,
         ", ".join(dict.fromkeys(WORK_WORDS[j.kind_of_work] for j in procedure.jobs)),
@@ -206,9 +206,9 @@ def state_of_vehicle(vehicle_id: int, known: tuple[int, guide.Procedure, run.Sta
     if known is not None:
         others = others.exclude(pk=known[0])
     for service in others.select_related("vehicle", "started_by"):
-        events = events_of(service)
-        procedure = procedure_of(service, events)
-        told.append((service.pk, procedure, run.fold(procedure, events)))
+        acts = acts_of(service)
+        procedure = procedure_of(service, acts)
+        told.append((service.pk, procedure, run.fold(procedure, acts)))
     rows = FollowUp.objects.filter(compartment__vehicle_id=vehicle_id, stop=True, done_at=None).select_related("compartment")
     return vehicle_state(told, [Stop(f.compartment.name, f.what) for f in rows])
 
@@ -226,8 +226,8 @@ def view(service_id: int) -> ServiceView:
             records=_records(service),
             photos=photos_of_service(service, procedure),
         )
-    events = events_of(service)
-    return service_view(service, procedure, run.fold(procedure, events), events)
+    acts = acts_of(service)
+    return service_view(service, procedure, run.fold(procedure, acts), acts)
 
 
 def _records(service: Service) -> tuple[RecordRef, ...]:
@@ -240,16 +240,16 @@ def service_gaps(service_id: int) -> GapReport:
     if service.state == "signed":
         return gaps_of(service)
     procedure = procedure_of(service)
-    return _gaps(service, procedure, run.fold(procedure, events_of(service)))
+    return _gaps(service, procedure, run.fold(procedure, acts_of(service)))
 
 
 def _gaps(service: Service, procedure: guide.Procedure, state: run.State) -> GapReport:
     return gap_report(procedure, state, service.meter_value is not None, service.ambient_c is not None)
 
 
-def folded_page(service: Service, events: list[run.Event] | None = None) -> tuple[ServiceView, GapReport]:
+def folded_page(service: Service, acts: list[run.Act] | None = None) -> tuple[ServiceView, GapReport]:
     """What a service shows and leaves open, folded from its acts."""
-    acts = events_of(service) if events is None else events
+    acts = acts_of(service) if acts is None else acts
     procedure = procedure_of(service, acts)
     state = run.fold(procedure, acts)
     return service_view(service, procedure, state, acts), _gaps(service, procedure, state)
@@ -258,10 +258,10 @@ def folded_page(service: Service, events: list[run.Event] | None = None) -> tupl
 def trial(service_id: int, kind: str, step: str, values: Mapping[str, Any]) -> LedgerView | None:
     """What the ledger of a step's compartment would be if these values were noted; raises what would refuse them."""
     service = load(service_id)
-    events = events_of(service)
-    procedure = procedure_of(service, events)
-    new = run.Event("trial", (events[-1].seq if events else 0) + 1, kind, step, values, clock.now())
-    state = run.accept(procedure, events, new)
+    acts = acts_of(service)
+    procedure = procedure_of(service, acts)
+    new = run.Act("trial", (acts[-1].seq if acts else 0) + 1, kind, step, values, clock.now())
+    state = run.accept(procedure, acts, new)
     key = procedure.by_id[step].compartment if step in procedure.by_id else ""
     return _ledger_view(service, procedure.job(key), state.ledgers[key]) if key else None
 

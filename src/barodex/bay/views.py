@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from barodex.book.photos import PhotoView
-from barodex.core.findings.debris import Assessment
+from barodex.core.findings.finding import Assessment
 from barodex.core.guide.level import DipPlan, WarmUp
 from barodex.core.ledger.drained import Loss
 from barodex.core.ledger.draining import Balance, DripYield, Recovery

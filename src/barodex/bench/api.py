@@ -10,19 +10,19 @@ from rest_framework import serializers
 
 from barodex import clock
 from barodex.core.due import interval
-from barodex.core.findings.debris import drop_rate
 from barodex.core.guide import torque
 from barodex.core.ledger import pour
+from barodex.core.ledger.draining import drop_rate
 from barodex.core.quantity.quantity import SYSTEMS, format_quantity, parse_quantity
 from barodex.core.quantity.working import COMMON_PRACTICE, Working
 from barodex.http.endpoints import Endpoint, Quantity, answer, shape
 
-KINDS = ("volume", "mass", "distance", "duration", "engine_hours", "torque", "temperature", "length", "pressure")
+QUANTITY_KINDS = ("volume", "mass", "distance", "duration", "engine_hours", "torque", "temperature", "length", "pressure")
 
 
 class ReadRequest(serializers.Serializer):
     text = serializers.CharField(max_length=80, allow_blank=True)
-    kind = serializers.ChoiceField(choices=KINDS)
+    kind = serializers.ChoiceField(choices=QUANTITY_KINDS)
 
 
 @dataclasses.dataclass(frozen=True)

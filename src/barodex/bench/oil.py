@@ -12,7 +12,7 @@ from barodex.core.ledger import exchange
 from barodex.core.oil import viscosity
 from barodex.core.quantity.errors import CoreError
 from barodex.core.quantity.working import COMMON_PRACTICE, Working, grouped
-from barodex.core.run.acts import MOST_TILT_DEG
+from barodex.core.run.levelling import MOST_TILT_DEG
 from barodex.http.endpoints import Endpoint, Quantity, answer, shape
 
 

@@ -13,7 +13,8 @@ from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.core.due.interval import add_months
 from barodex.core.due.policy import bounded, look_by
-from barodex.core.findings.debris import Assessment, DebrisContext, Finding, assess
+from barodex.core.findings.debris import assess
+from barodex.core.findings.finding import Assessment, DebrisContext, Finding
 from barodex.core.guide.visit_blocks import RATED
 from barodex.core.kinds.kind import clutches_inside
 from barodex.core.ledger.drained import Amount, Loss, at_reference, drained_sigma_ml, loss_since_last_fill, poured_amount, poured_sigma_ml

@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from barodex.core.due.interval import Limits, life_used
-from barodex.core.due.schedule import Rule, SchedulePolicy, SheetInterval, plan_for
+from barodex.core.due.schedule import OwnRule, SchedulePolicy, SheetInterval, plan_for
 from barodex.core.ledger.drained import Amount, Loss, drained_amount, loss_since_last_fill, poured_amount, topup_loss, usual_warmth
 from barodex.core.quantity.expansion import DEFAULT_DENSITY15
 from barodex.fleet.models import Compartment
@@ -70,7 +70,7 @@ def interval_share(record: OilRecord, ran: float | None, since: dt.date | None, 
     r = record.revision
     # A loss is judged against the interval of its sheet or kind, whatever school the workshop follows since.
     sheet = SheetInterval(r.interval_km, r.interval_h, r.interval_months, r.for_life)
-    limits = plan_for(record.compartment.sheet.kind, sheet, Rule(), SchedulePolicy()).limits
+    limits = plan_for(record.compartment.sheet.kind, sheet, OwnRule(), SchedulePolicy()).limits
     by_km = record.compartment.vehicle.meter == "km"
     legs = {"road": ran} if by_km and ran is not None and ran >= 0 else {}
     if by_km and not legs:

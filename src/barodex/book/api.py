@@ -12,7 +12,7 @@ from barodex.book import actions, audit, queries, superseded, tried
 from barodex.book import trend as trends
 from barodex.core.ledger.tried import SideBySide
 from barodex.core.quantity.errors import OutOfRange
-from barodex.core.run.acts import finding_from
+from barodex.core.run.seen import finding_from
 from barodex.fleet.models import Compartment
 from barodex.http.endpoints import Endpoint, Made, Quantity, Words, answer, read_meter, shape
 

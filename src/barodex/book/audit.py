@@ -18,7 +18,7 @@ from barodex.shelf.queries import current_revision
 from .amounts import corrected
 from .models import OilRecord
 
-KINDS = {
+AUDIT_KINDS = {
     "no evidence": "No trace of a change",
     "level": "Level set outside its window",
     "superseded": "Filled by a capacity that no longer stands",
@@ -144,7 +144,7 @@ def history_audit(as_of: dt.date) -> HistoryAudit:
                     "reading", v.pk, v.name, None, "", text, "Read the meter: its due dates are guesses until then.", f"/due/vehicle/{v.pk}"
                 )
             )
-    order = list(KINDS)
+    order = list(AUDIT_KINDS)
     items.sort(key=lambda i: (order.index(i.kind), i.vehicle, i.compartment))
     counts = Counter(i.kind for i in items)
-    return HistoryAudit(tuple(AuditCount(k, w, counts[k]) for k, w in KINDS.items() if counts[k]), tuple(items), len(rows), sound)
+    return HistoryAudit(tuple(AuditCount(k, w, counts[k]) for k, w in AUDIT_KINDS.items() if counts[k]), tuple(items), len(rows), sound)

@@ -8,10 +8,10 @@ from dataclasses import dataclass
 from typing import Any
 
 from barodex.book.photos import PhotoView, photos_of_records
-from barodex.core.findings.debris import Finding
+from barodex.core.findings.finding import Finding
 from barodex.core.ledger.drained import at_reference
 from barodex.core.quantity.working import percent
-from barodex.core.run.acts import finding_from
+from barodex.core.run.seen import finding_from
 from barodex.fleet.models import Compartment, void_words
 
 from .amounts import CORRECTABLE, Measured, corrected, density, interval_share, measured

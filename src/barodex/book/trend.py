@@ -6,13 +6,13 @@ import datetime as dt
 from dataclasses import dataclass
 
 from barodex.core.due.use import run_since
-from barodex.core.findings.debris import Finding
+from barodex.core.findings.finding import Finding
 from barodex.core.findings.surprises import Exposure, Reset, Surprise, exposure_of, ran_over, returned_fault, too_clean
 from barodex.core.findings.trend import Look, Rise, Sisters, against_sisters, rises
 from barodex.core.ledger.leak import Holds, LossPoint, LossRate, Trip, days_until_low, loss_by, loss_rate, per_run
 from barodex.core.ledger.learnt import Learnt
 from barodex.core.oil.judge import judge
-from barodex.core.run.acts import finding_from
+from barodex.core.run.seen import finding_from
 from barodex.fleet.models import Compartment
 from barodex.fleet.use import meter_readings, vehicle_forecast
 from barodex.memory.kept import keep

@@ -16,7 +16,7 @@ from barodex.core.oil.grades import Grade, read_grade
 from barodex.core.oil.lubricant import Dose, OilConditions, Requirement
 from barodex.core.quantity.errors import Inconsistent, Unreadable, in_range
 from barodex.core.sheet.sheet import candidates_ml
-from barodex.core.sheet.work import SCHOOLS, TARGET_FRESH, usual_work
+from barodex.core.sheet.work import EXCHANGE_SCHOOLS, TARGET_FRESH, usual_work
 from barodex.fleet.models import Compartment
 from barodex.shelf.models import Additive, Lubricant, SheetRevision
 from barodex.shelf.queries import conditions_for, core_lubricant, core_sheet, current_revision, offers, requirement, residue_of
@@ -50,7 +50,7 @@ class Answers:
     doses: tuple[DoseChoice, ...] = ()
     work: str = ""  # the kind of service, empty for the usual one
     cycles: int = 0
-    school: str = SCHOOLS[0]
+    school: str = EXCHANGE_SCHOOLS[0]
     target_fresh: float = TARGET_FRESH
 
     @property
@@ -154,7 +154,7 @@ def need_for(revision: SheetRevision, variant: str, doses: tuple[Dose, ...], ans
     work = answers.work or usual_work(sheet)
     if work == "top-up":
         return None
-    if work == "exchange" and answers.school == SCHOOLS[1] and sheet.total_ml is not None:
+    if work == "exchange" and answers.school == EXCHANGE_SCHOOLS[1] and sheet.total_ml is not None:
         return service_need(flow_needed_ml(sheet.total_ml, answers.target_fresh))
     drains = max(1, answers.cycles or revision.exchange_cycles) if work == "exchange" else 1
     rinse = 0.0

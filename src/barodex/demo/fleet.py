@@ -31,7 +31,7 @@ class Change:
 
 
 @dataclass(frozen=True)
-class Rule:
+class DemoRule:
     """What the depot set for one compartment, and why."""
 
     why: str
@@ -47,7 +47,7 @@ class Box:
     slot: str
     sheet: str
     changes: tuple[Change, ...] = ()
-    rule: Rule | None = None
+    rule: DemoRule | None = None
     counter: float | None = None  # share of life used, as the vehicle's own counter said three weeks ago
 
 
@@ -149,7 +149,7 @@ def _machine(raw: dict[str, Any]) -> Machine:
             b["slot"],
             b["sheet"],
             tuple(Change(**c) for c in b["changes"]),
-            Rule(**b["rule"]) if "rule" in b else None,
+            DemoRule(**b["rule"]) if "rule" in b else None,
             b.get("counter"),
         )
         for b in raw.pop("boxes")

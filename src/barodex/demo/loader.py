@@ -14,15 +14,15 @@ from barodex import clock
 from barodex.accounts.actions import add_person
 from barodex.accounts.models import Person
 from barodex.bay import guides
-from barodex.bay.actions import JobSpec, NewEvent, Weather, post_event, start_service
+from barodex.bay.actions import JobSpec, NewAct, Weather, post_act, start_service
 from barodex.bay.photo_actions import add_photo
 from barodex.book.actions import PaperRecord, enter_record
-from barodex.core.due.schedule import Rule
+from barodex.core.due.schedule import OwnRule
 from barodex.core.due.season import days_run, parse_season, season_share
 from barodex.core.due.visits import is_open
-from barodex.core.run.acts import finding_from
+from barodex.core.run.seen import finding_from
 from barodex.devices.actions import choose_device
-from barodex.devices.protocol import KINDS
+from barodex.devices.protocol import DEVICE_KINDS
 from barodex.fleet.actions import CompartmentSpec, Use, VehicleSpec, add_reading, add_vehicle, carry, read_counter, set_rule, set_use
 from barodex.fleet.models import Compartment, Vehicle
 from barodex.plan.actions import plan_visit
@@ -107,7 +107,7 @@ def _rules(lead: Person, tech: Person, machine: Machine, vehicle: Vehicle, today
     for box in machine.boxes:
         compartment = vehicle.compartments.get(name=box.name)
         if box.rule:
-            set_rule(lead, compartment.pk, Rule(load_share=box.rule.load_share, linked=box.rule.linked), box.rule.why)
+            set_rule(lead, compartment.pk, OwnRule(load_share=box.rule.load_share, linked=box.rule.linked), box.rule.why)
         if box.counter is not None:
             with clock.at(_moment(today - dt.timedelta(days=21))):
                 read_counter(tech, compartment.pk, box.counter)
@@ -174,7 +174,7 @@ def _signed_service(tech: Person, demo: Demo, today: dt.date) -> None:
             stop_before="sign",
         )
         _photograph(tech, service.pk, f"look.{box.pk}", oil_on_paper((226, 176, 62), (104, 58, 26)), magnet_on_paper(0.55))
-        post_event(tech, service.pk, NewEvent(uuid.uuid4(), "note", "", {"text": "output flange still weeps, cloth left under it"}))
+        post_act(tech, service.pk, NewAct(uuid.uuid4(), "note", "", {"text": "output flange still weeps, cloth left under it"}))
         walk(tech, service.pk, {})
 
 
@@ -193,7 +193,7 @@ def _open_service(tech: Person, now: dt.datetime) -> None:
         walk(tech, service.pk, {}, stop_before="wait")
     with clock.at(now - dt.timedelta(minutes=9)):
         _photograph(tech, service.pk, f"look.{box.pk}", oil_on_paper((214, 160, 52), (92, 50, 24), seed=5), magnet_on_paper(0.42, seed=6))
-        post_event(tech, service.pk, NewEvent(uuid.uuid4(), "timer_start", f"wait.{box.pk}", {}))
+        post_act(tech, service.pk, NewAct(uuid.uuid4(), "timer_start", f"wait.{box.pk}", {}))
 
 
 def _agreed_visit(lead: Person, now: dt.datetime) -> None:
@@ -240,7 +240,7 @@ def load(now: dt.datetime | None = None) -> None:
     with clock.at(_moment(today - dt.timedelta(days=30))):
         for v in (v for v in demo.shelf if v.carried_in):
             carry(tech, Container.objects.get(label=v.label).pk, Vehicle.objects.get(name=v.carried_in).pk)
-    for kind in KINDS:
+    for kind in DEVICE_KINDS:
         choose_device(lead, kind, "simulated", 6.0)
     _signed_service(tech, demo, today)
     _open_service(tech, now)

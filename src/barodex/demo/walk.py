@@ -8,11 +8,11 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from barodex.accounts.models import Person
-from barodex.bay.actions import NewEvent, post_event
+from barodex.bay.actions import NewAct, post_act
 from barodex.bay.pouring import service_pour_plan
 from barodex.bay.queries import view
 from barodex.bay.views import ServiceView, StepView
-from barodex.core.findings.debris import FORMS
+from barodex.core.findings.finding import FORMS
 
 GOOD_LOOK: dict[str, Any] = {
     "magnet": "film",
@@ -33,7 +33,7 @@ class Outcome:
 
 
 def _post(by: Person, service: int, step: str, kind: str = "done", **values: Any) -> ServiceView:
-    return post_event(by, service, NewEvent(uuid.uuid4(), kind, step, values))
+    return post_act(by, service, NewAct(uuid.uuid4(), kind, step, values))
 
 
 def _values(step: StepView, outcome: Outcome, capacity: float | None) -> dict[str, Any]:

@@ -8,7 +8,7 @@ from rest_framework import serializers
 from barodex import clock
 from barodex.bay.pouring import reserved_ml
 from barodex.choose.judging import Answers, DoseChoice, compartment_oils
-from barodex.core.sheet.work import SCHOOLS, WORKS
+from barodex.core.sheet.work import EXCHANGE_SCHOOLS, WORKS
 from barodex.desk import verdict
 from barodex.desk.shopping import MOST_WEEKS, ShoppingList, Wish, shopping_list
 from barodex.http.endpoints import Endpoint, Quantity, Words, answer, shape
@@ -68,7 +68,7 @@ class AnswersRequest(serializers.Serializer):
     doses = DoseOfRequest(many=True, default=list)
     work = serializers.ChoiceField(choices=("", *WORKS), required=False, allow_blank=True)
     cycles = serializers.IntegerField(min_value=0, max_value=12, required=False)
-    school = serializers.ChoiceField(choices=SCHOOLS, required=False)
+    school = serializers.ChoiceField(choices=EXCHANGE_SCHOOLS, required=False)
     target_fresh = serializers.FloatField(min_value=0.2, max_value=0.98, required=False)
 
 

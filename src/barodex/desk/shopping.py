@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from barodex import clock
 from barodex.bay.pouring import reserved_ml
 from barodex.choose.judging import COMPARTMENTS, Answers, compartment_oils, last_oil, need_of, revision_of, variant_of
-from barodex.core.due.schedule import Rule, plan_for
+from barodex.core.due.schedule import OwnRule, plan_for
 from barodex.core.ledger.purchase import Drum, Need, Pack, drum_offer, purchase_plan
 from barodex.core.oil.lubricant import VERDICTS
 from barodex.core.quantity.errors import CoreError, Inconsistent, in_range
@@ -233,7 +233,7 @@ def _services_a_year() -> dict[int, float]:
     rules, policy = rules_of(), schedule_policy()
     for c in Compartment.objects.select_related("sheet", "vehicle").prefetch_related("sheet__revisions"):
         revision = revision_of(c)
-        limits = plan_for(c.sheet.kind, sheet_interval(revision), rules.get(c.pk, Rule()), policy).limits
+        limits = plan_for(c.sheet.kind, sheet_interval(revision), rules.get(c.pk, OwnRule()), policy).limits
         per_day, meter = rates.get(c.vehicle_id, (0.0, "km"))
         road, hours = limits.distance_km.get("road"), limits.hours
         by_meter = per_day * 365.25 / road if meter == "km" and road else per_day * 365.25 / hours if meter == "h" and hours else 0.0

@@ -13,7 +13,7 @@ from barodex.core.quantity.errors import GateClosed, Inconsistent, in_range
 
 from . import queries
 from .models import DeviceChoice, DeviceLink
-from .protocol import ADAPTORS, KINDS
+from .protocol import ADAPTORS, DEVICE_KINDS
 from .simulated import SimulatedScale, SimulatedVehicle
 
 SAMPLE_EVERY_S = 5.0
@@ -24,8 +24,8 @@ DEFAULT_AIR_C = 15.0
 def choose_device(by: Person, kind: str, adaptor: str, speed: float | None = None) -> DeviceChoice:
     """Choose the adaptor of a kind of device for the workshop."""
     require(by, "lead")
-    if kind not in KINDS:
-        raise Inconsistent(f"“{kind}” is no device.", field="kind", value=kind, allowed=", ".join(KINDS))
+    if kind not in DEVICE_KINDS:
+        raise Inconsistent(f"“{kind}” is no device.", field="kind", value=kind, allowed=", ".join(DEVICE_KINDS))
     if adaptor not in ADAPTORS:
         raise Inconsistent(f"“{adaptor}” is no adaptor.", field="adaptor", value=adaptor, allowed=", ".join(ADAPTORS))
     made, _ = DeviceChoice.objects.get_or_create(kind=kind, defaults={"adaptor": adaptor})

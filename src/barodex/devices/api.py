@@ -8,11 +8,11 @@ from rest_framework import serializers
 from barodex.http.endpoints import Endpoint, answer, shape
 
 from . import actions, queries
-from .protocol import ADAPTORS, KINDS
+from .protocol import ADAPTORS, DEVICE_KINDS
 
 
 class ChooseRequest(serializers.Serializer):
-    kind = serializers.ChoiceField(choices=KINDS)
+    kind = serializers.ChoiceField(choices=DEVICE_KINDS)
     adaptor = serializers.ChoiceField(choices=ADAPTORS)
     speed = serializers.FloatField(required=False, allow_null=True, default=None)
 

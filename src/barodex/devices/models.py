@@ -2,13 +2,13 @@
 
 from django.db import models
 
-from .protocol import ADAPTORS, KINDS
+from .protocol import ADAPTORS, DEVICE_KINDS
 
 
 class DeviceChoice(models.Model):
     """The adaptor of a kind of device in this workshop; a kind without a row has none."""
 
-    kind = models.CharField(max_length=12, unique=True, choices=[(k, k) for k in KINDS])
+    kind = models.CharField(max_length=12, unique=True, choices=[(k, k) for k in DEVICE_KINDS])
     adaptor = models.CharField(max_length=20, choices=[(a, a) for a in ADAPTORS])
     speed = models.FloatField(default=1.0)  # how fast the time of a simulated vehicle runs
 
@@ -17,7 +17,7 @@ class DeviceLink(models.Model):
     """A device at work for a service: its own state, and the samples that count (seconds since 1970, °C), thinned."""
 
     service = models.ForeignKey("bay.Service", on_delete=models.CASCADE, related_name="links")
-    kind = models.CharField(max_length=12, choices=[(k, k) for k in KINDS])
+    kind = models.CharField(max_length=12, choices=[(k, k) for k in DEVICE_KINDS])
     adaptor = models.CharField(max_length=20)
     state = models.JSONField(default=dict)
     samples = models.JSONField(default=list)

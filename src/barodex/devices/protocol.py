@@ -6,7 +6,7 @@ import datetime as dt
 from dataclasses import dataclass
 from typing import Any, Protocol
 
-KINDS = ("scan tool", "scale", "meter feed")
+DEVICE_KINDS = ("scan tool", "scale", "meter feed")
 ADAPTORS = ("none", "simulated", "simulated, faulty")
 STATUSES = ("none", "connecting", "live", "lost")
 

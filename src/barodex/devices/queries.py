@@ -14,7 +14,7 @@ from barodex.fleet.models import Vehicle
 from barodex.fleet.use import vehicle_forecast
 
 from .models import DeviceChoice, DeviceLink
-from .protocol import ADAPTORS, KINDS, FeedReading, ResetState, ScaleReading, ScanReading
+from .protocol import ADAPTORS, DEVICE_KINDS, FeedReading, ResetState, ScaleReading, ScanReading
 from .simulated import SimulatedFeed, SimulatedScale, SimulatedScanTool
 
 WHAT_FOR = {
@@ -40,7 +40,7 @@ def devices() -> list[DeviceView]:
     """Every kind of device."""
     chosen = {c.kind: c for c in DeviceChoice.objects.all()}
     found = []
-    for kind in KINDS:
+    for kind in DEVICE_KINDS:
         choice = chosen.get(kind)
         adaptor = choice.adaptor if choice else "none"
         found.append(DeviceView(kind, WHAT_FOR[kind], adaptor, ADAPTORS, adaptor.startswith("simulated"), choice.speed if choice else 1.0))

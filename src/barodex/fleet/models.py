@@ -7,7 +7,7 @@ from django.db.models import Q
 from barodex.core.due.use import DEFAULT_PER_DAY
 from barodex.workshop.models import Decided
 
-KINDS = tuple(DEFAULT_PER_DAY)
+VEHICLE_KINDS = tuple(DEFAULT_PER_DAY)
 LAYOUTS = ("front-wheel", "rear-wheel", "rear-engine", "four-wheel", "six-by-six", "shaft motorcycle", "bicycle", "boat", "track machine")
 SLOTS = (
     "supercharger",
@@ -33,7 +33,7 @@ class Vehicle(models.Model):
 
     name = models.CharField(max_length=60, unique=True)
     plate = models.CharField(max_length=20, blank=True)
-    kind = models.CharField(max_length=20, choices=[(k, k) for k in KINDS])
+    kind = models.CharField(max_length=20, choices=[(k, k) for k in VEHICLE_KINDS])
     layout = models.CharField(max_length=20, choices=[(k, k) for k in LAYOUTS])
     meter = models.CharField(max_length=2, choices=[("km", "km"), ("h", "h")], default="km")
     duty_split = models.JSONField(default=dict)

@@ -7,7 +7,7 @@ from collections.abc import Collection
 from dataclasses import dataclass
 
 from barodex.core.due.interval import Limits
-from barodex.core.due.schedule import Rule, SheetInterval, plan_for
+from barodex.core.due.schedule import OwnRule, SheetInterval, plan_for
 from barodex.fleet.models import Compartment, CompartmentRule
 from barodex.shelf.models import SheetRevision
 from barodex.workshop.schedule import schedule_policy
@@ -18,15 +18,15 @@ def sheet_interval(revision: SheetRevision) -> SheetInterval:
     return SheetInterval(revision.interval_km, revision.interval_h, revision.interval_months, revision.for_life)
 
 
-def rule_from(row: CompartmentRule | None) -> Rule:
+def rule_from(row: CompartmentRule | None) -> OwnRule:
     """A compartment's rule as the core takes it; None: nothing is set."""
     if row is None:
-        return Rule()
+        return OwnRule()
     own = SheetInterval(row.interval_km, row.interval_h, row.interval_months)
-    return Rule(row.school, None if own.silent else own, row.load_share, row.severe_factor, row.linked)
+    return OwnRule(row.school, None if own.silent else own, row.load_share, row.severe_factor, row.linked)
 
 
-def rules_of(vehicles: Collection[int] | None = None) -> dict[int, Rule]:
+def rules_of(vehicles: Collection[int] | None = None) -> dict[int, OwnRule]:
     """The newest rule of each compartment that has one, of all vehicles or some."""
     rows = CompartmentRule.objects.order_by("id")
     if vehicles is not None:
@@ -36,7 +36,7 @@ def rules_of(vehicles: Collection[int] | None = None) -> dict[int, Rule]:
 
 def limits_of(compartment: Compartment, revision: SheetRevision, shortened: bool = False) -> Limits:
     """The limits of a compartment by the school in force; ``shortened``: a finding shortens them."""
-    rule = rules_of([compartment.vehicle_id]).get(compartment.pk, Rule())
+    rule = rules_of([compartment.vehicle_id]).get(compartment.pk, OwnRule())
     return plan_for(compartment.sheet.kind, sheet_interval(revision), rule, schedule_policy(), "", shortened).limits
 
 

@@ -15,7 +15,7 @@ from barodex.book.models import OilRecord
 from barodex.book.photos import path_of
 from barodex.book.queries import RECORDS, RecordView, record_views
 from barodex.core.due.interval import LIMIT_WORDS
-from barodex.core.findings.debris import LEVELS
+from barodex.core.findings.finding import LEVELS
 from barodex.core.quantity.quantity import format_quantity
 from barodex.core.sheet.work import WORK_WORDS
 from barodex.papers.printing import AMBER, BODY, HEAD, INK, RED, SMALL, SOFT, TITLE, escape, print_story

@@ -19,7 +19,7 @@ from .horizon import MOST_DAYS, HorizonRow, whole_horizon
 from .models import CalendarLink
 from .visit import Mark, VisitView
 
-STATES = {"overdue": "overdue", "unknown": "no record: counts as due", "stop": "stop, do not drive"}
+STATE_WORDS = {"overdue": "overdue", "unknown": "no record: counts as due", "stop": "stop, do not drive"}
 
 
 @dataclass(frozen=True)
@@ -84,7 +84,7 @@ def _due_event(row: HorizonRow, mark: Mark, stamp: dt.datetime) -> Event:
         lines.append(f"Between {mark.earliest:%d %b} and {mark.latest:%d %b %Y} (P10 to P90) at the present use.")
     if mark.oil:
         lines.append(f"Oil: {mark.oil}.")
-    state = f" ({STATES[mark.state]})" if mark.state in STATES else ""
+    state = f" ({STATE_WORDS[mark.state]})" if mark.state in STATE_WORDS else ""
     return _event(f"due-{mark.compartment_id}", mark.on, f"{row.vehicle}, {mark.name.lower()}: oil change due{state}", lines, stamp)
 
 

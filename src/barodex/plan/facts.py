@@ -10,9 +10,9 @@ from dataclasses import dataclass
 from django.db.models import OuterRef, Subquery
 
 from barodex.book.models import Correction, OilRecord
-from barodex.core.due.interval import Due, Event, Limits, next_due
+from barodex.core.due.interval import Due, Limits, Occasion, next_due
 from barodex.core.due.oil_life import Facts, Schooled, cap_events, counter_event, linked_events, schooled_due
-from barodex.core.due.schedule import Rule, SchedulePolicy, SheetInterval
+from barodex.core.due.schedule import OwnRule, SchedulePolicy, SheetInterval
 from barodex.core.due.use import Forecast, Meter, forecasts
 from barodex.fleet.models import Compartment, CounterReading, Vehicle
 from barodex.fleet.rules import rules_of, sheet_interval
@@ -49,7 +49,7 @@ class Box:
     revision: SheetRevision
     interval: SheetInterval
     last: LastChange | None
-    rule: Rule
+    rule: OwnRule
     counter: tuple[dt.date, float] | None
     in_service: int | None  # the open service that has it
 
@@ -113,7 +113,7 @@ def _boxes(as_of: dt.date, vehicles: Collection[int] | None) -> dict[int, list[B
         counters = counters.filter(compartment__vehicle_id__in=some)
     last = last_changes(vehicles)
     counted = {c: (on, used) for c, on, used in counters.values_list("compartment_id", "on", "used")}
-    rules, plain = rules_of(some), Rule()
+    rules, plain = rules_of(some), OwnRule()
     sheets = {}
     used = SpecSheet.objects.prefetch_related("revisions")
     if some is not None:
@@ -169,7 +169,7 @@ def facts_of(v: VehicleFacts, box: Box, as_of: dt.date) -> Facts:
     """What the core needs to tell the due of a compartment."""
     last, use = box.last, v.use
     legs: dict[str, float] | None = None
-    events: list[Event] = []
+    events: list[Occasion] = []
     since = last.on if last else None
     if last is not None:
         legs = v.meter.legs(last.on, last.meter, v.beyond, v.split)
@@ -180,7 +180,7 @@ def facts_of(v: VehicleFacts, box: Box, as_of: dt.date) -> Facts:
             events.append(counted)
     now = None if v.meter.last_value is None else v.meter.last_value + v.beyond
     factor = last.factor if last else 1.0
-    caps: tuple[Event, ...] = ()
+    caps: tuple[Occasion, ...] = ()
     if last is not None and (last.cap_run is not None or last.cap_days is not None):
         run = None if legs is None else sum(legs.values())
         caps = cap_events(last.cap_run, last.cap_days, last.on, run, use.ahead, as_of)

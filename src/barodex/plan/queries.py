@@ -21,7 +21,7 @@ from barodex.memory.versions import POLICY, moved_since, newest
 from barodex.plan.facts import Box, VehicleFacts, due_of, fleet_facts
 from barodex.workshop.schedule import schedule_policy
 
-STATES = ("stop", "overdue", "due", "unknown", "soon", "fine")
+DUE_STATES = ("stop", "overdue", "due", "unknown", "soon", "fine")
 
 
 @dataclass(frozen=True)
@@ -157,7 +157,7 @@ def _season_words(v: VehicleFacts) -> str:
 def _vehicle_view(v: VehicleFacts, policy: SchedulePolicy, stopped: set[tuple[int, str]], as_of: dt.date) -> VehicleDue:
     vehicle, use = v.vehicle, v.use
     rows = tuple(_box_view(box, due_of(v, box, policy, as_of)[0], (vehicle.pk, box.name) in stopped) for box in v.boxes)
-    worst = min((STATES.index(r.state) for r in rows), default=len(STATES) - 1)
+    worst = min((DUE_STATES.index(r.state) for r in rows), default=len(DUE_STATES) - 1)
     return VehicleDue(
         vehicle.pk,
         vehicle.name,
@@ -176,7 +176,7 @@ def _vehicle_view(v: VehicleFacts, policy: SchedulePolicy, stopped: set[tuple[in
         _season_words(v),
         vehicle.warranty_until,
         _duty_words(v.split),
-        STATES[worst],
+        DUE_STATES[worst],
         tuple(r.id for r in rows if r.state in ("overdue", "due", "unknown", "soon") and r.in_service is None),
         rows,
     )
@@ -189,7 +189,7 @@ def _views(as_of: dt.date, vehicles: Collection[int] | None, follow_ups: list[Fo
 
 
 def _order(v: VehicleDue) -> tuple[int, float, str]:
-    return STATES.index(v.state), -max((c.used for c in v.compartments), default=0.0), v.name
+    return DUE_STATES.index(v.state), -max((c.used for c in v.compartments), default=0.0), v.name
 
 
 @dataclass(frozen=True, slots=True)
@@ -206,7 +206,7 @@ def _told(v: VehicleDue) -> _Told:
 
 
 def _board(as_of: dt.date, told: Collection[_Told], follow_ups: list[FollowUpView]) -> DueBoard:
-    counts = dict.fromkeys(STATES, 0)
+    counts = dict.fromkeys(DUE_STATES, 0)
     for t in told:
         for state, count in t.counts.items():
             counts[state] += count

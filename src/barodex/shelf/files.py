@@ -16,10 +16,11 @@ from django.db import transaction
 from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
+from barodex.core.kinds.kind import COMPARTMENT_KINDS
 from barodex.core.quantity.errors import CoreError, Inconsistent, Unreadable
 from barodex.core.quantity.quantity import format_quantity, parse_quantity
 from barodex.core.sheet.plausible import Doubt, doubts
-from barodex.core.sheet.sheet import KINDS, Plug, Sheet
+from barodex.core.sheet.sheet import Plug, Sheet
 
 from .models import FieldName, SheetRevision, SpecSheet
 from .queries import ambient_of, current_revision, kit_items_of, marks_of, requirement, variants_of
@@ -330,7 +331,7 @@ def _ambient_in(found: dict[str, Any], bad: set[str], system: str, converted: li
 
 
 def _doubts(draft: dict[str, Any]) -> tuple[Doubt, ...]:
-    if draft.get("kind") not in KINDS:
+    if draft.get("kind") not in COMPARTMENT_KINDS:
         return ()
     plugs = tuple(
         Plug(p["role"], p["label"], p.get("drive", "unknown"), p.get("size_mm"), p.get("seal", "unknown"), p.get("torque_nm"))

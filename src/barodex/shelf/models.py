@@ -4,6 +4,7 @@ from django.conf import settings
 from django.db import models
 from django.db.models import Q
 
+from barodex.core.kinds.kind import COMPARTMENT_KINDS
 from barodex.core.oil import lubricant
 from barodex.core.sheet import sheet as lists
 from barodex.core.sheet.kit import KIT_KINDS
@@ -17,7 +18,7 @@ class SpecSheet(models.Model):
     """What a kind of compartment needs; shared by every compartment of that make. The figures stand in its revisions."""
 
     name = models.CharField(max_length=80, unique=True)
-    kind = models.CharField(max_length=24, choices=_choices(lists.KINDS))
+    kind = models.CharField(max_length=24, choices=_choices(COMPARTMENT_KINDS))
 
     class Meta:
         ordering = ["name"]
@@ -92,7 +93,7 @@ class Plug(models.Model):
     """A plug of a revision."""
 
     revision = models.ForeignKey(SheetRevision, on_delete=models.CASCADE, related_name="plugs")
-    role = models.CharField(max_length=12, choices=_choices(lists.ROLES))
+    role = models.CharField(max_length=12, choices=_choices(lists.PLUG_ROLES))
     label = models.CharField(max_length=40)
     drive = models.CharField(max_length=12, choices=_choices(lists.DRIVES), default="unknown")
     size_mm = models.FloatField(null=True)

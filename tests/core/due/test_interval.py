@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from barodex.core.due.interval import Ahead, Limits, Rate, add_months, due_date, leg_mix, life_used, next_due
 from barodex.core.due.policy import INTERVALS, look_again
-from barodex.core.due.schedule import Rule, SchedulePolicy, SheetInterval, plan_for
+from barodex.core.due.schedule import OwnRule, SchedulePolicy, SheetInterval, plan_for
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
 
 TODAY = dt.date(2026, 6, 15)
@@ -119,18 +119,18 @@ def test_bad_input_is_refused(act, error):
 
 
 def test_a_silent_sheet_takes_common_practice_and_says_so():
-    plan = plan_for("axle", SheetInterval(), Rule(), SchedulePolicy())
+    plan = plan_for("axle", SheetInterval(), OwnRule(), SchedulePolicy())
     assert plan.limits.distance_km["road"] == 80_000
     assert plan.limits.distance_km["off_road"] == pytest.approx(48_000)
     assert "common practice" in plan.basis
-    plan = plan_for("axle", SheetInterval(40_000), Rule(), SchedulePolicy())
+    plan = plan_for("axle", SheetInterval(40_000), OwnRule(), SchedulePolicy())
     assert (plan.limits.distance_km["road"], plan.limits.months, plan.basis) == (40_000, 60, "the sheet")
 
 
 def test_every_kind_has_an_interval():
-    from barodex.core.sheet.sheet import KINDS
+    from barodex.core.kinds.kind import COMPARTMENT_KINDS
 
-    assert set(INTERVALS) == set(KINDS)
+    assert set(INTERVALS) == set(COMPARTMENT_KINDS)
 
 
 def test_when_to_look_again():

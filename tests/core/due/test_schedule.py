@@ -12,7 +12,7 @@ from barodex.core.due.oil_life import Facts, cap_events, counter_event, due_by, 
 from barodex.core.due.policy import INTERVALS
 from barodex.core.due.schedule import (
     SCHEDULE_SWITCHES,
-    Rule,
+    OwnRule,
     SchedulePolicy,
     SheetInterval,
     check_rule,
@@ -25,7 +25,7 @@ from barodex.core.quantity.errors import Inconsistent, OutOfRange
 
 TODAY = dt.date(2026, 6, 15)
 HOUSE = SchedulePolicy()
-PLAIN = Rule()
+PLAIN = OwnRule()
 LIFE = SheetInterval(for_life=True)
 
 
@@ -57,9 +57,9 @@ def test_the_maker_s_school_takes_the_figure_as_printed():
 def test_load_near_the_rating(share, factor):
     # 1.0 up to 75 %, falling linearly to 0.55 at 100 % (common practice, 8-judgement).
     assert load_factor(share) == pytest.approx(factor)
-    plan = plan_for("manual gearbox", SheetInterval(80_000), Rule(load_share=share), HOUSE)
+    plan = plan_for("manual gearbox", SheetInterval(80_000), OwnRule(load_share=share), HOUSE)
     assert plan.limits.distance_km["road"] == pytest.approx(80_000 * factor)
-    printed = plan_for("manual gearbox", SheetInterval(80_000), Rule(load_share=share), replace(HOUSE, load="as printed"))
+    printed = plan_for("manual gearbox", SheetInterval(80_000), OwnRule(load_share=share), replace(HOUSE, load="as printed"))
     assert printed.limits.distance_km["road"] == 80_000
 
 
@@ -70,7 +70,7 @@ def test_more_load_never_gives_a_longer_interval(a, b):
 
 
 def test_hours_at_load_wear_faster_where_the_workshop_says_so():
-    plan = plan_for("marine gearbox", SheetInterval(None, 200), Rule(severe_factor=0.5), HOUSE)
+    plan = plan_for("marine gearbox", SheetInterval(None, 200), OwnRule(severe_factor=0.5), HOUSE)
     hours = replace(facts(), meter="h", legs={"road": 60.0, "load": 40.0}, ahead=Ahead(Rate(0.4, 0.3, 0.5), TODAY), meter_now=800.0)
     due = due_by(plan, hours, TODAY)
     assert due.used == pytest.approx(60 / 200 + 40 / 100)
@@ -78,7 +78,7 @@ def test_hours_at_load_wear_faster_where_the_workshop_says_so():
 
 
 def test_an_interval_set_for_one_takes_the_sheet_s_place():
-    rule = Rule(interval=SheetInterval(30_000))
+    rule = OwnRule(interval=SheetInterval(30_000))
     assert plan_for("axle", SheetInterval(60_000), rule, HOUSE).limits.distance_km["road"] == 30_000
     assert plan_for("axle", SheetInterval(60_000), rule, HOUSE, "maker").limits.distance_km["road"] == 60_000
 
@@ -91,22 +91,22 @@ def test_the_workshop_may_take_severe_duty_as_printed():
 def test_under_warranty_only_the_maker_s_figure_opens_it():
     until = TODAY + dt.timedelta(days=200)
     worn = facts(70_000, warranty_until=until)
-    held = schooled_due("automatic", SheetInterval(200_000), Rule(interval=SheetInterval(60_000)), HOUSE, worn, TODAY)
+    held = schooled_due("automatic", SheetInterval(200_000), OwnRule(interval=SheetInterval(60_000)), HOUSE, worn, TODAY)
     assert (held.due.limit, held.due.on, held.held_until) == ("warranty", until + dt.timedelta(days=1), until)
     assert held.due.state == "fine"
-    by_maker = schooled_due("automatic", SheetInterval(65_000), Rule(interval=SheetInterval(60_000)), HOUSE, worn, TODAY)
+    by_maker = schooled_due("automatic", SheetInterval(65_000), OwnRule(interval=SheetInterval(60_000)), HOUSE, worn, TODAY)
     assert (by_maker.due.state, by_maker.held_until) == ("overdue", None)
     assert "under warranty" in by_maker.plan.basis
     as_usual = replace(HOUSE, warranty="as usual")
-    usual = schooled_due("automatic", SheetInterval(200_000), Rule(interval=SheetInterval(60_000)), as_usual, worn, TODAY)
+    usual = schooled_due("automatic", SheetInterval(200_000), OwnRule(interval=SheetInterval(60_000)), as_usual, worn, TODAY)
     assert usual.due.state == "overdue"
     over = replace(worn, warranty_until=TODAY - dt.timedelta(days=1))
-    assert schooled_due("automatic", LIFE, Rule(interval=SheetInterval(60_000)), HOUSE, over, TODAY).due.state == "overdue"
+    assert schooled_due("automatic", LIFE, OwnRule(interval=SheetInterval(60_000)), HOUSE, over, TODAY).due.state == "overdue"
 
 
 def test_before_the_season():
     winter = parse_season("12-01", "04-15")
-    rule = Rule(linked="season")
+    rule = OwnRule(linked="season")
     in_winter = linked_events(rule, dt.date(2026, 1, 10), winter, None, TODAY)
     assert in_winter[0].on == dt.date(2026, 12, 1)
     # Changed in October for the winter ahead: the next one is that of the year after.
@@ -119,11 +119,11 @@ def test_before_the_season():
 
 def test_with_the_engine_oil():
     engine = due_by(plan_for("marine gearbox", SheetInterval(None, None, 12), PLAIN, HOUSE), facts(years=0), TODAY)
-    event = linked_events(Rule(linked="engine oil"), TODAY - dt.timedelta(days=100), None, engine, TODAY)[0]
+    event = linked_events(OwnRule(linked="engine oil"), TODAY - dt.timedelta(days=100), None, engine, TODAY)[0]
     assert (event.on, event.limit) == (dt.date(2027, 6, 15), "engine oil")
     due = due_by(plan_for("marine gearbox", SheetInterval(None, 500), PLAIN, HOUSE), facts(events=(event,)), TODAY)
     assert (due.limit, due.on) == ("engine oil", dt.date(2027, 6, 15))
-    assert linked_events(Rule(linked="engine oil"), TODAY, None, None, TODAY) == ()
+    assert linked_events(OwnRule(linked="engine oil"), TODAY, None, None, TODAY) == ()
 
 
 def test_a_counter_runs_on_at_its_pace():
@@ -151,13 +151,13 @@ def test_the_working_names_school_legs_and_source():
 @pytest.mark.parametrize(
     ("act", "error", "field"),
     [
-        (lambda: check_rule(Rule(interval=SheetInterval(0))), OutOfRange, "distance_km"),
-        (lambda: check_rule(Rule(interval=SheetInterval(None, 0))), OutOfRange, "hours"),
-        (lambda: check_rule(Rule(interval=SheetInterval(None, None, 0))), OutOfRange, "months"),
-        (lambda: check_rule(Rule(load_share=1.2)), OutOfRange, "load_share"),
-        (lambda: check_rule(Rule(severe_factor=0)), OutOfRange, "severe_factor"),
-        (lambda: check_rule(Rule(school="mine")), Inconsistent, "school"),
-        (lambda: check_rule(Rule(linked="moon")), Inconsistent, "linked"),
+        (lambda: check_rule(OwnRule(interval=SheetInterval(0))), OutOfRange, "distance_km"),
+        (lambda: check_rule(OwnRule(interval=SheetInterval(None, 0))), OutOfRange, "hours"),
+        (lambda: check_rule(OwnRule(interval=SheetInterval(None, None, 0))), OutOfRange, "months"),
+        (lambda: check_rule(OwnRule(load_share=1.2)), OutOfRange, "load_share"),
+        (lambda: check_rule(OwnRule(severe_factor=0)), OutOfRange, "severe_factor"),
+        (lambda: check_rule(OwnRule(school="mine")), Inconsistent, "school"),
+        (lambda: check_rule(OwnRule(linked="moon")), Inconsistent, "linked"),
         (lambda: check_schedule(SchedulePolicy("never")), Inconsistent, "school"),
         (lambda: plan_for("axle", LIFE, PLAIN, SchedulePolicy("never")), Inconsistent, "school"),
         (lambda: plan_for("clock", LIFE, PLAIN, HOUSE), Inconsistent, "kind"),

@@ -6,21 +6,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from barodex.core.findings.debris import (
-    CLARITIES,
-    COLOURS,
-    FORMS,
-    MAGNETS,
-    METALS,
-    RULES,
-    SMELLS,
-    DebrisContext,
-    Finding,
-    Particle,
-    assess,
-    drop_rate,
-    questions,
-)
+from barodex.core.findings.debris import RULES, assess, questions
+from barodex.core.findings.finding import CLARITIES, COLOURS, FORMS, MAGNETS, METALS, SMELLS, DebrisContext, Finding, Particle
+from barodex.core.ledger.draining import drop_rate
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
 
 GEARBOX = DebrisContext("manual gearbox", 50_000, yellow_metal=True, magnet_fitted=True)

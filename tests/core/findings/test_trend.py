@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from barodex.core.findings.debris import Finding, Particle
+from barodex.core.findings.finding import Finding, Particle
 from barodex.core.findings.surprises import Reset, exposure_of, ran_over, returned_fault, too_clean
 from barodex.core.findings.trend import Look, against_sisters, rises
 from barodex.core.quantity.errors import OutOfRange

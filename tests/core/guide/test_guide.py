@@ -6,9 +6,10 @@ import pytest
 
 from barodex.core.guide.procedure import build
 from barodex.core.guide.steps import PHASES, Conditions, Job, millilitres, torque_words
+from barodex.core.kinds.kind import COMPARTMENT_KINDS
 from barodex.core.oil.lubricant import Requirement
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
-from barodex.core.sheet.sheet import KINDS, Plug, Sheet, check_sheet
+from barodex.core.sheet.sheet import Plug, Sheet, check_sheet
 
 GEAR = Requirement("gear", "80W-90", "GL-5", hypoid=True, yellow_metal=False, limited_slip=False)
 FILL, DRAIN = Plug("fill", "fill plug", "hex socket", 10, "crush washer", 40), Plug("drain", "drain plug", "square", 14, "O-ring", 55, True)
@@ -213,7 +214,7 @@ def test_the_measure_says_since_when():
     assert "first figure" in guide(LIP).by_id["measure.0"].why
 
 
-@pytest.mark.parametrize("kind", KINDS)
+@pytest.mark.parametrize("kind", COMPARTMENT_KINDS)
 def test_every_kind_has_a_guide_that_ends_with_a_signature(kind):
     made = guide(replace(LIP, kind=kind))
     assert made.steps[-1].id == "sign"

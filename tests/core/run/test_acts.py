@@ -6,15 +6,15 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from barodex.core.findings.debris import Particle
+from barodex.core.findings.finding import Particle
 from barodex.core.ledger.drained import Amount, at_reference
 from barodex.core.quantity.errors import GateClosed, Inconsistent, NeedsReason, OutOfRange
 from barodex.core.quantity.expansion import volume_correction_factor
-from barodex.core.run.acts import finding_from
 from barodex.core.run.folding import accept, fold
 from barodex.core.run.gaps import refuse_unreasoned
 from barodex.core.run.measuring import drained_loss, measured_amount, target_of
-from barodex.core.run.state import Event
+from barodex.core.run.seen import finding_from
+from barodex.core.run.state import Act
 from tests.core.run.test_run import AT, AXLE, BOX, LOOK, MARINE, Bench, procedure
 
 
@@ -209,15 +209,15 @@ def test_a_refused_act_changes_nothing():
     bench = Bench(procedure()).until("shut")
     before = fold(bench.procedure, bench.events)
     with pytest.raises(GateClosed):
-        accept(bench.procedure, bench.events, Event("x", 999, "done", "sign", {}, AT))
+        accept(bench.procedure, bench.events, Act("x", 999, "done", "sign", {}, AT))
     assert fold(bench.procedure, bench.events) == before
 
 
 def test_an_event_that_no_longer_fits_comes_back_with_its_reason():
     made = procedure()
-    early = Event("a", 1, "done", "drain.0", {}, AT)
-    state = fold(made, [early, Event("b", 2, "done", "ready", {"ticked": list(made.by_id["ready"].checklist)}, AT)])
-    assert [(c.event.id, type(c.error)) for c in state.conflicts] == [("a", GateClosed)]
+    early = Act("a", 1, "done", "drain.0", {}, AT)
+    state = fold(made, [early, Act("b", 2, "done", "ready", {"ticked": list(made.by_id["ready"].checklist)}, AT)])
+    assert [(c.act.id, type(c.error)) for c in state.conflicts] == [("a", GateClosed)]
     assert state.steps["ready"].status == "done"
 
 

@@ -14,7 +14,7 @@ from barodex.core.ledger.drained import Amount
 from barodex.core.oil.lubricant import Requirement
 from barodex.core.quantity.errors import GateClosed, Inconsistent, NeedsReason, OutOfRange
 from barodex.core.run.folding import accept, fold
-from barodex.core.run.state import Event
+from barodex.core.run.state import Act
 from barodex.core.sheet.sheet import Plug, Sheet, check_sheet
 
 AT = dt.datetime(2026, 6, 15, 9, 0, tzinfo=dt.UTC)
@@ -69,9 +69,9 @@ class Bench:
         self.state = fold(made, [])
 
     def post(self, kind, step, **values):
-        event = Event(f"e{len(self.events)}", len(self.events) + 1, kind, step, values, AT)
-        self.state = accept(self.procedure, self.events, event)
-        self.events.append(event)
+        act = Act(f"e{len(self.events)}", len(self.events) + 1, kind, step, values, AT)
+        self.state = accept(self.procedure, self.events, act)
+        self.events.append(act)
         return self.state
 
     def do(self, step_id, **more):
@@ -232,7 +232,7 @@ def test_what_came_off_must_go_back_on():
 
 def test_undo_reopens_what_depends_on_it():
     bench = Bench(procedure()).until("pour")
-    shut = bench.state.steps["shut.0"].event
+    shut = bench.state.steps["shut.0"].act
     bench.post("add", "pour.0", volume_ml=500.0)
     state = bench.post("undo", "", event=shut.id)
     assert state.steps["shut.0"].status == "open"
@@ -242,7 +242,7 @@ def test_undo_reopens_what_depends_on_it():
 
 def test_the_fill_plug_is_not_unproven_once_drained():
     bench = Bench(procedure()).until("wait")
-    proven = bench.state.steps["prove.0"].event
+    proven = bench.state.steps["prove.0"].act
     with pytest.raises(GateClosed, match="cannot be taken back"):
         bench.post("undo", "", event=proven.id)
 

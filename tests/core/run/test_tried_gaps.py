@@ -6,7 +6,7 @@ import pytest
 
 from barodex.core.ledger.tried import Fill, compare_oils
 from barodex.core.quantity.errors import OutOfRange
-from barodex.core.run.service_gaps import KINDS, gap_report
+from barodex.core.run.service_gaps import GAP_KINDS, gap_report
 from tests.core.guides import BOX, Walk
 
 DAY = dt.date(2024, 3, 1)
@@ -93,4 +93,4 @@ def test_an_amount_off_its_target_stands_first():
     report = gap_report(walk.made, walk.state, True, True)
     assert report.lines[0].kind == "shortfall"
     assert "200 mL less than the 2" in report.lines[0].text.replace("\N{NO-BREAK SPACE}", " ")
-    assert [g.kind for g in report.lines] == sorted((g.kind for g in report.lines), key=list(KINDS).index)
+    assert [g.kind for g in report.lines] == sorted((g.kind for g in report.lines), key=list(GAP_KINDS).index)

@@ -259,7 +259,7 @@ class Ahead:
 
 
 @dataclass(frozen=True)
-class Event:
+class Occasion:
     """A day on which the change falls due whatever the oil has run: with the engine oil, before the season, by a counter.
 
     ``limit`` names it, ``used`` is the share of the way there, with P10 and P90 of the day; ``left`` what remains of it on the meter,
@@ -286,7 +286,7 @@ def next_due(
     meter_km: float | None = None,
     meter_h: float | None = None,
     factor: float = 1.0,
-    events: tuple[Event, ...] = (),
+    events: tuple[Occasion, ...] = (),
 ) -> Due:
     """Give the next due of a compartment: the earliest of distance, hours, time, and the events it hangs on.
 
@@ -375,7 +375,7 @@ def _by_limits(
         yield _By(day, day, day, "time", float((day - as_of).days))
 
 
-def _by_event(e: Event, as_of: dt.date, meter_km: float | None, meter_h: float | None) -> _By:
+def _by_event(e: Occasion, as_of: dt.date, meter_km: float | None, meter_h: float | None) -> _By:
     """An event that it hangs on, by its day or by what is left to run."""
     if e.left is None:
         return _By(e.on, e.earliest, e.latest, e.limit, float((e.on - as_of).days))

@@ -6,9 +6,9 @@ import datetime as dt
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
-from barodex.core.due.interval import Ahead, Due, Event, next_due
+from barodex.core.due.interval import Ahead, Due, Occasion, next_due
 from barodex.core.due.policy import DUTY_WORDS
-from barodex.core.due.schedule import SCHOOL_WORDS, Plan, Rule, SchedulePolicy, SheetInterval, plan_for
+from barodex.core.due.schedule import SCHOOL_WORDS, OwnRule, Plan, SchedulePolicy, SheetInterval, plan_for
 from barodex.core.due.season import Season, in_season, season_start
 from barodex.core.quantity.errors import OutOfRange
 from barodex.core.quantity.working import COMMON_PRACTICE, Working, grouped, percent
@@ -30,8 +30,8 @@ class Facts:
     meter_now: float | None
     factor: float = 1.0
     warranty_until: dt.date | None = None
-    events: tuple[Event, ...] = ()
-    caps: tuple[Event, ...] = ()
+    events: tuple[Occasion, ...] = ()
+    caps: tuple[Occasion, ...] = ()
 
     @property
     def shortened(self) -> bool:
@@ -89,7 +89,7 @@ class Schooled:
     held_until: dt.date | None
 
 
-def schooled_due(kind: str, sheet: SheetInterval, rule: Rule, policy: SchedulePolicy, facts: Facts, as_of: dt.date) -> Schooled:
+def schooled_due(kind: str, sheet: SheetInterval, rule: OwnRule, policy: SchedulePolicy, facts: Facts, as_of: dt.date) -> Schooled:
     """Give the due by the school in force, under warranty by its maker's figure.
 
     Parameters
@@ -153,14 +153,14 @@ def warranty_hold(kind: str, sheet: SheetInterval, policy: SchedulePolicy, facts
     elif sheet.silent:
         why = "its sheet names no interval of its maker"
     else:
-        due = due_by(plan_for(kind, sheet, Rule(), policy, "maker"), replace(facts, events=()), as_of)
+        due = due_by(plan_for(kind, sheet, OwnRule(), policy, "maker"), replace(facts, events=()), as_of)
         if due.state != "fine":
             return ""
         why = f"its maker's figure falls due {due.on:%d %b %Y}" if due.on else "its maker's figure is not reached"
     return f"Under warranty until {until:%d %b %Y}: {why}."
 
 
-def linked_events(rule: Rule, since: dt.date | None, season: Season | None, engine: Due | None, as_of: dt.date) -> tuple[Event, ...]:
+def linked_events(rule: OwnRule, since: dt.date | None, season: Season | None, engine: Due | None, as_of: dt.date) -> tuple[Occasion, ...]:
     """Give the events that a compartment hangs on.
 
     Parameters
@@ -173,7 +173,7 @@ def linked_events(rule: Rule, since: dt.date | None, season: Season | None, engi
 
     Returns
     -------
-    tuple of Event. Before the season: a change made out of season serves the season ahead, one made in season ends with it
+    tuple of Occasion. Before the season: a change made out of season serves the season ahead, one made in season ends with it
 
     References
     ----------
@@ -184,18 +184,18 @@ def linked_events(rule: Rule, since: dt.date | None, season: Season | None, engi
     if rule.linked == "engine oil":
         if engine is None or engine.on is None:
             return ()
-        return (Event("engine oil", engine.used, engine.on, engine.earliest or engine.on, engine.latest or engine.on),)
+        return (Occasion("engine oil", engine.used, engine.on, engine.earliest or engine.on, engine.latest or engine.on),)
     if season is None:
         return ()
     start = season_start(season, since)
     if not in_season(season, since):
         start = season_start(season, start)
-    return (Event("season", (as_of - since).days / max(1, (start - since).days), start, start, start),)
+    return (Occasion("season", (as_of - since).days / max(1, (start - since).days), start, start, start),)
 
 
 def cap_events(
     run_cap: float | None, day_cap: int | None, since: dt.date, run: float | None, ahead: Ahead | None, as_of: dt.date
-) -> tuple[Event, ...]:
+) -> tuple[Occasion, ...]:
     """Give the events by which a finding wants the oil changed again: by the meter and by the day, whichever comes first.
 
     Parameters
@@ -209,7 +209,7 @@ def cap_events(
 
     Returns
     -------
-    tuple of Event, limit ``finding`` by the day and ``finding-run`` by the meter
+    tuple of Occasion, limit ``finding`` by the day and ``finding-run`` by the meter
 
     References
     ----------
@@ -218,18 +218,18 @@ def cap_events(
     found = []
     if day_cap is not None:
         on = since + dt.timedelta(days=day_cap)
-        found.append(Event("finding", (as_of - since).days / max(1, day_cap), on, on, on))
+        found.append(Occasion("finding", (as_of - since).days / max(1, day_cap), on, on, on))
     if run_cap is not None and run is not None:
         left = run_cap - run
         early, on_meter, late = (None, None, None) if ahead is None else ahead.date_at(ahead.run_by(as_of) + left)
         if left <= 0:
             early = on_meter = late = on_meter or as_of
         if on_meter is not None:
-            found.append(Event("finding-run", run / run_cap, on_meter, early or on_meter, late or on_meter, left))
+            found.append(Occasion("finding-run", run / run_cap, on_meter, early or on_meter, late or on_meter, left))
     return tuple(found)
 
 
-def counter_event(used: float, read_on: dt.date, since: dt.date | None, as_of: dt.date) -> Event | None:
+def counter_event(used: float, read_on: dt.date, since: dt.date | None, as_of: dt.date) -> Occasion | None:
     """Give the day on which a vehicle's own oil-life counter runs out, at its pace since the last change.
 
     Parameters
@@ -241,7 +241,7 @@ def counter_event(used: float, read_on: dt.date, since: dt.date | None, as_of: d
 
     Returns
     -------
-    Event; None when it was read before the last change, or says nothing yet
+    Occasion; None when it was read before the last change, or says nothing yet
 
     Raises
     ------
@@ -260,7 +260,7 @@ def counter_event(used: float, read_on: dt.date, since: dt.date | None, as_of: d
     def at(pace: float) -> dt.date:
         return read_on + dt.timedelta(days=round(min(36_500.0, max(-36_500.0, (1 - used) / pace))))
 
-    return Event("counter", used + per_day * (as_of - read_on).days, at(per_day), at(per_day * 1.2), at(per_day * 0.8))
+    return Occasion("counter", used + per_day * (as_of - read_on).days, at(per_day), at(per_day * 1.2), at(per_day * 0.8))
 
 
 def life_working(plan: Plan, facts: Facts, as_of: dt.date) -> Working:

@@ -6,7 +6,7 @@ import datetime as dt
 from dataclasses import dataclass
 
 from barodex.core.due.interval import Limits, add_months
-from barodex.core.findings.debris import DueCap
+from barodex.core.findings.finding import DueCap
 from barodex.core.quantity.errors import Inconsistent
 
 DUTIES = ("road", "off_road", "towing", "track", "load")

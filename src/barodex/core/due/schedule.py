@@ -12,16 +12,16 @@ from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 from barodex.core.quantity.working import percent
 
 LINKS = ("", "engine oil", "season")
-SCHOOLS = ("preventive", "maker")
+SCHEDULE_SCHOOLS = ("preventive", "maker")
 SCHEDULE_SWITCHES: dict[str, tuple[str, ...]] = {
-    "school": SCHOOLS,
+    "school": SCHEDULE_SCHOOLS,
     "severe": ("shorten", "as printed"),
     "load": ("shorten", "as printed"),
     "warranty": ("leave closed", "as usual"),
 }
 SCHOOL_WORDS = {"maker": "the maker's figure", "preventive": "preventive"}
 LOAD_FREE, LOAD_LEAST = 0.75, 0.55  # engine torque over the rating up to which nothing is shortened; the factor at the rating
-STATES = ("fine", "soon", "due", "overdue")
+LIFE_STATES = ("fine", "soon", "due", "overdue")
 
 
 @dataclass(frozen=True)
@@ -49,7 +49,7 @@ class SheetInterval:
 
 
 @dataclass(frozen=True)
-class Rule:
+class OwnRule:
     """What the workshop has set for one compartment; empty and None: as the policy and the sheet say.
 
     ``load_share``: engine torque over the box's rating; ``severe_factor``: of the interval at every severe duty; ``linked``:
@@ -94,7 +94,7 @@ def check_schedule(policy: SchedulePolicy) -> None:
             raise Inconsistent(f"{f.name} is one of: {', '.join(allowed)}.", field=f.name, value=value, allowed=", ".join(allowed))
 
 
-def check_rule(rule: Rule) -> None:
+def check_rule(rule: OwnRule) -> None:
     """Refuse a rule that cannot be.
 
     Parameters
@@ -110,8 +110,10 @@ def check_rule(rule: Rule) -> None:
     ----------
     The ranges of this module.
     """
-    if rule.school and rule.school not in SCHOOLS:
-        raise Inconsistent(f"A school is one of: {', '.join(SCHOOLS)}.", field="school", value=rule.school, allowed=", ".join(SCHOOLS))
+    if rule.school and rule.school not in SCHEDULE_SCHOOLS:
+        raise Inconsistent(
+            f"A school is one of: {', '.join(SCHEDULE_SCHOOLS)}.", field="school", value=rule.school, allowed=", ".join(SCHEDULE_SCHOOLS)
+        )
     if rule.linked not in LINKS:
         raise Inconsistent(f"It goes with one of: {', '.join(LINKS[1:])}.", field="linked", value=rule.linked)
     if rule.load_share is not None:
@@ -161,7 +163,7 @@ def load_factor(share: float) -> float:
 
 
 @functools.lru_cache(maxsize=8192)
-def plan_for(kind: str, sheet: SheetInterval, rule: Rule, policy: SchedulePolicy, school: str = "", shortened: bool = False) -> Plan:
+def plan_for(kind: str, sheet: SheetInterval, rule: OwnRule, policy: SchedulePolicy, school: str = "", shortened: bool = False) -> Plan:
     """Give the limits of a compartment by a school.
 
     Parameters
@@ -189,8 +191,8 @@ def plan_for(kind: str, sheet: SheetInterval, rule: Rule, policy: SchedulePolicy
     """
     row = default_interval(kind)
     chosen = school or rule.school or policy.school
-    if chosen not in SCHOOLS:
-        raise Inconsistent(f"A school is one of: {', '.join(SCHOOLS)}.", field="school", value=chosen)
+    if chosen not in SCHEDULE_SCHOOLS:
+        raise Inconsistent(f"A school is one of: {', '.join(SCHEDULE_SCHOOLS)}.", field="school", value=chosen)
     interval, whose = (sheet, "the sheet") if rule.interval is None or school == "maker" else (rule.interval, "set for this one")
     steps = []
     if interval.for_life and interval.silent:
@@ -231,7 +233,7 @@ def _of(row: IntervalDefault) -> SheetInterval:
     return SheetInterval(row.distance_km, row.hours, row.months)
 
 
-def _severe(row: IntervalDefault, rule: Rule, policy: SchedulePolicy) -> Mapping[str, float]:
+def _severe(row: IntervalDefault, rule: OwnRule, policy: SchedulePolicy) -> Mapping[str, float]:
     if policy.severe != "shorten":
         return {}
     if rule.severe_factor is not None:

@@ -6,20 +6,29 @@ The thresholds are the table :data:`RULES`, each with its basis; the page shows 
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
+from barodex.core.findings.finding import (
+    CLARITIES,
+    COLOURS,
+    FORMS,
+    LEVELS,
+    MAGNETS,
+    METALS,
+    SMELLS,
+    WET,
+    Assessment,
+    DebrisContext,
+    DebrisReason,
+    DueCap,
+    Finding,
+    Particle,
+    Question,
+)
 from barodex.core.kinds.kind import clutches_inside
 from barodex.core.quantity.errors import Inconsistent, in_range
 from barodex.core.quantity.working import grouped, percent
 
-LEVELS = ("clean", "normal wear", "watch", "investigate", "stop")
-MAGNETS = ("none", "film", "cap", "whiskers", "overflowing")  # what covers it, in rising order
-FORMS = ("paste", "glitter", "sliver", "flake", "chip", "part")
-METALS = ("steel", "yellow", "aluminium", "friction lining", "seal", "unknown")
-COLOURS = ("fresh", "darker", "brown", "dark brown", "black")
-CLARITIES = ("clear", "hazy", "milky")
-SMELLS = ("none", "burnt")
-WET = ("dry", "breather", "seal or flange", "cover or gasket", "brake", "clutch")  # where oil stands on the outside
 WATER_SENSITIVE = ("automatic", "dual-clutch", "clutch transfer case", "electronic differential", "marine gearbox")
 FACTORS = (1.0, 1.0, 0.5, 0.25, 0.0)
 FACTORS_WITH_RISE = (1.0, 0.75, 0.35, 0.25, 0.0)
@@ -30,108 +39,11 @@ COARSE_MM = 2.0  # paste and glitter are finer: above, it is asked what it is
 RESTORED = {2: (0.75, 1.0), 3: (0.5, 0.75, 1.0), 4: (0.5, 0.75, 1.0)}  # by the first, second, third fair look after such a level
 
 
-@dataclass(frozen=True)
-class DueCap:
-    """By when the oil must be changed again at the latest, from the day of the finding: km, h, days, whichever comes first."""
-
-    km: float
-    hours: float
-    days: int
-
-    @property
-    def words(self) -> str:
-        return f"{grouped(self.km)} km, {self.hours:g} h or {self.days} days, whichever comes first"
-
-
 MILKY_CAP = DueCap(500.0, 10.0, 30)
 
 
 @dataclass(frozen=True)
-class Particle:
-    """Particles of one form: metal, how many (1000 = uncounted many), the largest size in mm, and whether a magnet takes them
-    (None: not tried)."""
-
-    form: str
-    metal: str = "steel"
-    count: int = 1
-    size_mm: float = 0.1
-    magnetic: bool | None = None
-
-
-@dataclass(frozen=True)
-class Finding:
-    """What was seen. None means not looked at, which is never the same as clean."""
-
-    magnet: str | None = None
-    particles: tuple[Particle, ...] | None = None
-    colour: str | None = None
-    clarity: str | None = None
-    smell: str | None = None
-    d1500: float | None = None  # colour by number, beside the word
-    delta_e: float | None = None  # ΔE₀₀ to fresh oil, from a photo
-    covered: float | None = None  # share of the magnet, from a photo
-    wet: str | None = None  # where it is wet on the outside
-
-
-@dataclass(frozen=True)
-class DebrisContext:
-    """Where it was seen: compartment kind, distance since the last change (km, None unknown), and the past."""
-
-    kind: str
-    distance_km: float | None = None
-    first_change: bool = False
-    yellow_metal: bool | None = None
-    magnet_fitted: bool | None = None
-    previous: Finding | None = None
-    previous_level: int | None = None
-    older_levels: tuple[int, ...] = ()  # of the looks before the previous one, newest first
-    clutches: bool = False  # what the sheet says of linings in this oil, beside what the kind says
-
-    @property
-    def past(self) -> tuple[int, ...]:
-        """The levels of all looks before, newest first."""
-        return self.older_levels if self.previous_level is None else (self.previous_level, *self.older_levels)
-
-
-@dataclass(frozen=True)
-class DebrisReason:
-    """One row of the table that spoke: rule id, level, a sentence, and its basis."""
-
-    rule: str
-    level: int
-    text: str
-    basis: str = "common practice"
-
-
-@dataclass(frozen=True)
-class Question:
-    """Two things in a finding that do not go together: what they are, and what usually explains it."""
-
-    rule: str
-    text: str
-    ask: str
-
-
-@dataclass(frozen=True)
-class Assessment:
-    """Level 0 to 4 (None: nothing was looked at), what to do, why (worst first), what it does to the interval, and what to ask.
-
-    ``cap``: by when the oil must be changed again whatever the interval says.
-    """
-
-    level: int | None
-    name: str
-    actions: tuple[str, ...]
-    reasons: tuple[DebrisReason, ...]
-    interval_factor: float
-    rise: bool
-    not_looked_at: tuple[str, ...] = field(default=())
-    questions: tuple[Question, ...] = field(default=())
-    cap: DueCap | None = None
-
-
-@dataclass(frozen=True)
-class Rule:
+class DebrisTest:
     """A row: id, the evidence in words, the levels it can give in words, and the test itself."""
 
     id: str
@@ -296,32 +208,32 @@ def _paste(f: Finding, c: DebrisContext) -> DebrisReason | None:
     return None
 
 
-RULES: tuple[Rule, ...] = (
-    Rule("part", "a fractured or machined face, tooth, roller, clip; chips of 2 mm or more", "4; a smaller chip 3", _chips),
-    Rule("broken-off", "metal or lining of 10 mm or more", "4; seal, sealant or tape of any length 2", _broken_off),
-    Rule("reaches", "oil that reaches a brake or a clutch", "4", _outside),
-    Rule(
+RULES: tuple[DebrisTest, ...] = (
+    DebrisTest("part", "a fractured or machined face, tooth, roller, clip; chips of 2 mm or more", "4; a smaller chip 3", _chips),
+    DebrisTest("broken-off", "metal or lining of 10 mm or more", "4; seal, sealant or tape of any length 2", _broken_off),
+    DebrisTest("reaches", "oil that reaches a brake or a clutch", "4", _outside),
+    DebrisTest(
         "water",
         "milky, or water beads; hazy after a quarter of an hour",
         "3; automatic, dual-clutch, clutch-type or marine 4; hazy 2 when new, else 1",
         _water,
     ),
-    Rule("slivers", "needles or slivers: up to 3, shorter than 2 mm", "2; more or longer 3", _slivers),
-    Rule("flakes", "flakes you can pick up: one or two under 1 mm", "2; several or larger 3", _flakes),
-    Rule("yellow", "yellow flecks: a few", "2; many or growing 3; where none should exist the same", _yellow),
-    Rule("aluminium", "silver and not magnetic", "3", _aluminium),
-    Rule("fibres", "friction fibres in a clutch compartment: a haze", "1; clumps 2; in a gear-only box 3", _fibres),
-    Rule("glitter", "glitter seen in the oil by lamp", "2; again 3", _glitter),
-    Rule("burnt", "burnt smell, or black", "2; burnt and dark with fibres 3", _burnt),
-    Rule("seal", "seal or sealant crumbs", "2", _seal),
-    Rule(
+    DebrisTest("slivers", "needles or slivers: up to 3, shorter than 2 mm", "2; more or longer 3", _slivers),
+    DebrisTest("flakes", "flakes you can pick up: one or two under 1 mm", "2; several or larger 3", _flakes),
+    DebrisTest("yellow", "yellow flecks: a few", "2; many or growing 3; where none should exist the same", _yellow),
+    DebrisTest("aluminium", "silver and not magnetic", "3", _aluminium),
+    DebrisTest("fibres", "friction fibres in a clutch compartment: a haze", "1; clumps 2; in a gear-only box 3", _fibres),
+    DebrisTest("glitter", "glitter seen in the oil by lamp", "2; again 3", _glitter),
+    DebrisTest("burnt", "burnt smell, or black", "2; burnt and dark with fibres 3", _burnt),
+    DebrisTest("seal", "seal or sealant crumbs", "2", _seal),
+    DebrisTest(
         "magnet",
         "the magnet: film or cap up to about 2 mm",
         "1; whiskers, overflowing, or (but at the first change) a cap before 10 000 km 2",
         _magnet,
     ),
-    Rule("paste", "fine paste that cannot be felt", "1", _paste),
-    Rule("colour", "oil darker than fresh", "1", _colour),
+    DebrisTest("paste", "fine paste that cannot be felt", "1", _paste),
+    DebrisTest("colour", "oil darker than fresh", "1", _colour),
 )
 
 _ACTIONS: dict[int, tuple[str, ...]] = {
@@ -485,26 +397,3 @@ def _held(level: int, past: tuple[int, ...]) -> tuple[float, int]:
         if step < held:
             held, worst = step, before
     return held, worst
-
-
-def drop_rate(drops: float, seconds: float) -> float:
-    """Give the rate at which a plug hole still drips: an upper bound on what waiting can yield.
-
-    Parameters
-    ----------
-    drops : number of drops counted, 0 to 1000
-    seconds : time over which they were counted, s, 1 to 3600
-
-    Returns
-    -------
-    float, mL/min
-
-    Raises
-    ------
-    OutOfRange : outside the ranges
-
-    References
-    ----------
-    0.05 mL a drop, common practice.
-    """
-    return in_range("drops", drops, 0, 1000) * 0.05 / in_range("seconds", seconds, 1, 3600, "s") * 60

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from barodex.core.findings.debris import COLOURS, LEVELS, MAGNETS, Finding
+from barodex.core.findings.finding import COLOURS, LEVELS, MAGNETS, Finding
 from barodex.core.quantity.errors import in_range
 from barodex.core.quantity.working import COMMON_PRACTICE, Working, grouped
 

@@ -6,7 +6,7 @@ import datetime as dt
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from barodex.core.findings.debris import Finding
+from barodex.core.findings.finding import Finding
 from barodex.core.guide.torque import nm_to_lbf_ft
 from barodex.core.ledger.correcting import CORRECTED, correction_cycles
 from barodex.core.ledger.drained import Amount

@@ -44,3 +44,20 @@ def fluid_rules(kind: str, wet_clutch: bool = False, limited_slip: bool | None =
     Common practice: an axle oil with friction modifier is right for a limited slip unless its maker names a fluid.
     """
     return clutches_inside(kind, wet_clutch, limited_slip if approvals else None)
+
+
+COMPARTMENT_KINDS = (
+    "manual gearbox",
+    "transaxle",
+    "automatic",
+    "dual-clutch",
+    "axle",
+    "electronic differential",
+    "transfer case",
+    "clutch transfer case",
+    "bevel drive",
+    "supercharger",
+    "hub gear",
+    "chain case",
+    "marine gearbox",
+)

@@ -173,3 +173,26 @@ def balance(put_ml: float, taken_ml: float, maximum_ml: float) -> Balance:
         COMMON_PRACTICE,
     )
     return Balance(put, high, over, text, working)
+
+
+def drop_rate(drops: float, seconds: float) -> float:
+    """Give the rate at which a plug hole still drips: an upper bound on what waiting can yield.
+
+    Parameters
+    ----------
+    drops : number of drops counted, 0 to 1000
+    seconds : time over which they were counted, s, 1 to 3600
+
+    Returns
+    -------
+    float, mL/min
+
+    Raises
+    ------
+    OutOfRange : outside the ranges
+
+    References
+    ----------
+    0.05 mL a drop, common practice.
+    """
+    return in_range("drops", drops, 0, 1000) * 0.05 / in_range("seconds", seconds, 1, 3600, "s") * 60

@@ -3,16 +3,16 @@
 Nothing here builds a step.
 """
 
-from barodex.core.run.acts import assess_finding, finding_from
 from barodex.core.run.exchanging import exchange_outlook, fresh_share
-from barodex.core.run.folding import EVENT_KINDS, UNDOABLE, accept, fold
+from barodex.core.run.folding import ACT_KINDS, UNDOABLE, accept, fold
 from barodex.core.run.measuring import drained_loss, measured_amount
-from barodex.core.run.state import Event, Ledger, State, StepState
+from barodex.core.run.seen import assess_finding, finding_from
+from barodex.core.run.state import Act, Ledger, State, StepState
 
 __all__ = [
-    "EVENT_KINDS",
+    "ACT_KINDS",
     "UNDOABLE",
-    "Event",
+    "Act",
     "Ledger",
     "State",
     "StepState",

@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from barodex.core.guide.variant_blocks import UNREADABLE
-from barodex.core.run.state import Event
+from barodex.core.run.state import Act
 
 
-def adopted_variants(events: Iterable[Event]) -> tuple[tuple[str, str], ...]:
+def adopted_variants(acts: Iterable[Act]) -> tuple[tuple[str, str], ...]:
     """Give the variants that were taken over during a service and not taken back.
 
     Parameters
     ----------
-    events : the accepted events, in order
+    acts : the accepted acts, in order
 
     Returns
     -------
@@ -24,12 +24,12 @@ def adopted_variants(events: Iterable[Event]) -> tuple[tuple[str, str], ...]:
     None needed.
     """
     found: dict[str, dict[str, str]] = {}
-    for event in events:
-        block, _, key = event.step.partition(".")
-        if event.kind == "done" and block in ("variant", "which"):
-            found.setdefault(key, {})[event.id] = str(event.values.get("variant") or "")
-        elif event.kind == "undo":
+    for act in acts:
+        block, _, key = act.step.partition(".")
+        if act.kind == "done" and block in ("variant", "which"):
+            found.setdefault(key, {})[act.id] = str(act.values.get("variant") or "")
+        elif act.kind == "undo":
             for said in found.values():
-                said.pop(str(event.values.get("event")), None)
+                said.pop(str(act.values.get("event")), None)
     last = {key: next((v for v in reversed(said.values()) if v != UNREADABLE), "") for key, said in found.items()}
     return tuple(sorted((k, v) for k, v in last.items() if v))

@@ -11,7 +11,7 @@ from barodex.core.ledger.exchange import drain_refill, flow_exchange
 from barodex.core.quantity.errors import CoreError, GateClosed, Inconsistent, in_range
 from barodex.core.quantity.working import percent
 from barodex.core.run.gaps import note_gap, refuse_unreasoned
-from barodex.core.run.state import Event, Ledger, State, StepState
+from barodex.core.run.state import Act, Ledger, State, StepState
 
 MOST_LOOKED_AHEAD = 12  # cycles
 
@@ -132,7 +132,7 @@ def exchange_outlook(job: Job, ledger: Ledger) -> Outlook | None:
     return Outlook(fresh, wanted, needed, job.aim_fresh, text)
 
 
-def set_cycles(state: State, procedure: Procedure, step: Step, event: Event) -> None:
+def set_cycles(state: State, procedure: Procedure, step: Step, act: Act) -> None:
     """Say that an exchange takes more drains than planned, or fewer.
 
     Parameters
@@ -140,7 +140,7 @@ def set_cycles(state: State, procedure: Procedure, step: Step, event: Event) -> 
     state : changed in place
     procedure : with room for some more
     step : any step of the compartment
-    event : with ``count``, the number of drains in all
+    act : with ``count``, the number of drains in all
 
     Raises
     ------
@@ -156,9 +156,9 @@ def set_cycles(state: State, procedure: Procedure, step: Step, event: Event) -> 
     if job is None or job.planned_cycles < 2:
         raise Inconsistent("This is no exchange in cycles.", field="count", value=step.id)
     if state.steps[f"drain.{job.key}"].status == "done":
-        raise GateClosed("The last drain is open already.", field="count", value=event.values.get("count"))
+        raise GateClosed("The last drain is open already.", field="count", value=act.values.get("count"))
     begun = sum(state.steps[s.id].status == "done" for s in procedure.steps if s.id.startswith(f"drain.{job.key}."))
-    count = event.values.get("count")
+    count = act.values.get("count")
     if not isinstance(count, (int, float)) or isinstance(count, bool) or count != int(count):
         raise Inconsistent("Say how many drains in all.", field="count", value=count)
     in_range("count", count, begun + 1, job.most_cycles)

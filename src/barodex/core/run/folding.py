@@ -1,7 +1,7 @@
-"""A service is its events: ``fold`` gives the state of the work from the procedure and the events, and nothing else.
+"""A service is its acts: ``fold`` gives the state of the work from the procedure and the acts, and nothing else.
 
-The order is the sequence number that the server gave on acceptance. Gates are tested in that order; an event that does
-not fit is a conflict with its reason and changes nothing; an event id seen before changes nothing; an undo reopens what
+The order is the sequence number that the server gave on acceptance. Gates are tested in that order; an act that does
+not fit is a conflict with its reason and changes nothing; an act id seen before changes nothing; an undo reopens what
 depends on what it takes back.
 """
 
@@ -11,14 +11,16 @@ from collections.abc import Iterable, Mapping, Sequence
 
 from barodex.core.guide.steps import Procedure, Step
 from barodex.core.quantity.errors import CoreError, GateClosed, Inconsistent, OutOfRange, in_range
-from barodex.core.run.acts import apply_done, note_reading, note_top_up
+from barodex.core.run.acts import apply_done
 from barodex.core.run.exchanging import set_cycles
 from barodex.core.run.gaps import note_gap, refuse_unreasoned
+from barodex.core.run.levelling import note_reading
 from barodex.core.run.measuring import target_of
-from barodex.core.run.state import Conflict, Event, Ledger, State, StepState
+from barodex.core.run.pouring import note_top_up
+from barodex.core.run.state import Act, Conflict, Ledger, State, StepState
 
 AMENDABLE = ("measure", "inspect", "note")  # said again, the later one counts; nothing else reopens
-EVENT_KINDS = ("done", "skip", "add", "timer_start", "timer_stop", "note", "undo", "reading", "cycles")
+ACT_KINDS = ("done", "skip", "add", "timer_start", "timer_stop", "note", "undo", "reading", "cycles")
 MOST_POURED_ML = 120_000.0
 UNDOABLE = ("done", "skip", "add", "cycles")
 
@@ -100,8 +102,8 @@ def _dependents(procedure: Procedure, step_id: str) -> set[str]:
     return found
 
 
-def _reopened(procedure: Procedure, kept: list[Event], revoked: set[str], target: Event) -> set[str]:
-    """The events that fall with an undone one: what depends on its step, unless an earlier entry of it still stands."""
+def _reopened(procedure: Procedure, kept: list[Act], revoked: set[str], target: Act) -> set[str]:
+    """The acts that fall with an undone one: what depends on its step, unless an earlier entry of it still stands."""
     if target.kind not in ("done", "skip", "add"):
         return set()  # a timer, a note, a number of cycles: what was done under it stands, or no longer applies
     live = [e for e in kept if e.id not in revoked]
@@ -116,86 +118,86 @@ def _reopened(procedure: Procedure, kept: list[Event], revoked: set[str], target
     return {e.id for e in live if e.step in scope and e.kind in fallen}
 
 
-def _undo_problem(state: State, procedure: Procedure, target: Event) -> None:
+def _undo_problem(state: State, procedure: Procedure, target: Act) -> None:
     if target.step.startswith("prove.") and target.kind in ("done", "skip"):
         drained = [s.id for s in procedure.steps if s.id.startswith("drain.") and state.steps[s.id].status == "done"]
         if drained:
             raise GateClosed("Oil has been drained: that the fill plug opens cannot be taken back now.", field="event", value=target.id)
 
 
-def _act(state: State, procedure: Procedure, event: Event) -> None:
-    """Apply one event to the state, or raise the error that refuses it."""
-    if event.kind not in EVENT_KINDS:
-        raise Inconsistent(f"No act “{event.kind}”.", field="kind", value=event.kind, allowed=", ".join(EVENT_KINDS))
+def _act(state: State, procedure: Procedure, act: Act) -> None:
+    """Apply one act to the state, or raise the error that refuses it."""
+    if act.kind not in ACT_KINDS:
+        raise Inconsistent(f"No act “{act.kind}”.", field="kind", value=act.kind, allowed=", ".join(ACT_KINDS))
     if state.signed:
-        raise GateClosed("This service is signed: a correction goes into the Book.", field="step", value=event.step)
-    if event.kind == "note":
-        state.notes.append(event)
+        raise GateClosed("This service is signed: a correction goes into the Book.", field="step", value=act.step)
+    if act.kind == "note":
+        state.notes.append(act)
         return
-    step = procedure.by_id.get(event.step)
+    step = procedure.by_id.get(act.step)
     if step is None:
-        raise Inconsistent(f"This service has no step “{event.step}”.", field="step", value=event.step)
+        raise Inconsistent(f"This service has no step “{act.step}”.", field="step", value=act.step)
     here = state.steps[step.id]
-    if event.kind == "reading":
-        note_reading(state, procedure, step, event)
+    if act.kind == "reading":
+        note_reading(state, procedure, step, act)
         return
-    if event.kind == "cycles":
-        set_cycles(state, procedure, step, event)
+    if act.kind == "cycles":
+        set_cycles(state, procedure, step, act)
         _lock(state, procedure)
         return
     if here.status == "off":
         raise GateClosed(here.why_locked or "This step does not apply here.", field="step", value=step.id)
     if here.status == "locked":
         raise GateClosed(f"“{step.title}” is locked. {here.why_locked}", field="step", value=step.id)
-    if event.kind in ("timer_start", "timer_stop"):
+    if act.kind in ("timer_start", "timer_stop"):
         if not step.timer_s:
             raise Inconsistent("This step has no timer.", field="step", value=step.id)
-        if event.kind == "timer_start":
-            here.timer_started, here.timer_stopped = event.at, None
+        if act.kind == "timer_start":
+            here.timer_started, here.timer_stopped = act.at, None
         elif here.timer_started and not here.timer_stopped:
-            here.timer_stopped = event.at
+            here.timer_stopped = act.at
         return
-    amends = event.kind == "done" and here.status == "done" and step.kind in AMENDABLE
+    amends = act.kind == "done" and here.status == "done" and step.kind in AMENDABLE
     if here.status in ("done", "skipped") and not amends:
-        who = f", by {here.event.by}" if here.event and here.event.by else ""
+        who = f", by {here.act.by}" if here.act and here.act.by else ""
         raise GateClosed(f"“{step.title}” is done already{who}; undo it first to change it.", field="step", value=step.id)
-    if event.kind == "add":
+    if act.kind == "add":
         if step.kind not in ("pour", "level"):
             raise Inconsistent("Only a pour is added up.", field="step", value=step.id)
-        volume = event.values.get("volume_ml")
+        volume = act.values.get("volume_ml")
         if volume is None:
             raise OutOfRange("Say how much was poured.", field="volume_ml", value=None)
         in_range("volume_ml", volume, 0.2, 60_000, "mL")
-        in_range("dead_ml", event.values.get("dead_ml") or 0.0, 0, 1000, "mL")
+        in_range("dead_ml", act.values.get("dead_ml") or 0.0, 0, 1000, "mL")
         ledger = state.ledgers[step.compartment]
         if ledger.poured_ml + float(volume) > MOST_POURED_ML:
             raise OutOfRange(
                 "No compartment takes that much: the amounts poured do not add up.", field="volume_ml", value=volume, allowed="120 L in all"
             )
-        ledger.pours.append(event)
+        ledger.pours.append(act)
         ledger.poured_ml += float(volume)
         note_top_up(ledger, procedure.job(step.compartment))
         return
-    if event.kind == "skip":
+    if act.kind == "skip":
         if step.skip == "never":
             raise GateClosed(f"“{step.title}” cannot be passed.", field="step", value=step.id)
         if step.skip == "reason":
-            note_gap(state, step, refuse_unreasoned(event.values, f"Passed: {step.title}.", "reason", ""))
+            note_gap(state, step, refuse_unreasoned(act.values, f"Passed: {step.title}.", "reason", ""))
         here.status = "skipped"
     else:
         gaps = list(state.gaps)
         state.gaps = [g for g in gaps if g[0] != step.id]
         try:
-            apply_done(state, procedure, step, event)
+            apply_done(state, procedure, step, act)
         except CoreError:
             state.gaps = gaps
             raise
         here.status = "done"
         if step.kind == "sign":
-            state.signed = event
-    here.event = event
+            state.signed = act
+    here.act = act
     if here.timer_started and not here.timer_stopped:
-        here.timer_stopped = event.at
+        here.timer_stopped = act.at
 
 
 def _blank(procedure: Procedure) -> State:
@@ -205,65 +207,65 @@ def _blank(procedure: Procedure) -> State:
     return state
 
 
-def _replay(procedure: Procedure, events: list[Event], revoked: set[str]) -> State:
+def _replay(procedure: Procedure, acts: list[Act], revoked: set[str]) -> State:
     state, waiting = _blank(procedure), _waiting(procedure)
-    for event in events:
-        if event.id in revoked or event.kind == "undo":
+    for act in acts:
+        if act.id in revoked or act.kind == "undo":
             continue
         try:
-            _act(state, procedure, event)
+            _act(state, procedure, act)
         except CoreError as error:
-            state.conflicts.append(Conflict(event, error))
+            state.conflicts.append(Conflict(act, error))
         else:
-            if event.kind in ("done", "skip"):
-                _lock_after(procedure.by_id[event.step], state, procedure, waiting)
+            if act.kind in ("done", "skip"):
+                _lock_after(procedure.by_id[act.step], state, procedure, waiting)
     return state
 
 
-def fold(procedure: Procedure, events: Iterable[Event]) -> State:
-    """Give the state of a service from its events, in the order of their sequence numbers.
+def fold(procedure: Procedure, acts: Iterable[Act]) -> State:
+    """Give the state of a service from its acts, in the order of their sequence numbers.
 
     Parameters
     ----------
     procedure : from :func:`barodex.core.guide.procedure.build`
-    events : accepted events; an id seen before is passed over
+    acts : accepted acts; an id seen before is passed over
 
     Returns
     -------
-    State; events that did not fit stand in ``conflicts``, each with its error
+    State; acts that did not fit stand in ``conflicts``, each with its error
 
     References
     ----------
-    A pure left fold; the same events give the same state whatever order they are handed over in.
+    A pure left fold; the same acts give the same state whatever order they are handed over in.
     """
-    kept: list[Event] = []
+    kept: list[Act] = []
     seen: set[str] = set()
     revoked: set[str] = set()
     refused: list[Conflict] = []
-    for event in sorted(events, key=lambda e: e.seq):
-        if event.id in seen:
+    for act in sorted(acts, key=lambda e: e.seq):
+        if act.id in seen:
             continue
-        seen.add(event.id)
-        if event.kind != "undo":
-            kept.append(event)
+        seen.add(act.id)
+        if act.kind != "undo":
+            kept.append(act)
             continue
-        target = next((e for e in kept if e.id == event.values.get("event") and e.id not in revoked), None)
+        target = next((e for e in kept if e.id == act.values.get("event") and e.id not in revoked), None)
         state = _replay(procedure, kept, revoked)
         try:
             if target is None:
-                raise Inconsistent("There is nothing to undo under that name.", field="event", value=event.values.get("event"))
+                raise Inconsistent("There is nothing to undo under that name.", field="event", value=act.values.get("event"))
             if state.signed:
                 raise GateClosed("This service is signed: a correction goes into the Book.", field="event", value=target.id)
             _undo_problem(state, procedure, target)
             if target.kind == "cycles" and len(_replay(procedure, kept, revoked | {target.id}).conflicts) > len(state.conflicts):
                 raise GateClosed("A cycle that was added has begun: it stands, or is undone first.", field="event", value=target.id)
         except CoreError as error:
-            refused.append(Conflict(event, error))
+            refused.append(Conflict(act, error))
             continue
         revoked.add(target.id)
         revoked |= _reopened(procedure, kept, revoked, target)
     state = _replay(procedure, kept, revoked)
-    state.conflicts = [c for c in state.conflicts if c.event.id not in revoked] + refused
+    state.conflicts = [c for c in state.conflicts if c.act.id not in revoked] + refused
     # While one drains there is other work; a timer that calls out wants somebody who stays with it.
     running = {s for s, v in state.steps.items() if v.timer_started and not v.timer_stopped and not procedure.by_id[s].calls}
     opened = [s for s in procedure.steps if state.steps[s.id].status == "open"]
@@ -272,17 +274,17 @@ def fold(procedure: Procedure, events: Iterable[Event]) -> State:
     return state
 
 
-def accept(procedure: Procedure, events: Iterable[Event], new: Event) -> State:
-    """Test a new event against what was accepted before, and give the state with it.
+def accept(procedure: Procedure, acts: Iterable[Act], new: Act) -> State:
+    """Test a new act against what was accepted before, and give the state with it.
 
     Parameters
     ----------
-    procedure, events : as :func:`fold`
-    new : the event, with the next sequence number
+    procedure, acts : as :func:`fold`
+    new : the act, with the next sequence number
 
     Returns
     -------
-    State with the event applied
+    State with the act applied
 
     Raises
     ------
@@ -292,8 +294,8 @@ def accept(procedure: Procedure, events: Iterable[Event], new: Event) -> State:
     ----------
     As :func:`fold`.
     """
-    state = fold(procedure, [*events, new])
+    state = fold(procedure, [*acts, new])
     for conflict in state.conflicts:
-        if conflict.event.id == new.id:
+        if conflict.act.id == new.id:
             raise conflict.error
     return state

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from barodex.core.guide.steps import PHASES, Procedure, Step
-from barodex.core.run.state import Event, State
+from barodex.core.run.state import Act, State
 
 # What a step of a kind takes beside its timer, s (common practice).
 STEP_S = {"confirm": 60, "note": 60, "timer": 15, "measure": 120, "inspect": 180, "pour": 120, "level": 120, "torque": 90, "sign": 30}
@@ -44,12 +44,12 @@ def planned_s(step: Step, volume_ml: float | None = None) -> float:
     return STEP_S[step.kind] + step.timer_s + pour
 
 
-def phase_times(procedure: Procedure, state: State, events: Iterable[Event], started_at: dt.datetime) -> tuple[PhaseTime, ...]:
+def phase_times(procedure: Procedure, state: State, acts: Iterable[Act], started_at: dt.datetime) -> tuple[PhaseTime, ...]:
     """Set the time taken against the time planned, phase by phase.
 
     Parameters
     ----------
-    procedure, state, events : the service as it is
+    procedure, state, acts : the service as it is
     started_at : when it was opened
 
     Returns
@@ -70,10 +70,10 @@ def phase_times(procedure: Procedure, state: State, events: Iterable[Event], sta
         planned[step.phase] = planned.get(step.phase, 0.0) + planned_s(step, target)
     taken: dict[str, float] = {}
     before = started_at
-    for event in sorted(events, key=lambda e: e.seq):
-        gap = (event.at - before).total_seconds()
-        if 0 < gap <= PAUSE_S and event.step in procedure.by_id:
-            phase = procedure.by_id[event.step].phase
+    for act in sorted(acts, key=lambda e: e.seq):
+        gap = (act.at - before).total_seconds()
+        if 0 < gap <= PAUSE_S and act.step in procedure.by_id:
+            phase = procedure.by_id[act.step].phase
             taken[phase] = taken.get(phase, 0.0) + gap
-        before = max(before, event.at)
+        before = max(before, act.at)
     return tuple(PhaseTime(p, planned.get(p, 0.0), taken.get(p, 0.0)) for p in PHASES if p in planned or p in taken)

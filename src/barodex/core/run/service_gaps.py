@@ -9,7 +9,7 @@ from barodex.core.quantity.working import grouped, percent
 from barodex.core.run.state import Ledger, State
 
 NEAR_SHARE, NEAR_ML = 0.03, 30.0  # of the target, and mL, within which an amount counts as met (common practice)
-KINDS = {
+GAP_KINDS = {
     "shortfall": "amounts off their target",
     "conflict": "acts that no longer fitted",
     "reason": "gone on with a reason",
@@ -108,8 +108,8 @@ def gap_report(procedure: Procedure, state: State, meter_known: bool, air_known:
         lines.append(
             GapLine("missing", "", "The air's temperature was not noted.", "Without it a cold drain cannot be told from a warm one.")
         )
-    order = list(KINDS)
+    order = list(GAP_KINDS)
     lines.sort(key=lambda g: order.index(g.kind))
     whole = f"{done} of {applied} steps done ({percent(done / applied if applied else 1.0)})"
-    counts = [f"{sum(g.kind == k for g in lines)} {words}" for k, words in KINDS.items() if any(g.kind == k for g in lines)]
+    counts = [f"{sum(g.kind == k for g in lines)} {words}" for k, words in GAP_KINDS.items() if any(g.kind == k for g in lines)]
     return GapReport(tuple(lines), done, applied, f"{whole}; {', '.join(counts) if counts else 'nothing is open'}.")

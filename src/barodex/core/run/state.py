@@ -1,4 +1,4 @@
-"""What a service is at a moment: its events, the state of every step, and what is known of each compartment."""
+"""What a service is at a moment: its acts, the state of every step, and what is known of each compartment."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-from barodex.core.findings import debris
+from barodex.core.findings.finding import Assessment, Finding
 from barodex.core.ledger.drained import Amount, Loss
 from barodex.core.ledger.draining import Recovery
 from barodex.core.ledger.variant import VariantVerdict
@@ -15,7 +15,7 @@ from barodex.core.quantity.errors import CoreError
 
 
 @dataclass(frozen=True)
-class Event:
+class Act:
     """An accepted act. ``values`` in canonical units; ``at`` the server's time; for an undo, ``values["event"]`` names it."""
 
     id: str
@@ -29,20 +29,20 @@ class Event:
 
 @dataclass(frozen=True)
 class Conflict:
-    """An event that did not fit when its turn came, with the error that says why."""
+    """An act that did not fit when its turn came, with the error that says why."""
 
-    event: Event
+    act: Act
     error: CoreError
 
 
 @dataclass
 class StepState:
-    """status: locked, open, done, skipped, off (does not apply); what locks it; the event that settled it."""
+    """status: locked, open, done, skipped, off (does not apply); what locks it; the act that settled it."""
 
     status: str = "locked"
     blocked_by: tuple[str, ...] = ()
     why_locked: str = ""
-    event: Event | None = None
+    act: Act | None = None
     timer_started: dt.datetime | None = None
     timer_stopped: dt.datetime | None = None
 
@@ -64,20 +64,20 @@ class Ledger:
     drained: Amount | None = None
     drained_15_ml: float | None = None
     loss: Loss | None = None
-    assessment: debris.Assessment | None = None
-    finding: debris.Finding | None = None
+    assessment: Assessment | None = None
+    finding: Finding | None = None
     poured_ml: float = 0.0
     run_out_ml: float = 0.0
-    pours: list[Event] = field(default_factory=list)
+    pours: list[Act] = field(default_factory=list)
     cycle_out_ml: float | None = None
     cycles: list[Cycle] = field(default_factory=list)
-    past_pours: list[Event] = field(default_factory=list)
-    readings: list[Event] = field(default_factory=list)
+    past_pours: list[Act] = field(default_factory=list)
+    readings: list[Act] = field(default_factory=list)
     wanted_cycles: int = 1
     flush_in_ml: float | None = None
     flush_out_ml: float | None = None
     recovery: Recovery | None = None
-    drips: list[Event] = field(default_factory=list)
+    drips: list[Act] = field(default_factory=list)
     dips: list[tuple[float, float]] = field(default_factory=list)  # poured so far mL, reading mm
     mark_mm: float | None = None
     depth_mm: float | None = None
@@ -86,7 +86,7 @@ class Ledger:
     variant_read: bool = False  # on the casing, before anything was drained
 
     @property
-    def all_pours(self) -> list[Event]:
+    def all_pours(self) -> list[Act]:
         """Every pour, those of earlier cycles first."""
         return [*self.past_pours, *self.pours]
 
@@ -98,11 +98,11 @@ class State:
     steps: dict[str, StepState]
     ledgers: dict[str, Ledger]
     conflicts: list[Conflict] = field(default_factory=list)
-    notes: list[Event] = field(default_factory=list)
+    notes: list[Act] = field(default_factory=list)
     gaps: list[tuple[str, str]] = field(default_factory=list)  # (step id, what and why)
     refit: tuple[str, ...] = ()
     tools_out: float | None = None
     tilt_deg: float | None = None
     stopped: bool = False
-    signed: Event | None = None
+    signed: Act | None = None
     current: str = ""

@@ -6,27 +6,13 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
 
+from barodex.core.kinds.kind import COMPARTMENT_KINDS
 from barodex.core.oil.lubricant import Requirement
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 from barodex.core.quantity.window import TemperatureWindow, check_window
 from barodex.core.quantity.working import figure
 
-KINDS = (
-    "manual gearbox",
-    "transaxle",
-    "automatic",
-    "dual-clutch",
-    "axle",
-    "electronic differential",
-    "transfer case",
-    "clutch transfer case",
-    "bevel drive",
-    "supercharger",
-    "hub gear",
-    "chain case",
-    "marine gearbox",
-)
-ROLES = ("fill", "drain", "level", "combination", "dipstick", "cover")
+PLUG_ROLES = ("fill", "drain", "level", "combination", "dipstick", "cover")
 SEALS = ("crush washer", "O-ring", "taper thread", "PTFE tape", "thread-lock", "gasket", "sealant", "new plug", "none", "unknown")
 DRIVES = ("hex socket", "hex head", "square", "six-lobe", "multi-point", "slot", "by hand", "unknown")
 FILL_METHODS = ("to the lip", "measured", "dipstick", "overflow", "dribble", "syringe", "below the lip")
@@ -317,7 +303,7 @@ def check_sheet(sheet: Sheet) -> None:
     ----------
     Ranges: common practice.
     """
-    _among("kind", sheet.kind, KINDS)
+    _among("kind", sheet.kind, COMPARTMENT_KINDS)
     _among("fill_method", sheet.fill_method, FILL_METHODS)
     _among("case_material", sheet.case_material, CASES)
     _among("drain_method", sheet.drain_method, DRAIN_METHODS)
@@ -326,7 +312,7 @@ def check_sheet(sheet: Sheet) -> None:
     if sheet.drain_minutes is not None:
         in_range("drain_minutes", sheet.drain_minutes, 1, 1440, "min")
     for k, plug in enumerate(sheet.plugs):
-        _among(f"plugs.{k}.role", plug.role, ROLES)
+        _among(f"plugs.{k}.role", plug.role, PLUG_ROLES)
         _among(f"plugs.{k}.seal", plug.seal, SEALS)
         _check_head(f"plugs.{k}.", plug.drive, plug.size_mm, plug.torque_nm)
     _check_ways_in(sheet)

@@ -10,7 +10,7 @@ from barodex.core.quantity.errors import Inconsistent
 from barodex.core.sheet.sheet import Plug, Sheet
 
 WORKS = ("change", "exchange", "flush", "top-up", "correction", "opened")
-SCHOOLS = ("drain and refill", "flow through")
+EXCHANGE_SCHOOLS = ("drain and refill", "flow through")
 WORK_WORDS = {
     "change": "oil change",
     "exchange": "exchange in cycles",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from barodex.core.findings.debris import Finding, Particle
+from barodex.core.findings.finding import Finding, Particle
 from barodex.core.quantity.working import percent
 
 _MAGNET = {

@@ -7,14 +7,14 @@ from django.db import transaction
 from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
-from barodex.core.due.schedule import Rule, SheetInterval, check_rule
+from barodex.core.due.schedule import OwnRule, SheetInterval, check_rule
 from barodex.core.quantity.errors import Inconsistent
 from barodex.fleet.models import Compartment, CompartmentRule
 from barodex.workshop.actions import need_reason
 
 
 @transaction.atomic
-def set_rule(by: Person, compartment_id: int, rule: Rule, why: str) -> CompartmentRule:
+def set_rule(by: Person, compartment_id: int, rule: OwnRule, why: str) -> CompartmentRule:
     """Set a school, an interval, a load or a link for one compartment, with the reason; an empty rule takes it back."""
     require(by, "lead")
     compartment = Compartment.objects.select_related("vehicle").get(pk=compartment_id)

@@ -13,7 +13,7 @@ from barodex.accounts.models import Person
 from barodex.core.due.season import parse_season
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 from barodex.fleet.actions.readings import OLDEST, check_duty
-from barodex.fleet.models import KINDS, LAYOUTS, SLOTS, Compartment, CounterReading, Vehicle
+from barodex.fleet.models import LAYOUTS, SLOTS, VEHICLE_KINDS, Compartment, CounterReading, Vehicle
 from barodex.shelf.models import SpecSheet
 
 
@@ -107,7 +107,7 @@ def read_counter(by: Person, compartment_id: int, used: float, on: dt.date | Non
 def add_vehicle(by: Person, spec: VehicleSpec) -> Vehicle:
     """Add a vehicle with its compartments."""
     require(by, "lead")
-    for name, value, allowed in (("kind", spec.kind, KINDS), ("layout", spec.layout, LAYOUTS), ("meter", spec.meter, ("km", "h"))):
+    for name, value, allowed in (("kind", spec.kind, VEHICLE_KINDS), ("layout", spec.layout, LAYOUTS), ("meter", spec.meter, ("km", "h"))):
         if value not in allowed:
             raise Inconsistent(f"“{value}” is not one of: {', '.join(allowed)}.", field=name, value=value, allowed=", ".join(allowed))
     split = check_duty(spec.duty_split or {"road": 1.0}, "duty_split")

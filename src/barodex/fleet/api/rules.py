@@ -5,14 +5,14 @@ from __future__ import annotations
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 
-from barodex.core.due.schedule import LINKS, SCHOOLS, Rule, SheetInterval
+from barodex.core.due.schedule import LINKS, SCHEDULE_SCHOOLS, OwnRule, SheetInterval
 from barodex.fleet import actions
 from barodex.fleet import rules as schedule
 from barodex.http.endpoints import Endpoint, Quantity, answer, shape
 
 
 class RuleRequest(serializers.Serializer):
-    school = serializers.ChoiceField(choices=SCHOOLS, allow_blank=True, default="")
+    school = serializers.ChoiceField(choices=SCHEDULE_SCHOOLS, allow_blank=True, default="")
     interval_km = Quantity("distance")
     interval_h = Quantity("engine_hours")
     interval_months = serializers.IntegerField(required=False, allow_null=True, default=None)
@@ -31,6 +31,6 @@ class CompartmentRule(Endpoint):
     def post(self, request, compartment: int):
         given = self.read(RuleRequest)
         own = SheetInterval(given.get("interval_km"), given.get("interval_h"), given["interval_months"])
-        rule = Rule(given["school"], None if own.silent else own, given["load_share"], given["severe_factor"], given["linked"])
+        rule = OwnRule(given["school"], None if own.silent else own, given["load_share"], given["severe_factor"], given["linked"])
         actions.set_rule(request.user, compartment, rule, given["why"])
         return answer(schedule.rule_view(compartment))

@@ -10,9 +10,9 @@ from rest_framework import serializers
 
 from barodex.core.due.policy import DUTIES, DUTY_WORDS
 from barodex.core.due.season import parse_season, season_length
-from barodex.core.sheet.sheet import KINDS as COMPARTMENT_KINDS
+from barodex.core.kinds.kind import COMPARTMENT_KINDS
 from barodex.fleet import actions
-from barodex.fleet.models import KINDS, LAYOUTS, SLOTS, Vehicle
+from barodex.fleet.models import LAYOUTS, SLOTS, VEHICLE_KINDS, Vehicle
 from barodex.http.endpoints import Endpoint, Made, Words, answer, read_meter, shape
 
 
@@ -25,7 +25,7 @@ class CompartmentRequest(serializers.Serializer):
 class VehicleRequest(serializers.Serializer):
     name = serializers.CharField(max_length=60)
     plate = Words(20)
-    kind = serializers.ChoiceField(choices=KINDS)
+    kind = serializers.ChoiceField(choices=VEHICLE_KINDS)
     layout = serializers.ChoiceField(choices=LAYOUTS)
     meter = serializers.ChoiceField(choices=("km", "h"))
     off_road_share = serializers.FloatField(min_value=0, max_value=1, default=0)
@@ -56,7 +56,7 @@ class Vocabularies(Endpoint):
 
     @extend_schema(operation_id="vocabulary", responses=shape(Vocabulary))
     def get(self, request):
-        return answer(Vocabulary(KINDS, LAYOUTS, SLOTS, COMPARTMENT_KINDS, {d: DUTY_WORDS[d] for d in DUTIES}))
+        return answer(Vocabulary(VEHICLE_KINDS, LAYOUTS, SLOTS, COMPARTMENT_KINDS, {d: DUTY_WORDS[d] for d in DUTIES}))
 
 
 class Vehicles(Endpoint):

@@ -10,18 +10,19 @@ from django.db import transaction
 from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
+from barodex.core.kinds.kind import COMPARTMENT_KINDS
 from barodex.core.oil.grades import parse_category, read_grade
 from barodex.core.oil.lubricant import ASKED_BASES, FAMILIES, AmbientGrade, Requirement
 from barodex.core.quantity.errors import CoreError, Inconsistent, Superseded, Unreadable, in_range
 from barodex.core.quantity.quantity import parse_quantity
 from barodex.core.sheet.kit import KitItem, check_item
-from barodex.core.sheet.sheet import KINDS, SOURCES, TRUSTS, CasingMark, LevelSpec, Sheet, Variant, check_sheet
+from barodex.core.sheet.sheet import SOURCES, TRUSTS, CasingMark, LevelSpec, Sheet, Variant, check_sheet
 from barodex.core.sheet.sheet import Plug as CorePlug
 from barodex.memory.versions import SHELF
+from barodex.shelf.queries.comparing import compare
 
 from ..models import FigureSource, Plug, SheetRevision, SourceClaim, SpecSheet
 from ..queries import ambient_of, kit_items_of, marks_of, variants_of
-from ..queries.sheets import compare
 
 
 @dataclass(frozen=True)
@@ -223,8 +224,8 @@ def _write_revision(by: Person, sheet: SpecSheet, number: int, figures: Figures,
 def write_sheet(by: Person, name: str, kind: str, figures: Figures) -> SpecSheet:
     """Write a new sheet with its first revision."""
     require(by, "lead")
-    if kind not in KINDS:
-        raise Inconsistent(f"“{kind}” is not a kind of compartment.", field="kind", value=kind, allowed=", ".join(KINDS))
+    if kind not in COMPARTMENT_KINDS:
+        raise Inconsistent(f"“{kind}” is not a kind of compartment.", field="kind", value=kind, allowed=", ".join(COMPARTMENT_KINDS))
     if SpecSheet.objects.filter(name__iexact=name.strip()).exists():
         raise Inconsistent(f"There is a sheet “{name}” already: revise that one.", field="name", value=name)
     _check(kind, figures)

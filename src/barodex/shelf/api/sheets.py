@@ -6,18 +6,20 @@ from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
 from rest_framework import serializers
 
 from barodex import clock
+from barodex.core.kinds.kind import COMPARTMENT_KINDS
 from barodex.core.oil import lubricant
 from barodex.core.sheet import kit, sheet
 from barodex.core.sheet.plausible import usual_fill_ml
 from barodex.http.endpoints import FROM_VERSION, Endpoint, Made, Quantity, Words, answer, shape, started_from
 from barodex.shelf import actions, files
 from barodex.shelf.models import SpecSheet
-from barodex.shelf.queries import guides
+from barodex.shelf.queries import comparing, guides
+from barodex.shelf.queries import figures as claimed
 from barodex.shelf.queries import sheets as queries
 
 
 class PlugRequest(serializers.Serializer):
-    role = serializers.ChoiceField(choices=sheet.ROLES)
+    role = serializers.ChoiceField(choices=sheet.PLUG_ROLES)
     label = serializers.CharField(max_length=40)
     drive = serializers.ChoiceField(choices=sheet.DRIVES, default="unknown")
     size_mm = Quantity("length")
@@ -121,7 +123,7 @@ class FiguresRequest(serializers.Serializer):
 
 class SheetRequest(FiguresRequest):
     name = serializers.CharField(max_length=80)
-    kind = serializers.ChoiceField(choices=sheet.KINDS)
+    kind = serializers.ChoiceField(choices=COMPARTMENT_KINDS)
 
 
 class RevisionRequest(FiguresRequest):
@@ -196,9 +198,9 @@ class Figures(Endpoint):
 
     roles = {"GET": "viewer"}
 
-    @extend_schema(operation_id="figures", responses=shape(queries.FigureView, many=True))
+    @extend_schema(operation_id="figures", responses=shape(claimed.FigureView, many=True))
     def get(self, request, sheet: int):
-        return answer(queries.figures(sheet, request.user.unit_system))
+        return answer(claimed.figures(sheet, request.user.unit_system))
 
 
 class ClaimRequest(serializers.Serializer):
@@ -256,9 +258,9 @@ class Compare(Endpoint):
 
     roles = {"GET": "viewer"}
 
-    @extend_schema(operation_id="compare_revisions", responses=shape(queries.Comparison))
+    @extend_schema(operation_id="compare_revisions", responses=shape(comparing.Comparison))
     def get(self, request, sheet: int, older: int, newer: int):
-        return answer(queries.compare(sheet, older, newer, request.user.unit_system))
+        return answer(comparing.compare(sheet, older, newer, request.user.unit_system))
 
 
 class SheetFile(Endpoint):

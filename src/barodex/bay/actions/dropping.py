@@ -1,0 +1,39 @@
+"""A service that is given up before anything was drained."""
+
+from __future__ import annotations
+
+from django.db import transaction
+
+from barodex import clock
+from barodex.accounts.actions import audit, require
+from barodex.accounts.models import Person
+from barodex.bay import guides
+from barodex.bay.models import Service
+from barodex.core import run
+from barodex.core.quantity.errors import GateClosed, Inconsistent
+from barodex.fleet.models import Compartment
+
+
+@transaction.atomic
+def drop_service(by: Person, service_id: int, reason: str) -> Service:
+    """Give a service up before anything was drained; afterwards it has to be finished."""
+    require(by, "technician")
+    service = guides.load(service_id)
+    if service.state != "open":
+        raise GateClosed("This service is closed already.", field="reason", value=service.state)
+    if len(reason.strip()) < 4:
+        raise Inconsistent("Say why it is given up.", field="reason", value=reason)
+    state = run.fold(procedure_of := guides.procedure_of(service), guides.acts_of(service))
+    drained = [s for s in procedure_of.steps if s.id.startswith("drain.") and state.steps[s.id].status == "done"]
+    if drained:
+        raise GateClosed(
+            "Oil has been drained: a compartment without oil must not be forgotten. Fill it and sign, with the gaps explained.",
+            field="reason",
+            value=drained[0].id,
+        )
+    service.jobs.update(open=False)
+    Compartment.objects.filter(in_service=service).update(in_service=None)
+    service.state, service.ended_at = "dropped", clock.now()
+    service.save(update_fields=["state", "ended_at"])
+    audit(by, "service dropped", service, (service.vehicle_id,), reason=reason)
+    return service

@@ -1,0 +1,89 @@
+"""What a signature writes: record, findings, stock, reading, and the page as it was."""
+
+from __future__ import annotations
+
+from barodex import clock
+from barodex.accounts.actions import audit
+from barodex.accounts.models import Person
+from barodex.bay import closing, guides
+from barodex.bay.models import Service
+from barodex.book.actions import Entry, write_record
+from barodex.core import guide, run
+from barodex.fleet.actions import add_reading
+from barodex.fleet.models import Compartment
+from barodex.memory.versions import SHELF
+from barodex.shelf.actions import draw, use_item
+from barodex.shelf.models import Container
+
+
+def close_service(by: Person, service: Service, procedure: guide.Procedure, state: run.State) -> None:
+    """Write everything that a signature means."""
+    today = clock.today()
+    notes = " · ".join(str(n.values.get("text", "")) for n in state.notes if n.values.get("text"))[:300]
+    gaps: dict[str, list[str]] = {j.key: [] for j in procedure.jobs}
+    for step_id, text in state.gaps:
+        for key in [procedure.by_id[step_id].compartment] if procedure.by_id[step_id].compartment else list(gaps):
+            gaps[key].append(text)
+    if service.meter_value is not None:
+        add_reading(by, service.vehicle_id, today, service.meter_value, source="service")
+    for job in guides.jobs_of(service):
+        key = str(job.compartment_id)
+        ledger = state.ledgers[key]
+        if job.plan.get("warranty"):
+            gaps[key].append(f"Opened under warranty: {job.plan['warranty']}")
+        if job.oil_override:
+            gaps[key].append(f"Oil against the rules: {job.oil_override}")
+        gaps[key] += [f"Additive: {d['volume_ml']:g} mL {d['name']} ({d['kind']})" for d in job.doses]
+        for pour in ledger.all_pours:
+            if pour.values.get("container"):
+                wanted = float(pour.values["volume_ml"]) + float(pour.values.get("dead_ml") or 0)
+                if draw(by, int(pour.values["container"]), wanted, f"service {service.pk}, {job.compartment.name}") < wanted - 0.5:
+                    gaps[key].append("A container held less than was poured: its count was off.")
+        for container in {int(p.values["container"]) for p in ledger.all_pours if p.values.get("container")}:
+            audit(by, "oil drawn", Container.objects.get(pk=container), (SHELF,), service=service.pk)
+        torques = tuple(
+            _torque_text(procedure, state, s)
+            for s in procedure.steps
+            if s.compartment == key and s.kind == "torque" and state.steps[s.id].act
+        )
+        write_record(
+            by,
+            job.compartment,
+            Entry(
+                today,
+                service.meter_value,
+                job.lubricant.name,
+                job.lubricant,
+                job.revision,
+                None if procedure.job(key).flows else ledger.drained,
+                ledger.poured_ml,
+                ledger.run_out_ml,
+                ledger.loss,
+                ledger.finding,
+                ledger.assessment,
+                tuple(gaps[key]),
+                torques,
+                notes,
+                work=procedure.job(key).kind_of_work,
+                details=closing.details_of(service, procedure, state, key),
+                factor=closing.factor_of(procedure.job(key), ledger),
+                rechecks=closing.rechecks_of(procedure.job(key), state),
+                additive_ml=procedure.job(key).additive_ml if ledger.poured_ml > 0 else 0.0,
+                ambient_c=service.ambient_c,
+                warmth=closing.warmth_of(state, key),
+            ),
+            service.pk,
+        )
+    for item in service.kit:
+        use_item(by, item["name"], item["count"], f"service {service.pk}, {service.vehicle.name}")
+    service.jobs.update(open=False)
+    Compartment.objects.filter(in_service=service).update(in_service=None)
+    service.state, service.ended_at = "signed", clock.now()
+    service.save(update_fields=["state", "ended_at"])
+    audit(by, "service signed", service, (service.vehicle_id,))
+
+
+def _torque_text(procedure: guide.Procedure, state: run.State, step: guide.Step) -> str:
+    act = state.steps[step.id].act
+    torque = act.values.get("torque_nm") if act else None
+    return f"{step.title.split(': ', 1)[-1].split(',')[0]}: " + (f"{round(torque, 1):g} N·m" if torque else "no figure")

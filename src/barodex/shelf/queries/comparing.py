@@ -1,0 +1,70 @@
+"""Two revisions of a sheet side by side."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from barodex.core.quantity.quantity import format_quantity
+from barodex.core.quantity.working import figure
+from barodex.core.sheet.claims import Changed, what_changed
+from barodex.shelf.models import SheetRevision
+from barodex.shelf.queries.sheets import variants_of
+
+
+@dataclass(frozen=True)
+class Comparison:
+    """Two revisions of a sheet: what changed between them."""
+
+    older: int
+    newer: int
+    reason: str
+    changes: tuple[Changed, ...]
+
+
+def _words_of(r: SheetRevision, system: str) -> dict[str, str]:
+    def amount(value: float | None, kind: str) -> str:
+        return "" if value is None else format_quantity(value, kind, system)
+
+    tri = {True: "yes", False: "no", None: "unknown"}
+    words = {
+        "service capacity": amount(r.capacity_ml, "volume"),
+        "dry capacity": amount(r.total_ml, "volume"),
+        "stays inside": amount(r.residual_ml, "volume"),
+        "oil family": ", ".join([r.family, *r.also]),
+        "grade": r.grade,
+        "API categories": r.categories,
+        "approvals": ", ".join(r.approvals),
+        "brass inside": tri[r.yellow_metal],
+        "clutch-type limited slip": tri[r.limited_slip],
+        "friction modifier": amount(r.modifier_ml, "volume"),
+        "filled": r.fill_method,
+        "drained by": r.drain_method,
+        "note on the level": r.level_note,
+        "level window": "" if r.window_low_c is None else f"{r.window_low_c:g} to {r.window_high_c:g} °C",
+        "engine for the level": r.level_engine,
+        "drain-and-refill cycles": str(r.exchange_cycles),
+        "resets": ", ".join(r.resets),
+        "interval by distance": amount(r.interval_km, "distance"),
+        "interval by hours": amount(r.interval_h, "engine_hours"),
+        "interval by months": "" if r.interval_months is None else f"{r.interval_months} months",
+        "filled for life": "yes" if r.for_life else "",
+        "cautions": " ".join(r.cautions),
+    }
+    for p in r.plugs.all():
+        key = f"{figure(p.size_mm, 1)} mm {p.drive}" if p.size_mm else p.drive
+        words[p.label] = f"{key}, {p.seal}, {amount(p.torque_nm, 'torque') or 'torque unknown'}" + (", magnet" if p.magnet else "")
+    for v in variants_of(r):
+        words[f"variant {v.name}"] = ", ".join(filter(None, (v.mark, amount(v.capacity_ml, "volume"), v.grade, v.categories)))
+    for s in r.sources.all():
+        words[f"source of {s.figure}"] = f"{s.source}, {s.trust}"
+    return words
+
+
+def compare(sheet_id: int, older: int, newer: int, system: str) -> Comparison:
+    """What changed from one revision to another; raises SheetRevision.DoesNotExist."""
+    rows = {
+        r.number: r for r in SheetRevision.objects.filter(sheet_id=sheet_id, number__in=(older, newer)).prefetch_related("plugs", "sources")
+    }
+    if older not in rows or newer not in rows:
+        raise SheetRevision.DoesNotExist
+    return Comparison(older, newer, rows[newer].reason, what_changed(_words_of(rows[older], system), _words_of(rows[newer], system)))
