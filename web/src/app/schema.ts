@@ -1133,7 +1133,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Post an act; the same event id twice is one act. */
+        /** @description Post an act; the same act id twice is one act. */
         post: operations["post_event"];
         delete?: never;
         options?: never;
