@@ -37,7 +37,13 @@ export function PhotoMarks({ photo, marks, move, resize = false }: Props) {
   };
   return (
     <Box sx={{ position: 'relative', lineHeight: 0, justifySelf: 'center', maxWidth: '100%' }}>
-      <Box component="img" src={photo.url} alt={photo.words} sx={{ maxWidth: '100%', maxHeight: '48vh', aspectRatio: `${w} / ${h}`, display: 'block' }} draggable={false} />
+      <Box
+        component="img"
+        src={photo.url}
+        alt={photo.words}
+        sx={{ maxWidth: '100%', maxHeight: '48vh', aspectRatio: `${w} / ${h}`, display: 'block' }}
+        draggable={false}
+      />
       <svg
         ref={frame}
         viewBox={`0 0 ${w} ${h}`}
