@@ -45,7 +45,10 @@ fixtures: $(VENV)/dev.stamp ## write the JSON that the front-end tests read anew
 pictures: setup ## the pictures of docs/screenshots
 	$(BIN)/python tools/pictures.py
 
-.PHONY: needs api
+mutants: setup ## how many small faults in the core the tests notice, by room (a quarter of an hour)
+	$(BIN)/python tools/mutants.py
+
+.PHONY: needs api mutants
 needs:
 	@tools/needs.sh
 

@@ -17,13 +17,15 @@ from barodex.core.due.visits import Task, VisitCosts, group_visits
 Report = Callable[[str, float, float, str, str], None]
 FLEET = str(Path(__file__).with_name("fleet.py"))
 LIMITS_MS = {
-    "every due and forecast": 3000,
     "Due's first page": 150,
     "counts by state": 150,
     "a new reading shows": 200,
     "horizon, from nothing": 250,
     "horizon, after a reading": 250,
 }
+
+
+TIMES_SQL = {"every due and forecast": 2.0}  # a machine's speed falls out of it
 
 
 def tasks_of(pick: random.Random) -> list[Task]:
@@ -57,7 +59,17 @@ def _tell(report: Report, figures: list[dict[str, Any]], names: tuple[str, ...])
     for f in figures:
         if f["name"] in names:
             ratio = f"{f['ms'] / f['sql_ms']:.1f} x bare SQL ({f['sql_ms']:.0f} ms), in the process"
-            report(f"{f['name']}, {f['vehicles']} vehicles", f["ms"], LIMITS_MS[f["name"]], "ms", ratio)
+            title = f"{f['name']}, {f['vehicles']} vehicles"
+            if f["name"] in TIMES_SQL:
+                report(
+                    title,
+                    f["ms"] / f["sql_ms"],
+                    TIMES_SQL[f["name"]],
+                    "x",
+                    f"bare SQL on the same rows: {f['ms']:.0f} and {f['sql_ms']:.0f} ms",
+                )
+            else:
+                report(title, f["ms"], LIMITS_MS[f["name"]], "ms", ratio)
 
 
 def large_fleet(report: Report, server_of: Any, person_of: Any) -> None:

@@ -18,7 +18,7 @@ export function NotFound() {
     <Page title="There is no such page" note={<Box sx={{ overflowWrap: 'anywhere' }}>{pathname}</Box>}>
       <Box component="nav" aria-label="Where to go" sx={{ display: 'grid', gap: 1.5, justifyItems: 'start' }}>
         {PLACES.map(([to, words]) => (
-          <Link key={to} component={NavLink} to={to} sx={{ typography: 'h3', py: 0.5 }}>
+          <Link key={to} component={NavLink} to={to} sx={{ typography: 'h3', py: 0.5, color: 'text.primary' }}>
             {words}
           </Link>
         ))}
