@@ -13,7 +13,7 @@ import { Pick } from '../../../ui/Pick';
 import { Trouble } from '../../../ui/Trouble';
 import { Nav } from '../Nav';
 import { draftFromFile } from './fileDraft';
-import { KEPT } from './NewSheetPage';
+import { KEPT } from './useSheetForm';
 
 /** A field's path as words: plugs.0.torque_nm is plug 1, torque. */
 export const fieldWords = (path: string) =>

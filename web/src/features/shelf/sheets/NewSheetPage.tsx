@@ -4,10 +4,8 @@ import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import TextField from '@mui/material/TextField';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
-import { useNavigate, useParams } from 'react-router';
-import { ask, client, Refused, standing } from '../../../app/api';
+import { useQuery } from '@tanstack/react-query';
+import { useParams } from 'react-router';
 import { Bones } from '../../../ui/Bones';
 import { Choice } from '../../../ui/Choice';
 import { Page, Section } from '../../../ui/Page';
@@ -16,102 +14,22 @@ import { QuantityField } from '../../../ui/QuantityField';
 import { Trouble } from '../../../ui/Trouble';
 import { Words } from '../../../ui/Words';
 import { ASKED_BASES, FAMILIES } from '../oils/oilDraft';
+import { DRIVES, PlugLine } from './PlugLine';
 import { SheetRows } from './SheetRows';
 import { SOURCES, TRUSTS } from './Sources';
-import { blankPlug, blankSheet, draftOf, FIGURES, figuresRequest, type PlugDraft, type SheetDraft } from './sheetDraft';
+import { blankPlug, draftOf, FIGURES, type SheetDraft } from './sheetDraft';
+import { kept, sheetQuery, useSheetForm } from './useSheetForm';
 
-const ROLES = ['fill', 'drain', 'level', 'combination', 'dipstick', 'cover'] as const;
 const FILLS = ['to the lip', 'measured', 'dipstick', 'overflow', 'dribble', 'syringe', 'below the lip'] as const;
-const SEALS = ['crush washer', 'O-ring', 'taper thread', 'PTFE tape', 'thread-lock', 'gasket', 'sealant', 'new plug', 'none', 'unknown'] as const;
-const DRIVES = ['hex socket', 'hex head', 'square', 'six-lobe', 'multi-point', 'slot', 'by hand', 'unknown'] as const;
 const TRI = [
   { value: 'yes', label: 'yes' },
   { value: 'no', label: 'no' },
   { value: 'unknown', label: 'unknown' },
 ] as const;
 const pairs = (words: readonly string[]) => words.map((w) => [w, w] as const);
-export const KEPT = 'barodex.new-sheet';
 
-type At = (field: string) => string;
-
-function PlugLine({ p, k, change, remove, at }: { p: PlugDraft; k: number; change: (p: PlugDraft) => void; remove: () => void; at: At }) {
-  const set = (part: Partial<PlugDraft>) => change({ ...p, ...part });
-  return (
-    <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: { xs: '1fr 1fr', md: '120px 1.2fr 1fr 1fr 1fr 1.1fr auto auto' }, alignItems: 'start' }}>
-      <Pick label="Role" value={p.role} options={pairs(ROLES)} onChange={(role) => set({ role: role as PlugDraft['role'] })} problem={at(`plugs.${k}.role`)} />
-      <TextField
-        label="Called"
-        value={p.label}
-        onChange={(e) => set({ label: e.target.value })}
-        error={Boolean(at(`plugs.${k}.label`))}
-        helperText={at(`plugs.${k}.label`) || ' '}
-        slotProps={{ htmlInput: { maxLength: 40 } }}
-      />
-      <Pick label="Drive" value={p.drive} options={pairs(DRIVES)} onChange={(drive) => set({ drive: drive as PlugDraft['drive'] })} />
-      <QuantityField label="Key" kind="length" value={p.size} onChange={(size) => set({ size })} problem={at(`plugs.${k}.size_mm`)} />
-      <Pick label="Seal" value={p.seal} options={pairs(SEALS)} onChange={(seal) => set({ seal: seal as PlugDraft['seal'] })} />
-      <QuantityField
-        label="Torque"
-        kind="torque"
-        value={p.torque}
-        onChange={(torque) => set({ torque })}
-        problem={at(`plugs.${k}.torque_nm`)}
-        hint="empty: unknown"
-      />
-      <FormControlLabel control={<Checkbox checked={p.magnet} onChange={(e) => set({ magnet: e.target.checked })} />} label="magnet" />
-      <Button variant="text" onClick={remove} aria-label={`Take out ${p.label}`}>
-        Take out
-      </Button>
-    </Box>
-  );
-}
-
-function kept(): SheetDraft {
-  try {
-    return { ...blankSheet(), ...(JSON.parse(sessionStorage.getItem(KEPT) ?? '{}') as Partial<SheetDraft>) };
-  } catch {
-    return blankSheet();
-  }
-}
-
-const sheetQuery = (sheet: number) => ({ queryKey: ['sheet', sheet], queryFn: () => ask(client.GET('/api/sheets/{sheet}', { params: { path: { sheet } } })) });
-
-/** ``from``: the revision that a new one is written from; another that was added since is shown before it is written over. */
 function Form({ start, sheet, from = 0 }: { start: SheetDraft; sheet: number; from?: number }) {
-  const [d, setD] = useState(start);
-  const [base, setBase] = useState(from);
-  const go = useNavigate();
-  const cache = useQueryClient();
-  const words = useQuery({ queryKey: ['words'], queryFn: () => ask(client.GET('/api/words')), staleTime: Number.POSITIVE_INFINITY });
-  useEffect(() => {
-    if (!sheet) sessionStorage.setItem(KEPT, JSON.stringify(d));
-  }, [d, sheet]);
-  const send = useMutation({
-    mutationFn: async () => {
-      const figures = figuresRequest(d);
-      if (!sheet) return (await ask(client.POST('/api/sheets', { body: { ...figures, name: d.name, kind: d.kind } }))).id;
-      await ask(
-        client.POST('/api/sheets/{sheet}', { params: { path: { sheet }, header: { 'If-Match': String(base) } }, body: { ...figures, reason: d.reason } }),
-      );
-      return sheet;
-    },
-    onSuccess: async (id) => {
-      if (!sheet) sessionStorage.removeItem(KEPT);
-      await cache.invalidateQueries();
-      go(`/shelf/sheets/${id}`);
-    },
-    onError: (error) => {
-      if (standing(error)) setBase(standing(error));
-    },
-  });
-  const overtaken = standing(send.error) > 0;
-  const takeTheirs = async () => {
-    const now = await cache.fetchQuery({ ...sheetQuery(sheet), staleTime: 0 });
-    setD({ ...draftOf(now), reason: d.reason });
-    send.reset();
-  };
-  const at: At = (field) => (send.error instanceof Refused ? send.error.at(field) : '');
-  const set = (part: Partial<SheetDraft>) => setD({ ...d, ...part });
+  const { d, set, words, send, overtaken, takeTheirs, at } = useSheetForm(start, sheet, from);
   type Line = 'name' | 'reason' | 'grade' | 'categories' | 'minutes' | 'months' | 'note' | 'approvals' | 'also' | 'cycles' | 'selector' | 'resets';
   const tick = (label: string, key: 'hypoid' | 'noEp' | 'wetClutch' | 'synchro' | 'nonDetergent' | 'warmUp' | 'forLife') => (
     <FormControlLabel control={<Checkbox checked={d[key]} onChange={(e) => set({ [key]: e.target.checked })} />} label={label} />
