@@ -2,8 +2,9 @@
 import Box from '@mui/material/Box';
 import { Page } from '../../ui/Page';
 import { BoltSum } from './BoltSum';
+import { DipSum } from './DipSum';
 import { NextDue } from './NextDue';
-import { DipSum, ExchangeSum, TiltSum, ViscositySum } from './OilSums';
+import { ExchangeSum, TiltSum, ViscositySum } from './OilSums';
 import { PourSum } from './PourSum';
 import { TorqueSum } from './TorqueSum';
 import { UnitSum } from './UnitSum';

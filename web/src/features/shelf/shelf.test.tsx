@@ -25,7 +25,7 @@ import type { Schemas } from '../../app/api';
 import { type Call, problem, reads, serve, show } from '../../testing';
 import Shelf from '.';
 import { oilDraft, oilRequest } from './oils/oilDraft';
-import { beside, lanes } from './oils/ScalesPage';
+import { beside, lanes } from './oils/scales';
 import { apart } from './oils/ViscosityChart';
 import { fieldWords } from './sheets/FilePage';
 import { draftFromFile } from './sheets/fileDraft';

@@ -1,11 +1,8 @@
 /** Pouring by the plan: each container is one press, and the counter runs against the target; pump, syringe, stick, settling. */
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { ask, client } from '../../../app/api';
 import { clockTime, useShow } from '../../../app/session';
-import { minutes, useServerNow } from '../../../app/timers';
 import { How } from '../../../ui/How';
 import { Pick } from '../../../ui/Pick';
 import { QuantityField, useRested } from '../../../ui/QuantityField';
@@ -13,73 +10,10 @@ import { Tick } from '../../../ui/Tick';
 import { Trouble } from '../../../ui/Trouble';
 import type { BodyProps } from '../guide/body';
 import { text } from '../guide/Plain';
+import { Dips, Settling } from './Dips';
+import { usePourPlan, type With } from './usePourPlan';
 
-export type With = { pump: string; stroke: string };
 const ELSEWHERE = 'elsewhere';
-const NOTHING: With = { pump: '', stroke: '' };
-
-export function usePourPlan(service: number, compartment: string, using: With = NOTHING) {
-  const query = { ...(using.pump ? { pump_ml: using.pump } : {}), ...(using.stroke ? { stroke_ml: using.stroke } : {}) };
-  return useQuery({
-    queryKey: ['pour', service, compartment, query],
-    queryFn: () => ask(client.GET('/api/services/{service}/pour/{compartment}', { params: { path: { service, compartment }, query } })),
-    enabled: compartment !== '',
-    retry: false,
-    placeholderData: keepPreviousData,
-  });
-}
-
-/** Oil needs time to find its level: how long since the last pour. */
-function Settling({ since, seconds, now }: { since: string; seconds: number; now: string }) {
-  const at = useServerNow(now, true);
-  const left = seconds - (at - Date.parse(since)) / 1000;
-  if (left <= 0) return <Box sx={{ color: 'text.secondary' }}>It has settled: look now.</Box>;
-  return (
-    <Box role="timer" sx={{ typography: 'h3' }}>
-      Let it settle: {minutes(left)}
-    </Box>
-  );
-}
-
-/** The stick after each pour: how much a millimetre is worth, and the next pour. */
-function Dips({ step, ledger, bay, problem }: BodyProps) {
-  const { show } = useShow();
-  const [reading, setReading] = useState('');
-  const [mark, setMark] = useState('');
-  if (ledger?.fill_method !== 'dipstick') return null;
-  const dip = () => bay.act('reading', step.id, { dip_mm: reading, ...(mark ? { mark_mm: mark } : {}) }, () => setReading(''));
-  return (
-    <Box sx={{ display: 'grid', gap: 1 }}>
-      <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'start', flexWrap: 'wrap' }}>
-        <QuantityField
-          label="The stick reads"
-          kind="length"
-          value={reading}
-          onChange={setReading}
-          problem={problem('dip_mm')}
-          hint="from the end of the stick"
-        />
-        {ledger.mark_mm === null && (
-          <QuantityField label="Its upper mark stands at" kind="length" value={mark} onChange={setMark} problem={problem('mark_mm')} />
-        )}
-        <Button variant="outlined" sx={{ minHeight: 48 }} disabled={!reading.trim() || bay.held} onClick={dip}>
-          Note the dip
-        </Button>
-      </Box>
-      {ledger.dip && (
-        <Box role="status" sx={{ typography: 'h2' }}>
-          {ledger.dip.text} <How working={ledger.dip.working} title="From the dips" />
-        </Box>
-      )}
-      {ledger.dips.length > 0 && (
-        <Box sx={{ color: 'text.secondary' }}>
-          {ledger.dips.map((d) => `${show(d.added_ml, 'volume')}: ${show(d.reading_mm, 'length')}`).join(' · ')}; mark {show(ledger.mark_mm, 'length')}
-        </Box>
-      )}
-    </Box>
-  );
-}
-
 export function Pour(props: BodyProps) {
   const { id, step, ledger, bay, problem, service, draft, change } = props;
   const { show } = useShow();

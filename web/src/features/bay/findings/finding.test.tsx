@@ -8,7 +8,7 @@ import tints from '../../../../../tests/fixtures/tints.json';
 import { problem, serve, show } from '../../../testing';
 import { oilColour } from '../../../ui/oil';
 import { VariantSentence } from '../amounts/VariantSentence';
-import { DrainStrip } from './ColourPhoto';
+import { DrainStrip } from './DrainStrip';
 import { Finding } from './Finding';
 import { shownSwatches } from './SwatchStrip';
 import { Verdict } from './Verdict';

@@ -2,21 +2,19 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
-import { useQuery } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { Link } from 'react-router';
-import { ask, client, Refused, type Schemas } from '../../../app/api';
+import { Refused, type Schemas } from '../../../app/api';
 import { useShow } from '../../../app/session';
 import { Choice as Choices } from '../../../ui/Choice';
 import { Pick } from '../../../ui/Pick';
-import { QuantityField, useRested } from '../../../ui/QuantityField';
 import { Reasons, VERDICTS, VerdictDrop } from '../../../ui/Reasons';
 import { Trouble } from '../../../ui/Trouble';
-import { blankDose, type Choice, dosesOf, firstOil, type Slip } from './startChoice';
+import { Additives } from './Additives';
+import { type Choice, firstOil, type Slip } from './startChoice';
+import { type Job, useOffers, type Weather } from './useOffers';
 import { Work } from './Work';
 
-type Job = Schemas['StartJob'];
-export type Weather = { coldest_c: string; warmest_c: string };
 type Props = { job: Job; choice: Choice; change: (c: Choice) => void; at: (field: string) => string; weather: Weather; additives: Schemas['AdditiveView'][] };
 
 const SLIP = [
@@ -24,23 +22,6 @@ const SLIP = [
   { value: 'no', label: 'none, or gear-type' },
   { value: 'unknown', label: 'nobody knows' },
 ] as const;
-
-/** The shelf judged for this compartment as its questions are answered; the page's own offers until something is asked. */
-function useOffers(job: Job, choice: Choice, weather: Weather) {
-  const { kind, cycles, school, target } = choice.work;
-  const work = { work: kind, cycles, school, target_fresh: target };
-  const asked = useRested({ slip: choice.slip, variant: choice.variant, doses: dosesOf(choice), ...weather, ...work });
-  const usual = !asked.work && !asked.cycles && asked.school === 'drain and refill';
-  const plain = usual && !asked.slip && asked.variant === job.variant && !asked.doses.length && !asked.coldest_c && !asked.warmest_c;
-  const view = useQuery({
-    queryKey: ['compartment-oils', job.compartment, asked],
-    queryFn: () => ask(client.POST('/api/compartments/{compartment}/oils', { params: { path: { compartment: job.compartment } }, body: asked })),
-    enabled: !plain && choice.on,
-    retry: false,
-    placeholderData: (before) => before,
-  });
-  return { offers: plain ? job.offers : (view.data?.offers ?? job.offers), error: plain ? null : view.error };
-}
 
 function Fetch({ offer, job, topUp }: { offer: Schemas['OilOffer']; job: Job; topUp: boolean }) {
   const { show } = useShow();
@@ -65,42 +46,6 @@ function Fetch({ offer, job, topUp }: { offer: Schemas['OilOffer']; job: Job; to
     </Box>
   );
 }
-
-function Additives({ choice, change, at, additives }: DoseProps) {
-  if (!additives.length) return null;
-  const wanted = choice.slip === 'yes' ? additives.find((a) => a.kind === 'friction modifier') : undefined;
-  return (
-    <Box sx={{ display: 'grid', gap: 0.5 }}>
-      {choice.doses.map((d, k) => {
-        const dose = (part: Partial<typeof d>) => change({ ...choice, doses: choice.doses.map((o) => (o.key === d.key ? { ...o, ...part } : o)) });
-        return (
-          <Box key={d.key} sx={{ display: 'grid', gridTemplateColumns: '1.4fr 1fr auto', gap: 1, alignItems: 'start' }}>
-            <Pick
-              label="Additive"
-              value={String(d.additive)}
-              options={additives.map((a) => [String(a.id), `${a.name} (${a.kind})`] as const)}
-              onChange={(additive) => dose({ additive: Number(additive) })}
-              problem={at(`doses.${k}.additive_id`)}
-            />
-            <QuantityField label="Dose" kind="volume" value={d.amount} onChange={(amount) => dose({ amount })} problem={at(`doses.${k}.volume_ml`)} />
-            <Button variant="text" onClick={() => change({ ...choice, doses: choice.doses.filter((o) => o.key !== d.key) })}>
-              Leave it out
-            </Button>
-          </Box>
-        );
-      })}
-      <Button
-        variant="text"
-        size="small"
-        sx={{ justifySelf: 'start', px: 0, minHeight: 32 }}
-        onClick={() => change({ ...choice, doses: [...choice.doses, blankDose((wanted ?? additives[0])?.id ?? 0)] })}>
-        Put an additive in
-      </Button>
-    </Box>
-  );
-}
-
-type DoseProps = { choice: Choice; change: (c: Choice) => void; at: (field: string) => string; additives: Schemas['AdditiveView'][] };
 
 export function StartJob({ job, choice, change, at, weather, additives }: Props) {
   const { show } = useShow();

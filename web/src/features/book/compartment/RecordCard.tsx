@@ -1,92 +1,17 @@
 /** One record: what was done and found, its corrections, its paper; a correction is an entry with who, when, why. */
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import TextField from '@mui/material/TextField';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { ask, client, Refused, type Schemas } from '../../../app/api';
+import { ask, client, type Schemas } from '../../../app/api';
 import { date, type Kind, useMay, useShow } from '../../../app/session';
 import { LittleForm } from '../../../ui/LittleForm';
 import { LEVEL_WORDS } from '../../../ui/oil';
 import { PhotoRow } from '../../../ui/PhotoRow';
-import { Pick } from '../../../ui/Pick';
-import { Trouble } from '../../../ui/Trouble';
 import { Words } from '../../../ui/Words';
 import { LevelMarks } from '../LevelMarks';
+import { Correct, NAMES } from './Correct';
 
 type Record = Schemas['RecordView'];
-type Field = Schemas['CorrectionRequestRequest']['field'];
-const FIELDS: [Field, string][] = [
-  ['drained_ml', 'came out'],
-  ['drained_c', 'its temperature'],
-  ['poured_ml', 'poured'],
-  ['meter_value', 'meter'],
-  ['oil', 'oil'],
-  ['on', 'date'],
-  ['note', 'note'],
-];
-const NAMES = Object.fromEntries(FIELDS) as { [k: string]: string };
-
-function Correct({ record, close }: { record: number; close: () => void }) {
-  const [field, setField] = useState<Field>('drained_ml');
-  const [value, setValue] = useState('');
-  const [reason, setReason] = useState('');
-  const cache = useQueryClient();
-  const send = useMutation({
-    mutationFn: () => ask(client.POST('/api/records/{record}/corrections', { params: { path: { record } }, body: { field, value, reason } })),
-    onSuccess: async () => {
-      await cache.invalidateQueries();
-      close();
-    },
-  });
-  const at = (name: string) => (send.error instanceof Refused ? send.error.at(name) : '');
-  return (
-    <Box
-      component="form"
-      sx={{
-        display: 'grid',
-        gap: 1,
-        gridTemplateColumns: { xs: '1fr', md: '180px 200px 1fr auto auto' },
-        alignItems: 'start',
-        bgcolor: (t) => t.tones.pan,
-        p: 1.5,
-        borderRadius: 2,
-      }}
-      onSubmit={(e) => {
-        e.preventDefault();
-        send.mutate();
-      }}>
-      <Pick label="What was wrong" value={field} options={FIELDS} onChange={(f) => setField(f as Field)} />
-      <TextField
-        autoFocus
-        label="What is right"
-        value={value}
-        onChange={(e) => setValue(e.target.value)}
-        error={Boolean(at('value'))}
-        helperText={at('value') || ' '}
-        slotProps={{ htmlInput: { maxLength: 80 } }}
-      />
-      <TextField
-        label="Why"
-        value={reason}
-        onChange={(e) => setReason(e.target.value)}
-        error={Boolean(at('reason'))}
-        helperText={at('reason') || ' '}
-        slotProps={{ htmlInput: { maxLength: 300 } }}
-      />
-      <Button type="submit" variant="contained" disabled={send.isPending}>
-        Correct it
-      </Button>
-      <Button variant="text" onClick={close}>
-        Leave it
-      </Button>
-      <Box sx={{ gridColumn: '1 / -1' }}>
-        <Trouble error={send.error} />
-      </Box>
-    </Box>
-  );
-}
-
 export function RecordCard({ r, meter, mayWork }: { r: Record; meter: string; mayWork: boolean }) {
   const { show } = useShow();
   const [correcting, setCorrecting] = useState(false);

@@ -7,7 +7,7 @@ import history from '../../../../../tests/fixtures/history.json';
 import trend from '../../../../../tests/fixtures/trend.json';
 import verdict from '../../../../../tests/fixtures/verdict.json';
 import { problem, serve, show } from '../../../testing';
-import { LevelLine } from '../../bay/findings/Verdict';
+import { LevelLine } from '../../bay/findings/LevelLine';
 import { AuditPage } from '../AuditPage';
 import { VerdictPage } from '../VerdictPage';
 import { Learnt } from './Learnt';

@@ -1,9 +1,7 @@
 /** The due horizon: what falls due when, the visits that gather it, and the acts on them. */
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { ask, client } from '../../../app/api';
 import { useMay, useShow } from '../../../app/session';
 import { Bones } from '../../../ui/Bones';
 import { Empty } from '../../../ui/Empty';
@@ -14,8 +12,8 @@ import { Trouble } from '../../../ui/Trouble';
 import { BayHours } from './BayHours';
 import { CalendarPanel } from './CalendarPanel';
 import { ChosenVisit } from './ChosenVisit';
-import { type Held, Picture, visitKey } from './HorizonPicture';
-import { dayAfter } from './horizonScale';
+import { Picture } from './HorizonPicture';
+import { useHorizon } from './useHorizon';
 import { YearTable } from './YearTable';
 
 /** Kept free above the picture, so that it does not jump under the hand when a visit is chosen. */
@@ -30,48 +28,13 @@ const ZOOMS: [number, string][] = [
 const WORDS: Record<number, string> = { 7: 'The next week', 31: 'The next month', 92: 'The next quarter', 183: 'The next half year', 366: 'The next year' };
 export function HorizonPage() {
   const [span, setSpan] = useState(183);
-  const [held, setHeld] = useState<Held | null>(null);
   const [sheet, setSheet] = useState<'' | 'calendar' | 'bay'>('');
   const lead = useMay('lead');
   const { show } = useShow();
-  const cache = useQueryClient();
-  const horizon = useQuery({
-    queryKey: ['horizon', span],
-    queryFn: () => ask(client.GET('/api/plan/horizon', { params: { query: { days: span } } })),
-    placeholderData: (old) => old,
-  });
-  const settled = async () => {
-    setHeld(null);
-    await cache.invalidateQueries({ queryKey: ['horizon'] });
-    await cache.invalidateQueries({ queryKey: ['visit-trial'] });
-  };
-  const agree = useMutation({
-    mutationFn: ({ visit, day, bay, note }: Held) => {
-      const on = dayAfter(horizon.data?.today ?? '', day);
-      return visit.id === null
-        ? ask(
-            client.POST('/api/plan/visits', {
-              body: { vehicle_id: visit.vehicle_id, on, compartments: visit.compartments, note: note ?? '', bay: bay ?? null },
-            }),
-          )
-        : ask(client.PATCH('/api/plan/visits/{visit}', { params: { path: { visit: visit.id } }, body: { on, bay: bay ?? null } }));
-    },
-    onSuccess: settled,
-  });
-  const drop = useMutation({
-    mutationFn: (visit: number) => ask(client.DELETE('/api/plan/visits/{visit}', { params: { path: { visit } } })),
-    onSuccess: settled,
-  });
+  const { horizon, held, choose, setHeld, agree, drop } = useHorizon(span);
   if (horizon.isPending) return <Bones lines={8} />;
   if (!horizon.data) return <Trouble error={horizon.error} again={() => horizon.refetch()} />;
   const h = horizon.data;
-  const choose = (next: Held | null) => {
-    if (next && held && visitKey(next.visit) !== visitKey(held.visit)) {
-      agree.reset();
-      drop.reset();
-    }
-    setHeld(next);
-  };
   return (
     <Page
       title={WORDS[span] ?? 'The horizon'}

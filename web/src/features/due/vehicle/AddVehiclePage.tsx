@@ -5,29 +5,15 @@ import TextField from '@mui/material/TextField';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { ask, client, Refused, type Schemas } from '../../../app/api';
+import { ask, client, Refused } from '../../../app/api';
 import { share as inPercent } from '../../../app/typed';
 import { Choice } from '../../../ui/Choice';
 import { DrivelineStrip } from '../../../ui/DrivelineStrip';
 import { Page, Section } from '../../../ui/Page';
 import { Pick } from '../../../ui/Pick';
 import { Trouble } from '../../../ui/Trouble';
-import { blank, type CompartmentDraft, CompartmentLine } from '../board/CompartmentLine';
-
-type Request = Schemas['VehicleRequestRequest'];
-type Draft = Pick2<Request, 'name' | 'kind' | 'layout' | 'meter'> & { plate: string; note: string; off_road: string; compartments: CompartmentDraft[] };
-type Pick2<T, K extends keyof T> = { [P in K]: NonNullable<T[P]> };
-
-const KEPT = 'barodex.new-vehicle';
-const fresh = (): Draft => ({ name: '', plate: '', note: '', kind: 'car', layout: 'front-wheel', meter: 'km', off_road: '0', compartments: [blank()] });
-
-function kept(): Draft {
-  try {
-    return { ...fresh(), ...(JSON.parse(sessionStorage.getItem(KEPT) ?? '{}') as Partial<Draft>) };
-  } catch {
-    return fresh();
-  }
-}
+import { blank, CompartmentLine } from '../board/CompartmentLine';
+import { type Draft, KEPT, kept } from './vehicleDraft';
 
 export function AddVehiclePage() {
   const [draft, setDraft] = useState<Draft>(kept);

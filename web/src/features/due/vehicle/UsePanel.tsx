@@ -3,41 +3,16 @@ import Box from '@mui/material/Box';
 import TextField from '@mui/material/TextField';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { ask, client, type Schemas } from '../../../app/api';
+import { ask, client } from '../../../app/api';
 import { date, useMay, useShow } from '../../../app/session';
 import { figure, needed, share } from '../../../app/typed';
 import { Bones } from '../../../ui/Bones';
 import { LittleForm } from '../../../ui/LittleForm';
-import { oilColour } from '../../../ui/oil';
 import { Section } from '../../../ui/Page';
 import { QuantityField } from '../../../ui/QuantityField';
 import { Trouble } from '../../../ui/Trouble';
 import { Words } from '../../../ui/Words';
-
-type Use = Schemas['UseView'];
-/** A severe duty ages oil: it is drawn in the colour that oil would take. */
-const AGES: Record<string, string> = { road: 'fresh', towing: 'brown', load: 'brown', off_road: 'dark brown', track: 'black' };
-
-/** Shares of duty drawn as one bar, each with its words under it. */
-export function DutyBar({ split, words }: { split: Use['duty_split']; words: Record<string, string> }) {
-  const parts = Object.entries(split).sort((a, b) => b[1] - a[1]);
-  return (
-    <Box>
-      <Box aria-hidden="true" sx={{ display: 'flex', height: 16, borderRadius: 1, overflow: 'hidden', border: 1.5, borderColor: 'text.primary' }}>
-        {parts.map(([duty, share]) => (
-          <Box key={duty} sx={{ width: `${share * 100}%`, bgcolor: oilColour('gear', AGES[duty] ?? 'brown') }} />
-        ))}
-      </Box>
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 1.5, typography: 'body2' }}>
-        {parts.map(([duty, share]) => (
-          <span key={duty}>
-            <b>{Math.round(share * 100)} %</b> {words[duty] ?? duty}
-          </span>
-        ))}
-      </Box>
-    </Box>
-  );
-}
+import { DutyBar, type Use } from './DutyBar';
 
 function Change({ use, vehicle, words }: { use: Use; vehicle: number; words: Record<string, string> }) {
   const { show } = useShow();

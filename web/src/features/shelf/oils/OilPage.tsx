@@ -1,183 +1,22 @@
 /** One oil: what its data sheet says, where it may go and where it must not, and its containers with their movements. */
 import Box from '@mui/material/Box';
-import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useMemo, useState } from 'react';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { Link, useParams } from 'react-router';
-import { ask, askAll, client, type Schemas, standing } from '../../../app/api';
+import { ask, askAll, client } from '../../../app/api';
 import { date, useMay, useShow } from '../../../app/session';
 import { Bones } from '../../../ui/Bones';
 import { Empty } from '../../../ui/Empty';
-import { LittleForm } from '../../../ui/LittleForm';
 import { Page, Section } from '../../../ui/Page';
-import { Pick } from '../../../ui/Pick';
 import { QuantityField, useRested } from '../../../ui/QuantityField';
 import { Reasons, VERDICTS, VerdictDrop } from '../../../ui/Reasons';
 import { Trouble } from '../../../ui/Trouble';
-import { Words } from '../../../ui/Words';
 import { Nav } from '../Nav';
 import { Bottle } from '../store/Bottle';
 import { Stock } from './AddOil';
-import { OilFields } from './OilFields';
-import { type OilDraft, oilDraft, oilRequest } from './oilDraft';
-
-type Oil = Schemas['LubricantView'];
-
-function Facts({ oil }: { oil: Oil }) {
-  const t = oil.thickness;
-  const stated = (value: string | number | null, unit = '') => (value === null || value === '' ? 'not stated' : `${value}${unit}`);
-  const rows: [string, string][] = [
-    ['Grade and class', [oil.grade, oil.categories].filter(Boolean).join(' · ') || 'not stated'],
-    ['Viscosity', t ? `${t.kv40.toFixed(1)} mm²/s at 40 °C, ${t.kv100.toFixed(2)} at 100 °C` : 'not known'],
-    ['', t?.estimated ? `estimated: ${t.basis}` : oil.viscosity_index === null ? '' : `viscosity index ${Math.round(oil.viscosity_index)} (ASTM D2270)`],
-    ['Density at 15 °C', stated(oil.density15, ' kg/m³')],
-    ['Copper strip (ASTM D130)', oil.copper_strip || (oil.safe_for_yellow_metal ? 'declared safe for yellow metal' : 'not stated')],
-    ['Base', stated(oil.base)],
-    ['Claims', oil.approvals.join(', ') || 'no approval'],
-    ['In it', [oil.friction_modifier ? 'friction modifier' : '', oil.detergent ? 'detergent' : ''].filter(Boolean).join(', ') || 'nothing stated'],
-  ];
-  return (
-    <Box component="dl" sx={{ display: 'grid', gridTemplateColumns: 'auto 1fr', columnGap: 2, rowGap: 0.5, m: 0, '& dd': { m: 0 } }}>
-      {rows
-        .filter(([, value]) => value)
-        .map(([name, value]) => (
-          <Box key={name + value} sx={{ display: 'contents' }}>
-            <Box component="dt" sx={{ color: 'text.secondary' }}>
-              {name}
-            </Box>
-            <Box component="dd" sx={{ color: /^estimated|not (stated|known)/.test(value) ? (th) => th.tones.amberText : 'text.primary' }}>
-              {value}
-            </Box>
-          </Box>
-        ))}
-    </Box>
-  );
-}
-
-function Edit({ oil }: { oil: Oil }) {
-  const lead = useMay('lead');
-  const may = useMay('technician');
-  const cache = useQueryClient();
-  const stands = useMemo(() => oilDraft(oil), [oil]);
-  const [typed, setTyped] = useState<{ d: OilDraft; from: number } | null>(null);
-  const [overtaken, setOvertaken] = useState(false);
-  if (!may) return null;
-  const { d, from } = typed ?? { d: stands, from: oil.version };
-  const send = async () => {
-    const path = { params: { path: { lubricant: oil.id }, header: { 'If-Match': String(from) } } };
-    try {
-      return await ask(client.PUT('/api/lubricants/{lubricant}', { ...path, body: oilRequest(d) }));
-    } catch (error) {
-      if (standing(error)) {
-        setOvertaken(true);
-        setTyped({ d, from: standing(error) });
-        void cache.invalidateQueries({ queryKey: ['lubricants'] });
-      }
-      throw error;
-    }
-  };
-  const settle = () => {
-    setTyped(null);
-    setOvertaken(false);
-  };
-  return (
-    <LittleForm
-      open={lead ? 'Correct it from the data sheet' : 'Fill in what is missing'}
-      submit={overtaken ? 'Keep mine over theirs' : 'Keep it'}
-      send={send}
-      taken={settle}>
-      {(at) => (
-        <>
-          <OilFields d={d} set={(part) => setTyped({ d: { ...d, ...part }, from })} at={at} />
-          {overtaken && (
-            <Button variant="outlined" onClick={settle} sx={{ gridColumn: '1 / -1', justifySelf: 'start' }}>
-              Take what stands there
-            </Button>
-          )}
-        </>
-      )}
-    </LittleForm>
-  );
-}
-
-function Movements({ container }: { container: number }) {
-  const { show } = useShow();
-  const rows = useQuery({
-    queryKey: ['movements', container],
-    queryFn: () => ask(client.GET('/api/containers/{container}', { params: { path: { container } } })),
-  });
-  if (!rows.data) return <Trouble error={rows.error} />;
-  return (
-    <Box component="ol" sx={{ m: 0, p: 0, listStyle: 'none', typography: 'body2', color: 'text.secondary' }}>
-      {rows.data.map((m) => (
-        <li key={m.at + m.why}>
-          {date(m.at)}: {m.change_ml === 0 ? m.why : `${m.change_ml > 0 ? 'in' : 'out'} ${show(Math.abs(m.change_ml), 'volume')}, ${m.why}`}; {m.by}
-        </li>
-      ))}
-    </Box>
-  );
-}
-
-function Handle({ c, vehicles }: { c: Schemas['ContainerView']; vehicles: Schemas['VehicleDue'][] }) {
-  const [amount, setAmount] = useState('');
-  const [why, setWhy] = useState('');
-  const [vehicle, setVehicle] = useState(String(c.vehicle_id ?? ''));
-  const clear = () => {
-    setAmount('');
-    setWhy('');
-  };
-  const path = { params: { path: { container: c.id } } };
-  return (
-    <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2 }}>
-      <LittleForm
-        small
-        open="Take out"
-        of={c.label}
-        submit="Take it out"
-        send={() => ask(client.POST('/api/containers/{container}/take', { ...path, body: { volume_ml: amount, why } }))}
-        taken={clear}>
-        {(at) => (
-          <>
-            <QuantityField label="How much" kind="volume" value={amount} onChange={setAmount} problem={at('volume_ml')} />
-            <Words label="What for" value={why} onChange={setWhy} problem={at('why')} most={80} />
-          </>
-        )}
-      </LittleForm>
-      <LittleForm
-        small
-        open="Count it"
-        of={c.label}
-        submit="That is in it"
-        send={() => ask(client.POST('/api/containers/{container}/count', { ...path, body: { content_ml: amount, why } }))}
-        taken={clear}>
-        {(at) => (
-          <>
-            <QuantityField label="What is in it" kind="volume" value={amount} onChange={setAmount} problem={at('content_ml')} />
-            <Words label="How you know" value={why} onChange={setWhy} problem={at('why')} />
-          </>
-        )}
-      </LittleForm>
-      <LittleForm
-        small
-        open={c.carried_in ? 'Back on the shelf' : 'Carry it in a vehicle'}
-        of={c.label}
-        submit="It is there"
-        send={() => ask(client.POST('/api/containers/{container}/carry', { ...path, body: { vehicle_id: vehicle ? Number(vehicle) : null } }))}>
-        {(at) => (
-          <Pick
-            label="It is"
-            value={vehicle}
-            empty="on the shelf"
-            options={vehicles.map((v) => [String(v.id), `in ${v.name}`])}
-            onChange={setVehicle}
-            problem={at('vehicle_id')}
-          />
-        )}
-      </LittleForm>
-    </Box>
-  );
-}
+import { Edit, Facts, type Oil } from './EditOil';
+import { Handle, Movements } from './Handle';
 
 function Containers({ oil }: { oil: Oil }) {
   const { show } = useShow();

@@ -4,36 +4,16 @@ import { useTheme } from '@mui/material/styles';
 import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { ask, client, type Schemas } from '../../../app/api';
+import { ask, client } from '../../../app/api';
 import { Bones } from '../../../ui/Bones';
 import { Choice } from '../../../ui/Choice';
 import { Page } from '../../../ui/Page';
 import { Trouble } from '../../../ui/Trouble';
 import { Nav } from '../Nav';
+import { beside, lanes } from './scales';
 
-type Band = Schemas['ScaleBand'];
 const [H, TOP, FLOOR, LEFT, COLUMN, GAP] = [560, 46, 530, 60, 150, 46];
 const up = (y: number) => FLOOR - y * (FLOOR - TOP);
-
-/** The grades of the other scales that lie beside a band. */
-export function beside(scales: Schemas['Scale'][], of: string, band: Band): string[] {
-  return scales
-    .filter((s) => s.name !== of)
-    .flatMap((s) => s.bands.filter((b) => b.bottom < band.top && b.top > band.bottom).map((b) => `${s.name} ${b.name}`));
-}
-
-/** Where a band is drawn in its column, as [from, width] in shares: bands that share viscosities stand half beside each other. */
-export function lanes(bands: readonly Band[]): Record<string, readonly [number, number]> {
-  const shared = (a: Band, b: Band) => Math.min(a.top, b.top) - Math.max(a.bottom, b.bottom) > 0.02 * (a.top - a.bottom);
-  const placed: Record<string, readonly [number, number]> = {};
-  let lane = 0;
-  for (const b of bands) {
-    const crowded = bands.some((o) => o !== b && shared(o, b));
-    placed[b.name] = crowded ? [lane / 2, 0.5] : [0, 1];
-    lane = crowded ? 1 - lane : 0;
-  }
-  return placed;
-}
 
 export function ScalesPage() {
   const { tones } = useTheme();

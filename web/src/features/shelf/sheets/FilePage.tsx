@@ -6,12 +6,11 @@ import Typography from '@mui/material/Typography';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { ask, client, type Schemas } from '../../../app/api';
 import { problemAt } from '../../../ui/LittleForm';
 import { Page, Section } from '../../../ui/Page';
-import { Pick } from '../../../ui/Pick';
 import { Trouble } from '../../../ui/Trouble';
 import { Nav } from '../Nav';
+import { Names, type Report, read } from './FileNames';
 import { draftFromFile } from './fileDraft';
 import { KEPT } from './useSheetForm';
 
@@ -22,50 +21,6 @@ export const fieldWords = (path: string) =>
     .replace(/(\w+?)s\.(\d+)\.?/g, (_, name, k) => `${name} ${Number(k) + 1}, `)
     .replace(/_/g, ' ')
     .replace(/, $/, '');
-
-type Report = Schemas['FileReport'];
-const read = (text: string) => ask(client.POST('/api/sheets/file', { body: { text } }));
-
-function Names({ report, again }: { report: Report; again: () => void }) {
-  const [ours, setOurs] = useState<Record<string, string>>(Object.fromEntries(report.foreign.map((f) => [`${f.place}.${f.name}`, f.ours])));
-  const keep = useMutation({
-    mutationFn: () =>
-      ask(
-        client.POST('/api/sheets/file/names', {
-          body: { names: report.foreign.map((f) => ({ name: f.name, place: f.place as 'sheet' | 'plug', ours: ours[`${f.place}.${f.name}`] ?? '' })) },
-        }),
-      ),
-    onSuccess: again,
-  });
-  return (
-    <Section title="Names that are not ours">
-      <Box sx={{ color: 'text.secondary' }}>Say once what each means; it is kept for the next file.</Box>
-      {report.foreign.map((f) => (
-        <Box key={f.place + f.name} sx={{ display: 'grid', gridTemplateColumns: '1fr 240px', gap: 2, alignItems: 'center' }}>
-          <Box>
-            <b>{f.name}</b> {f.place === 'plug' ? '(on a plug)' : ''}: {f.sample}{' '}
-            {f.known && (
-              <Box component="span" sx={{ color: 'text.secondary' }}>
-                {f.ours ? `known as ${f.ours}` : 'known: left out'}
-              </Box>
-            )}
-          </Box>
-          <Pick
-            label={`${f.name} means`}
-            value={ours[`${f.place}.${f.name}`] ?? ''}
-            empty="leave it out"
-            options={(f.place === 'plug' ? report.plug_targets : report.targets).map((t) => [t, t.replace(/_/g, ' ')] as const)}
-            onChange={(value) => setOurs({ ...ours, [`${f.place}.${f.name}`]: value })}
-          />
-        </Box>
-      ))}
-      <Trouble error={keep.error} />
-      <Button variant="outlined" onClick={() => keep.mutate()} disabled={keep.isPending} sx={{ justifySelf: 'start' }}>
-        Keep these meanings and read again
-      </Button>
-    </Section>
-  );
-}
 
 function Findings({ report }: { report: Report }) {
   return (

@@ -4,145 +4,18 @@ import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { ask, client, type Schemas } from '../../../app/api';
-import { date, useMay, useShow } from '../../../app/session';
+import { ask, client } from '../../../app/api';
+import { date, useMay } from '../../../app/session';
 import { Bones } from '../../../ui/Bones';
 import { LittleForm } from '../../../ui/LittleForm';
 import { Page, Section } from '../../../ui/Page';
 import { Trouble } from '../../../ui/Trouble';
 import { Words } from '../../../ui/Words';
 import { Nav } from '../Nav';
+import { Figures } from './Figures';
 import { Revisions } from './Revisions';
 import { SheetExtras } from './SheetExtras';
 import { Sources } from './Sources';
-
-type Revision = Schemas['RevisionView'];
-const YES = (value: boolean | null) => (value === null ? 'unknown' : value ? 'yes' : 'no');
-
-/** Every figure of a revision as words, so that two revisions can be compared line by line. */
-export function figuresOf(r: Revision, show: ReturnType<typeof useShow>['show']): [string, string, string][] {
-  const from = (figure: string) => {
-    const source = r.sources.find((s) => s.figure === figure);
-    return source ? `${source.source}, ${source.trust}${source.note ? `: ${source.note}` : ''}; ${source.by}, ${date(source.at)}` : 'no source noted';
-  };
-  const part = (name: string, value: number | null) => (value === null ? '' : `${name} ${show(value, 'volume')}`);
-  const amounts = [
-    part('dry', r.total_ml),
-    part('stays inside', r.residual_ml),
-    part('rinse', r.rinse_ml),
-    part('surplus', r.surplus_ml),
-    r.exchange_cycles > 1 ? `${r.exchange_cycles} cycles` : '',
-  ]
-    .filter(Boolean)
-    .join(', ');
-  const oil = [
-    r.approvals.length ? `approval ${r.approvals.join(' or ')}` : '',
-    r.also.length ? `or ${r.also.join(', ')}` : '',
-    r.no_ep ? 'no extreme pressure' : '',
-    r.non_detergent ? 'non-detergent' : '',
-    r.wet_clutch ? 'wet clutches run in it' : '',
-    part('friction modifier', r.modifier_ml),
-  ]
-    .filter(Boolean)
-    .join(', ');
-  const level = [
-    r.window_low_c === null ? '' : `${show(r.window_low_c, 'temperature')} to ${show(r.window_high_c, 'temperature')}`,
-    r.level_engine && `engine ${r.level_engine}`,
-    r.selector && `selector in ${r.selector}`,
-    r.thermostat_c === null ? '' : `cooler opens at ${show(r.thermostat_c, 'temperature')}`,
-    r.below_lip_mm === null ? '' : `${show(r.below_lip_mm, 'length')} below the hole`,
-  ]
-    .filter(Boolean)
-    .join(', ');
-  const interval = [
-    r.interval_km === null ? '' : show(r.interval_km, 'distance'),
-    r.interval_h === null ? '' : show(r.interval_h, 'engine_hours'),
-    r.interval_months === null ? '' : `${r.interval_months} months`,
-    r.for_life ? 'filled for life, says its maker' : '',
-  ]
-    .filter(Boolean)
-    .join(' or ');
-  return [
-    ['Takes', r.capacity_ml === null ? 'unknown' : `${show(r.capacity_ml, 'volume')}${amounts ? ` (${amounts})` : ''}`, from('capacity')],
-    ['Oil', [r.family, r.grade, r.categories, r.base && `${r.base} base`].filter(Boolean).join(' '), from('oil')],
-    ...(oil ? [['', oil, ''] as [string, string, string]] : []),
-    ['Change every', interval || 'not stated: common practice counts', from('interval')],
-    ['Filled', `${r.fill_method}${r.level_note ? `. ${r.level_note}` : ''}`, ''],
-    ...(level ? [['Level at', level, ''] as [string, string, string]] : []),
-    ...(r.resets.length ? [['Resets', r.resets.join(', '), ''] as [string, string, string]] : []),
-    ['Drained', `by ${r.drain_method}${r.drain_minutes === null ? '' : `, about ${r.drain_minutes} min`}`, ''],
-    ['Case', r.case_material, ''],
-    ['Hypoid gears', YES(r.hypoid), ''],
-    ['Brass or bronze inside', YES(r.yellow_metal), ''],
-    ['Clutch-type limited slip', YES(r.limited_slip), ''],
-  ];
-}
-
-function Figures({ r, before }: { r: Revision; before?: Revision }) {
-  const { show } = useShow();
-  const old = before ? figuresOf(before, show) : [];
-  const torque = r.sources.find((s) => s.figure === 'torque');
-  return (
-    <Box sx={{ display: 'grid', gap: 2 }}>
-      <Box
-        component="table"
-        sx={{ borderCollapse: 'collapse', maxWidth: 900, '& td': { borderTop: 1, borderColor: 'divider', py: 0.75, pr: 3, verticalAlign: 'top' } }}>
-        <tbody>
-          {figuresOf(r, show).map(([name, value, source], k) => (
-            <tr key={name + value}>
-              <td>{name}</td>
-              <td>
-                <b>{value}</b>
-                {old[k] && old[k][1] !== value && <Box sx={{ color: 'text.secondary' }}>before: {old[k][1]}</Box>}
-              </td>
-              <Box component="td" sx={{ color: /verified/.test(source) || !source ? 'text.secondary' : (t) => t.tones.amberText }}>
-                {source}
-              </Box>
-            </tr>
-          ))}
-        </tbody>
-      </Box>
-      <Box
-        component="table"
-        sx={{ borderCollapse: 'collapse', maxWidth: 900, '& td, & th': { borderTop: 1, borderColor: 'divider', py: 0.75, pr: 3, textAlign: 'left' } }}>
-        <thead>
-          <tr>
-            <th>Plug</th>
-            <th>Key</th>
-            <th>Seal</th>
-            <th>Torque</th>
-            <th>Magnet</th>
-          </tr>
-        </thead>
-        <tbody>
-          {r.plugs.map((p) => (
-            <tr key={p.role + p.label}>
-              <td>
-                {p.label} ({p.role})
-              </td>
-              <td>{p.size_mm === null ? p.drive : `${p.size_mm} mm ${p.drive}`}</td>
-              <td>{p.seal}</td>
-              <td>
-                <b>{p.torque_nm === null ? 'unknown' : show(p.torque_nm, 'torque')}</b>
-              </td>
-              <td>{p.magnet ? 'yes' : 'no'}</td>
-            </tr>
-          ))}
-        </tbody>
-      </Box>
-      {torque && (
-        <Box sx={{ color: torque.trust === 'verified' ? 'text.secondary' : (t) => t.tones.amberText }}>
-          Torques from {torque.source}, {torque.trust}.
-        </Box>
-      )}
-      {r.cautions.map((c) => (
-        <Box key={c} sx={{ borderLeft: 6, borderColor: 'primary.main', bgcolor: (t) => t.tones.amberWash, p: 1.25, maxWidth: 900 }}>
-          {c}
-        </Box>
-      ))}
-    </Box>
-  );
-}
 
 function Copy({ sheet }: { sheet: number }) {
   const [name, setName] = useState('');

@@ -3,176 +3,20 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
-import Typography from '@mui/material/Typography';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
-import { ask, askAll, client, type Schemas } from '../../../app/api';
-import { date, useShow } from '../../../app/session';
+import { ask, askAll, client } from '../../../app/api';
+import { date } from '../../../app/session';
 import { Bones } from '../../../ui/Bones';
 import { Empty } from '../../../ui/Empty';
-import { How } from '../../../ui/How';
-import { Page, Section } from '../../../ui/Page';
-import { Pick } from '../../../ui/Pick';
+import { Page } from '../../../ui/Page';
 import { QuantityField, useRested } from '../../../ui/QuantityField';
-import { VERDICTS, VerdictDrop } from '../../../ui/Reasons';
 import { Trouble } from '../../../ui/Trouble';
 import { Words } from '../../../ui/Words';
 import { Nav } from '../Nav';
-
-type Wish = Schemas['WishRequestRequest'];
-
-function Needs({ list, wish, change }: { list: Schemas['ShoppingList']; wish: Wish; change: (w: Partial<Wish>) => void }) {
-  const { show } = useShow();
-  const [typed, setTyped] = useState<Record<number, string>>({});
-  return (
-    <Section title="What is needed">
-      {list.needs.map((n) => (
-        <Box key={n.compartment} sx={{ display: 'grid', gap: 1, borderTop: 1, borderColor: 'divider', pt: 1 }}>
-          <Box sx={{ display: 'flex', gap: 2, alignItems: 'baseline', flexWrap: 'wrap' }}>
-            <Box>
-              <b>{n.name}</b>{' '}
-              <Box component="span" sx={{ color: 'text.secondary', typography: 'body2' }}>
-                {n.state}
-                {n.on ? `, ${date(n.on)}` : ''}
-              </Box>
-            </Box>
-            {n.need && (
-              <Box sx={{ ml: 'auto' }}>
-                <b>{show(n.need.total_ml, 'volume')}</b> <How working={n.need.working} title={`The need of ${n.name}`} />
-              </Box>
-            )}
-          </Box>
-          {n.need && (n.need.parts.length > 1 || n.need.uncertain) && (
-            <Box sx={{ color: n.need.uncertain ? (t) => t.tones.amberText : 'text.secondary', typography: 'body2' }}>
-              {n.need.parts.map((p) => `${p.name} ${show(p.volume_ml, 'volume')}`).join(', ')}
-            </Box>
-          )}
-          <Box sx={{ display: 'grid', gridTemplateColumns: '26px 1fr', gap: 1 }}>
-            <VerdictDrop verdict={n.verdict} size={22} />
-            <Pick
-              label={`Oil for ${n.name}`}
-              value={String(n.lubricant ?? '')}
-              empty={n.lubricant === null ? 'no oil on the list fits' : undefined}
-              options={n.choices.map((c) => [String(c.lubricant), `${c.name}: ${VERDICTS[c.verdict]}`])}
-              onChange={(oil) =>
-                change({
-                  oils: [...(wish.oils ?? []).filter((o) => o.compartment !== n.compartment), { compartment: n.compartment, lubricant_id: Number(oil) }],
-                })
-              }
-              hint={n.verdict === 'meets' ? '' : n.why}
-            />
-          </Box>
-          {!n.need && (
-            <Box sx={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: 1, alignItems: 'start' }}>
-              <QuantityField
-                label="Buy for"
-                kind="volume"
-                value={typed[n.compartment] ?? ''}
-                onChange={(text) => setTyped({ ...typed, [n.compartment]: text })}
-                hint="the capacity is unknown: estimate it"
-              />
-              <Button
-                variant="outlined"
-                disabled={!(typed[n.compartment] ?? '').trim()}
-                onClick={() =>
-                  change({
-                    estimates: [
-                      ...(wish.estimates ?? []).filter((e) => e.compartment !== n.compartment),
-                      { compartment: n.compartment, volume_ml: typed[n.compartment] ?? '' },
-                    ],
-                  })
-                }>
-                Count it in
-              </Button>
-            </Box>
-          )}
-        </Box>
-      ))}
-    </Section>
-  );
-}
-
-function Oils({ list }: { list: Schemas['ShoppingList'] }) {
-  const { show } = useShow();
-  return (
-    <Section title={`Oil to buy: ${list.cost.toFixed(2)}`}>
-      {list.oils.map((o) => (
-        <Box key={o.lubricant} sx={{ borderTop: 2, borderColor: 'text.primary', pt: 1, display: 'grid', gap: 0.5 }}>
-          <Box sx={{ display: 'flex', gap: 2, alignItems: 'baseline', flexWrap: 'wrap' }}>
-            <Typography variant="h3">{o.name}</Typography>
-            <Typography variant="h3" component="p" sx={{ ml: 'auto' }}>
-              {o.buy.length
-                ? `${o.buy.map((b) => `${b.count} × ${show(b.size_ml, 'volume')}`).join(' + ')}`
-                : o.no_pack
-                  ? 'no pack on offer'
-                  : 'nothing: it is on hand'}
-              {o.buy.length > 0 && `, ${o.cost.toFixed(2)}`}
-            </Typography>
-          </Box>
-          <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
-            {show(o.need_ml, 'volume')} needed, {show(o.on_hand_ml, 'volume')} on hand first
-            {o.short_ml > 0 ? `, ${show(o.short_ml, 'volume')} short` : ''}
-            {o.leftover_ml > 0 ? `, ${show(o.leftover_ml, 'volume')} left over` : ''}; for {o.needs.join('; ')}
-          </Box>
-          {o.drum && (
-            <Box sx={{ typography: 'body2', color: o.drum.pays ? (t) => t.tones.amberText : 'text.secondary' }}>
-              {o.drum.pays
-                ? `A drum of ${show(o.drum.pack.size_ml, 'volume')} for ${o.drum.drum_cost.toFixed(2)} pays from ${o.drum.break_even_services} services on; a year brings more.`
-                : `A drum of ${show(o.drum.pack.size_ml, 'volume')} would pay from ${o.drum.break_even_services} services a year on: not here.`}{' '}
-              <How working={o.drum.working} title="Drum or bottles" />
-            </Box>
-          )}
-        </Box>
-      ))}
-    </Section>
-  );
-}
-
-const STATES: Record<string, string> = { there: 'there', missing: 'missing', 'not counted': 'look: nobody counts it' };
-
-function Kit({ list }: { list: Schemas['ShoppingList'] }) {
-  return (
-    <Section title="Seals, parts and tools">
-      {list.missing.length > 0 && (
-        <Box role="alert" sx={{ borderLeft: 6, borderColor: 'error.main', bgcolor: (t) => t.tones.redWash, p: 1.25 }}>
-          Missing: <b>{list.missing.join(', ')}</b>. A missing seal or tool stops the start, not the middle.
-        </Box>
-      )}
-      <Box
-        component="table"
-        sx={{ borderCollapse: 'collapse', typography: 'body2', '& td': { borderTop: 1, borderColor: 'divider', py: 0.5, pr: 2, verticalAlign: 'top' } }}>
-        <tbody>
-          {list.kit.map((k) => (
-            <tr key={k.item.kind + k.item.name}>
-              <Box component="td" sx={{ whiteSpace: 'nowrap' }}>
-                {k.item.count} ×
-              </Box>
-              <td>
-                <b>{k.item.name}</b> {k.item.mandatory ? '' : '(if wanted)'}
-                <Box sx={{ color: 'text.secondary' }}>{k.item.use}</Box>
-              </td>
-              <Box
-                component="td"
-                sx={{ color: k.state === 'missing' ? 'error.main' : k.state === 'there' ? 'text.primary' : 'text.secondary', whiteSpace: 'nowrap' }}>
-                {STATES[k.state]}
-                {k.in_store === null ? '' : `: ${k.in_store} in the store`}
-              </Box>
-            </tr>
-          ))}
-        </tbody>
-      </Box>
-    </Section>
-  );
-}
-
-function save(name: string, text: string) {
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(new Blob([text], { type: 'text/csv' }));
-  link.download = name;
-  link.click();
-  URL.revokeObjectURL(link.href);
-}
+import { Needs, type Wish } from './Needs';
+import { Kit, Oils, save } from './ToBuy';
 
 export function ShoppingPage() {
   const [search] = useSearchParams();
