@@ -123,7 +123,11 @@ def main() -> int:
             raise SystemExit(f"The tests of {room} fail with no mutant at work.")
 
     def work(k: int) -> list[tuple[str, str, bool]]:
-        return [(name, room, triers[k].noticed(name, room)) for name, room in sample[k :: len(triers)]]
+        rows = []
+        for name, room in sample[k :: len(triers)]:
+            rows.append((name, room, triers[k].noticed(name, room)))
+            print("noticed    " if rows[-1][2] else "NOT NOTICED", name, flush=True)
+        return rows
 
     with ThreadPool(len(triers)) as pool:
         found = [row for rows in pool.map(work, range(len(triers))) for row in rows]
