@@ -1,4 +1,4 @@
-"""Photos of a service: where they are kept, and what there are."""
+"""The photos of a service, kept until its photo version is raised. Their files and those of records are the book's."""
 
 from __future__ import annotations
 

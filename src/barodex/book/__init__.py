@@ -1,1 +1,1 @@
-"""What was done and found: records, corrections, follow-ups, printed papers."""
+"""What was done and found: records, corrections, voids, follow-ups, photos kept. What is printed stands in ``papers``."""

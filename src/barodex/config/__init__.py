@@ -1,1 +1,1 @@
-"""Django settings, URLs and WSGI; the page's shell; the one place where failures become HTTP."""
+"""Django settings, URLs and WSGI; the page's shell."""

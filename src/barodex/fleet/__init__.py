@@ -1,1 +1,1 @@
-"""Vehicles, their oil compartments, and meter readings."""
+"""Vehicles, their compartments and what is set for each, meter readings, use and its forecast."""

@@ -1,4 +1,4 @@
-"""Papers: the job paper of a record as PDF, and a compartment's history as CSV."""
+"""The job paper of a record as PDF."""
 
 from __future__ import annotations
 

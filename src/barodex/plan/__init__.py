@@ -1,1 +1,1 @@
-"""Due and forecast: reads only, computed by the core from readings, records and sheets."""
+"""Due, forecast, horizon, visits and the calendar. What the workshop decided stands in ``workshop``, what looks further in ``desk``."""

@@ -1,4 +1,4 @@
-"""Changes of the plan: visits agreed, moved and dropped; bay hours; the policy and its schools; a compartment's own rule."""
+"""Changes of the plan: visits agreed, moved and dropped."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Due and policy over HTTP."""
+"""Due, horizon, visits and the calendar over HTTP."""
 
 from __future__ import annotations
 

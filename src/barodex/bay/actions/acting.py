@@ -1,4 +1,4 @@
-"""Changes of a service: start, an act, drop. Signing writes record, findings, reading and stock in one transaction."""
+"""An act on a service: tested outside the write lock, stored inside it; a signature writes all that it means."""
 
 from __future__ import annotations
 

@@ -1,6 +1,6 @@
-"""Is this oil right for this compartment? A verdict with reasons, from a table of rules.
+"""What is judged of an oil: its label and data sheet, what a compartment asks, the day, the workshop's school, and the reasons.
 
-This module holds what is judged and how the reasons are drawn together; each rule is a function of :mod:`barodex.core.oil.rules`.
+The rules stand in :mod:`barodex.core.oil.rules`, the verdict in :mod:`barodex.core.oil.judge`.
 """
 
 from __future__ import annotations

@@ -1,4 +1,4 @@
-"""Changes of vehicles, compartments and readings."""
+"""Changes of vehicles and compartments, their use and their counters."""
 
 from __future__ import annotations
 
