@@ -120,7 +120,7 @@ def timed(act) -> float:
 
 
 def note(text: str) -> dict:
-    return {"event_id": str(uuid.uuid4()), "kind": "note", "step": "", "values": {"text": text}}
+    return {"act_id": str(uuid.uuid4()), "kind": "note", "step": "", "values": {"text": text}}
 
 
 def start_more(person: Person, wanted: int) -> list[int]:
@@ -166,7 +166,7 @@ def speed(server: Server) -> None:
 
     report("Due's API right after a change, median of 20", statistics.median(after_a_change() for _ in range(20)), 60, "ms")
     service = person.call("GET", "/api/services")[0]["id"]
-    path = f"/api/services/{service}/events"
+    path = f"/api/services/{service}/acts"
     report(
         "an act in the Bay acknowledged, median of 40",
         statistics.median(timed(lambda: person.call("POST", path, note("bench"))) for _ in range(40)),
@@ -183,7 +183,7 @@ def speed(server: Server) -> None:
 
     def technician(k: int) -> None:
         me = Person(server.port)
-        path = f"/api/services/{services[k % len(services)]}/events"
+        path = f"/api/services/{services[k % len(services)]}/acts"
         for n in range(12):  # an act a second, as fast as anybody works with gloves on
             text = f"technician {k}, act {n}"
             began = time.perf_counter()
@@ -221,7 +221,7 @@ def long_service(server: Server) -> None:
     """A service that has gone on for 500 acts: one more is folded and answered."""
     person = Person(server.port)
     service = start_more(person, 1)[0]
-    path = f"/api/services/{service}/events"
+    path = f"/api/services/{service}/acts"
     for k in range(500):
         person.call("POST", path, note(f"act {k}"))
     answered = statistics.median(timed(lambda: person.call("POST", path, note("one more"))) for _ in range(20))
@@ -257,7 +257,7 @@ def live_temperature(server: Server) -> None:
     polls.clear()
     acts = []
     for k in range(60):
-        acts.append(timed(lambda: person.call("POST", f"/api/services/{services[k % len(services)]}/events", note("live"))))  # noqa: B023
+        acts.append(timed(lambda: person.call("POST", f"/api/services/{services[k % len(services)]}/acts", note("live"))))  # noqa: B023
         time.sleep(0.15)
     over.set()
     for t in threads:

@@ -156,9 +156,9 @@ def depot(people):
     return SimpleNamespace(vehicle=vehicle, gearbox=gearbox, rear=rear, light=light, heavy=heavy, box=box, axle=axle, bottles=bottles)
 
 
-def new_event(kind: str, step: str, **values):
+def new_act(kind: str, step: str, **values):
     """The body of an act with an id of its own."""
-    return {"event_id": str(uuid.uuid4()), "kind": kind, "step": step, "values": values}
+    return {"act_id": str(uuid.uuid4()), "kind": kind, "step": step, "values": values}
 
 
 def local_today():

@@ -1,17 +1,19 @@
 """How many small faults in the core its tests and the reference tests notice, by room: a sample of mutmut's mutants, the same each time.
 
-``make mutants`` (not part of ``make test``). ``EACH=2`` mutants of each module, ``SEED=14``. mutmut writes the mutants; those that change
-only a sentence are left out. Each is then tried in a fork that has loaded the libraries already, against the tests of its room and the
-reference tests. Ends non-zero under 90 % overall or 85 % of a room.
+``make mutants`` (not part of ``make test``). ``EACH=3`` mutants of each module, ``SEED=14``, ``ONLY=a part of a name``. mutmut writes the
+mutants; those that change only a sentence are left out. Each is then tried in a fork of a pytest that has collected its tests already,
+against the tests of core and reference that come to its function. Ends non-zero under 90 % overall or 85 % of a room.
 """
 
 from __future__ import annotations
 
 import ast
 import collections
-import contextlib
+import itertools
+import json
 import os
 import random
+import select
 import signal
 import subprocess
 import sys
@@ -28,21 +30,6 @@ MAKE = (
     "import os; os.makedirs('mutants', exist_ok=True); set_mutant_under_test('mutant_generation'); "
     "copy_src_dir(); copy_also_copy_files(); setup_source_paths(); create_mutants(os.cpu_count() or 2)"
 )
-TRY = (
-    "import colour, django, numpy, pint, pytest, scipy.optimize, scipy.stats, skimage, os, sys\n"
-    "for line in sys.stdin:\n"
-    "    name, *tests = line.split()\n"
-    "    child = os.fork()\n"
-    "    if not child:\n"
-    "        os.environ['MUTANT_UNDER_TEST'] = '' if name == 'none' else name\n"
-    "        os.dup2(os.open(os.devnull, os.O_WRONLY), 2)\n"
-    "        out = os.dup(1); os.dup2(os.open(os.devnull, os.O_WRONLY), 1)\n"
-    "        os._exit(int(pytest.main(['-x', '-q', '-p', 'no:xdist', *tests])))\n"
-    "    _, status = os.waitpid(child, 0)\n"
-    "    print(os.waitstatus_to_exitcode(status), flush=True)\n"
-)
-
-
 def _says_only(one: ast.AST, other: ast.AST) -> bool:
     """Whether two trees differ in the words of sentences alone."""
     for a, b in zip(ast.walk(one), ast.walk(other), strict=False):
@@ -73,64 +60,72 @@ def _mutants(file: Path) -> Iterator[str]:
             yield f"{module}.{name}"
 
 
-def _tests_of(room: str) -> list[str]:
-    own = HERE / "tests" / "core" / room
-    rooms = [f"tests/core/{room}"] if own.exists() else ["tests/core/guide", "tests/core/oil", "tests/core/findings"]
-    return [*rooms, "tests/reference"]
-
-
 class Trier:
-    """A process that has loaded what the tests need, and forks for each mutant."""
+    """A pytest that has collected its tests, and forks for each mutant (``tools/trying.py``)."""
 
     def __init__(self) -> None:
         self.process = subprocess.Popen(
-            [sys.executable, "-c", TRY], cwd=HERE, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, start_new_session=True
+            [sys.executable, str(ROOT / "tools" / "trying.py")],
+            cwd=HERE,
+            env=os.environ | {"PYTHONPATH": "src", "PYTHONDONTWRITEBYTECODE": ""},
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+            text=True,
+            start_new_session=True,
         )
 
-    def noticed(self, name: str, room: str) -> bool:
-        """Whether a test fails, or hangs, with a mutant at work."""
+    def ask(self, *words: str) -> str:
+        """One line answered; empty when it hangs."""
         assert self.process.stdin
         assert self.process.stdout
-        self.process.stdin.write(" ".join([name, *_tests_of(room)]) + "\n")
+        self.process.stdin.write(json.dumps(words) + "\n")
         self.process.stdin.flush()
-        with contextlib.suppress(subprocess.TimeoutExpired):
-            line = self._line()
-            return line.strip() not in ("0", "4", "5", "")
+        ready, _, _ = select.select([self.process.stdout], [], [], MOST_S)
+        if ready:
+            return self.process.stdout.readline().strip()
         os.killpg(self.process.pid, signal.SIGKILL)
         self.__init__()
-        return True
+        return ""
 
-    def _line(self) -> str:
-        import select
 
-        ready, _, _ = select.select([self.process.stdout], [], [], MOST_S)
-        if not ready:
-            raise subprocess.TimeoutExpired("pytest", MOST_S)
-        return self.process.stdout.readline()
+def _hits(triers: list[Trier]) -> dict[str, list[str]]:
+    """The tests that come to each function, quickest first; "" are the functions that run while modules load."""
+    with ThreadPool(len(triers)) as pool:
+        parts = pool.map(lambda k: json.loads(Path(triers[k].ask("hits", str(k), str(len(triers)))).read_text()), range(len(triers)))
+    found: dict[str, list[tuple[float, str]]] = collections.defaultdict(list)
+    for test, seconds, functions in itertools.chain(*parts):
+        for function in functions:
+            found[function].append((seconds, test))
+    return {function: [test for _, test in sorted(tests)] for function, tests in found.items()}
 
 
 def main() -> int:
     """Make the mutants, try a sample of each module's, print the score by room."""
     subprocess.run([sys.executable, "-c", MAKE], cwd=ROOT, check=True, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
-    pick, each = random.Random(int(os.environ.get("SEED", "14"))), int(os.environ.get("EACH", "2"))
-    sample = []
+    pick, each = random.Random(int(os.environ.get("SEED", "14"))), int(os.environ.get("EACH", "3"))
+    only = os.environ.get("ONLY", "")
+    sample: list[tuple[str, str]] = []
     for file in sorted(CORE.rglob("*.py")):
         names = sorted(_mutants(file))
-        sample += [(n, file.relative_to(CORE).parts[0]) for n in pick.sample(names, min(each, len(names)))]
+        sample += [(n, file.relative_to(CORE).parts[0]) for n in pick.sample(names, min(each, len(names))) if only in n]
     triers = [Trier() for _ in range(os.cpu_count() or 2)]
-    for room in sorted({room for _, room in sample}):
-        if triers[0].noticed("none", room):
-            raise SystemExit(f"The tests of {room} fail with no mutant at work.")
+    hits = _hits(triers)
+    left = iter(sample)
 
-    def work(k: int) -> list[tuple[str, str, bool]]:
+    def work(trier: Trier) -> list[tuple[str, str, bool]]:
         rows = []
-        for name, room in sample[k :: len(triers)]:
-            rows.append((name, room, triers[k].noticed(name, room)))
-            print("noticed    " if rows[-1][2] else "NOT NOTICED", name, flush=True)
+        for name, room in left:
+            function = name.rpartition("__mutmut_")[0]
+            tests = [t for t in hits.get(function, []) if t]
+            noticed = bool(tests) and trier.ask("try", name, *tests) != "0"
+            if not noticed and "" in hits.get(function, []):
+                noticed = trier.ask("afresh", name) != "0"
+            rows.append((name, room, noticed))
+            print("noticed    " if noticed else "NOT NOTICED", name, flush=True)
         return rows
 
     with ThreadPool(len(triers)) as pool:
-        found = [row for rows in pool.map(work, range(len(triers))) for row in rows]
+        found = [row for rows in pool.map(work, triers) for row in rows]
     for trier in triers:
         trier.process.kill()
     rooms: dict[str, list[bool]] = collections.defaultdict(list)

@@ -262,10 +262,10 @@ def test_what_must_never_be_is_refused_by_the_database_too(depot, people):
     refused_by_the_database(
         lambda: ServiceJob.objects.create(service=service, compartment=depot.gearbox, revision=job.revision, lubricant=depot.light)
     )
-    event = {"service": service, "kind": "note", "at": NOW, "by": tech, "event_id": "6f0f3f3e-3a57-4a43-9a59-6f7a6f4f7c11"}
-    ServiceAct.objects.create(**event, seq=1)
-    refused_by_the_database(lambda: ServiceAct.objects.create(**event, seq=2))
-    refused_by_the_database(lambda: ServiceAct.objects.create(**{**event, "event_id": "6f0f3f3e-3a57-4a43-9a59-6f7a6f4f7c12"}, seq=1))
+    act = {"service": service, "kind": "note", "at": NOW, "by": tech, "act_id": "6f0f3f3e-3a57-4a43-9a59-6f7a6f4f7c11"}
+    ServiceAct.objects.create(**act, seq=1)
+    refused_by_the_database(lambda: ServiceAct.objects.create(**act, seq=2))
+    refused_by_the_database(lambda: ServiceAct.objects.create(**{**act, "act_id": "6f0f3f3e-3a57-4a43-9a59-6f7a6f4f7c12"}, seq=1))
 
 
 def test_a_row_that_hangs_in_the_air_is_refused(depot, people):

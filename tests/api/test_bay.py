@@ -14,7 +14,7 @@ from barodex.core.quantity.errors import GateClosed
 from barodex.demo.walk import Outcome, walk
 from barodex.fleet.models import Reading
 from barodex.shelf.models import Container, StockMovement
-from tests.conftest import NOW, TODAY, new_event
+from tests.conftest import NOW, TODAY, new_act
 
 
 @pytest.fixture
@@ -81,16 +81,16 @@ def test_a_start_is_refused_whole(api, depot):
 def test_gates_over_http(api, service):
     view = api.technician.get(f"/api/services/{service}")
     drain = step_of(view, "drain.")
-    problem = api.technician.post(f"/api/services/{service}/events", new_event("done", drain["id"]), expect=409)
+    problem = api.technician.post(f"/api/services/{service}/acts", new_act("done", drain["id"]), expect=409)
     assert problem["type"] == "/problems/gate-closed"
     assert "is locked" in problem["detail"]
     assert ServiceAct.objects.count() == 0
 
 
 def test_the_same_act_twice_is_one_act(api, service):
-    act = new_event("done", "ready", ticked=["Gearbox: Light"])
-    first = api.technician.post(f"/api/services/{service}/events", act)
-    again = api.technician.post(f"/api/services/{service}/events", act)
+    act = new_act("done", "ready", ticked=["Gearbox: Light"])
+    first = api.technician.post(f"/api/services/{service}/acts", act)
+    again = api.technician.post(f"/api/services/{service}/acts", act)
     assert ServiceAct.objects.count() == 1
     assert first["seq"] == again["seq"] == 1
 
@@ -98,10 +98,10 @@ def test_the_same_act_twice_is_one_act(api, service):
 def test_amounts_are_read_in_the_persons_units_and_a_problem_names_the_field(api, people, service):
     walk(people["technician"], service, {}, stop_before="measure")
     measure = step_of(api.technician.get(f"/api/services/{service}"), "measure.")["id"]
-    path = f"/api/services/{service}/events"
-    problem = api.technician.post(path, new_event("done", measure, pan_ml="1.9 qt"), expect=422)
+    path = f"/api/services/{service}/acts"
+    problem = api.technician.post(path, new_act("done", measure, pan_ml="1.9 qt"), expect=422)
     assert (problem["type"], problem["errors"][0]["field"]) == ("/problems/ambiguous", "pan_ml")
-    view = api.technician.post(path, new_event("done", measure, pan_ml="1.9 US qt", temperature_c="104 °F"))
+    view = api.technician.post(path, new_act("done", measure, pan_ml="1.9 US qt", temperature_c="104 °F"))
     ledger = view["ledgers"][0]
     assert ledger["drained_ml"] == pytest.approx(1.9 * 3785.411784 / 4)
     assert ledger["drained_c"] == pytest.approx(40)
@@ -128,9 +128,9 @@ def test_a_trial_answers_and_stores_nothing(api, people, service):
 def test_more_out_than_the_sheet_is_asked_about_then_taken_with_a_reason(api, people, service):
     walk(people["technician"], service, {}, stop_before="measure")
     measure = step_of(api.technician.get(f"/api/services/{service}"), "measure.")["id"]
-    path = f"/api/services/{service}/events"
-    assert api.technician.post(path, new_event("done", measure, pan_ml="2.4 L"), expect=409)["type"] == "/problems/needs-reason"
-    view = api.technician.post(path, new_event("done", measure, pan_ml="2.4 L", reason="overfilled by the last owner"))
+    path = f"/api/services/{service}/acts"
+    assert api.technician.post(path, new_act("done", measure, pan_ml="2.4 L"), expect=409)["type"] == "/problems/needs-reason"
+    view = api.technician.post(path, new_act("done", measure, pan_ml="2.4 L", reason="overfilled by the last owner"))
     assert "overfilled" in view["gaps"][0]
 
 
@@ -148,7 +148,7 @@ def test_a_finding_that_is_none_is_refused(api, people, service, finding):
     walk(people["technician"], service, {}, stop_before="look")
     look = step_of(api.technician.get(f"/api/services/{service}"), "look.")["id"]
     response = api.technician.client.post(
-        f"/api/services/{service}/events", new_event("done", look, finding=finding), content_type="application/json"
+        f"/api/services/{service}/acts", new_act("done", look, finding=finding), content_type="application/json"
     )
     assert response.status_code in (409, 422)
 
@@ -172,13 +172,13 @@ def test_the_wrong_container_and_an_empty_one_are_refused(api, depot, people, se
     heavy = stock_container(people["technician"], depot.heavy.pk, 1000, 1000, "Heavy 1")
     walk(people["technician"], service, {}, stop_before="pour")
     pour = step_of(api.technician.get(f"/api/services/{service}"), "pour.")["id"]
-    path = f"/api/services/{service}/events"
-    assert "wrong container" in api.technician.post(path, new_event("add", pour, volume_ml=500, container=heavy.pk), expect=409)["detail"]
+    path = f"/api/services/{service}/acts"
+    assert "wrong container" in api.technician.post(path, new_act("add", pour, volume_ml=500, container=heavy.pk), expect=409)["detail"]
     assert (
         "holds only 640"
-        in api.technician.post(path, new_event("add", pour, volume_ml=900, container=depot.bottles[0].pk), expect=422)["detail"]
+        in api.technician.post(path, new_act("add", pour, volume_ml=900, container=depot.bottles[0].pk), expect=422)["detail"]
     )
-    assert "allowed is" in api.technician.post(path, new_event("add", pour, volume_ml=0), expect=422)["detail"]
+    assert "allowed is" in api.technician.post(path, new_act("add", pour, volume_ml=0), expect=422)["detail"]
 
 
 def test_signing_writes_everything_at_once(api, depot, people, service):
@@ -201,7 +201,7 @@ def test_a_signature_that_fails_writes_nothing(api, depot, people, service, monk
 
     walk(people["technician"], service, {}, stop_before="sign")
     monkeypatch.setattr(signing, "write_record", lambda *a, **k: (_ for _ in ()).throw(GateClosed("the disk is full")))
-    assert "disk is full" in api.technician.post(f"/api/services/{service}/events", new_event("done", "sign"), expect=409)["detail"]
+    assert "disk is full" in api.technician.post(f"/api/services/{service}/acts", new_act("done", "sign"), expect=409)["detail"]
     assert Service.objects.get(pk=service).state == "open"
     assert not OilRecord.objects.filter(service=service).exists()
     assert Container.objects.get(pk=depot.bottles[0].pk).content_ml == 640
@@ -210,7 +210,7 @@ def test_a_signature_that_fails_writes_nothing(api, depot, people, service, monk
 
 def test_after_the_signature_an_act_is_refused(api, people, service):
     walk(people["technician"], service, {})
-    problem = api.technician.post(f"/api/services/{service}/events", new_event("done", "sign"), expect=409)
+    problem = api.technician.post(f"/api/services/{service}/acts", new_act("done", "sign"), expect=409)
     assert "correction goes into the Book" in problem["detail"]
 
 
@@ -242,7 +242,7 @@ def test_a_stop_verdict_stops_the_vehicle_until_the_lead_clears_it(api, depot, p
 def test_timers_run_by_the_servers_clock(api, people, service):
     view = walk(people["technician"], service, {}, stop_before="wait")
     wait = next(s.id for s in view.steps if s.id.startswith("wait."))
-    api.technician.post(f"/api/services/{service}/events", new_event("timer_start", wait))
+    api.technician.post(f"/api/services/{service}/acts", new_act("timer_start", wait))
     with clock.at(NOW + dt.timedelta(minutes=7)):
         (tray,) = api.viewer.get("/api/services")
     assert dt.datetime.fromisoformat(tray["now"]) - dt.datetime.fromisoformat(tray["timer_started"]) == dt.timedelta(minutes=7)
@@ -262,11 +262,10 @@ def test_a_service_given_up_frees_its_compartment(api, depot, service):
 
 
 def test_too_much_for_a_step_is_refused(api, service):
-    problem = api.technician.post(f"/api/services/{service}/events", new_event("note", "", text="x" * 9000), expect=422)
+    problem = api.technician.post(f"/api/services/{service}/acts", new_act("note", "", text="x" * 9000), expect=422)
     assert "too much" in problem["detail"]
     assert (
-        api.technician.post(f"/api/services/{service}/events", {"event_id": "no", "kind": "done"}, expect=422)["errors"][0]["field"]
-        == "event_id"
+        api.technician.post(f"/api/services/{service}/acts", {"act_id": "no", "kind": "done"}, expect=422)["errors"][0]["field"] == "act_id"
     )
 
 
@@ -277,8 +276,8 @@ NONSENSE = [None, "abc", -1, 1e300, [{}], {"a": [1]}, True, "x" * 500]
 def test_nonsense_at_a_step_is_refused_never_a_fault(api, people, service, step):
     view = walk(people["technician"], service, {}, stop_before=step)
     at = next(s for s in view.steps if s.id.startswith(step))
-    kinds = {"container": "add", "event": "undo", "skipped": "skip"}
-    for name in ("ticked", "finding", "container", "event", "skipped", *(f.name for f in at.fields)):
+    kinds = {"container": "add", "act": "undo", "skipped": "skip"}
+    for name in ("ticked", "finding", "container", "act", "skipped", *(f.name for f in at.fields)):
         for value in NONSENSE:
             values = (
                 {"reason": value} if name == "skipped" else {"volume_ml": 5, "container": value} if name == "container" else {name: value}
@@ -289,15 +288,15 @@ def test_nonsense_at_a_step_is_refused_never_a_fault(api, people, service, step)
 
 
 def test_an_act_of_another_service_is_not_taken(api, depot, people, service):
-    act = new_event("note", "", text="which one?")
-    api.technician.post(f"/api/services/{service}/events", act)
+    act = new_act("note", "", text="which one?")
+    api.technician.post(f"/api/services/{service}/acts", act)
     body = {
         "vehicle_id": depot.vehicle.pk,
         "jobs": [{"compartment_id": depot.rear.pk, "lubricant_id": depot.heavy.pk}],
         "at_hand": ["Heavy"],
     }
     other = api.technician.post("/api/services", body, expect=201)["id"]
-    assert "another service" in api.technician.post(f"/api/services/{other}/events", act, expect=422)["detail"]
+    assert "another service" in api.technician.post(f"/api/services/{other}/acts", act, expect=422)["detail"]
 
 
 @pytest.mark.django_db(transaction=True)
@@ -305,14 +304,14 @@ def test_many_devices_at_once_lose_nothing_and_count_nothing_twice(request):
     """Twelve threads post the same act and a note each: one act, twelve notes."""
     api, depot = request.getfixturevalue("api"), request.getfixturevalue("depot")
     service = start(api, depot, 201)["id"]
-    act = new_event("done", "ready", ticked=["Gearbox: Light"])
+    act = new_act("done", "ready", ticked=["Gearbox: Light"])
     failures = []
 
     def device(k):
         try:
             with clock.at(NOW):
-                api.technician.post(f"/api/services/{service}/events", act)
-                api.technician.post(f"/api/services/{service}/events", new_event("note", "", text=f"note {k}"))
+                api.technician.post(f"/api/services/{service}/acts", act)
+                api.technician.post(f"/api/services/{service}/acts", new_act("note", "", text=f"note {k}"))
         except AssertionError as error:
             failures.append(str(error))
         finally:
@@ -324,8 +323,8 @@ def test_many_devices_at_once_lose_nothing_and_count_nothing_twice(request):
     for t in threads:
         t.join()
     assert failures == []
-    events = list(ServiceAct.objects.filter(service=service).order_by("seq"))
-    assert [e.seq for e in events] == list(range(1, 14))
-    assert sum(e.kind == "done" for e in events) == 1
-    assert {e.values["text"] for e in events if e.kind == "note"} == {f"note {k}" for k in range(12)}
-    assert uuid.UUID(act["event_id"]) in {e.event_id for e in events}
+    acts = list(ServiceAct.objects.filter(service=service).order_by("seq"))
+    assert [e.seq for e in acts] == list(range(1, 14))
+    assert sum(e.kind == "done" for e in acts) == 1
+    assert {e.values["text"] for e in acts if e.kind == "note"} == {f"note {k}" for k in range(12)}
+    assert uuid.UUID(act["act_id"]) in {e.act_id for e in acts}

@@ -29,7 +29,7 @@ def start(api, depot):
 def test_a_note_with_half_a_character_is_refused_and_the_service_can_still_be_read(api, depot):
     service = start(api, depot)
     body = json.dumps({"id": "a" * 32, "kind": "note", "compartment_id": None, "values": {"text": f"seen {HALF} here"}})
-    answer = api.technician.client.post(f"/api/services/{service}/events", body, content_type="application/json")
+    answer = api.technician.client.post(f"/api/services/{service}/acts", body, content_type="application/json")
     assert answer.status_code == 422, answer.content
     problem = answer.json()
     assert "none: paste it again" in problem["detail"]

@@ -17,7 +17,7 @@ from barodex.demo.walk import GOOD_LOOK, Outcome, walk
 from barodex.fleet.actions import CompartmentSpec, VehicleSpec, add_reading, add_vehicle
 from tests.api.test_photos import picture, send
 from tests.api.test_shelf_sheets import with_variants
-from tests.conftest import NOW, new_event
+from tests.conftest import NOW, new_act
 
 PASTE = {"form": "paste", "metal": "steel", "count": 1, "size_mm": 0.1, "magnetic": None}
 FLAKE = {"form": "flake", "metal": "steel", "count": 2, "size_mm": 0.8, "magnetic": None}
@@ -81,7 +81,7 @@ def test_milky_is_due_again_when_the_sentence_says_so_before_and_after_the_signa
     assert promised["next_on"] <= "2026-07-15"
     assert promised["look_meter"] <= promised["next_meter"]
     assert promised["look_on"] <= "2026-07-15"
-    api.technician.post(f"/api/services/{service}/events", new_event("done", look(depot), finding=milky))
+    api.technician.post(f"/api/services/{service}/acts", new_act("done", look(depot), finding=milky))
     walk(people["technician"], service, {"Gearbox": Outcome(1820, 20)})
     (box,) = [c for v in api.viewer.get("/api/due")["vehicles"] for c in v["compartments"] if c["id"] == depot.gearbox.pk]
     assert (box["at_meter"], box["on"]) == (72_500, promised["next_on"])
@@ -99,11 +99,11 @@ def test_nothing_noted_is_not_clean(api, depot, service):
 
 def test_a_contradiction_is_questioned_and_goes_on_record_with_its_reason(api, depot, service, people):
     odd = GOOD_LOOK | {"magnet": "none", "particles": [CHIP | {"size_mm": 1.5}]}
-    path = f"/api/services/{service}/events"
-    refused = api.technician.post(path, new_event("done", look(depot), finding=odd), expect=409)
+    path = f"/api/services/{service}/acts"
+    refused = api.technician.post(path, new_act("done", look(depot), finding=odd), expect=409)
     assert refused["type"].endswith("needs-reason")
     assert "second magnet" in refused["detail"]
-    view = api.technician.post(path, new_event("done", look(depot), finding=odd, reason="wiped before I looked"))
+    view = api.technician.post(path, new_act("done", look(depot), finding=odd, reason="wiped before I looked"))
     assert any("wiped before I looked" in g for g in view["gaps"])
     walk(people["technician"], service, {"Gearbox": Outcome(1820, 20)})
     assert any("wiped before I looked" in g for g in OilRecord.objects.get(service=service).gaps)
@@ -125,8 +125,8 @@ def test_a_contradiction_is_questioned_and_goes_on_record_with_its_reason(api, d
 )
 def test_what_cannot_be_is_refused_and_changes_nothing(api, depot, service, wrong, word):
     before = api.viewer.get(f"/api/services/{service}")["seq"]
-    event = new_event("done", look(depot), finding=GOOD_LOOK | wrong)
-    problem = api.technician.post(f"/api/services/{service}/events", event, expect=422)
+    act = new_act("done", look(depot), finding=GOOD_LOOK | wrong)
+    problem = api.technician.post(f"/api/services/{service}/acts", act, expect=422)
     assert word in problem["detail"]
     assert api.viewer.get(f"/api/services/{service}")["seq"] == before
 
@@ -143,9 +143,9 @@ def test_oil_on_a_brake_is_a_stop(api, depot, service, people):
 
 def test_twice_the_capacity_needs_a_reason_and_five_times_cannot_be(api, depot, service):
     step = f"measure.{depot.gearbox.pk}"
-    path = f"/api/services/{service}/events"
-    assert "reason" in api.technician.post(path, new_event("done", step, pan_ml="3.7 L"), expect=409)["detail"].lower()
-    assert "cannot be of a compartment" in api.technician.post(path, new_event("done", step, pan_ml="10 L"), expect=422)["detail"]
+    path = f"/api/services/{service}/acts"
+    assert "reason" in api.technician.post(path, new_act("done", step, pan_ml="3.7 L"), expect=409)["detail"].lower()
+    assert "cannot be of a compartment" in api.technician.post(path, new_act("done", step, pan_ml="10 L"), expect=422)["detail"]
 
 
 # --- photos ----------------------------------------------------------------------------------------------------------------

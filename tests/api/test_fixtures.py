@@ -13,7 +13,7 @@ from barodex.demo.walk import Outcome, walk
 from barodex.fleet.models import Compartment
 from barodex.shelf.models import Lubricant
 from tests.api.test_kinds import AUTOMATIC
-from tests.conftest import NOW, new_event
+from tests.conftest import NOW, new_act
 
 FOLDER = Path(__file__).resolve().parents[1] / "fixtures"
 UUID = re.compile(r"[0-9a-f]{8}-[0-9a-f]{4}-4[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}")
@@ -72,8 +72,8 @@ def bay_answers(api, depot, people):
     }
     topped = api.technician.post("/api/services", body, expect=201)["id"]
     walk(people["technician"], topped, {}, stop_before="pour")
-    act = new_event("add", f"pour.{depot.rear.pk}", volume_ml="120 mL", elsewhere=True)
-    found = {"service-topup": api.technician.post(f"/api/services/{topped}/events", act)}
+    act = new_act("add", f"pour.{depot.rear.pk}", volume_ml="120 mL", elsewhere=True)
+    found = {"service-topup": api.technician.post(f"/api/services/{topped}/acts", act)}
     sheet = api.lead.post("/api/sheets", AUTOMATIC | {"exchange_cycles": 3, "resets": ["wear counter"]}, expect=201)["id"]
     # The axle stands open there: no engine would run beside it.
     api.technician.call("delete", f"/api/services/{topped}", {"reason": "only shown"})

@@ -15,7 +15,7 @@ from barodex.demo.walk import Outcome, walk
 from barodex.memory.kept import forget_all
 from barodex.shelf.actions.sheets import figures_of, revise_sheet
 from barodex.shelf.queries import current_revision
-from tests.conftest import NOW, new_event
+from tests.conftest import NOW, new_act
 
 
 def start(api, depot):
@@ -65,5 +65,5 @@ def test_services_from_before_get_what_they_lack_once(api, depot, people, signed
     keep_all()
     assert (api.viewer.get(f"/api/services/{service}"), api.viewer.get(f"/api/services/{service}/gaps")) == before
     assert SignedPage.objects.count() == int(signed)
-    refused = api.technician.post(f"/api/services/{service}/events", new_event("done", "no-such-step"), 409 if signed else 422)
+    refused = api.technician.post(f"/api/services/{service}/acts", new_act("done", "no-such-step"), 409 if signed else 422)
     assert ("signed" if signed else "no step") in refused["detail"]

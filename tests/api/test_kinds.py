@@ -7,7 +7,7 @@ from barodex.book.models import OilRecord
 from barodex.demo.walk import Outcome, walk
 from barodex.fleet.models import Compartment, Vehicle
 from barodex.shelf.models import Container, Lubricant
-from tests.conftest import new_event
+from tests.conftest import new_act
 
 PLUGS = [
     {"role": "fill", "label": "filler plug", "drive": "hex socket", "size_mm": "8", "torque_nm": "35"},
@@ -50,8 +50,8 @@ def automatic(api, depot):
 
 
 def act(api, depot, kind, step, expect=200, **values):
-    body = new_event(kind, f"{step}.{depot.automatic.pk}" if step else "", **values)
-    return api.technician.post(f"/api/services/{depot.service}/events", body, expect=expect)
+    body = new_act(kind, f"{step}.{depot.automatic.pk}" if step else "", **values)
+    return api.technician.post(f"/api/services/{depot.service}/acts", body, expect=expect)
 
 
 def test_a_window_is_read_in_any_unit_and_refused_upside_down(api, depot):

@@ -10,7 +10,7 @@ from barodex.shelf.actions import count_item, stock_container
 from tests.api.test_bay import step_of
 from tests.api.test_kinds import AUTOMATIC
 from tests.api.test_shelf_sheets import with_variants
-from tests.conftest import new_event
+from tests.conftest import new_act
 
 pytestmark = pytest.mark.django_db
 
@@ -28,7 +28,7 @@ def start(api, depot, expect=201, **more):
 
 
 def act(api, service, step, expect=200, kind="done", **values):
-    return api.technician.post(f"/api/services/{service}/events", new_event(kind, step, **values), expect=expect)
+    return api.technician.post(f"/api/services/{service}/acts", new_act(kind, step, **values), expect=expect)
 
 
 # --- oil enough -----------------------------------------------------------------------------------------------------------
@@ -179,8 +179,8 @@ def test_an_exact_fill_waits_for_the_casing_code(api, two_cases, people):
     assert view["ledgers"][0]["target_ml"] == two_cases.cases[two_cases.long]
     two_cases.gearbox.refresh_from_db()
     assert two_cases.gearbox.variant == two_cases.long
-    event = next(s for s in view["steps"] if s["id"] == code)["event"]
-    undone = act(api, service, code, kind="undo", event=event)
+    poured = next(s for s in view["steps"] if s["id"] == code)["act"]
+    undone = act(api, service, code, kind="undo", act=poured)
     assert undone["ledgers"][0]["target_ml"] is None
     two_cases.gearbox.refresh_from_db()
     assert two_cases.gearbox.variant == ""

@@ -11,7 +11,7 @@ from barodex.bay.photo_actions import read_picture
 from barodex.book.models import ServicePhoto
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
 from barodex.demo.walk import Outcome, walk
-from tests.conftest import new_event
+from tests.conftest import new_act
 
 
 def picture(size=(640, 480), kind="JPEG", **save):
@@ -123,4 +123,4 @@ def test_photos_of_a_signed_service_stay_and_show_in_the_record(api, depot, serv
     assert paper.count(b"/Subtype /Image") == 2
     assert "its photos stay" in api.technician.call("delete", f"/api/photos/{photo}", expect=409)["detail"]
     assert "closed" in send(api.technician, service, picture(), expect=409)["detail"]
-    assert "signed" in api.technician.post(f"/api/services/{service}/events", new_event("note", "", text="late"), expect=409)["detail"]
+    assert "signed" in api.technician.post(f"/api/services/{service}/acts", new_act("note", "", text="late"), expect=409)["detail"]

@@ -9,7 +9,7 @@ from barodex.book.models import FollowUp
 from barodex.demo.walk import Outcome, walk
 from barodex.fleet.models import Compartment
 from tests.api.test_kinds import AUTOMATIC
-from tests.conftest import NOW, new_event
+from tests.conftest import NOW, new_act
 
 pytestmark = pytest.mark.django_db
 CHIP = {
@@ -28,7 +28,7 @@ def start(api, depot, compartment, oil, **more):
 
 
 def act(client, service, step, expect=200, kind="done", **values):
-    return client.post(f"/api/services/{service}/events", new_event(kind, step, **values), expect=expect)
+    return client.post(f"/api/services/{service}/acts", new_act(kind, step, **values), expect=expect)
 
 
 def step_of(api, service, step):

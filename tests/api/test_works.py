@@ -8,7 +8,7 @@ from barodex import clock
 from barodex.book.models import FollowUp, OilRecord
 from barodex.demo.walk import Outcome, walk
 from barodex.shelf.models import SheetRevision
-from tests.conftest import NOW, new_event
+from tests.conftest import NOW, new_act
 
 
 def start(api, depot, expect=201, **work):
@@ -43,8 +43,8 @@ def test_a_top_up_begins_no_interval_and_its_amount_counts_as_put_in(api, depot,
     assert not any(s["id"].startswith("drain") for s in view["steps"])
     walk(people["technician"], service, {}, stop_before="pour")
     step = f"pour.{depot.gearbox.pk}"
-    api.technician.post(f"/api/services/{service}/events", new_event("add", step, volume_ml="200 mL", elsewhere=True))
-    api.technician.post(f"/api/services/{service}/events", new_event("done", step))
+    api.technician.post(f"/api/services/{service}/acts", new_act("add", step, volume_ml="200 mL", elsewhere=True))
+    api.technician.post(f"/api/services/{service}/acts", new_act("done", step))
     walk(people["technician"], service, {})
     record = OilRecord.objects.get(service=service)
     assert (record.work, record.drained_ml, record.poured_ml) == ("top-up", None, 200)
@@ -103,15 +103,15 @@ def test_the_guide_of_a_sheet_is_read_by_kind_of_service(api, depot):
 
 def test_an_act_from_the_future_is_refused_and_one_that_waited_keeps_its_time(api, depot):
     service = start(api, depot)["id"]
-    path = f"/api/services/{service}/events"
-    ahead = new_event("note", "", text="from tomorrow") | {"done_at": (NOW + dt.timedelta(hours=5)).isoformat()}
+    path = f"/api/services/{service}/acts"
+    ahead = new_act("note", "", text="from tomorrow") | {"done_at": (NOW + dt.timedelta(hours=5)).isoformat()}
     refused = api.technician.post(path, ahead, expect=422)
     assert refused["errors"][0]["field"] == "done_at"
     assert "future" in refused["detail"]
     with clock.at(NOW + dt.timedelta(minutes=40)):
-        waited = new_event("note", "", text="while the server was away") | {"done_at": (NOW + dt.timedelta(minutes=10)).isoformat()}
+        waited = new_act("note", "", text="while the server was away") | {"done_at": (NOW + dt.timedelta(minutes=10)).isoformat()}
         view = api.technician.post(path, waited)
-        early = new_event("note", "", text="before it began") | {"done_at": (NOW - dt.timedelta(days=3)).isoformat()}
+        early = new_act("note", "", text="before it began") | {"done_at": (NOW - dt.timedelta(days=3)).isoformat()}
         view = api.technician.post(path, early)
     assert [n["at"][:16] for n in view["notes"]] == ["2026-06-15T10:10", "2026-06-15T10:00"]
 
@@ -122,10 +122,10 @@ def test_a_depth_that_was_cut_is_read_at_the_next_check(api, depot, people):
     service = start(api, depot)["id"]
     walk(people["technician"], service, {"Gearbox": Outcome(1820)}, stop_before="closefill")
     step = f"gauge.{depot.gearbox.pk}"
-    path = f"/api/services/{service}/events"
-    skipped = next(s["event"] for s in api.viewer.get(f"/api/services/{service}")["steps"] if s["id"] == step)
-    api.technician.post(path, new_event("undo", "", event=skipped))
-    api.technician.post(path, new_event("done", step, depth_mm="2.1 cm"))
+    path = f"/api/services/{service}/acts"
+    skipped = next(s["act"] for s in api.viewer.get(f"/api/services/{service}")["steps"] if s["id"] == step)
+    api.technician.post(path, new_act("undo", "", act=skipped))
+    api.technician.post(path, new_act("done", step, depth_mm="2.1 cm"))
     walk(people["technician"], service, {"Gearbox": Outcome(1820)})
     assert OilRecord.objects.get(service=service).details["depth_mm"] == pytest.approx(21)
     assert "top-up" in [w["value"] for w in api.technician.get(f"/api/services/start/{depot.vehicle.pk}")["jobs"][0]["works"]]
@@ -165,20 +165,20 @@ def test_drops_and_dips_are_read_in_any_unit(api, depot, people):
     SheetRevision.objects.filter(sheet=depot.box).update(fill_method="dipstick")
     depot.box.revisions.first().plugs.create(role="dipstick", label="dipstick", drive="by hand", seal="O-ring")
     service = start(api, depot)["id"]
-    path = f"/api/services/{service}/events"
+    path = f"/api/services/{service}/acts"
     walk(people["technician"], service, {}, stop_before="wait")
     wait = f"wait.{depot.gearbox.pk}"
-    api.technician.post(path, new_event("reading", wait, drops="60", seconds="60"))
+    api.technician.post(path, new_act("reading", wait, drops="60", seconds="60"))
     with clock.at(NOW + dt.timedelta(minutes=5)):
-        view = api.technician.post(path, new_event("reading", wait, drops=30, seconds=60))
+        view = api.technician.post(path, new_act("reading", wait, drops=30, seconds=60))
     assert view["ledgers"][0]["drip"]["tau_s"] == pytest.approx(300 / 0.6931, rel=0.01)  # halved in five minutes
     walk(people["technician"], service, {"Gearbox": Outcome(1800)}, stop_before="pour")
     pour = f"pour.{depot.gearbox.pk}"
-    api.technician.post(path, new_event("add", pour, volume_ml="1 L", elsewhere=True))
-    assert "upper mark" in api.technician.post(path, new_event("reading", pour, dip_mm="10 mm"), expect=422)["detail"]
-    api.technician.post(path, new_event("reading", pour, dip_mm="1 cm", mark_mm="1 in"))
-    api.technician.post(path, new_event("add", pour, volume_ml="500 mL", elsewhere=True))
-    ledger = api.technician.post(path, new_event("reading", pour, dip_mm="20"))["ledgers"][0]
+    api.technician.post(path, new_act("add", pour, volume_ml="1 L", elsewhere=True))
+    assert "upper mark" in api.technician.post(path, new_act("reading", pour, dip_mm="10 mm"), expect=422)["detail"]
+    api.technician.post(path, new_act("reading", pour, dip_mm="1 cm", mark_mm="1 in"))
+    api.technician.post(path, new_act("add", pour, volume_ml="500 mL", elsewhere=True))
+    ledger = api.technician.post(path, new_act("reading", pour, dip_mm="20"))["ledgers"][0]
     assert ledger["mark_mm"] == pytest.approx(25.4)
     assert ledger["dip"]["ml_per_mm"] == pytest.approx(50)  # 500 mL raised it by 10 mm
     assert ledger["dip"]["missing_ml"] == pytest.approx(270)  # 5.4 mm

@@ -66,8 +66,8 @@ def at_the_pour(device: Device) -> tuple[int, str]:
         if step["kind"] == "measure":
             values |= {"pan_ml": "5.9 L", "temperature_c": "30"}
         free = step["skip"] == "free"
-        body = {"event_id": str(uuid.uuid4()), "kind": "skip" if free else "done", "step": step["id"], "values": values}
-        state = device.call("POST", f"/api/services/{service}/events", body)
+        body = {"act_id": str(uuid.uuid4()), "kind": "skip" if free else "done", "step": step["id"], "values": values}
+        state = device.call("POST", f"/api/services/{service}/acts", body)
     raise AssertionError("the guide does not come to a pour")
 
 
@@ -76,7 +76,7 @@ def test_nothing_acknowledged_is_lost_and_nothing_counts_twice(tmp_path):
     try:
         first = Device(server.url)
         service, pour = at_the_pour(first)
-        path = f"/api/services/{service}/events"
+        path = f"/api/services/{service}/acts"
         acknowledged: list[str] = []
         poured: list[str] = []
         repeated: list[str] = []
@@ -91,7 +91,7 @@ def test_nothing_acknowledged_is_lost_and_nothing_counts_twice(tmp_path):
                     text = f"{k}-{n}"
                     # Notes can be told apart afterwards; pours show in their sum when one is lost or counts twice.
                     act = ("note", "", {"text": text}) if n % 2 else ("add", pour, {"volume_ml": DROP_ML, "elsewhere": True})
-                    sent = device.until_answered(path, {"event_id": str(uuid.uuid4()), "kind": act[0], "step": act[1], "values": act[2]})
+                    sent = device.until_answered(path, {"act_id": str(uuid.uuid4()), "kind": act[0], "step": act[1], "values": act[2]})
                     (acknowledged if n % 2 else poured).append(text)
                     if sent > 1:
                         repeated.append(text)
@@ -157,19 +157,14 @@ def test_a_service_in_us_units_from_the_pan_to_the_record(server):
                 values |= {"pan_ml": "1.5", "temperature_c": "95"}  # US quarts, °F
             if step["kind"] == "pour":
                 add = {
-                    "event_id": str(uuid.uuid4()),
+                    "act_id": str(uuid.uuid4()),
                     "kind": "add",
                     "step": step["id"],
                     "values": {"volume_ml": "1.59 qt", "elsewhere": True},
                 }
-                device.call("POST", f"/api/services/{service}/events", add)
-            act = {
-                "event_id": str(uuid.uuid4()),
-                "kind": "skip" if step["kind"] == "timer" else "done",
-                "step": step["id"],
-                "values": values,
-            }
-            view = device.call("POST", f"/api/services/{service}/events", act)
+                device.call("POST", f"/api/services/{service}/acts", add)
+            act = {"act_id": str(uuid.uuid4()), "kind": "skip" if step["kind"] == "timer" else "done", "step": step["id"], "values": values}
+            view = device.call("POST", f"/api/services/{service}/acts", act)
             if view["state"] == "signed":
                 break
         assert view["state"] == "signed"

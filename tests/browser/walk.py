@@ -47,8 +47,8 @@ def finish(page: Page, service: int, stop: str = "", drained: str = "") -> None:
     key = page.request.get("/api/session").json()["csrf"]
 
     def post(step: str, kind: str = "done", **values):
-        body = {"event_id": str(uuid.uuid4()), "kind": kind, "step": step, "values": values}
-        answer = page.request.post(f"/api/services/{service}/events", data=body, headers={"X-CSRFToken": key})
+        body = {"act_id": str(uuid.uuid4()), "kind": kind, "step": step, "values": values}
+        answer = page.request.post(f"/api/services/{service}/acts", data=body, headers={"X-CSRFToken": key})
         assert answer.ok, answer.text()
         return answer.json()
 

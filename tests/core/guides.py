@@ -70,18 +70,18 @@ class Walk:
 
     def __init__(self, *sheets, **job):
         self.made = guide(*sheets, **job)
-        self.events: list[Act] = []
+        self.acts: list[Act] = []
         self.clock = dt.datetime(2026, 6, 1, 8, tzinfo=dt.UTC)
 
     @property
     def state(self):
-        return fold(self.made, self.events)
+        return fold(self.made, self.acts)
 
     def act(self, step: str, kind: str = "done", later: float = 20, **values):
         self.clock += dt.timedelta(seconds=later)
-        act = Act(f"e{len(self.events)}", len(self.events) + 1, kind, step, values, self.clock, "me")
-        state = accept(self.made, self.events, act)
-        self.events.append(act)
+        act = Act(f"e{len(self.acts)}", len(self.acts) + 1, kind, step, values, self.clock, "me")
+        state = accept(self.made, self.acts, act)
+        self.acts.append(act)
         return state
 
     def plain(self, step, **more):

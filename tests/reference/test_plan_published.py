@@ -12,7 +12,8 @@ from hypothesis import strategies as st
 
 from barodex import clock
 from barodex.core.due.interval import Ahead, Limits, Rate, due_date, next_due
-from barodex.core.due.use import P10, MeterReading, forecast, weighted_slopes
+from barodex.core.due.meter import MeterReading
+from barodex.core.due.use import P10, forecast, weighted_slopes
 
 TODAY = dt.date(2026, 6, 15)
 
@@ -47,15 +48,14 @@ def test_due_quantiles_as_a_simulation_of_the_rate_gives_them():
     rng = np.random.default_rng(3)
     rate = Rate(40.0, 40 - 8 * P10, 40 + 8 * P10)
     due = next_due(
-        {"road": 12_000},
-        None,
-        TODAY - dt.timedelta(days=300),
-        TODAY,
-        Limits({"road": 40_000}),
-        {"road": 1.0},
-        Ahead(rate, TODAY),
-        None,
-        50_000,
+        legs={"road": 12_000},
+        hours=None,
+        since=TODAY - dt.timedelta(days=300),
+        as_of=TODAY,
+        limits=Limits({"road": 40_000}),
+        split={"road": 1.0},
+        ahead_km=Ahead(rate, TODAY),
+        meter_km=50_000,
     )
     draws = rng.normal(40, 8, 100_000)
     days = 28_000 / draws[draws > 1]

@@ -10,7 +10,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from barodex.core.due.interval import add_months
-from barodex.core.due.use import MeterReading, forecast
+from barodex.core.due.meter import MeterReading
+from barodex.core.due.use import forecast
 from barodex.core.guide.torque import nm_to_lbf_ft, wrench_setting
 from barodex.core.ledger.drained import Amount, at_reference, loss_since_last_fill
 from barodex.core.oil.grades import (

@@ -60,18 +60,18 @@ def session_of(request) -> Session:
     system = person.unit_system if person else "metric"
     units = tuple(UnitShown(kind, d.label, d.factor, d.offset, d.decimals, d.trim) for kind, d in display_table(system).items())
     return Session(
-        person.shown_name if person else "",
-        person.username if person else "",
-        person.role if person else "",
-        system,
-        person.theme if person else "day",
-        bool(person and person.large_type),
-        bool(person and person.left_hand),
-        bool(person and person.spoken),
-        units,
-        get_token(request),
-        django_settings.DEMO,
-        clock.today().isoformat(),
+        name=person.shown_name if person else "",
+        username=person.username if person else "",
+        role=person.role if person else "",
+        unit_system=system,
+        theme=person.theme if person else "day",
+        large_type=bool(person and person.large_type),
+        left_hand=bool(person and person.left_hand),
+        spoken=bool(person and person.spoken),
+        units=units,
+        csrf=get_token(request),
+        demo=django_settings.DEMO,
+        today=clock.today().isoformat(),
     )
 
 

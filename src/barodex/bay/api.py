@@ -63,8 +63,8 @@ class StartRequest(serializers.Serializer):
     fetches = Words(60)
 
 
-class EventRequest(serializers.Serializer):
-    event_id = serializers.UUIDField()
+class ActRequest(serializers.Serializer):
+    act_id = serializers.UUIDField()
     kind = serializers.ChoiceField(choices=ACT_KINDS)
     step = Words(40)
     values = serializers.DictField(default=dict)
@@ -191,14 +191,14 @@ class Service(Endpoint):
         return answer(Made(actions.drop_service(request.user, service, self.read(DropRequest)["reason"]).pk))
 
 
-class Events(Endpoint):
+class Acts(Endpoint):
     """Post an act; the same act id twice is one act."""
 
     roles = {"POST": "technician"}
 
-    @extend_schema(operation_id="post_event", request=EventRequest, responses=shape(views.ServiceView))
+    @extend_schema(operation_id="post_act", request=ActRequest, responses=shape(views.ServiceView))
     def post(self, request, service: int):
-        return answer(actions.post_act(request.user, service, actions.NewAct(**self.read(EventRequest))))
+        return answer(actions.post_act(request.user, service, actions.NewAct(**self.read(ActRequest))))
 
 
 class Gaps(Endpoint):

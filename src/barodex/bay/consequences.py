@@ -6,7 +6,7 @@ import datetime as dt
 from dataclasses import dataclass
 
 from barodex.core.due.interval import Ahead, Limits, Rate, next_due
-from barodex.core.due.oil_life import cap_events
+from barodex.core.due.oil_life import cap_occasions
 from barodex.core.due.policy import look_by
 from barodex.core.findings.finding import Assessment
 from barodex.fleet.rules import limits_of
@@ -40,18 +40,18 @@ def consequence_of(service: Service, job: ServiceJob, judged: Assessment | None,
     if by_km and rate is None:
         limits = Limits({}, limits.hours, limits.months)
     due = next_due(
-        {"road": 0.0} if by_km and rate else {},
-        None if by_km else 0.0,
-        as_of,
-        as_of,
-        limits,
-        vehicle.duty_split or {"road": 1.0},
-        rate if by_km else None,
-        None if by_km else rate,
-        now if by_km else None,
-        None if by_km else now,
-        max(0.01, judged.interval_factor),
-        cap_events(cap_run, cap_days, as_of, 0.0, rate, as_of),
+        legs={"road": 0.0} if by_km and rate else {},
+        hours=None if by_km else 0.0,
+        since=as_of,
+        as_of=as_of,
+        limits=limits,
+        split=vehicle.duty_split or {"road": 1.0},
+        ahead_km=rate if by_km else None,
+        ahead_h=None if by_km else rate,
+        meter_km=now if by_km else None,
+        meter_h=None if by_km else now,
+        factor=max(0.01, judged.interval_factor),
+        occasions=cap_occasions(cap_run, cap_days, as_of, 0.0, rate, as_of),
     )
     next_meter = None
     if now is not None:

@@ -28,27 +28,27 @@ def _core_job(job: ServiceJob) -> guide.Job:
     net = past.get("net_in_ml")
     previous = past_finding(OilRecord(finding=past["previous"])) if past.get("previous") else None
     return guide.Job(
-        str(job.compartment_id),
-        job.compartment.name,
-        core_sheet(job.revision, job.variant, slip),
-        job.lubricant.name,
-        past.get("density15") or job.lubricant.density15 or DEFAULT_DENSITY15,
-        None if net is None else poured_amount(net, past.get("poured_c")),
-        past.get("distance_km"),
-        past.get("first_change", False),
-        previous,
-        past.get("previous_level"),
-        tuple(past.get("older_levels", ())),
-        dt.date.fromisoformat(past["last_filled_on"]) if past.get("last_filled_on") else None,
-        tuple(Dose(**d) for d in job.doses),
-        past.get("rinse", ""),
-        job.work,
-        plan.get("cycles", 0),
-        plan.get("target_fresh", TARGET_FRESH),
-        plan.get("school", EXCHANGE_SCHOOLS[0]),
-        tuple(plan.get("attached", ())),
-        plan.get("wrong_oil", ""),
-        tuple(poured_amount(ml) for ml in past.get("topups_ml", ())),
+        key=str(job.compartment_id),
+        name=job.compartment.name,
+        sheet=core_sheet(job.revision, job.variant, slip),
+        oil=job.lubricant.name,
+        density15=past.get("density15") or job.lubricant.density15 or DEFAULT_DENSITY15,
+        last_net_in=None if net is None else poured_amount(net, past.get("poured_c")),
+        distance_km=past.get("distance_km"),
+        first_change=past.get("first_change", False),
+        previous=previous,
+        previous_level=past.get("previous_level"),
+        older_levels=tuple(past.get("older_levels", ())),
+        last_filled_on=dt.date.fromisoformat(past["last_filled_on"]) if past.get("last_filled_on") else None,
+        doses=tuple(Dose(**d) for d in job.doses),
+        rinse=past.get("rinse", ""),
+        work=job.work,
+        cycles=plan.get("cycles", 0),
+        target_fresh=plan.get("target_fresh", TARGET_FRESH),
+        school=plan.get("school", EXCHANGE_SCHOOLS[0]),
+        attached=tuple(plan.get("attached", ())),
+        wrong_oil=plan.get("wrong_oil", ""),
+        topups=tuple(poured_amount(ml) for ml in past.get("topups_ml", ())),
         depth_mm=past.get("depth_mm"),
         share=past.get("share"),
         ambient_c=job.service.ambient_c,
@@ -111,7 +111,7 @@ def acts_of(service: Service) -> list[run.Act]:
     rows = list(
         service.acts.filter(seq__gt=known[-1].seq if known else 0)
         .order_by("seq")
-        .values_list("event_id", "seq", "kind", "step", "values", "at", "by_id")
+        .values_list("act_id", "seq", "kind", "step", "values", "at", "by_id")
     )
     if rows:
         names = {p.pk: p.shown_name for p in Person.objects.filter(pk__in={r[-1] for r in rows})}

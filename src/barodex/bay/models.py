@@ -65,10 +65,10 @@ class SignedPage(models.Model):
 
 
 class ServiceAct(models.Model):
-    """An accepted act. ``event_id`` is made by the device, so that sending it twice counts once."""
+    """An accepted act. ``act_id`` is made by the device, so that sending it twice counts once."""
 
     service = models.ForeignKey(Service, on_delete=models.CASCADE, related_name="acts")
-    event_id = models.UUIDField(unique=True)
+    act_id = models.UUIDField(unique=True)
     seq = models.PositiveIntegerField()
     kind = models.CharField(max_length=12)
     step = models.CharField(max_length=40, blank=True)

@@ -37,18 +37,18 @@ def open_services() -> list[OpenService]:
         timer = next((s for s in v.steps if s.timer_started and not s.timer_stopped), None)
         found.append(
             OpenService(
-                v.id,
-                v.vehicle,
-                tuple(x.name for x in v.ledgers),
-                v.started_at,
-                v.started_by,
-                current.title if current else "",
-                sum(s.status in ("done", "skipped") for s in needed),
-                len(needed),
-                timer.title if timer else "",
-                timer.timer_s if timer else 0,
-                timer.timer_started if timer else None,
-                v.now,
+                id=v.id,
+                vehicle=v.vehicle,
+                compartments=tuple(x.name for x in v.ledgers),
+                started_at=v.started_at,
+                started_by=v.started_by,
+                step=current.title if current else "",
+                done=sum(s.status in ("done", "skipped") for s in needed),
+                total=len(needed),
+                timer_title=timer.title if timer else "",
+                timer_s=timer.timer_s if timer else 0,
+                timer_started=timer.timer_started if timer else None,
+                now=v.now,
             )
         )
     return found

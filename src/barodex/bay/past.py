@@ -7,7 +7,7 @@ from typing import Any
 
 from barodex.book.amounts import net_in_ml
 from barodex.book.queries import RECORDS, density, interval_share, is_first_change, record_views
-from barodex.core.due.use import run_since
+from barodex.core.due.meter import run_since
 from barodex.core.sheet.work import EXCHANGE_SCHOOLS
 from barodex.fleet.models import Compartment
 from barodex.fleet.use import meter_readings, vehicle_forecast

@@ -20,9 +20,9 @@ def reserved_ml(leave_out: int | None = None) -> dict[int, float]:
     if leave_out is not None:
         acts = acts.exclude(service_id=leave_out)
     rows = list(acts)
-    undone = {str(e.values.get("event")) for e in rows if e.kind == "undo"}
+    undone = {str(e.values.get("act")) for e in rows if e.kind == "undo"}
     for e in rows:
-        if e.kind == "add" and str(e.event_id) not in undone and e.values.get("container"):
+        if e.kind == "add" and str(e.act_id) not in undone and e.values.get("container"):
             taken[int(e.values["container"])] += float(e.values["volume_ml"]) + float(e.values.get("dead_ml") or 0)
     return taken
 

@@ -32,7 +32,7 @@ class FieldView:
 
 @dataclass(frozen=True)
 class StepView:
-    """A step with its state; ``values`` is what was recorded, ``event`` names what an undo takes back."""
+    """A step with its state; ``values`` is what was recorded, ``act`` names what an undo takes back."""
 
     id: str
     phase: str
@@ -52,7 +52,7 @@ class StepView:
     timer_s: int
     timer_started: dt.datetime | None
     timer_stopped: dt.datetime | None
-    event: str
+    act: str
     done_by: str
     done_at: dt.datetime | None
     values: dict[str, Any]
@@ -64,7 +64,7 @@ class StepView:
 
 @dataclass(frozen=True)
 class PourView:
-    event: str
+    act: str
     volume_ml: float
     at: dt.datetime
     by: str
@@ -178,7 +178,7 @@ class ServiceView:
     current: str
     stopped: bool
     seq: int
-    last_event: str
+    last_act: str
     steps: tuple[StepView, ...]
     ledgers: tuple[LedgerView, ...]
     notes: tuple[NoteView, ...]

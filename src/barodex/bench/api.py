@@ -188,8 +188,7 @@ class NextDue(Endpoint):
             today,
             limits,
             split,
-            interval.Ahead(interval.Rate(rate, rate * 0.8, rate * 1.2), today) if rate else None,
-            None,
+            ahead_km=interval.Ahead(interval.Rate(rate, rate * 0.8, rate * 1.2), today) if rate else None,
         )
         working = Working(
             "life = max(Σ leg / interval by duty, days / days of the interval)",

@@ -52,16 +52,16 @@ def photo_file(photo_id: uuid.UUID, small: bool) -> Path:
 
 def photo_view(photo: ServicePhoto, words: str) -> PhotoView:
     return PhotoView(
-        str(photo.pk),
-        photo.step,
-        words,
-        str(photo.compartment_id or ""),
-        photo.width,
-        photo.height,
-        f"/api/photos/{photo.pk}",
-        f"/api/photos/{photo.pk}/small",
-        photo.by.shown_name,
-        photo.at,
+        id=str(photo.pk),
+        step=photo.step,
+        words=words,
+        compartment=str(photo.compartment_id or ""),
+        width=photo.width,
+        height=photo.height,
+        url=f"/api/photos/{photo.pk}",
+        small_url=f"/api/photos/{photo.pk}/small",
+        by=photo.by.shown_name,
+        at=photo.at,
     )
 
 

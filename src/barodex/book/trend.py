@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime as dt
 from dataclasses import dataclass
 
-from barodex.core.due.use import run_since
+from barodex.core.due.meter import run_since
 from barodex.core.findings.finding import Finding
 from barodex.core.findings.surprises import Exposure, Reset, Surprise, exposure_of, ran_over, returned_fault, too_clean
 from barodex.core.findings.trend import Look, Rise, Sisters, against_sisters, rises
@@ -97,21 +97,21 @@ def _point(m: Measured, finding: Finding, meter: str) -> TrendPoint:
         p.form if p.metal == "steel" else f"{p.metal} {p.form}" for p in finding.particles or () if (p.form, p.metal) != ("paste", "steel")
     )
     return TrendPoint(
-        m.record.pk,
-        m.values["on"],
-        m.values["meter_value"],
-        m.run,
-        m.record.work,
-        m.record.level,
-        finding.colour or "",
-        finding.d1500,
-        finding.delta_e,
-        seen,
-        loss.loss_ml if loss else None,
-        loss.sigma_ml if loss else None,
-        rate,
-        sigma,
-        loss.band if loss else "",
+        record=m.record.pk,
+        on=m.values["on"],
+        meter=m.values["meter_value"],
+        run=m.run,
+        work=m.record.work,
+        level=m.record.level,
+        colour=finding.colour or "",
+        d1500=finding.d1500,
+        delta_e=finding.delta_e,
+        seen=seen,
+        loss_ml=loss.loss_ml if loss else None,
+        sigma_ml=loss.sigma_ml if loss else None,
+        rate=rate,
+        rate_sigma=sigma,
+        band=loss.band if loss else "",
     )
 
 
@@ -246,24 +246,24 @@ def _trend_at(compartment_id: int, as_of: dt.date, ahead: float | None, until: d
         run = ahead if ahead is not None else use.rate.per_day * max(0, (until - as_of).days) if until else None
         trip = loss_by(known, loss.rate, loss.sigma, run, run_now or 0.0, meter) if run is not None else None
     return TrendView(
-        c.pk,
-        c.name,
-        c.sheet.kind,
-        revision.family,
-        vehicle.pk,
-        vehicle.name,
-        meter,
-        use.rate.per_day,
-        run_now,
-        points,
-        tuple(s for s, _ in near[-60:]),
-        against,
-        against_now,
-        rises(looks),
-        tuple(_surprises(records, findings, meter)),
-        tuple(_exposures(c, records, run_now, meter)),
-        loss,
-        holds,
-        trip,
-        learnt_of(c, revision),
+        compartment_id=c.pk,
+        compartment=c.name,
+        kind=c.sheet.kind,
+        family=revision.family,
+        vehicle_id=vehicle.pk,
+        vehicle=vehicle.name,
+        meter=meter,
+        per_day=use.rate.per_day,
+        run_now=run_now,
+        points=points,
+        sisters=tuple(s for s, _ in near[-60:]),
+        against=against,
+        against_now=against_now,
+        rises=rises(looks),
+        surprises=tuple(_surprises(records, findings, meter)),
+        exposures=tuple(_exposures(c, records, run_now, meter)),
+        loss=loss,
+        holds=holds,
+        trip=trip,
+        learnt=learnt_of(c, revision),
     )

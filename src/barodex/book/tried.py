@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime as dt
 from typing import Any
 
-from barodex.core.due.use import run_since
+from barodex.core.due.meter import run_since
 from barodex.core.ledger.tried import Fill, SideBySide, compare_oils
 from barodex.fleet.models import Compartment
 from barodex.fleet.use import meter_readings, vehicle_forecast
@@ -36,19 +36,19 @@ def oils_tried(compartment_id: int, as_of: dt.date) -> SideBySide:
         loss = after.loss if after else None
         fills.append(
             Fill(
-                m.values["oil"],
-                on,
-                days,
-                run,
-                after is None,
-                _rated(m.record, "before", "shift"),
-                _rated(m.record, "after", "shift"),
-                _rated(m.record, "before", "noise"),
-                _rated(m.record, "after", "noise"),
-                after.record.level if after else None,
-                ((after.record.finding or {}).get("colour") or "") if after else "",
-                loss.loss_ml if loss else None,
-                loss.sigma_ml if loss else None,
+                oil=m.values["oil"],
+                on=on,
+                days=days,
+                run=run,
+                inside=after is None,
+                shift_before=_rated(m.record, "before", "shift"),
+                shift_after=_rated(m.record, "after", "shift"),
+                noise_before=_rated(m.record, "before", "noise"),
+                noise_after=_rated(m.record, "after", "noise"),
+                level=after.record.level if after else None,
+                colour=((after.record.finding or {}).get("colour") or "") if after else "",
+                loss_ml=loss.loss_ml if loss else None,
+                loss_sigma_ml=loss.sigma_ml if loss else None,
             )
         )
     return compare_oils(fills, c.vehicle.meter)

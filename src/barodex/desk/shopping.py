@@ -161,17 +161,17 @@ def shopping_list(wish: Wish) -> ShoppingList:
         choices = tuple(OilChoice(o.lubricant, o.name, o.verdict) for o in found)
         lines.append(
             NeedLine(
-                pk,
-                name,
-                c.vehicle_id,
-                due[pk].state,
-                due[pk].on,
-                oil.name if oil else "",
-                oil.lubricant if oil else None,
-                oil.verdict if oil else "reject",
-                oil.reasons[0].text if oil and oil.reasons else "No oil on the list fits." if oil is None else "",
-                choices,
-                need,
+                compartment=pk,
+                name=name,
+                vehicle_id=c.vehicle_id,
+                state=due[pk].state,
+                on=due[pk].on,
+                oil=oil.name if oil else "",
+                lubricant=oil.lubricant if oil else None,
+                verdict=oil.verdict if oil else "reject",
+                why=oil.reasons[0].text if oil and oil.reasons else "No oil on the list fits." if oil is None else "",
+                choices=choices,
+                need=need,
             )
         )
     oils = _oil_lines(lines, taken)
@@ -210,17 +210,17 @@ def _oil_lines(lines: list[NeedLine], taken: Mapping[int, float]) -> tuple[OilTo
             drum = None
         found.append(
             OilToBuy(
-                pk,
-                name,
-                needs[name],
-                tuple(x.name for x in wanted),
-                held[name],
-                plan.short_ml if plan else 0.0,
-                tuple(PackCount(p.size_ml, n) for p, n in plan.packs) if plan else (),
-                round(plan.cost, 2) if plan else 0.0,
-                plan.leftover_ml if plan else held[name] - needs[name],
-                bool(plan and not plan.packs),
-                drum,
+                lubricant=pk,
+                name=name,
+                need_ml=needs[name],
+                needs=tuple(x.name for x in wanted),
+                on_hand_ml=held[name],
+                short_ml=plan.short_ml if plan else 0.0,
+                buy=tuple(PackCount(p.size_ml, n) for p, n in plan.packs) if plan else (),
+                cost=round(plan.cost, 2) if plan else 0.0,
+                leftover_ml=plan.leftover_ml if plan else held[name] - needs[name],
+                no_pack=bool(plan and not plan.packs),
+                drum=drum,
             )
         )
     return tuple(sorted(found, key=lambda o: o.name))

@@ -121,7 +121,19 @@ def scan_view(service: Service, link: DeviceLink | None, compartment: str, now: 
     """What the scan tool of a service shows, with the warm-up fitted to the samples."""
     if link is None:
         adaptor, _ = adaptor_of("scan tool")
-        return ScanView(adaptor, adaptor.startswith("simulated"), False, "none", STATUS_TEXT["none"], None, "", (), None, (), now)
+        return ScanView(
+            adaptor=adaptor,
+            simulated=adaptor.startswith("simulated"),
+            connected=False,
+            status="none",
+            text=STATUS_TEXT["none"],
+            reading=None,
+            doubt="",
+            samples=(),
+            warmup=None,
+            resets=(),
+            now=now,
+        )
     tool = scan_tool(link)
     reading = tool.read(now)
     doubt = doubt_of(link.samples, reading)
@@ -142,7 +154,17 @@ def scan_view(service: Service, link: DeviceLink | None, compartment: str, now: 
     samples = tuple(Sample(dt.datetime.fromtimestamp(s, dt.UTC), c) for s, c in rows)
     simulated = link.adaptor.startswith("simulated")
     return ScanView(
-        link.adaptor, simulated, True, reading.status, STATUS_TEXT[reading.status], reading, doubt, samples, warmup, tool.resets(now), now
+        adaptor=link.adaptor,
+        simulated=simulated,
+        connected=True,
+        status=reading.status,
+        text=STATUS_TEXT[reading.status],
+        reading=reading,
+        doubt=doubt,
+        samples=samples,
+        warmup=warmup,
+        resets=tool.resets(now),
+        now=now,
     )
 
 

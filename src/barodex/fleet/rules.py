@@ -60,6 +60,17 @@ def rule_view(compartment_id: int) -> RuleView:
     """The rule in force of a compartment."""
     row = CompartmentRule.objects.filter(compartment_id=compartment_id).select_related("by").order_by("-id").first()
     if row is None:
-        return RuleView("", None, None, None, None, None, "", "", "", None)
+        return RuleView(
+            school="",
+            interval_km=None,
+            interval_h=None,
+            interval_months=None,
+            load_share=None,
+            severe_factor=None,
+            linked="",
+            why="",
+            by="",
+            at=None,
+        )
     figures = (row.school, row.interval_km, row.interval_h, row.interval_months, row.load_share, row.severe_factor, row.linked)
     return RuleView(*figures, row.why, row.by.shown_name, row.at)

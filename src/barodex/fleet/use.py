@@ -12,8 +12,9 @@ from dataclasses import dataclass, field
 from django.db.models import CharField, Q
 from django.db.models.functions import Cast
 
+from barodex.core.due.meter import Meter, MeterReading
 from barodex.core.due.season import Season, parse_season
-from barodex.core.due.use import Forecast, Line, Meter, MeterReading, forecasts
+from barodex.core.due.use import Forecast, Line, forecasts
 from barodex.fleet.models import Reading, Vehicle
 
 MANY = 400  # ids in one query; more are read whole

@@ -11,9 +11,10 @@ from django.db.models import OuterRef, Subquery
 
 from barodex.book.models import Correction, OilRecord
 from barodex.core.due.interval import Due, Limits, Occasion, next_due
-from barodex.core.due.oil_life import Facts, Schooled, cap_events, counter_event, linked_events, schooled_due
+from barodex.core.due.meter import Meter
+from barodex.core.due.oil_life import Facts, Schooled, cap_occasions, counter_occasion, linked_occasions, schooled_due
 from barodex.core.due.schedule import OwnRule, SchedulePolicy, SheetInterval
-from barodex.core.due.use import Forecast, Meter, forecasts
+from barodex.core.due.use import Forecast, forecasts
 from barodex.fleet.models import Compartment, CounterReading, Vehicle
 from barodex.fleet.rules import rules_of, sheet_interval
 from barodex.fleet.use import Columns, few_enough, line_of, readings_of
@@ -101,7 +102,17 @@ def last_changes(vehicles: Collection[int] | None = None) -> dict[int, LastChang
         day = values["on"] if isinstance(values["on"], dt.date) else dt.date.fromisoformat(str(values["on"]))
         colour = (finding or {}).get("colour") or ""
         oil, meter_value, poured = values["oil"] or "", values["meter_value"], values["poured_ml"]
-        found[compartment] = LastChange(day, meter_value, oil, colour, level, factor, poured, cap_run, cap_days)
+        found[compartment] = LastChange(
+            on=day,
+            meter=meter_value,
+            oil=oil,
+            colour=colour,
+            level=level,
+            factor=factor,
+            poured_ml=poured,
+            cap_run=cap_run,
+            cap_days=cap_days,
+        )
     return found
 
 
@@ -124,7 +135,20 @@ def _boxes(as_of: dt.date, vehicles: Collection[int] | None) -> dict[int, list[B
     found: dict[int, list[Box]] = defaultdict(list)
     for pk, vehicle, sheet_id, name, slot, busy in rows.values_list("pk", "vehicle_id", "sheet_id", "name", "slot", "in_service_id"):
         kind, sheet_name, revision, interval = sheets[sheet_id]
-        box = Box(pk, name, slot, kind, sheet_id, sheet_name, revision, interval, last.get(pk), rules.get(pk, plain), counted.get(pk), busy)
+        box = Box(
+            id=pk,
+            name=name,
+            slot=slot,
+            kind=kind,
+            sheet_id=sheet_id,
+            sheet=sheet_name,
+            revision=revision,
+            interval=interval,
+            last=last.get(pk),
+            rule=rules.get(pk, plain),
+            counter=counted.get(pk),
+            in_service=busy,
+        )
         found[vehicle].append(box)
     return found
 
@@ -143,8 +167,8 @@ def engine_due(vehicle: Vehicle, meter: Meter, use: Forecast, as_of: dt.date) ->
     )
     road = {"road": 1.0}
     if by_km:
-        return next_due({"road": ran or 0.0}, None, since, as_of, limits, road, use.ahead, None)
-    return next_due({}, ran, since, as_of, limits, road, None, use.ahead)
+        return next_due({"road": ran or 0.0}, None, since, as_of, limits, road, ahead_km=use.ahead)
+    return next_due({}, ran, since, as_of, limits, road, ahead_h=use.ahead)
 
 
 def fleet_facts(as_of: dt.date, vehicles: Collection[int] | None = None) -> list[VehicleFacts]:
@@ -169,22 +193,33 @@ def facts_of(v: VehicleFacts, box: Box, as_of: dt.date) -> Facts:
     """What the core needs to tell the due of a compartment."""
     last, use = box.last, v.use
     legs: dict[str, float] | None = None
-    events: list[Occasion] = []
+    occasions: list[Occasion] = []
     since = last.on if last else None
     if last is not None:
         legs = v.meter.legs(last.on, last.meter, v.beyond, v.split)
         if box.rule.linked:
-            events += linked_events(box.rule, since, use.season, v.engine, as_of)
-        counted = counter_event(box.counter[1], box.counter[0], since, as_of) if box.counter else None
+            occasions += linked_occasions(box.rule, since, use.season, v.engine, as_of)
+        counted = counter_occasion(box.counter[1], box.counter[0], since, as_of) if box.counter else None
         if counted is not None:
-            events.append(counted)
+            occasions.append(counted)
     now = None if v.meter.last_value is None else v.meter.last_value + v.beyond
     factor = last.factor if last else 1.0
     caps: tuple[Occasion, ...] = ()
     if last is not None and (last.cap_run is not None or last.cap_days is not None):
         run = None if legs is None else sum(legs.values())
-        caps = cap_events(last.cap_run, last.cap_days, last.on, run, use.ahead, as_of)
-    return Facts(v.vehicle.meter, since, legs, v.split, use.ahead, now, factor, v.vehicle.warranty_until, tuple(events), caps)
+        caps = cap_occasions(last.cap_run, last.cap_days, last.on, run, use.ahead, as_of)
+    return Facts(
+        meter=v.vehicle.meter,
+        since=since,
+        legs=legs,
+        split=v.split,
+        ahead=use.ahead,
+        meter_now=now,
+        factor=factor,
+        warranty_until=v.vehicle.warranty_until,
+        occasions=tuple(occasions),
+        caps=caps,
+    )
 
 
 def due_of(v: VehicleFacts, box: Box, policy: SchedulePolicy, as_of: dt.date) -> tuple[Schooled, Facts]:

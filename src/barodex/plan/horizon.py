@@ -290,7 +290,19 @@ def _rows(board: DueBoard, proposed: dict[int, list[VisitView]], planned: dict[i
             continue
         agreed, left = ride_along(planned.get(v.id, ()), looks)
         offered, alone = ride_along(proposed.get(v.id, ()), left)
-        rows.append(HorizonRow(v.id, v.name, v.plate, v.meter, tuple(marks), tuple(offered), tuple(agreed), tuple(alone), v.wants_reading))
+        rows.append(
+            HorizonRow(
+                vehicle_id=v.id,
+                vehicle=v.name,
+                plate=v.plate,
+                meter=v.meter,
+                marks=tuple(marks),
+                proposed=tuple(offered),
+                planned=tuple(agreed),
+                looks=tuple(alone),
+                wants_reading=v.wants_reading,
+            )
+        )
     rows.sort(key=lambda r: (min([until, *(m.on for m in r.marks[:1]), *(x.on for x in r.looks[:1])]), r.vehicle))
     return rows
 
@@ -329,4 +341,16 @@ def _horizon_at(today: dt.date, days: int, version: int) -> Horizon:
                 for c in v.compartments:
                     changes[oils.get(c, "")] += 1
     oils = _year_oils(months, changes, days) if days > 100 else ()
-    return Horizon(today, until, tuple(rows), tuple(loads), savings, months, oils, unfit[:40], text, len(rows), bay.bays)
+    return Horizon(
+        today=today,
+        until=until,
+        rows=tuple(rows),
+        loads=tuple(loads),
+        savings=savings,
+        months=months,
+        oils=oils,
+        unfit=unfit[:40],
+        text=text,
+        matching=len(rows),
+        bays=bay.bays,
+    )

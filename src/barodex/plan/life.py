@@ -64,7 +64,7 @@ def _shares(told: Schooled, facts: Facts, as_of: dt.date) -> tuple[LimitShare, .
         limits = replace(limits, distance_km={})
     life = life_used(facts.legs or {} if by_km else {}, None if by_km else facts.legs, facts.since, as_of, limits, facts.factor)
     found = [LimitShare(name, used) for name, used in life.by_limit.items()] + [
-        LimitShare(e.limit, e.used) for e in (*facts.events, *facts.caps)
+        LimitShare(e.limit, e.used) for e in (*facts.occasions, *facts.caps)
     ]
     return tuple(sorted(found, key=lambda s: -s.used))
 
@@ -106,17 +106,17 @@ def vehicle_life(vehicle_id: int, as_of: dt.date) -> tuple[CompartmentLife, ...]
         counter = box.counter or (None, None)
         found.append(
             CompartmentLife(
-                box.id,
-                box.name,
-                told.plan.school,
-                f"{SCHOOL_WORDS[told.plan.school]}: {basis_of(told, facts.factor)}",
-                _shares(told, facts, as_of),
-                life_working(told.plan, facts, as_of),
-                other,
-                rule_view(box.id),
-                counter[1],
-                counter[0],
-                _unknown_why(v, box),
+                id=box.id,
+                name=box.name,
+                school=told.plan.school,
+                words=f"{SCHOOL_WORDS[told.plan.school]}: {basis_of(told, facts.factor)}",
+                limits=_shares(told, facts, as_of),
+                working=life_working(told.plan, facts, as_of),
+                other=other,
+                rule=rule_view(box.id),
+                counter=counter[1],
+                counter_on=counter[0],
+                unknown_why=_unknown_why(v, box),
             )
         )
     return tuple(found)

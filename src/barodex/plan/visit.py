@@ -107,19 +107,19 @@ def mark_of(c: CompartmentDue, today: dt.date) -> Mark | None:
         return None
     litres = None if c.capacity_ml is None else c.capacity_ml / 1000
     return Mark(
-        c.id,
-        c.name,
-        c.state,
-        c.limit,
-        on,
-        min(on, c.earliest or on),
-        max(on, c.latest or on),
-        c.used,
-        c.family,
-        c.colour,
-        c.level,
-        c.oil,
-        litres,
+        compartment_id=c.id,
+        name=c.name,
+        state=c.state,
+        limit=c.limit,
+        on=on,
+        earliest=min(on, c.earliest or on),
+        latest=max(on, c.latest or on),
+        used=c.used,
+        family=c.family,
+        colour=c.colour,
+        level=c.level,
+        oil=c.oil,
+        litres=litres,
     )
 
 
@@ -159,23 +159,23 @@ def visit_view(
     first = today + dt.timedelta(days=max((t.earliest for t in tasks), default=0))
     last = today + dt.timedelta(days=min((t.latest for t in tasks), default=0))
     return VisitView(
-        pk,
-        v.id,
-        v.name,
-        on,
-        first,
-        last,
-        round(float(more.get("hours") or hours_of(boxes, bay)), 2),  # type: ignore[arg-type]
-        tuple(c.id for c in boxes),
-        tuple(c.name for c in boxes),
-        tuple(dict.fromkeys(c.oil for c in boxes if c.oil)),
-        effects,
-        sum(e.thrown_ml for e in effects),
-        (),
-        more.get("place"),  # type: ignore[arg-type]
-        str(more.get("note") or ""),
-        bool(more.get("done")),
-        str(more.get("problem") or ""),
+        id=pk,
+        vehicle_id=v.id,
+        vehicle=v.name,
+        on=on,
+        first=first,
+        last=last,
+        hours=round(float(more.get("hours") or hours_of(boxes, bay)), 2),  # type: ignore[arg-type]
+        compartments=tuple(c.id for c in boxes),
+        names=tuple(c.name for c in boxes),
+        oils=tuple(dict.fromkeys(c.oil for c in boxes if c.oil)),
+        effects=effects,
+        thrown_ml=sum(e.thrown_ml for e in effects),
+        looks=(),
+        bay=more.get("place"),  # type: ignore[arg-type]
+        note=str(more.get("note") or ""),
+        done=bool(more.get("done")),
+        problem=str(more.get("problem") or ""),
     )
 
 

@@ -25,7 +25,9 @@ def test_a_quarter_of_the_distance_on_track_halves_ten_thousand():
     limits = Limits({"road": 10_000, "track": 2_000})
     split = {"road": 0.75, "track": 0.25}
     assert life_used(leg_mix(split, 5000), None, YEAR_AGO, TODAY, limits).used == pytest.approx(1.0)
-    due = next_due({"road": 0}, None, TODAY, TODAY, limits, split, ahead(50, 40, 60), None, 10_000)
+    due = next_due(
+        legs={"road": 0}, hours=None, since=TODAY, as_of=TODAY, limits=limits, split=split, ahead_km=ahead(50, 40, 60), meter_km=10_000
+    )
     assert due.left == pytest.approx(5000)
     assert due.at_km == pytest.approx(15_000)
     assert due.on == TODAY + dt.timedelta(days=100)
@@ -49,13 +51,22 @@ def test_the_last_of_january_plus_a_month():
 
 
 def test_unknown_history_is_due_now_and_says_so():
-    due = next_due({}, None, None, TODAY, Limits({"road": 40_000}), ROAD, None, None)
+    due = next_due({}, None, None, TODAY, Limits({"road": 40_000}), ROAD)
     assert (due.state, due.limit, due.on, due.left) == ("unknown", "unknown", TODAY, None)
 
 
 @pytest.mark.parametrize(("ran", "state"), [(0, "fine"), (35_000, "fine"), (36_100, "soon"), (39_300, "due"), (40_001, "overdue")])
 def test_states_by_distance(ran, state):
-    due = next_due({"road": ran}, None, YEAR_AGO, TODAY, Limits({"road": 40_000}), ROAD, ahead(20, 15, 25), None, 90_000)
+    due = next_due(
+        legs={"road": ran},
+        hours=None,
+        since=YEAR_AGO,
+        as_of=TODAY,
+        limits=Limits({"road": 40_000}),
+        split=ROAD,
+        ahead_km=ahead(20, 15, 25),
+        meter_km=90_000,
+    )
     assert due.state == state
 
 
@@ -65,7 +76,7 @@ def test_states_by_distance(ran, state):
 def test_states_by_days_left(days, state):
     end = dt.date(2026, 6, 15)
     as_of = end - dt.timedelta(days=days)
-    due = next_due({}, None, dt.date(2025, 12, 15), as_of, Limits({}, None, 6), ROAD, None, None)
+    due = next_due({}, None, dt.date(2025, 12, 15), as_of, Limits({}, None, 6), ROAD)
     assert due.on == end
     assert due.state == state
 
@@ -79,7 +90,16 @@ def test_a_finding_shortens_every_limit():
 
 
 def test_the_whisker_stands_round_the_date():
-    due = next_due({"road": 10_000}, None, YEAR_AGO, TODAY, Limits({"road": 40_000}), ROAD, ahead(50, 40, 60), None, 50_000)
+    due = next_due(
+        legs={"road": 10_000},
+        hours=None,
+        since=YEAR_AGO,
+        as_of=TODAY,
+        limits=Limits({"road": 40_000}),
+        split=ROAD,
+        ahead_km=ahead(50, 40, 60),
+        meter_km=50_000,
+    )
     assert due.earliest < due.on < due.latest
     assert due.earliest == TODAY + dt.timedelta(days=500)
 

@@ -22,7 +22,7 @@ def ahead(per_day, low=None, high=None):
 
 def test_a_factor_shortens_the_distance_that_is_left():
     """Half of 10 000 km is 5 000; 4 000 are run: 0.8 of life, 1 000 km left, 20 days at 50 a day."""
-    due = next_due({"road": 4000}, None, SINCE, TODAY, Limits({"road": 10_000}), ROAD, ahead(50), None, meter_km=71_000, factor=0.5)
+    due = next_due({"road": 4000}, None, SINCE, TODAY, Limits({"road": 10_000}), ROAD, ahead_km=ahead(50), meter_km=71_000, factor=0.5)
     assert (due.limit, due.state) == ("distance", "soon")
     assert due.used == pytest.approx(0.8)
     assert (due.left, due.at_km, due.at_h) == (pytest.approx(1000), pytest.approx(72_000), None)
@@ -31,7 +31,7 @@ def test_a_factor_shortens_the_distance_that_is_left():
 
 def test_a_factor_shortens_the_hours_that_are_left():
     """A quarter of 200 h is 50; 40 are run: 10 h left, 40 days at a quarter of an hour a day, well under one."""
-    due = next_due({}, 40.0, SINCE, TODAY, Limits({}, 200.0), ROAD, None, ahead(0.25), meter_h=1240.0, factor=0.25)
+    due = next_due({}, 40.0, SINCE, TODAY, Limits({}, 200.0), ROAD, ahead_h=ahead(0.25), meter_h=1240.0, factor=0.25)
     assert (due.limit, due.used) == ("hours", pytest.approx(0.8))
     assert (due.left, due.at_h, due.at_km) == (pytest.approx(10), pytest.approx(1250), None)
     assert due.on == TODAY + dt.timedelta(days=40)
@@ -40,20 +40,20 @@ def test_a_factor_shortens_the_hours_that_are_left():
 def test_hours_under_load_count_more():
     """20 h of 100 and 20 h of a towing's 50: 0.2 + 0.4; what is left, all towed, is 0.4 of 50 h."""
     limits = Limits({}, 100.0, hour_factors={"towing": 0.5})
-    due = next_due({}, {"road": 20.0, "towing": 20.0}, SINCE, TODAY, limits, {"towing": 1.0}, None, ahead(2), meter_h=300)
+    due = next_due({}, {"road": 20.0, "towing": 20.0}, SINCE, TODAY, limits, {"towing": 1.0}, ahead_h=ahead(2), meter_h=300)
     assert (due.used, due.left, due.at_h) == (pytest.approx(0.6), pytest.approx(20), pytest.approx(320))
 
 
 def test_a_factor_shortens_the_months():
     """A third of 24 months is 8: from 1 January to 1 September."""
-    due = next_due({}, None, SINCE, TODAY, Limits({}, None, 24), ROAD, None, None, factor=1 / 3)
+    due = next_due({}, None, SINCE, TODAY, Limits({}, None, 24), ROAD, factor=1 / 3)
     assert (due.limit, due.on, due.left) == ("time", dt.date(2026, 9, 1), 123.0)
 
 
 def test_the_soonest_of_two_limits_may_be_overtaken_by_the_other_on_a_busy_stretch():
     """600 km left: 12 days at 50, 6 at 100, 24 at 25. Twelve months end in ten days: the day is that, P10 is the distance's."""
     since = dt.date(2025, 5, 11)
-    due = next_due({"road": 9400}, None, since, TODAY, Limits({"road": 10_000}, None, 12), ROAD, ahead(50, 25, 100), None)
+    due = next_due({"road": 9400}, None, since, TODAY, Limits({"road": 10_000}, None, 12), ROAD, ahead_km=ahead(50, 25, 100))
     assert (due.limit, due.on) == ("time", TODAY + dt.timedelta(days=10))
     assert (due.earliest, due.latest) == (TODAY + dt.timedelta(days=6), TODAY + dt.timedelta(days=10))
 

@@ -8,7 +8,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from barodex.core.due.interval import Ahead, Rate
-from barodex.core.due.oil_life import Facts, cap_events, counter_event, due_by, life_working, linked_events, schooled_due, warranty_hold
+from barodex.core.due.oil_life import (
+    Facts,
+    cap_occasions,
+    counter_occasion,
+    due_by,
+    life_working,
+    linked_occasions,
+    schooled_due,
+    warranty_hold,
+)
 from barodex.core.due.policy import INTERVALS
 from barodex.core.due.schedule import (
     SCHEDULE_SWITCHES,
@@ -107,35 +116,35 @@ def test_under_warranty_only_the_maker_s_figure_opens_it():
 def test_before_the_season():
     winter = parse_season("12-01", "04-15")
     rule = OwnRule(linked="season")
-    in_winter = linked_events(rule, dt.date(2026, 1, 10), winter, None, TODAY)
+    in_winter = linked_occasions(rule, dt.date(2026, 1, 10), winter, None, TODAY)
     assert in_winter[0].on == dt.date(2026, 12, 1)
     # Changed in October for the winter ahead: the next one is that of the year after.
-    before = linked_events(rule, dt.date(2025, 10, 20), winter, None, TODAY)
+    before = linked_occasions(rule, dt.date(2025, 10, 20), winter, None, TODAY)
     assert before[0].on == dt.date(2026, 12, 1)
-    assert linked_events(rule, dt.date(2026, 5, 1), winter, None, TODAY)[0].on == dt.date(2027, 12, 1)
-    assert linked_events(rule, None, winter, None, TODAY) == ()
-    assert linked_events(rule, TODAY, None, None, TODAY) == ()
+    assert linked_occasions(rule, dt.date(2026, 5, 1), winter, None, TODAY)[0].on == dt.date(2027, 12, 1)
+    assert linked_occasions(rule, None, winter, None, TODAY) == ()
+    assert linked_occasions(rule, TODAY, None, None, TODAY) == ()
 
 
 def test_with_the_engine_oil():
     engine = due_by(plan_for("marine gearbox", SheetInterval(None, None, 12), PLAIN, HOUSE), facts(years=0), TODAY)
-    event = linked_events(OwnRule(linked="engine oil"), TODAY - dt.timedelta(days=100), None, engine, TODAY)[0]
-    assert (event.on, event.limit) == (dt.date(2027, 6, 15), "engine oil")
-    due = due_by(plan_for("marine gearbox", SheetInterval(None, 500), PLAIN, HOUSE), facts(events=(event,)), TODAY)
+    occasion = linked_occasions(OwnRule(linked="engine oil"), TODAY - dt.timedelta(days=100), None, engine, TODAY)[0]
+    assert (occasion.on, occasion.limit) == (dt.date(2027, 6, 15), "engine oil")
+    due = due_by(plan_for("marine gearbox", SheetInterval(None, 500), PLAIN, HOUSE), facts(occasions=(occasion,)), TODAY)
     assert (due.limit, due.on) == ("engine oil", dt.date(2027, 6, 15))
-    assert linked_events(OwnRule(linked="engine oil"), TODAY, None, None, TODAY) == ()
+    assert linked_occasions(OwnRule(linked="engine oil"), TODAY, None, None, TODAY) == ()
 
 
 def test_a_counter_runs_on_at_its_pace():
     since = TODAY - dt.timedelta(days=100)
-    event = counter_event(0.5, TODAY - dt.timedelta(days=20), since, TODAY)  # half in 80 days: the other half in 80 more
-    assert event.on == TODAY + dt.timedelta(days=60)
-    assert event.used == pytest.approx(0.5 + 20 * 0.5 / 80)
-    assert event.earliest < event.on < event.latest
-    assert counter_event(0.5, since, since, TODAY) is None  # read before the reset
-    assert counter_event(0.0, TODAY, since, TODAY) is None
+    occasion = counter_occasion(0.5, TODAY - dt.timedelta(days=20), since, TODAY)  # half in 80 days: the other half in 80 more
+    assert occasion.on == TODAY + dt.timedelta(days=60)
+    assert occasion.used == pytest.approx(0.5 + 20 * 0.5 / 80)
+    assert occasion.earliest < occasion.on < occasion.latest
+    assert counter_occasion(0.5, since, since, TODAY) is None  # read before the reset
+    assert counter_occasion(0.0, TODAY, since, TODAY) is None
     with pytest.raises(OutOfRange):
-        counter_event(2.5, TODAY, since, TODAY)
+        counter_occasion(2.5, TODAY, since, TODAY)
 
 
 def test_the_working_names_school_legs_and_source():
@@ -215,18 +224,18 @@ def test_a_finding_is_not_held_back_by_a_warranty():
 def test_what_was_milky_is_due_by_the_meter_or_the_day_that_was_said():
     since = TODAY - dt.timedelta(days=10)
     use = Ahead(Rate(40, 30, 50), TODAY)
-    caps = cap_events(500, 30, since, 100.0, use, TODAY)
+    caps = cap_occasions(500, 30, since, 100.0, use, TODAY)
     plan = plan_for("axle", SheetInterval(60_000, None, 48), PLAIN, HOUSE)
     due = due_by(plan, facts(100.0, since=since, caps=caps), TODAY)
     assert (due.limit, due.on, due.left) == ("finding-run", TODAY + dt.timedelta(days=10), 400)  # 400 km at 40 a day
     assert due.at_km == 90_000 + 400
     assert due.state == "soon"
-    parked = cap_events(500, 30, since, 100.0, Ahead(Rate(1, 0.5, 2), TODAY), TODAY)
+    parked = cap_occasions(500, 30, since, 100.0, Ahead(Rate(1, 0.5, 2), TODAY), TODAY)
     due = due_by(plan, facts(100.0, since=since, caps=parked), TODAY)
     assert (due.limit, due.on, due.left) == ("finding", since + dt.timedelta(days=30), 20)
-    over = due_by(plan, facts(600.0, since=since, caps=cap_events(500, 30, since, 600.0, use, TODAY)), TODAY)
+    over = due_by(plan, facts(600.0, since=since, caps=cap_occasions(500, 30, since, 600.0, use, TODAY)), TODAY)
     assert (over.state, over.used, over.left) == ("overdue", pytest.approx(1.2), -100)
-    assert cap_events(None, None, since, 100.0, use, TODAY) == ()
+    assert cap_occasions(None, None, since, 100.0, use, TODAY) == ()
 
 
 def test_nothing_falls_due_before_the_change_from_which_it_is_counted():

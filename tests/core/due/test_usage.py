@@ -5,8 +5,9 @@ import datetime as dt
 import numpy as np
 import pytest
 
+from barodex.core.due.meter import Meter, MeterReading, check_reading, run_since, running_total
 from barodex.core.due.season import parse_season
-from barodex.core.due.use import DEFAULT_PER_DAY, Line, Meter, MeterReading, check_reading, forecast, forecasts, run_since, running_total
+from barodex.core.due.use import DEFAULT_PER_DAY, Line, forecast, forecasts
 from barodex.core.quantity.errors import OutOfRange
 
 TODAY = dt.date(2026, 6, 15)

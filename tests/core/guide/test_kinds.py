@@ -206,8 +206,8 @@ def test_a_reset_wants_its_preconditions():
 def test_an_undone_cycle_comes_open_again_with_its_pour():
     walk = Walk(AUTOMATIC)
     walk.to("snug.0.2")
-    measured = next(e for e in walk.events if e.step == "pour.0.1" and e.kind == "done")
-    walk.act("", "undo", event=measured.id)
+    measured = next(e for e in walk.acts if e.step == "pour.0.1" and e.kind == "done")
+    walk.act("", "undo", act=measured.id)
     state = walk.state
     assert state.steps["pour.0.1"].status == "open"
     assert state.ledgers["0"].cycles == []

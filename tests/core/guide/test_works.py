@@ -216,8 +216,8 @@ def test_fewer_cycles_are_enough_when_the_target_is_low_and_nonsense_is_refused(
     assert walk.state.steps["drain.0.2"].status == "off"
     assert walk.state.steps["off.0"].status == "open"  # the engine first
     assert walk.state.steps["drain.0"].status == "locked"
-    said = walk.events[-1].id
-    walk.act("", "undo", event=said)
+    said = walk.acts[-1].id
+    walk.act("", "undo", act=said)
     assert walk.state.steps["drain.0.2"].status == "open"
     with pytest.raises(Inconsistent, match="no exchange"):
         Walk(BOX).act("drain.0", "cycles", count=2)
@@ -226,11 +226,11 @@ def test_fewer_cycles_are_enough_when_the_target_is_low_and_nonsense_is_refused(
 def test_a_cycle_that_was_added_and_begun_is_not_taken_back():
     walk = Walk(AUTOMATIC)
     walk.act("drain.0", "cycles", count=4)
-    added = walk.events[-1].id
+    added = walk.acts[-1].id
     walk.to("drain.0.3")
     walk.act("drain.0.3")
     with pytest.raises(GateClosed, match="has begun"):
-        walk.act("", "undo", event=added)
+        walk.act("", "undo", act=added)
 
 
 def test_flow_through_needs_what_the_textbook_says():
@@ -423,8 +423,8 @@ def test_no_order_of_acts_of_any_kind_of_service_breaks_a_gate(works, seed):
         step = chance.choice(walk.made.steps)
         kind = chance.choice(["done"] * 5 + ["skip", "add", "undo"])
         try:
-            if kind == "undo" and walk.events:
-                walk.act("", "undo", event=chance.choice(walk.events).id)
+            if kind == "undo" and walk.acts:
+                walk.act("", "undo", act=chance.choice(walk.acts).id)
             elif kind == "add":
                 walk.act(step.id, "add", volume_ml=chance.choice([200.0, 1000.0]))
             elif kind == "skip":

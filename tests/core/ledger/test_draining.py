@@ -95,8 +95,8 @@ def test_time_is_summed_by_phase_and_a_night_is_a_pause():
     walk.act("sheet.0", later=60)
     walk.act("kit", later=14 * 3600, ticked=list(walk.made.by_id["kit"].checklist))
     walk.act("safe", later=30, ticked=list(walk.made.by_id["safe"].checklist))
-    started = walk.events[0].at.replace(hour=8, minute=0, second=0)
-    times = {t.phase: t for t in phase_times(walk.made, walk.state, walk.events, started)}
+    started = walk.acts[0].at.replace(hour=8, minute=0, second=0)
+    times = {t.phase: t for t in phase_times(walk.made, walk.state, walk.acts, started)}
     assert times["prepare"].taken_s == 120 + 60 + 30
     assert times["prepare"].planned_s == sum(planned_s(walk.made.by_id[s]) for s in ("ready", "sheet.0", "kit", "safe"))
     assert times["fill"].taken_s == 0

@@ -207,10 +207,10 @@ def test_a_step_that_is_settled_stops_its_timer():
 
 def test_a_refused_act_changes_nothing():
     bench = Bench(procedure()).until("shut")
-    before = fold(bench.procedure, bench.events)
+    before = fold(bench.procedure, bench.acts)
     with pytest.raises(GateClosed):
-        accept(bench.procedure, bench.events, Act("x", 999, "done", "sign", {}, AT))
-    assert fold(bench.procedure, bench.events) == before
+        accept(bench.procedure, bench.acts, Act("x", 999, "done", "sign", {}, AT))
+    assert fold(bench.procedure, bench.acts) == before
 
 
 def test_an_event_that_no_longer_fits_comes_back_with_its_reason():
@@ -227,10 +227,10 @@ def test_pours_add_up_whatever_is_undone(amounts, data):
     bench = Bench(procedure(AXLE)).until("pour")
     for amount in amounts:
         bench.post("add", "pour.0", volume_ml=amount)
-    pours = [e for e in bench.events if e.kind == "add"]
+    pours = [e for e in bench.acts if e.kind == "add"]
     undone = data.draw(st.sets(st.sampled_from(range(len(amounts)))))
     for k in undone:
-        bench.post("undo", "", event=pours[k].id)
+        bench.post("undo", "", act=pours[k].id)
     assert bench.state.ledgers["0"].poured_ml == pytest.approx(sum(a for k, a in enumerate(amounts) if k not in undone))
 
 

@@ -19,8 +19,8 @@ SHEETS = {name: value for name, value in vars(guides).items() if name.isupper() 
 def test_the_whole_guide_says_the_same(name, work):
     walk = Walk(SHEETS[name], work=work)
     walk.to("sign")
-    for k in range(len(walk.events) + 1):
-        state = fold(walk.made, walk.events[:k])
+    for k in range(len(walk.acts) + 1):
+        state = fold(walk.made, walk.acts[:k])
         again = copy.deepcopy(state)
         folding._lock(again, walk.made)
-        assert again.steps == state.steps, walk.events[k - 1]
+        assert again.steps == state.steps, walk.acts[k - 1]

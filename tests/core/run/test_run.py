@@ -65,13 +65,13 @@ class Bench:
     """Posts acts one after another, as the server does."""
 
     def __init__(self, made, finding=LOOK):
-        self.procedure, self.events, self.finding = made, [], finding
+        self.procedure, self.acts, self.finding = made, [], finding
         self.state = fold(made, [])
 
     def post(self, kind, step, **values):
-        act = Act(f"e{len(self.events)}", len(self.events) + 1, kind, step, values, AT)
-        self.state = accept(self.procedure, self.events, act)
-        self.events.append(act)
+        act = Act(f"e{len(self.acts)}", len(self.acts) + 1, kind, step, values, AT)
+        self.state = accept(self.procedure, self.acts, act)
+        self.acts.append(act)
         return self.state
 
     def do(self, step_id, **more):
@@ -234,7 +234,7 @@ def test_undo_reopens_what_depends_on_it():
     bench = Bench(procedure()).until("pour")
     shut = bench.state.steps["shut.0"].act
     bench.post("add", "pour.0", volume_ml=500.0)
-    state = bench.post("undo", "", event=shut.id)
+    state = bench.post("undo", "", act=shut.id)
     assert state.steps["shut.0"].status == "open"
     assert state.steps["oil.0"].status == "locked"
     assert state.ledgers["0"].poured_ml == 0  # the drain is open again: what was poured ran out
@@ -244,7 +244,7 @@ def test_the_fill_plug_is_not_unproven_once_drained():
     bench = Bench(procedure()).until("wait")
     proven = bench.state.steps["prove.0"].act
     with pytest.raises(GateClosed, match="cannot be taken back"):
-        bench.post("undo", "", event=proven.id)
+        bench.post("undo", "", act=proven.id)
 
 
 def test_a_corrected_measurement_reopens_nothing_and_its_undo_brings_the_first_back():
@@ -252,21 +252,21 @@ def test_a_corrected_measurement_reopens_nothing_and_its_undo_brings_the_first_b
     bench.post("done", "measure.0", pan_ml=1700.0, temperature_c=38.0)
     assert bench.state.ledgers["0"].drained.volume_ml == 1700
     assert bench.state.steps["shut.0"].status == "done"
-    bench.post("undo", "", event=bench.events[-1].id)
+    bench.post("undo", "", act=bench.acts[-1].id)
     assert bench.state.ledgers["0"].drained.volume_ml == 1800
 
 
 def test_one_pour_undone_leaves_the_others():
     bench = Bench(procedure()).until("pour")
     bench.post("add", "pour.0", volume_ml=1000.0)
-    first = bench.events[-1].id
+    first = bench.acts[-1].id
     bench.post("add", "pour.0", volume_ml=850.0)
-    assert bench.post("undo", "", event=first).ledgers["0"].poured_ml == 850
+    assert bench.post("undo", "", act=first).ledgers["0"].poured_ml == 850
 
 
 def test_undoing_nothing_is_refused():
     with pytest.raises(Inconsistent, match="nothing to undo"):
-        Bench(procedure()).post("undo", "", event="never was")
+        Bench(procedure()).post("undo", "", act="never was")
 
 
 def test_after_the_signature_nothing_changes():
@@ -274,7 +274,7 @@ def test_after_the_signature_nothing_changes():
     with pytest.raises(GateClosed, match="correction goes into the Book"):
         bench.post("done", "measure.0", pan_ml=1.0)
     with pytest.raises(GateClosed, match="correction goes into the Book"):
-        bench.post("undo", "", event=bench.events[3].id)
+        bench.post("undo", "", act=bench.acts[3].id)
 
 
 def test_timers_run_and_stop():
@@ -296,7 +296,7 @@ def whole(sheets=(BOX,)):
 @given(st.integers(0, 10_000))
 def test_the_order_of_handing_over_does_not_matter(seed):
     bench = whole()
-    shuffled = list(bench.events)
+    shuffled = list(bench.acts)
     random.Random(seed).shuffle(shuffled)
     assert fold(bench.procedure, shuffled).steps == bench.state.steps
 
@@ -305,7 +305,7 @@ def test_the_order_of_handing_over_does_not_matter(seed):
 @given(st.lists(st.integers(0, 30), max_size=12))
 def test_duplicates_change_nothing(again):
     bench = whole()
-    repeated = [*bench.events, *(bench.events[k % len(bench.events)] for k in again)]
+    repeated = [*bench.acts, *(bench.acts[k % len(bench.acts)] for k in again)]
     assert fold(bench.procedure, repeated).ledgers == bench.state.ledgers
 
 
@@ -320,8 +320,8 @@ def test_no_order_of_acts_drains_before_the_fill_plug_or_signs_with_an_open_gate
         step = chance.choice(made.steps)
         kind = chance.choice(["done", "done", "done", "done", "skip", "add", "undo"])
         try:
-            if kind == "undo" and bench.events:
-                bench.post("undo", "", event=chance.choice(bench.events).id)
+            if kind == "undo" and bench.acts:
+                bench.post("undo", "", act=chance.choice(bench.acts).id)
             elif kind == "add":
                 bench.post("add", step.id, volume_ml=chance.choice([100.0, 900.0, 1500.0]))
             elif kind == "skip":

@@ -1124,7 +1124,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/services/{service}/events": {
+    "/api/services/{service}/acts": {
         parameters: {
             query?: never;
             header?: never;
@@ -1134,7 +1134,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** @description Post an act; the same act id twice is one act. */
-        post: operations["post_event"];
+        post: operations["post_act"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1752,6 +1752,30 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        ActRequestRequest: {
+            /** Format: uuid */
+            act_id: string;
+            /**
+             * @description * `done` - done
+             *     * `skip` - skip
+             *     * `add` - add
+             *     * `timer_start` - timer_start
+             *     * `timer_stop` - timer_stop
+             *     * `note` - note
+             *     * `undo` - undo
+             *     * `reading` - reading
+             *     * `cycles` - cycles
+             * @enum {string}
+             */
+            kind: "done" | "skip" | "add" | "timer_start" | "timer_stop" | "note" | "undo" | "reading" | "cycles";
+            /** @default  */
+            step: string;
+            values?: {
+                [key: string]: unknown;
+            };
+            /** Format: date-time */
+            done_at?: string | null;
+        };
         AdditiveRequestRequest: {
             name: string;
             /**
@@ -2432,30 +2456,6 @@ export interface components {
             compartment: number;
             /** @description volume: canonical number, or text as typed */
             volume_ml: number | string;
-        };
-        EventRequestRequest: {
-            /** Format: uuid */
-            event_id: string;
-            /**
-             * @description * `done` - done
-             *     * `skip` - skip
-             *     * `add` - add
-             *     * `timer_start` - timer_start
-             *     * `timer_stop` - timer_stop
-             *     * `note` - note
-             *     * `undo` - undo
-             *     * `reading` - reading
-             *     * `cycles` - cycles
-             * @enum {string}
-             */
-            kind: "done" | "skip" | "add" | "timer_start" | "timer_stop" | "note" | "undo" | "reading" | "cycles";
-            /** @default  */
-            step: string;
-            values?: {
-                [key: string]: unknown;
-            };
-            /** Format: date-time */
-            done_at?: string | null;
         };
         ExchangeAnswer: {
             cycles: number;
@@ -3529,7 +3529,7 @@ export interface components {
             containers: components["schemas"]["BottleRequestRequest"][];
         };
         PourView: {
-            event: string;
+            act: string;
             /** Format: double */
             volume_ml: number;
             /** Format: date-time */
@@ -4108,7 +4108,7 @@ export interface components {
             current: string;
             stopped: boolean;
             seq: number;
-            last_event: string;
+            last_act: string;
             steps: components["schemas"]["StepView"][];
             ledgers: components["schemas"]["LedgerView"][];
             notes: components["schemas"]["NoteView"][];
@@ -4489,7 +4489,7 @@ export interface components {
             timer_started: string | null;
             /** Format: date-time */
             timer_stopped: string | null;
-            event: string;
+            act: string;
             done_by: string;
             /** Format: date-time */
             done_at: string | null;
@@ -6881,7 +6881,7 @@ export interface operations {
             };
         };
     };
-    post_event: {
+    post_act: {
         parameters: {
             query?: never;
             header?: never;
@@ -6892,7 +6892,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["EventRequestRequest"];
+                "application/json": components["schemas"]["ActRequestRequest"];
             };
         };
         responses: {

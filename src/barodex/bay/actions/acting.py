@@ -43,7 +43,7 @@ def post_act(by: Person, service_id: int, new: NewAct) -> views.ServiceView:
         service = guides.load(service_id)
         acts = guides.acts_of(service)
         procedure = guides.procedure_of(service, acts)
-        if any(e.id == str(new.event_id) for e in acts):
+        if any(e.id == str(new.act_id) for e in acts):
             return queries.service_view(service, procedure, run.fold(procedure, acts), acts)
         if service.state == "dropped":
             raise GateClosed("This service was dropped.", field="step", value=new.step)
@@ -53,14 +53,14 @@ def post_act(by: Person, service_id: int, new: NewAct) -> views.ServiceView:
         for check in ACT_CHECKS:
             check(service, procedure, new.kind, new.step)
         at = when_done(new, service.started_at, clock.now())
-        act = run.Act(str(new.event_id), (acts[-1].seq if acts else 0) + 1, new.kind, new.step, values, at, by.shown_name)
+        act = run.Act(str(new.act_id), (acts[-1].seq if acts else 0) + 1, new.kind, new.step, values, at, by.shown_name)
         state = run.accept(procedure, acts, act)
         procedure, state = _with_variant(service, procedure, state, [*acts, act])
         try:
             _store(by, service, procedure, state, act, [*acts, act])
         except (_OutOfDate, IntegrityError):
-            if ServiceAct.objects.filter(event_id=new.event_id).exclude(service=service).exists():
-                raise Inconsistent("This act belongs to another service.", field="event_id", value=str(new.event_id)) from None
+            if ServiceAct.objects.filter(act_id=new.act_id).exclude(service=service).exists():
+                raise Inconsistent("This act belongs to another service.", field="act_id", value=str(new.act_id)) from None
             continue
         return queries.service_view(service, procedure, state, [*acts, act])
     raise OperationalError("Too many acts at once on this service.")
@@ -111,7 +111,7 @@ def _store(by: Person, service: Service, procedure: guide.Procedure, state: run.
         raise _OutOfDate
     _check_vehicle(by, service, procedure, act, acts[:-1])
     ServiceAct.objects.create(
-        service=service, event_id=act.id, seq=act.seq, kind=act.kind, step=act.step, values=dict(act.values), at=act.at, by=by
+        service=service, act_id=act.id, seq=act.seq, kind=act.kind, step=act.step, values=dict(act.values), at=act.at, by=by
     )
     if act.kind in ("done", "undo"):
         _keep_variants(service, acts)

@@ -17,7 +17,7 @@ from barodex.core.quantity.quantity import parse_quantity
 class NewAct:
     """An act as a device sends it; amounts in ``values`` may be text as typed, in the person's units."""
 
-    event_id: uuid.UUID
+    act_id: uuid.UUID
     kind: str
     step: str
     values: Mapping[str, Any]

@@ -214,12 +214,12 @@ class Due:
     state: str
     limit: str
     used: float
-    on: dt.date | None
-    earliest: dt.date | None
-    latest: dt.date | None
-    left: float | None
-    at_km: float | None
-    at_h: float | None
+    on: dt.date | None = None
+    earliest: dt.date | None = None
+    latest: dt.date | None = None
+    left: float | None = None
+    at_km: float | None = None
+    at_h: float | None = None
 
 
 @dataclass(frozen=True)
@@ -281,14 +281,15 @@ def next_due(
     as_of: dt.date,
     limits: Limits,
     split: Mapping[str, float],
-    ahead_km: Ahead | None,
-    ahead_h: Ahead | None,
+    *,
+    ahead_km: Ahead | None = None,
+    ahead_h: Ahead | None = None,
     meter_km: float | None = None,
     meter_h: float | None = None,
     factor: float = 1.0,
-    events: tuple[Occasion, ...] = (),
+    occasions: tuple[Occasion, ...] = (),
 ) -> Due:
-    """Give the next due of a compartment: the earliest of distance, hours, time, and the events it hangs on.
+    """Give the next due of a compartment: the earliest of distance, hours, time, and the occasions it hangs on.
 
     Parameters
     ----------
@@ -297,7 +298,7 @@ def next_due(
     split : duties of the distance or hours to come, shares that add up to 1
     ahead_km, ahead_h : use to come, km and h; None when not known
     meter_km, meter_h : meters now, km and h, for the reading at which it falls due
-    events : linked changes, the season, a counter
+    occasions : linked changes, the season, a counter
 
     Returns
     -------
@@ -312,16 +313,17 @@ def next_due(
     Linear damage as :func:`life_used`; thresholds common practice.
     """
     if since is None:
-        return Due("unknown", "unknown", 1.0, as_of, as_of, as_of, None, None, None)
+        return Due(state="unknown", limit="unknown", used=1.0, on=as_of, earliest=as_of, latest=as_of)
     life = life_used(legs, hours, since, as_of, limits, factor)
-    if not life.limit and not events:
-        return Due("fine", "none", 0.0, None, None, None, None, None, None)
-    found = [*_by_limits(life, limits, since, as_of, split, ahead_km, ahead_h, (meter_km, meter_h), factor)]
-    found += [_by_event(e, as_of, meter_km, meter_h) for e in events]
-    used = max([life.used, *(e.used for e in events)])
+    if not life.limit and not occasions:
+        return Due(state="fine", limit="none", used=0.0)
+    meters = (meter_km, meter_h)
+    found = list(_by_limits(life, limits, since, as_of, split=split, ahead_km=ahead_km, ahead_h=ahead_h, meters=meters, factor=factor))
+    found += [_by_occasion(e, as_of, meter_km, meter_h) for e in occasions]
+    used = max([life.used, *(e.used for e in occasions)])
     dated = [f for f in found if f.on is not None]
     if not dated:
-        return Due(_state(used, None), life.limit, used, None, None, None, None, None, None)
+        return Due(state=_state(used, None), limit=life.limit, used=used)
     soonest = min(dated, key=lambda f: f.on or since)
     # The change falls due by whichever comes first: none of the others' days can lie before the soonest of them.
     early = min((f.early for f in dated if f.early is not None), default=None)
@@ -331,7 +333,17 @@ def next_due(
     early = first if early is None or early > first else max(early, since)
     late = first if late is not None and late < first else late
     state = _state(used, (first - as_of).days)
-    return Due(state, soonest.limit, used, first, early, late, soonest.left, soonest.at_km, soonest.at_h)
+    return Due(
+        state=state,
+        limit=soonest.limit,
+        used=used,
+        on=first,
+        earliest=early,
+        latest=late,
+        left=soonest.left,
+        at_km=soonest.at_km,
+        at_h=soonest.at_h,
+    )
 
 
 @dataclass(frozen=True)
@@ -352,6 +364,7 @@ def _by_limits(
     limits: Limits,
     since: dt.date,
     as_of: dt.date,
+    *,
     split: Mapping[str, float],
     ahead_km: Ahead | None,
     ahead_h: Ahead | None,
@@ -375,7 +388,7 @@ def _by_limits(
         yield _By(day, day, day, "time", float((day - as_of).days))
 
 
-def _by_event(e: Occasion, as_of: dt.date, meter_km: float | None, meter_h: float | None) -> _By:
+def _by_occasion(e: Occasion, as_of: dt.date, meter_km: float | None, meter_h: float | None) -> _By:
     """An event that it hangs on, by its day or by what is left to run."""
     if e.left is None:
         return _By(e.on, e.earliest, e.latest, e.limit, float((e.on - as_of).days))

@@ -19,7 +19,7 @@ class Facts:
     """What is known of a compartment's oil: last change, what it ran since by duty, the use to come.
 
     ``legs`` in km or h as ``meter`` says, None without a reading; ``meter_now`` likewise. ``factor`` from the last finding;
-    ``warranty_until`` a day; ``events`` that it hangs on; ``caps`` by when a finding wants it changed again.
+    ``warranty_until`` a day; ``occasions`` that it hangs on; ``caps`` by when a finding wants it changed again.
     """
 
     meter: str
@@ -30,7 +30,7 @@ class Facts:
     meter_now: float | None
     factor: float = 1.0
     warranty_until: dt.date | None = None
-    events: tuple[Occasion, ...] = ()
+    occasions: tuple[Occasion, ...] = ()
     caps: tuple[Occasion, ...] = ()
 
     @property
@@ -65,18 +65,18 @@ def due_by(plan: Plan, facts: Facts, as_of: dt.date) -> Due:
         limits = replace(limits, distance_km={})
     ahead, legs = facts.ahead, facts.legs
     return next_due(
-        legs or {} if by_km else {},
-        None if by_km else legs,
-        facts.since,
-        as_of,
-        limits,
-        facts.split,
-        ahead if by_km else None,
-        None if by_km else ahead,
-        facts.meter_now if by_km else None,
-        None if by_km else facts.meter_now,
-        facts.factor,
-        (*facts.events, *facts.caps),
+        legs=legs or {} if by_km else {},
+        hours=None if by_km else legs,
+        since=facts.since,
+        as_of=as_of,
+        limits=limits,
+        split=facts.split,
+        ahead_km=ahead if by_km else None,
+        ahead_h=None if by_km else ahead,
+        meter_km=facts.meter_now if by_km else None,
+        meter_h=None if by_km else facts.meter_now,
+        factor=facts.factor,
+        occasions=(*facts.occasions, *facts.caps),
     )
 
 
@@ -117,14 +117,14 @@ def schooled_due(kind: str, sheet: SheetInterval, rule: OwnRule, policy: Schedul
     if not holds or until is None or plan.school == "maker" or due.on is None or due.on > until:
         return Schooled(due, plan, None)
     by_maker = plan_for(kind, sheet, rule, policy, "maker")
-    strict = due_by(by_maker, replace(facts, events=()), as_of)
+    strict = due_by(by_maker, replace(facts, occasions=()), as_of)
     if strict.on is not None and strict.on <= until and not sheet.silent:
         return Schooled(strict, replace(by_maker, basis=f"{by_maker.basis}, under warranty"), None)
     held = until + dt.timedelta(days=1)
     left = (held - as_of).days
     state = "due" if left <= 7 else "soon" if left <= 30 else "fine"
     used = min(due.used, 0.97 if left > 7 else 1.0)
-    shown = Due(state, "warranty", used, held, held, held, float(left), None, None)
+    shown = Due(state=state, limit="warranty", used=used, on=held, earliest=held, latest=held, left=float(left), at_km=None, at_h=None)
     return Schooled(shown, replace(plan, basis=f"{plan.basis}; left closed under warranty"), until)
 
 
@@ -153,15 +153,17 @@ def warranty_hold(kind: str, sheet: SheetInterval, policy: SchedulePolicy, facts
     elif sheet.silent:
         why = "its sheet names no interval of its maker"
     else:
-        due = due_by(plan_for(kind, sheet, OwnRule(), policy, "maker"), replace(facts, events=()), as_of)
+        due = due_by(plan_for(kind, sheet, OwnRule(), policy, "maker"), replace(facts, occasions=()), as_of)
         if due.state != "fine":
             return ""
         why = f"its maker's figure falls due {due.on:%d %b %Y}" if due.on else "its maker's figure is not reached"
     return f"Under warranty until {until:%d %b %Y}: {why}."
 
 
-def linked_events(rule: OwnRule, since: dt.date | None, season: Season | None, engine: Due | None, as_of: dt.date) -> tuple[Occasion, ...]:
-    """Give the events that a compartment hangs on.
+def linked_occasions(
+    rule: OwnRule, since: dt.date | None, season: Season | None, engine: Due | None, as_of: dt.date
+) -> tuple[Occasion, ...]:
+    """Give the occasions that a compartment hangs on.
 
     Parameters
     ----------
@@ -193,10 +195,10 @@ def linked_events(rule: OwnRule, since: dt.date | None, season: Season | None, e
     return (Occasion("season", (as_of - since).days / max(1, (start - since).days), start, start, start),)
 
 
-def cap_events(
+def cap_occasions(
     run_cap: float | None, day_cap: int | None, since: dt.date, run: float | None, ahead: Ahead | None, as_of: dt.date
 ) -> tuple[Occasion, ...]:
-    """Give the events by which a finding wants the oil changed again: by the meter and by the day, whichever comes first.
+    """Give the occasions by which a finding wants the oil changed again: by the meter and by the day, whichever comes first.
 
     Parameters
     ----------
@@ -229,7 +231,7 @@ def cap_events(
     return tuple(found)
 
 
-def counter_event(used: float, read_on: dt.date, since: dt.date | None, as_of: dt.date) -> Occasion | None:
+def counter_occasion(used: float, read_on: dt.date, since: dt.date | None, as_of: dt.date) -> Occasion | None:
     """Give the day on which a vehicle's own oil-life counter runs out, at its pace since the last change.
 
     Parameters
@@ -295,8 +297,8 @@ def life_working(plan: Plan, facts: Facts, as_of: dt.date) -> Working:
         inputs.append(("time", f"{limits.months} months"))
     if facts.factor < 1:
         inputs.append(("finding", f"the interval counts {percent(facts.factor)} after what the last change showed"))
-    for event in (*facts.events, *facts.caps):
-        inputs.append((event.limit, f"{event.on:%d %b %Y}"))
+    for occasion in (*facts.occasions, *facts.caps):
+        inputs.append((occasion.limit, f"{occasion.on:%d %b %Y}"))
     if facts.ahead is not None:
         r = facts.ahead.rate
         inputs.append(("use", f"{r.per_day:.1f} {unit} a day ({r.low:.1f} to {r.high:.1f}, P10 to P90), from {facts.ahead.since:%d %b %Y}"))

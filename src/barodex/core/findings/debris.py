@@ -382,7 +382,17 @@ def assess(finding: Finding, context: DebrisContext) -> Assessment:
         text = f"A fair look after level {worst}: {percent(held)} of the interval this time."
         reasons.append(DebrisReason("after-watch", level, text))
     cap = MILKY_CAP if any(r.rule in ("milky", "milky-clutch") for r in reasons) else None
-    return Assessment(level, LEVELS[level], _ACTIONS[level], tuple(reasons), min(factor, held), rise, missing, asked, cap)
+    return Assessment(
+        level=level,
+        name=LEVELS[level],
+        actions=_ACTIONS[level],
+        reasons=tuple(reasons),
+        interval_factor=min(factor, held),
+        rise=rise,
+        not_looked_at=missing,
+        questions=asked,
+        cap=cap,
+    )
 
 
 def _held(level: int, past: tuple[int, ...]) -> tuple[float, int]:

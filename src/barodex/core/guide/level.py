@@ -160,7 +160,19 @@ def warmup_eta(samples: Sequence[tuple[float, float]], window: TemperatureWindow
         ),
         "one time constant, any textbook of heat transfer",
     )
-    return WarmUp(here, rate * 60, settles, tau, reaches, opens, opens_sigma, closes, closes_sigma, text, working)
+    return WarmUp(
+        temperature_c=here,
+        rate_c_per_min=rate * 60,
+        settles_at_c=settles,
+        tau_s=tau,
+        reaches=reaches,
+        opens_in_s=opens,
+        opens_sigma_s=opens_sigma,
+        closes_in_s=closes,
+        closes_sigma_s=closes_sigma,
+        text=text,
+        working=working,
+    )
 
 
 def _told(

@@ -81,20 +81,20 @@ def _one(oil: str, fills: Sequence[Fill], meter: str) -> Tried:
         return None if before is None or after is None else float(after - before)
 
     return Tried(
-        oil,
-        len(fills),
-        any(f.inside for f in fills),
-        fills[0].on,
-        sum(f.run or 0.0 for f in fills),
-        sum(f.days for f in fills),
-        _mean([f.shift_after for f in fills]),
-        _mean([gain(f.shift_before, f.shift_after) for f in fills]),
-        _mean([f.noise_after for f in fills]),
-        _mean([gain(f.noise_before, f.noise_after) for f in fills]),
-        tuple(f.level for f in fills if f.level is not None),
-        tuple(f.colour for f in fills if f.colour),
-        rate.rate if rate else None,
-        rate.sigma if rate else None,
+        oil=oil,
+        fills=len(fills),
+        inside=any(f.inside for f in fills),
+        first=fills[0].on,
+        run=sum(f.run or 0.0 for f in fills),
+        days=sum(f.days for f in fills),
+        shift=_mean([f.shift_after for f in fills]),
+        shift_gain=_mean([gain(f.shift_before, f.shift_after) for f in fills]),
+        noise=_mean([f.noise_after for f in fills]),
+        noise_gain=_mean([gain(f.noise_before, f.noise_after) for f in fills]),
+        levels=tuple(f.level for f in fills if f.level is not None),
+        colours=tuple(f.colour for f in fills if f.colour),
+        loss_rate=rate.rate if rate else None,
+        loss_sigma=rate.sigma if rate else None,
     )
 
 

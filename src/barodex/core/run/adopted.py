@@ -30,6 +30,6 @@ def adopted_variants(acts: Iterable[Act]) -> tuple[tuple[str, str], ...]:
             found.setdefault(key, {})[act.id] = str(act.values.get("variant") or "")
         elif act.kind == "undo":
             for said in found.values():
-                said.pop(str(act.values.get("event")), None)
+                said.pop(str(act.values.get("act")), None)
     last = {key: next((v for v in reversed(said.values()) if v != UNREADABLE), "") for key, said in found.items()}
     return tuple(sorted((k, v) for k, v in last.items() if v))

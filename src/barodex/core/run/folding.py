@@ -122,7 +122,7 @@ def _undo_problem(state: State, procedure: Procedure, target: Act) -> None:
     if target.step.startswith("prove.") and target.kind in ("done", "skip"):
         drained = [s.id for s in procedure.steps if s.id.startswith("drain.") and state.steps[s.id].status == "done"]
         if drained:
-            raise GateClosed("Oil has been drained: that the fill plug opens cannot be taken back now.", field="event", value=target.id)
+            raise GateClosed("Oil has been drained: that the fill plug opens cannot be taken back now.", field="act", value=target.id)
 
 
 def _act(state: State, procedure: Procedure, act: Act) -> None:
@@ -249,16 +249,16 @@ def fold(procedure: Procedure, acts: Iterable[Act]) -> State:
         if act.kind != "undo":
             kept.append(act)
             continue
-        target = next((e for e in kept if e.id == act.values.get("event") and e.id not in revoked), None)
+        target = next((e for e in kept if e.id == act.values.get("act") and e.id not in revoked), None)
         state = _replay(procedure, kept, revoked)
         try:
             if target is None:
-                raise Inconsistent("There is nothing to undo under that name.", field="event", value=act.values.get("event"))
+                raise Inconsistent("There is nothing to undo under that name.", field="act", value=act.values.get("act"))
             if state.signed:
-                raise GateClosed("This service is signed: a correction goes into the Book.", field="event", value=target.id)
+                raise GateClosed("This service is signed: a correction goes into the Book.", field="act", value=target.id)
             _undo_problem(state, procedure, target)
             if target.kind == "cycles" and len(_replay(procedure, kept, revoked | {target.id}).conflicts) > len(state.conflicts):
-                raise GateClosed("A cycle that was added has begun: it stands, or is undone first.", field="event", value=target.id)
+                raise GateClosed("A cycle that was added has begun: it stands, or is undone first.", field="act", value=target.id)
         except CoreError as error:
             refused.append(Conflict(act, error))
             continue

@@ -36,15 +36,15 @@ def assess_finding(job: Job, finding: Finding) -> Assessment:
     return assess(
         finding,
         DebrisContext(
-            job.sheet.kind,
-            job.distance_km,
-            job.first_change,
-            asked.yellow_metal,
-            job.sheet.magnet,
-            job.previous,
-            job.previous_level,
-            job.older_levels,
-            clutches_inside(job.sheet.kind, asked.wet_clutch, asked.limited_slip),
+            kind=job.sheet.kind,
+            distance_km=job.distance_km,
+            first_change=job.first_change,
+            yellow_metal=asked.yellow_metal,
+            magnet_fitted=job.sheet.magnet,
+            previous=job.previous,
+            previous_level=job.previous_level,
+            older_levels=job.older_levels,
+            clutches=clutches_inside(job.sheet.kind, asked.wet_clutch, asked.limited_slip),
         ),
     )
 
@@ -83,7 +83,17 @@ def finding_from(values: Mapping[str, Any]) -> Finding:
         )
         d1500, delta_e, covered = (None if values.get(k) is None else float(values[k]) for k in ("d1500", "delta_e", "covered"))
         magnet, colour, clarity, smell, wet = (values.get(k) or None for k in ("magnet", "colour", "clarity", "smell", "wet"))
-        return Finding(magnet, particles, colour, clarity, smell, d1500, delta_e, covered, wet)
+        return Finding(
+            magnet=magnet,
+            particles=particles,
+            colour=colour,
+            clarity=clarity,
+            smell=smell,
+            d1500=d1500,
+            delta_e=delta_e,
+            covered=covered,
+            wet=wet,
+        )
     except (AttributeError, KeyError, TypeError, ValueError) as error:
         raise Inconsistent(
             "That is not a finding: magnet, particles, colour, clarity, smell.", field="finding", value=str(values)[:80]

@@ -16,7 +16,7 @@ from barodex.core.quantity.errors import CoreError
 
 @dataclass(frozen=True)
 class Act:
-    """An accepted act. ``values`` in canonical units; ``at`` the server's time; for an undo, ``values["event"]`` names it."""
+    """An accepted act. ``values`` in canonical units; ``at`` the server's time; for an undo, ``values["act"]`` names it."""
 
     id: str
     seq: int

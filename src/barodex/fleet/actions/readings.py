@@ -9,8 +9,8 @@ from django.db import transaction
 from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
+from barodex.core.due.meter import READ_TO, MeterReading, check_reading
 from barodex.core.due.policy import DUTIES, DUTY_WORDS
-from barodex.core.due.use import READ_TO, MeterReading, check_reading
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, Unreadable
 from barodex.fleet.models import Reading, Vehicle, Voidable
 

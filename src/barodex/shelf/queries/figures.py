@@ -94,31 +94,31 @@ def figures(sheet_id: int, system: str) -> list[FigureView]:
         clash = {i for pair in conflicts([own, *said]) for i in pair} if number is not None or words else set()
         views = tuple(
             ClaimView(
-                rows[k].pk,
-                rows[k].source,
-                rows[k].trust,
-                in_words(kind, rows[k].number, rows[k].words, system),
-                rows[k].as_typed,
-                rows[k].published,
-                rows[k].note,
-                rows[k].by.shown_name,
-                rows[k].at,
-                not conflicts([own, said[k]]),
+                id=rows[k].pk,
+                source=rows[k].source,
+                trust=rows[k].trust,
+                shown=in_words(kind, rows[k].number, rows[k].words, system),
+                as_typed=rows[k].as_typed,
+                published=rows[k].published,
+                note=rows[k].note,
+                by=rows[k].by.shown_name,
+                at=rows[k].at,
+                agrees=not conflicts([own, said[k]]),
             )
             for k in order
         )
         best = order[0] if order and rank_claims([own, said[order[0]]])[0] == 1 and conflicts([own, said[order[0]]]) else None
         found.append(
             FigureView(
-                name,
-                in_words(kind, number, words, system),
-                backing.source if backing else "",
-                backing.trust if backing else "unknown",
-                backing.note if backing else "",
-                (backing.by or revision.by).shown_name if backing else "",
-                views,
-                bool(clash),
-                rows[best].pk if best is not None else None,
+                figure=name,
+                now=in_words(kind, number, words, system),
+                source=backing.source if backing else "",
+                trust=backing.trust if backing else "unknown",
+                note=backing.note if backing else "",
+                by=(backing.by or revision.by).shown_name if backing else "",
+                claims=views,
+                conflict=bool(clash),
+                better=rows[best].pk if best is not None else None,
             )
         )
     return found

@@ -75,21 +75,31 @@ def guide_of(sheet_id: int, vehicle_kind: str, as_of: dt.date, work: str = "") -
     shown = [s for s in made.steps if not s.cycle or s.cycle < job.planned_cycles]
     steps = tuple(
         GuideStep(
-            s.id,
-            s.phase,
-            s.title,
-            s.why,
-            s.caution,
-            tuple(a for a in s.advice if a),
-            s.checklist,
-            tuple(f.label for f in s.fields if f.name != "reason"),
-            s.gate,
-            s.timer_s / 60,
-            () if s.id == "sign" else tuple(made.by_id[n].title for n in s.needs if made.by_id[n] in shown),
-            s.branch,
+            id=s.id,
+            phase=s.phase,
+            title=s.title,
+            why=s.why,
+            caution=s.caution,
+            advice=tuple(a for a in s.advice if a),
+            checklist=s.checklist,
+            notes=tuple(f.label for f in s.fields if f.name != "reason"),
+            gate=s.gate,
+            minutes=s.timer_s / 60,
+            opens_after=() if s.id == "sign" else tuple(made.by_id[n].title for n in s.needs if made.by_id[n] in shown),
+            branch=s.branch,
         )
         for s in shown
     )
     minutes = sum(planned_s(s, core.capacity_ml) for s in shown if s.required) / 60
     works = tuple(GuideWork(w, WORK_WORDS[w]) for w in works_for(core))
-    return GuideView(sheet.name, sheet.kind, revision.number, vehicle_kind, kinds, chosen, works, minutes, steps)
+    return GuideView(
+        sheet=sheet.name,
+        kind=sheet.kind,
+        revision=revision.number,
+        vehicle_kind=vehicle_kind,
+        vehicle_kinds=kinds,
+        work=chosen,
+        works=works,
+        minutes=minutes,
+        steps=steps,
+    )

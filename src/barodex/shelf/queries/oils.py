@@ -19,19 +19,19 @@ from .stock import ContainerView, container_view, held_ml, on_the_shelf
 def core_lubricant(oil: Lubricant) -> CoreLubricant:
     """The core's view of an oil."""
     return CoreLubricant(
-        oil.name,
-        oil.family,
-        oil.grade,
-        oil.categories,
-        oil.friction_modifier,
-        oil.safe_for_yellow_metal,
-        oil.copper_strip,
-        oil.kv40,
-        oil.kv100,
-        oil.density15,
-        oil.base,
-        tuple(oil.approvals),
-        oil.detergent,
+        name=oil.name,
+        family=oil.family,
+        grade=oil.grade,
+        categories=oil.categories,
+        friction_modifier=oil.friction_modifier,
+        declared_safe_for_yellow_metal=oil.safe_for_yellow_metal,
+        copper_strip=oil.copper_strip,
+        kv40=oil.kv40,
+        kv100=oil.kv100,
+        density15=oil.density15,
+        base=oil.base,
+        approvals=tuple(oil.approvals),
+        detergent=oil.detergent,
     )
 
 
@@ -149,19 +149,19 @@ def offers(
         verdict = place.judgement
         found.append(
             OilOffer(
-                oil.pk,
-                oil.name,
-                " ".join(filter(None, (oil.grade, oil.categories))) or oil.family,
-                verdict.verdict,
-                verdict.reasons,
-                verdict.locked,
-                verdict.rinse,
-                place.off,
-                held,
-                buy.short_ml if buy else 0.0,
-                tuple(PackCount(p.size_ml, n) for p, n in buy.packs) if buy else (),
-                buy.cost if buy else 0.0,
-                min((p.price / p.size_ml * 1000 for p in packs), default=None),
+                lubricant=oil.pk,
+                name=oil.name,
+                label=" ".join(filter(None, (oil.grade, oil.categories))) or oil.family,
+                verdict=verdict.verdict,
+                reasons=verdict.reasons,
+                locked=verdict.locked,
+                rinse=verdict.rinse,
+                off=place.off,
+                on_hand_ml=held,
+                short_ml=buy.short_ml if buy else 0.0,
+                buy=tuple(PackCount(p.size_ml, n) for p, n in buy.packs) if buy else (),
+                buy_cost=buy.cost if buy else 0.0,
+                litre_price=min((p.price / p.size_ml * 1000 for p in packs), default=None),
             )
         )
     return found

@@ -28,7 +28,17 @@ class ContainerView:
 def container_view(c: Container) -> ContainerView:
     """A container as the page shows it."""
     carried = c.vehicle.name if c.vehicle else ""
-    return ContainerView(c.pk, c.label, c.kind, c.size_ml, c.content_ml, c.graduated, c.opened_on, c.vehicle_id, carried)
+    return ContainerView(
+        id=c.pk,
+        label=c.label,
+        kind=c.kind,
+        size_ml=c.size_ml,
+        content_ml=c.content_ml,
+        graduated=c.graduated,
+        opened_on=c.opened_on,
+        vehicle_id=c.vehicle_id,
+        carried_in=carried,
+    )
 
 
 def on_the_shelf(containers: list[Container]) -> list[Container]:

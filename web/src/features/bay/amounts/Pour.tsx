@@ -153,9 +153,9 @@ export function Pour(props: BodyProps) {
       {ledger.pours.length > 0 && (
         <Box component="ul" sx={{ m: 0, pl: 0, listStyle: 'none', display: 'grid', gap: 0.5 }}>
           {ledger.pours.map((p) => (
-            <Box component="li" key={p.event} sx={{ display: 'flex', gap: 2, alignItems: 'center' }}>
+            <Box component="li" key={p.act} sx={{ display: 'flex', gap: 2, alignItems: 'center' }}>
               {clockTime(p.at)} <b>{show(p.volume_ml, 'volume')}</b> {p.by}
-              <Button variant="text" size="small" onClick={() => bay.act('undo', step.id, { event: p.event })}>
+              <Button variant="text" size="small" onClick={() => bay.act('undo', step.id, { act: p.act })}>
                 Undo
               </Button>
             </Box>

@@ -55,7 +55,7 @@ function bay(part: Partial<Ledger> = {}, routes: object = {}) {
     [`GET /api/services/${atPour.id}/pour`]: pour,
     'GET /api/services': open,
     'POST /api/bench/read': reads,
-    [`POST /api/services/${atPour.id}/events`]: view,
+    [`POST /api/services/${atPour.id}/acts`]: view,
     ...routes,
   });
   show(
@@ -66,7 +66,7 @@ function bay(part: Partial<Ledger> = {}, routes: object = {}) {
   );
   return calls;
 }
-const posts = (calls: Call[]) => calls.filter((c) => c.path.endsWith('/events')).map((c) => c.body as { kind: string; values: object });
+const posts = (calls: Call[]) => calls.filter((c) => c.path.endsWith('/acts')).map((c) => c.body as { kind: string; values: object });
 
 describe('a level by temperature', () => {
   it('notes readings and tells when the window opens', async () => {
@@ -91,7 +91,7 @@ describe('a level by temperature', () => {
     bay(
       {},
       {
-        [`POST /api/services/${atPour.id}/events`]: () => ({
+        [`POST /api/services/${atPour.id}/acts`]: () => ({
           status: 409,
           body: problem('gate-closed', '52 °C is outside 40 to 45 °C.', 409, 'temperature_c'),
         }),

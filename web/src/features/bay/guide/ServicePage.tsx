@@ -98,7 +98,7 @@ function Open({ id, service, bay, sheet, setSheet }: OpenProps) {
     setChosen(next);
   };
   const undo = () => {
-    if (service.last_event) act('undo', '', { event: service.last_event }, () => setChosen(''));
+    if (service.last_act) act('undo', '', { act: service.last_act }, () => setChosen(''));
   };
   useKeys({
     u: { does: 'undo the last act', act: undo },
@@ -136,7 +136,7 @@ function Open({ id, service, bay, sheet, setSheet }: OpenProps) {
           <StepList many={service.ledgers.length > 1} steps={service.steps} at={step.id} choose={choose} />
         </Box>
         <AtHand
-          key={`${step.id}.${step.event}`}
+          key={`${step.id}.${step.act}`}
           id={id}
           step={step}
           service={service}

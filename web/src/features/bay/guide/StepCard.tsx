@@ -47,7 +47,7 @@ function Settled({ step, mayWork, bay, next }: Pick<Props, 'step' | 'mayWork' | 
           Back to the step at hand
         </Button>
         {mayWork && (
-          <Button variant="outlined" sx={{ minHeight: 56 }} onClick={() => bay.act('undo', step.id, { event: step.event }, next)}>
+          <Button variant="outlined" sx={{ minHeight: 56 }} onClick={() => bay.act('undo', step.id, { act: step.act }, next)}>
             Undo this step
           </Button>
         )}
@@ -202,7 +202,7 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
           </Button>
           {step.timer_s > 0 && <TimerBar step={step} now={service.now} bay={bay} />}
           {step.status === 'open' && <Passing step={step} bay={bay} next={next} />}
-          <Button variant="text" onClick={undo} disabled={!service.last_event} sx={{ minHeight: 56, ml: 'auto', color: 'text.secondary' }}>
+          <Button variant="text" onClick={undo} disabled={!service.last_act} sx={{ minHeight: 56, ml: 'auto', color: 'text.secondary' }}>
             Undo last
           </Button>
         </Box>

@@ -14,15 +14,15 @@ import { ServicePage } from './ServicePage';
 
 const id = atMeasure.id;
 const who = session.username;
-const note = (text: string, event_id: string) => ({ kind: 'note' as const, step: 'x', values: { text }, event_id });
+const note = (text: string, act_id: string) => ({ kind: 'note' as const, step: 'x', values: { text }, act_id });
 
-function bay(events: (call: Call) => object) {
+function bay(answers: (call: Call) => object) {
   const calls = serve({
     [`GET /api/services/${id}`]: atMeasure,
     [`GET /api/services/${id}/pour`]: pour,
     'GET /api/services': open,
     'POST /api/bench/read': reads,
-    [`POST /api/services/${id}/events`]: events,
+    [`POST /api/services/${id}/acts`]: answers,
   });
   show(
     <Routes>
@@ -32,7 +32,7 @@ function bay(events: (call: Call) => object) {
   );
   return calls;
 }
-const sent = (calls: Call[]) => calls.filter((c) => c.path.endsWith('/events')).map((c) => c.body as { event_id: string; values: { text?: string } });
+const sent = (calls: Call[]) => calls.filter((c) => c.path.endsWith('/acts')).map((c) => c.body as { act_id: string; values: { text?: string } });
 
 async function write(text: string) {
   await userEvent.click(await screen.findByRole('button', { name: 'Note' }));
@@ -46,7 +46,14 @@ describe('acts that wait', () => {
     const calls = bay(() => ({ body: atMeasure }));
     await waitFor(() => expect(sent(calls).map((e) => e.values.text)).toEqual(['first', 'second']));
     await waitFor(() => expect(readQueue(id, who)).toEqual([]));
-    expect(sent(calls).map((e) => e.event_id)).toEqual(['a-1', 'a-2']);
+    expect(sent(calls).map((e) => e.act_id)).toEqual(['a-1', 'a-2']);
+  });
+
+  it('sends what an earlier page left in its own words', async () => {
+    const left = [{ kind: 'undo', step: '', values: { event: 'a-0' }, event_id: 'a-1' }];
+    localStorage.setItem(`barodex.queue.${who}.${id}`, JSON.stringify(left));
+    const calls = bay(() => ({ body: atMeasure }));
+    await waitFor(() => expect(sent(calls).map((e) => [e.act_id, e.values])).toEqual([['a-1', { act: 'a-0' }]]));
   });
 
   it('keeps an act until it is answered, counts those that wait, and sends them in order', async () => {
@@ -63,18 +70,18 @@ describe('acts that wait', () => {
     const texts = sent(calls).map((e) => e.values.text);
     expect(texts.filter((t) => t === 'two')).toHaveLength(1);
     expect(texts.at(-1)).toBe('two');
-    expect(new Set(sent(calls).map((e) => e.event_id)).size).toBe(2);
+    expect(new Set(sent(calls).map((e) => e.act_id)).size).toBe(2);
   });
 
   it('says what no longer fits, and goes on with the rest', async () => {
-    keepQueue(id, who, [{ kind: 'done', step: 'gone.1', values: {}, event_id: 'b-1' }, note('still right', 'b-2')]);
+    keepQueue(id, who, [{ kind: 'done', step: 'gone.1', values: {}, act_id: 'b-1' }, note('still right', 'b-2')]);
     const calls = bay((call) =>
-      (call.body as { event_id: string }).event_id === 'b-1'
+      (call.body as { act_id: string }).act_id === 'b-1'
         ? { status: 409, body: problem('gate-closed', 'It is done already; undo it first to change it.', 409, 'step') }
         : { body: atMeasure },
     );
     expect(await screen.findByText(/An act that waited no longer fits: It is done already.*It said: done/)).toBeInTheDocument();
-    await waitFor(() => expect(sent(calls).map((e) => e.event_id)).toEqual(['b-1', 'b-2']));
+    await waitFor(() => expect(sent(calls).map((e) => e.act_id)).toEqual(['b-1', 'b-2']));
   });
 
   for (const [status, kind, detail] of [
@@ -93,14 +100,14 @@ describe('acts that wait', () => {
       expect(waitingActs()).toEqual([[who, 1]]);
       wrong = false;
       await waitFor(() => expect(readQueue(id, who)).toEqual([]));
-      expect(new Set(sent(calls).map((e) => e.event_id)).size).toBe(1);
+      expect(new Set(sent(calls).map((e) => e.act_id)).size).toBe(1);
     });
 
   it('leaves out what the person gives up, and only that', async () => {
     PACE.again = 600_000; // it waits until the person has decided
     keepQueue(id, who, [note('poison', 'd-1'), note('fine', 'd-2')]);
     const calls = bay((call) =>
-      (call.body as { event_id: string }).event_id === 'd-1' ? { status: 500, body: problem('fault', 'The fault is logged.', 500) } : { body: atMeasure },
+      (call.body as { act_id: string }).act_id === 'd-1' ? { status: 500, body: problem('fault', 'The fault is logged.', 500) } : { body: atMeasure },
     );
     await userEvent.click(await screen.findByRole('button', { name: 'Leave it out' }));
     await waitFor(() => expect(sent(calls).at(-1)?.values.text).toBe('fine'));

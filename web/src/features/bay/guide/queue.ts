@@ -3,20 +3,28 @@ import { Refused, Unreachable } from '../../../app/api';
 import type { Act } from './service';
 
 /** `at`: when it was done, by the clock of this device. */
-export type Queued = Act & { event_id: string; at?: number };
+export type Queued = Act & { act_id: string; at?: number };
 /** By person too: what one has done is never sent in another's name. */
 const key = (service: number, who: string) => `barodex.queue.${who}.${service}`;
 const MOST = 200;
 
+/** What an earlier page left here called the act's id `event_id`, and the act that an undo takes back `event`. */
+function today(value: unknown): unknown {
+  if (typeof value !== 'object' || value === null || !('event_id' in value)) return value;
+  const { event_id, ...rest } = value as Queued & { event_id: unknown };
+  const { event, ...values } = rest.values ?? {};
+  return { ...rest, act_id: event_id, values: event === undefined ? values : { ...values, act: event } };
+}
+
 function isQueued(value: unknown): value is Queued {
   const act = value as Queued;
-  return typeof act === 'object' && act !== null && typeof act.event_id === 'string' && typeof act.kind === 'string' && typeof act.step === 'string';
+  return typeof act === 'object' && act !== null && typeof act.act_id === 'string' && typeof act.kind === 'string' && typeof act.step === 'string';
 }
 
 export function readQueue(service: number, who: string): Queued[] {
   try {
     const kept: unknown = JSON.parse(localStorage.getItem(key(service, who)) ?? '[]');
-    return Array.isArray(kept) ? kept.filter(isQueued).slice(0, MOST) : [];
+    return Array.isArray(kept) ? kept.map(today).filter(isQueued).slice(0, MOST) : [];
   } catch {
     return [];
   }
@@ -45,7 +53,7 @@ export function keepsIt(error: unknown): boolean {
 /** What an act said, for the person who did it: never dropped without a word. */
 export function actInWords(act: Act, title: string): string {
   const said = Object.entries(act.values)
-    .filter(([name, v]) => (typeof v === 'string' || typeof v === 'number') && v !== '' && !['container', 'event'].includes(name))
+    .filter(([name, v]) => (typeof v === 'string' || typeof v === 'number') && v !== '' && !['container', 'act'].includes(name))
     .map(([, v]) => String(v));
   const ticked = Array.isArray(act.values.ticked) ? act.values.ticked.length : 0;
   const what = [...said, ...(ticked ? [`${ticked} ticked`] : [])].join(', ');

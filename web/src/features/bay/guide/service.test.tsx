@@ -17,7 +17,7 @@ import { StartPage } from '../start/StartPage';
 import { ServicePage } from './ServicePage';
 
 type View = typeof atMeasure;
-const EVENTS = 'POST /api/services/1/events';
+const ACTS = 'POST /api/services/1/acts';
 const id = atMeasure.id;
 
 function open_(view: object, routes: Record<string, object | ((call: Call) => object)> = {}, role = 'technician') {
@@ -40,18 +40,18 @@ function open_(view: object, routes: Record<string, object | ((call: Call) => ob
 
 /** The same service, standing at another step. */
 function at(view: View, step: string, part: object = {}): View {
-  const steps = view.steps.map((s) => (s.id.startsWith(step) ? { ...s, status: 'open', why_locked: '', event: '', values: {}, ...part } : s));
+  const steps = view.steps.map((s) => (s.id.startsWith(step) ? { ...s, status: 'open', why_locked: '', act: '', values: {}, ...part } : s));
   return { ...view, current: steps.find((s) => s.id.startsWith(step))?.id ?? '', steps } as View;
 }
 const posts = (calls: Call[]) =>
-  calls.filter((c) => c.path.endsWith('/events')).map((c) => c.body as { kind: string; step: string; event_id: string; values: Record<string, unknown> });
+  calls.filter((c) => c.path.endsWith('/acts')).map((c) => c.body as { kind: string; step: string; act_id: string; values: Record<string, unknown> });
 const title = (name: RegExp) => screen.findByRole('heading', { level: 2, name });
 
 describe('measuring what came out', () => {
   const answer = { ...atPour.ledgers[0], drained_ml: 1640, drained_c: 38 };
 
   it('answers as it is typed, and notes what was typed in its own units', async () => {
-    const calls = open_(atMeasure, { 'POST /api/services/1/trial': answer, [EVENTS]: atPour });
+    const calls = open_(atMeasure, { 'POST /api/services/1/trial': answer, [ACTS]: atPour });
     await title(/Measure what came out/);
     fireEvent.change(screen.getByLabelText('In the pan'), { target: { value: '1.64 L' } });
     fireEvent.change(screen.getByLabelText('Oil temperature'), { target: { value: '38' } });
@@ -66,7 +66,7 @@ describe('measuring what came out', () => {
     let tries = 0;
     const calls = open_(atMeasure, {
       'POST /api/services/1/trial': answer,
-      [EVENTS]: () =>
+      [ACTS]: () =>
         tries++ === 0
           ? { status: 409, body: problem('needs-reason', 'More came out than the sheet says. Write the reason to go on.', 409, 'pan_ml') }
           : { body: atPour },
@@ -79,7 +79,7 @@ describe('measuring what came out', () => {
     await userEvent.click(screen.getByRole('button', { name: 'Note it, go on' }));
     await title(/Pour by the plan/);
     expect(posts(calls)[1]?.values).toMatchObject({ pan_ml: '2.4 L', reason: 'overfilled before' });
-    expect(posts(calls)[0]?.event_id).not.toBe(posts(calls)[1]?.event_id);
+    expect(posts(calls)[0]?.act_id).not.toBe(posts(calls)[1]?.act_id);
   });
 
   it('weighs instead, and adds hose and rag', async () => {
@@ -99,7 +99,7 @@ describe('measuring what came out', () => {
   });
 
   it('shows an amount noted earlier in the reader’s own units', async () => {
-    open_(at(atMeasure, 'measure.', { status: 'done', event: 'e', values: { pan_ml: 1640, temperature_c: 38 } }), { 'POST /api/services/1/trial': answer });
+    open_(at(atMeasure, 'measure.', { status: 'done', act: 'e', values: { pan_ml: 1640, temperature_c: 38 } }), { 'POST /api/services/1/trial': answer });
     await title(/Measure/);
     expect((screen.getByLabelText('In the pan') as HTMLInputElement).value).toMatch(/^1\s640\smL$/);
   });
@@ -113,7 +113,7 @@ describe('a lost server', () => {
       let away = 2;
       const calls = open_(atMeasure, {
         'POST /api/services/1/trial': atPour.ledgers[0] ?? {},
-        [EVENTS]: () => (away-- > 0 ? new TypeError('network') : { body: atPour }),
+        [ACTS]: () => (away-- > 0 ? new TypeError('network') : { body: atPour }),
       });
       await title(/Measure/);
       fireEvent.change(screen.getByLabelText('In the pan'), { target: { value: '1.64 L' } });
@@ -127,7 +127,7 @@ describe('a lost server', () => {
       await title(/Pour by the plan/);
       const sent = posts(calls);
       expect(sent).toHaveLength(3);
-      expect(new Set(sent.map((p) => p.event_id)).size).toBe(1);
+      expect(new Set(sent.map((p) => p.act_id)).size).toBe(1);
     } finally {
       vi.useRealTimers();
     }
@@ -148,14 +148,14 @@ describe('gates', () => {
   });
 
   it('a gate’s refusal is shown where it was pressed', async () => {
-    open_(at(atMeasure, 'ready'), { [EVENTS]: () => ({ status: 409, body: problem('gate-closed', 'Not ticked yet: Gearbox: Light.', 409, 'ticked') }) });
+    open_(at(atMeasure, 'ready'), { [ACTS]: () => ({ status: 409, body: problem('gate-closed', 'Not ticked yet: Gearbox: Light.', 409, 'ticked') }) });
     await title(/Right vehicle/);
     await userEvent.click(screen.getByRole('button', { name: 'Done, go on' }));
     expect(await screen.findByRole('alert')).toHaveTextContent('Not ticked yet');
   });
 
   it('ticks travel with the act', async () => {
-    const calls = open_(at(atMeasure, 'ready'), { [EVENTS]: atMeasure });
+    const calls = open_(at(atMeasure, 'ready'), { [ACTS]: atMeasure });
     await title(/Right vehicle/);
     await userEvent.click(screen.getByRole('checkbox', { name: 'Gearbox: Light' }));
     await userEvent.keyboard('{Enter}'); // in a form, Enter confirms
@@ -163,7 +163,7 @@ describe('gates', () => {
   });
 
   it('a step that may be passed with a reason is passed only so', async () => {
-    const calls = open_(atMeasure, { [EVENTS]: atPour });
+    const calls = open_(atMeasure, { [ACTS]: atPour });
     await title(/Measure/);
     await userEvent.click(screen.getByRole('button', { name: 'Pass with a reason' }));
     fireEvent.change(screen.getByLabelText('Why is it passed?'), { target: { value: 'pan knocked over' } });
@@ -172,25 +172,25 @@ describe('gates', () => {
   });
 
   it('a done step shows who did it and can be undone', async () => {
-    const calls = open_(atMeasure, { [EVENTS]: atMeasure });
+    const calls = open_(atMeasure, { [ACTS]: atMeasure });
     await title(/Measure/);
     await userEvent.click(within(screen.getByRole('navigation', { name: 'Steps' })).getByText(/Crack the fill plug/));
     expect(await screen.findByText(/Done by Technician at/)).toBeInTheDocument();
     await userEvent.click(screen.getByRole('button', { name: 'Undo this step' }));
     const proven = atMeasure.steps.find((s) => s.id.startsWith('prove.'));
-    await waitFor(() => expect(posts(calls)[0]).toMatchObject({ kind: 'undo', values: { event: proven?.event } }));
+    await waitFor(() => expect(posts(calls)[0]).toMatchObject({ kind: 'undo', values: { act: proven?.act } }));
   });
 });
 
 describe('keys of the bay', () => {
   it('undo, note, cautions and the timer have keys', async () => {
-    const calls = open_(at(atMeasure, 'wait.'), { [EVENTS]: at(atMeasure, 'wait.') });
+    const calls = open_(at(atMeasure, 'wait.'), { [ACTS]: at(atMeasure, 'wait.') });
     await title(/Wait until it only drips/);
     (document.activeElement as HTMLElement).blur();
     fireEvent.keyDown(document.body, { key: 't' });
     await waitFor(() => expect(posts(calls)[0]).toMatchObject({ kind: 'timer_start' }));
     fireEvent.keyDown(document.body, { key: 'u' });
-    await waitFor(() => expect(posts(calls)[1]).toMatchObject({ kind: 'undo', values: { event: atMeasure.last_event } }));
+    await waitFor(() => expect(posts(calls)[1]).toMatchObject({ kind: 'undo', values: { act: atMeasure.last_act } }));
     fireEvent.keyDown(document.body, { key: 'k' });
     const cautions = await screen.findByRole('dialog', { name: 'Cautions' });
     expect(cautions).toHaveTextContent('never on a jack alone');
@@ -205,7 +205,7 @@ describe('keys of the bay', () => {
 
 describe('closing and pouring', () => {
   it('shows a torque in both units and sends the sheet’s figure when it was not changed', async () => {
-    const calls = open_(at(atMeasure, 'shut.'), { [EVENTS]: atPour });
+    const calls = open_(at(atMeasure, 'shut.'), { [ACTS]: atPour });
     await title(/Shut the drain plug/);
     expect(screen.getByText(/^43\sN·m \(32\slbf·ft\)$/)).toBeInTheDocument();
     for (const box of screen.getAllByRole('checkbox')) await userEvent.click(box);
@@ -227,7 +227,7 @@ describe('closing and pouring', () => {
   });
 
   it('pours bottle by bottle, each a press, and draws the stop mark', async () => {
-    const calls = open_(atPour, { [EVENTS]: atPour });
+    const calls = open_(atPour, { [ACTS]: atPour });
     await title(/Pour by the plan/);
     expect(await screen.findByRole('img', { name: 'Light 2: stop at 790' })).toBeInTheDocument();
     expect(screen.getByText(/^Pour 1\s850\smL$/)).toBeInTheDocument();
@@ -243,16 +243,16 @@ describe('closing and pouring', () => {
 
   it('says what is short, and when everything is in', async () => {
     const [ledger] = atPour.ledgers;
-    const full = { ...atPour, ledgers: [{ ...ledger, poured_ml: 1850, pours: [{ event: 'p1', volume_ml: 1850, at: atPour.now, by: 'Technician' }] }] };
-    const calls = open_(full, { [`GET /api/services/${id}/pour`]: { ...pour, plan: { ...pour.plan, shortage_ml: 0 } }, [EVENTS]: full });
+    const full = { ...atPour, ledgers: [{ ...ledger, poured_ml: 1850, pours: [{ act: 'p1', volume_ml: 1850, at: atPour.now, by: 'Technician' }] }] };
+    const calls = open_(full, { [`GET /api/services/${id}/pour`]: { ...pour, plan: { ...pour.plan, shortage_ml: 0 } }, [ACTS]: full });
     await title(/Pour by the plan/);
     expect(screen.getByText('The whole amount is in')).toBeInTheDocument();
     await userEvent.click(screen.getByRole('button', { name: 'Undo' }));
-    await waitFor(() => expect(posts(calls)[0]).toMatchObject({ kind: 'undo', values: { event: 'p1' } }));
+    await waitFor(() => expect(posts(calls)[0]).toMatchObject({ kind: 'undo', values: { act: 'p1' } }));
   });
 
   it('levels by what is seen', async () => {
-    const calls = open_(at(atPour as unknown as View, 'level.'), { [EVENTS]: atPour });
+    const calls = open_(at(atPour as unknown as View, 'level.'), { [ACTS]: atPour });
     await title(/Trickle, then drips/);
     await userEvent.click(screen.getByRole('radio', { name: /then only drips/ }));
     await userEvent.click(screen.getByRole('button', { name: 'Level is set, go on' }));

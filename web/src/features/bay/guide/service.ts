@@ -5,7 +5,7 @@ export type Service = Schemas['ServiceView'];
 export type Step = Service['steps'][number];
 export type Ledger = Service['ledgers'][number];
 export type Values = Record<string, unknown>;
-export type ActKind = Schemas['EventRequestRequest']['kind'];
+export type ActKind = Schemas['ActRequestRequest']['kind'];
 export type Act = { kind: ActKind; step: string; values: Values };
 
 /** A random id, also where the page is not in a secure context. */

@@ -33,10 +33,10 @@ export function useService(id: number) {
   const pressed = useRef(false);
   const afterwards = useRef(new Map<string, () => void>());
   const post = useMutation({
-    mutationFn: ({ event_id, kind, step, values, at }: Queued) => {
+    mutationFn: ({ act_id, kind, step, values, at }: Queued) => {
       const waited = at !== undefined && Date.now() - at > WAITED;
       const done_at = waited ? new Date(at + ahead.current).toISOString() : null;
-      return ask(client.POST('/api/services/{service}/events', { params: { path: { service: id } }, body: { event_id, kind, step, values, done_at } }));
+      return ask(client.POST('/api/services/{service}/acts', { params: { path: { service: id } }, body: { act_id, kind, step, values, done_at } }));
     },
     // A lost server: the same act, with the same id, is sent again until it is answered.
     retry: (_, error) => error instanceof Unreachable,
@@ -48,7 +48,7 @@ export function useService(id: number) {
       cache.invalidateQueries({ queryKey: ['open-services'] });
       cache.invalidateQueries({ queryKey: ['pour', id] });
       if (state.state === 'signed') cache.invalidateQueries();
-      afterwards.current.get(act.event_id)?.();
+      afterwards.current.get(act.act_id)?.();
     },
     onError: (error, act) => {
       if (keepsIt(error)) {
@@ -56,7 +56,7 @@ export function useService(id: number) {
         return;
       }
       // An act of before a reload, or one that stood behind another, has no field to show it at.
-      if (afterwards.current.has(act.event_id)) return;
+      if (afterwards.current.has(act.act_id)) return;
       const title = service.data?.steps.find((s) => s.id === act.step)?.title ?? '';
       setMisfit(`${sentence(error)} It said: ${actInWords(act, title)}.`);
     },
@@ -64,8 +64,8 @@ export function useService(id: number) {
       sending.current = '';
       pressed.current = false;
       if (error && keepsIt(error)) return;
-      afterwards.current.delete(act.event_id);
-      setQueue((acts) => acts.filter((a) => a.event_id !== act.event_id));
+      afterwards.current.delete(act.act_id);
+      setQueue((acts) => acts.filter((a) => a.act_id !== act.act_id));
     },
   });
   const waiting = (post.isPending && post.failureCount > 0) || paused !== null;
@@ -80,7 +80,7 @@ export function useService(id: number) {
   }, [paused, cache]);
   useEffect(() => {
     if (!head || sending.current || paused) return;
-    sending.current = head.event_id;
+    sending.current = head.act_id;
     post.mutate(head);
   }, [head, post.mutate, paused]);
   const leaveOut = useCallback(() => {
@@ -92,9 +92,9 @@ export function useService(id: number) {
       if (pressed.current && !(waiting && WAITS_ITS_TURN.includes(kind))) return;
       pressed.current = true;
       setMisfit('');
-      const queued = { kind, step, values, event_id: newId(), at: Date.now() };
+      const queued = { kind, step, values, act_id: newId(), at: Date.now() };
       // While an earlier one waits it is kept at once: the field is free for the next.
-      afterwards.current.set(queued.event_id, waiting || !done ? () => undefined : done);
+      afterwards.current.set(queued.act_id, waiting || !done ? () => undefined : done);
       setQueue((acts) => [...acts, queued]);
       if (waiting) done?.();
     },

@@ -73,22 +73,22 @@ function page(view: { id: number }, routes: Record<string, object | ((call: Call
   );
   return calls;
 }
-const events = (calls: Call[]) => calls.filter((c) => c.path.endsWith('/events')).map((c) => c.body);
+const acts = (calls: Call[]) => calls.filter((c) => c.path.endsWith('/acts')).map((c) => c.body);
 
 describe('an exchange', () => {
   it('says where it ends, and takes one more drain', async () => {
-    const calls = page(exchange, { [`POST /api/services/${exchange.id}/events`]: exchange });
+    const calls = page(exchange, { [`POST /api/services/${exchange.id}/acts`]: exchange });
     const bar = await screen.findByRole('group', { name: 'Exchange' });
     expect(bar).toHaveTextContent(/3 drains give only 78\s% fresh; 5 would reach the 90\s%/);
     await userEvent.click(screen.getByRole('button', { name: 'Add a drain' }));
-    await waitFor(() => expect(events(calls)[0]).toMatchObject({ kind: 'cycles', values: { count: 4 } }));
+    await waitFor(() => expect(acts(calls)[0]).toMatchObject({ kind: 'cycles', values: { count: 4 } }));
   });
 });
 
 describe('a top-up', () => {
   it('is a measurement while it is poured', async () => {
     const calls = page(topup, {
-      [`POST /api/services/${topup.id}/events`]: topup,
+      [`POST /api/services/${topup.id}/acts`]: topup,
       [`GET /api/services/${topup.id}/pour`]: {
         compartment: '2',
         oil: 'Heavy',
@@ -105,11 +105,11 @@ describe('a top-up', () => {
     expect(screen.queryByText('It was full: nothing went in')).toBeNull();
     fireEvent.change(screen.getByLabelText('Poured'), { target: { value: '80 mL' } });
     await userEvent.click(screen.getByRole('button', { name: 'Add it' }));
-    await waitFor(() => expect(events(calls)[0]).toMatchObject({ kind: 'add', values: { volume_ml: '80 mL' } }));
+    await waitFor(() => expect(acts(calls)[0]).toMatchObject({ kind: 'add', values: { volume_ml: '80 mL' } }));
   });
 
   it('is begun on level ground, measured or ticked', async () => {
-    const steps = topup.steps.map((s) => (s.id === 'levelled' ? { ...s, status: 'open', event: '', values: {} } : s));
+    const steps = topup.steps.map((s) => (s.id === 'levelled' ? { ...s, status: 'open', act: '', values: {} } : s));
     const calls = page({ ...topup, steps, current: 'levelled' } as never, { 'POST /api/bench/slope': slope });
     fireEvent.change(await screen.findByLabelText('One end stands higher by'), { target: { value: '120 mm' } });
     fireEvent.change(screen.getByLabelText('Wheelbase'), { target: { value: '2.4 m' } });

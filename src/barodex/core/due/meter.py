@@ -1,0 +1,221 @@
+"""The meter of a vehicle: its readings, what was run between them across swaps, and what a reading cannot be."""
+
+from __future__ import annotations
+
+import datetime as dt
+from bisect import bisect_right
+from collections.abc import Collection, Mapping, Sequence
+from typing import NamedTuple
+
+from barodex.core.due.interval import leg_mix
+from barodex.core.quantity.errors import OutOfRange
+from barodex.core.quantity.working import grouped
+
+READ_TO = {"km": 0.9, "h": 0.06}  # how finely a meter is read: half of a mile, half of a tenth of an hour (common practice)
+MOST_PER_DAY = {"km": 2000.0, "h": 24.0}
+KM_PER_MILE = 1.609344  # NIST SP 811, appendix B
+
+
+class MeterReading(NamedTuple):
+    """A meter value on a day; ``swap``: the first of a new or reset meter. ``duty``: shares of the leg that ends here; None: as usual."""
+
+    on: dt.date
+    value: float
+    swap: bool = False
+    duty: Mapping[str, float] | None = None
+
+
+class Meter:
+    """The readings of a vehicle up to a day, ready to be asked many times what was run since an event.
+
+    By columns: ``days`` as ordinals in rising order, ``values`` in km or h; ``swaps`` are the places of readings that begin a
+    new meter, ``duties`` the shares of the legs that end at a place, where they were noted.
+    """
+
+    def __init__(
+        self,
+        days: Sequence[int],
+        values: Sequence[float],
+        as_of: dt.date,
+        swaps: Collection[int] = (),
+        duties: Mapping[int, Mapping[str, float]] | None = None,
+    ) -> None:
+        known = bisect_right(days, as_of.toordinal())
+        self.days, self.values = (days, values) if known == len(days) else (days[:known], values[:known])
+        self.totals = _across_swaps(self.values, swaps) if swaps else self.values
+        self.duties = {k: d for k, d in (duties or {}).items() if k < known}
+        # Of legs whose duty was noted: what was run in all of them up to each reading, and by duty.
+        self.noted: list[float] | None = None
+        self.by_duty: dict[str, list[float]] = {}
+        if self.duties:
+            self._note()
+
+    @classmethod
+    def of(cls, readings: Sequence[MeterReading], as_of: dt.date) -> Meter:
+        """From readings in order of date."""
+        return cls(
+            [r.on.toordinal() for r in readings],
+            [r.value for r in readings],
+            as_of,
+            [k for k, r in enumerate(readings) if r.swap],
+            {k: r.duty for k, r in enumerate(readings) if r.duty},
+        )
+
+    @property
+    def count(self) -> int:
+        return len(self.days)
+
+    @property
+    def last_on(self) -> dt.date | None:
+        return dt.date.fromordinal(self.days[-1]) if self.days else None
+
+    @property
+    def last_value(self) -> float | None:
+        return self.values[-1] if self.days else None
+
+    def _note(self) -> None:
+        names = {name for duty in self.duties.values() for name in duty}
+        self.noted, self.by_duty = [0.0], {name: [0.0] for name in names}
+        for k in range(1, len(self.totals)):
+            duty = self.duties.get(k, {})
+            leg = max(0.0, self.totals[k] - self.totals[k - 1]) if duty else 0.0
+            self.noted.append(self.noted[-1] + leg)
+            for name, sums in self.by_duty.items():
+                sums.append(sums[-1] + leg * duty.get(name, 0.0))
+
+    def then(self, on: dt.date, value: float | None) -> float:
+        """The running total at an event: by its own meter value, else read between the neighbouring readings."""
+        k = bisect_right(self.days, on.toordinal()) - 1
+        if value is not None:
+            anchor = max(k, 0)
+            return value + self.totals[anchor] - self.values[anchor]
+        if k < 0:
+            return self.totals[0]
+        total = self.totals[k]
+        if k + 1 < len(self.days) and self.days[k + 1] > self.days[k]:
+            share = (on.toordinal() - self.days[k]) / (self.days[k + 1] - self.days[k])
+            total += share * (self.totals[k + 1] - self.totals[k])
+        return total
+
+    def run(self, on: dt.date, value: float | None, beyond: float = 0.0) -> float | None:
+        """What was run since an event; ``beyond`` is what was run since the last reading. None without a reading."""
+        if not self.days:
+            return None
+        return max(0.0, self.totals[-1] + beyond - self.then(on, value))
+
+    def legs(self, on: dt.date, value: float | None, beyond: float, split: Mapping[str, float]) -> dict[str, float] | None:
+        """What was run since an event by duty: as each leg was noted, else by the usual split."""
+        ran = self.run(on, value, beyond)
+        if ran is None:
+            return None
+        if self.noted is None:
+            return leg_mix(split, ran)
+        start = self.then(on, value)
+        k = min(bisect_right(self.totals, start), len(self.totals) - 1)  # the leg in which it happened ends at reading k
+        whole = self.totals[k] - self.totals[k - 1] if k else 0.0
+        share = min(1.0, max(0.0, (start - self.totals[k - 1]) / whole)) if whole > 0 else 0.0
+
+        def since(sums: list[float]) -> float:
+            return sums[-1] - (sums[k - 1] + share * (sums[k] - sums[k - 1]) if k else 0.0)
+
+        found = leg_mix(split, max(0.0, ran - since(self.noted)))
+        for name, sums in self.by_duty.items():
+            found[name] = found.get(name, 0.0) + since(sums)
+        return found
+
+
+def running_total(readings: Sequence[MeterReading]) -> list[float]:
+    """Give the distance or hours run up to each reading, across meter swaps.
+
+    Parameters
+    ----------
+    readings : in order of date; values in km or h
+
+    Returns
+    -------
+    list of float, same length and unit; equals the meter where it was never swapped. What ran between the last
+    reading of the old meter and the first of the new one is not known and counts as nothing.
+
+    References
+    ----------
+    Arithmetic.
+    """
+    return list(_across_swaps([r.value for r in readings], [k for k, r in enumerate(readings) if r.swap]))
+
+
+def _across_swaps(values: Sequence[float], swaps: Collection[int]) -> Sequence[float]:
+    offset = 0.0
+    totals: list[float] = []
+    for k, value in enumerate(values):
+        if k and k in swaps:
+            offset = totals[-1] - value
+        totals.append(value + offset)
+    return totals
+
+
+def check_reading(earlier: MeterReading | None, new: MeterReading, later: MeterReading | None, unit: str) -> None:
+    """Refuse a reading that cannot be true beside its neighbours.
+
+    Parameters
+    ----------
+    earlier, later : the readings next to it in time, or None
+    new : the reading to check; value in ``unit``
+    unit : km or h
+
+    Raises
+    ------
+    OutOfRange : lower than the earlier one, higher than the later one by more than it can be read to, or an impossible rate of use
+
+    References
+    ----------
+    Common practice: at most 2 000 km or 24 h a day.
+    """
+    most = MOST_PER_DAY[unit]
+    for before, after, other in ((earlier, new, earlier), (new, later, later)):
+        if before is None or after is None or other is None or after.swap:
+            continue
+        ran, days = after.value - before.value, (after.on - before.on).days
+        if ran < -READ_TO[unit]:
+            word = "lower" if other is earlier else "higher"
+            in_miles = new.value * KM_PER_MILE
+            as_miles = (
+                f" Read in miles it would be {grouped(in_miles)} km: write mi behind it if the dial shows miles."
+                if unit == "km" and other is earlier and 0 <= in_miles - before.value <= most * max(days, 1)
+                else ""
+            )
+            raise OutOfRange(
+                f"{grouped(new.value)} {unit} is {word} than the {grouped(other.value)} {unit} of {other.on:%d %b %Y}: "
+                "a slip, or was the meter swapped?" + as_miles,
+                field="value",
+                value=new.value,
+                allowed=f"a reading in line with {other.on}",
+            )
+        if ran > most * max(days, 1):
+            raise OutOfRange(
+                f"{grouped(ran)} {unit} in {max(days, 1)} day(s) is not possible: a digit too many?",
+                field="value",
+                value=new.value,
+                allowed=f"at most {most:g} {unit} a day",
+            )
+
+
+def run_since(readings: Sequence[MeterReading], on: dt.date, value: float | None, as_of: dt.date, per_day: float) -> float | None:
+    """Give what was run since an event, up to today, across meter swaps.
+
+    Parameters
+    ----------
+    readings : in order of date; values in km or h
+    on, value : date and meter reading of the event; a value of None is read between the neighbouring readings
+    as_of : today; from the last reading on, use goes on at ``per_day``
+    per_day : present rate, km or h per day
+
+    Returns
+    -------
+    float in the readings' unit, at least 0; None when there is no reading to go by
+
+    References
+    ----------
+    Linear interpolation between readings.
+    """
+    meter = Meter.of(readings, as_of)
+    return meter.run(on, value, per_day * (as_of - meter.last_on).days) if meter.last_on else None
