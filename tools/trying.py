@@ -20,7 +20,18 @@ import pytest
 from mutmut.mutation import trampoline
 from mutmut.mutation.trampoline import set_mutant_under_test
 
-TESTS = ["-x", "-q", "-p", "no:xdist", "-p", "no:cacheprovider", "--deselect", "tests/core/test_docstrings.py", "tests/core", "tests/reference"]
+TESTS = [
+    "-x",
+    "-q",
+    "-p",
+    "no:xdist",
+    "-p",
+    "no:cacheprovider",
+    "--deselect",
+    "tests/core/test_docstrings.py",
+    "tests/core",
+    "tests/reference",
+]
 
 HIT: set[str] = set()
 

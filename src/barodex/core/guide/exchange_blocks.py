@@ -182,7 +182,7 @@ def cycles(job: Job, proofs: tuple[str, ...]) -> list[Step]:
                 cycle=k,
                 fields=(Field("volume_ml", "volume", "Poured", required=False), Field("reason", "text", "Reason", required=False)),
             ),
-            *running(job, (f"pour.{c}{tag}", "levelled"), "exchange", tag, f"cycle {k}: ", k),
+            *running(job, (f"pour.{c}{tag}", job.levelled_by), "exchange", tag, f"cycle {k}: ", k),
         ]
         before = (f"sweep.{c}{tag}",)
     return found
@@ -205,7 +205,7 @@ def at_temperature(job: Job) -> list[Step]:
     """
     level, screw = job.sheet.level, job.sheet.plug("level")
     topped = job.kind_of_work == "top-up"
-    filled = (f"oil.{job.key}" if topped else f"pour.{job.key}", "levelled", *((f"shut.{job.key}",) if job.flows else ()))
+    filled = (f"oil.{job.key}" if topped else f"pour.{job.key}", job.levelled_by, *((f"shut.{job.key}",) if job.flows else ()))
     ran = running(job, filled, "level") if level.engine != "off" else []
     found = [*ran, _level_in_window(job, (f"sweep.{job.key}",) if ran else filled), *([_close_screw(job, screw)] if screw else [])]
     return [*found, *([_past_thermostat(job, found[-1].id)] if level.thermostat_c is not None else [])]
@@ -311,7 +311,7 @@ def flow_through(job: Job, proofs: tuple[str, ...]) -> list[Step]:
             checklist=("It is the return line: it flows towards the gearbox", "Line tied into the can", "Somebody stands at the key"),
         ),
         right_oil(job, "exchange", (f"drain.{c}",), ("Funnel and hose clean",)),
-        *running(job, (f"oil.{c}", "levelled"), "exchange", ".flow")[:1],
+        *running(job, (f"oil.{c}", job.levelled_by), "exchange", ".flow")[:1],
         Step(
             f"pour.{c}",
             "exchange",

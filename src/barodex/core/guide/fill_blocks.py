@@ -63,7 +63,7 @@ def _level_step(job: Job) -> Step:
         f"{job.name}: {words}",
         why,
         c,
-        needs=(f"pour.{c}",) if sheet.kind == "supercharger" else (f"pour.{c}", "levelled"),
+        needs=(f"pour.{c}", job.levelled_by),
         gate=True,
         fields=fields,
         advice=(*advice, *((sheet.level_note,) if sheet.level_note else ())),

@@ -155,6 +155,11 @@ class Job:
         return self.kind_of_work == "exchange" and self.school == "flow through"
 
     @property
+    def levelled_by(self) -> str:
+        """The step that puts it level: the vehicle on its floor, or the case of a supercharger, whose own level alone counts."""
+        return f"case.{self.key}" if self.sheet.kind == "supercharger" else "levelled"
+
+    @property
     def additive_ml(self) -> float:
         """What additives take of the fill, mL."""
         return sum(d.volume_ml for d in self.doses)

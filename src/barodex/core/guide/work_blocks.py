@@ -36,7 +36,7 @@ def _cleaned_and_opened(job: Job, round_what: str, opening: str, why: str, plug:
             f"{job.name}: {opening}",
             why,
             c,
-            needs=(f"clean.{c}", "levelled"),
+            needs=(f"clean.{c}", job.levelled_by),
             gate=True,
             opens_oil=True,
             advice=(f"Key: {plug.key}. Seat it fully first.",) if plug else (),
@@ -317,7 +317,7 @@ def pan_off(job: Job) -> list[Step]:
                 "A pan full of hot oil tips: two hands, lower one edge first.",
                 needs=(f"drain.{c}",),
                 gate=True,
-                advice=(f"Key: {pan.key}" if pan else "", "Bolts laid out in their order: some are longer."),
+                advice=(*((f"Key: {pan.key}.",) if pan else ()), "Bolts laid out in their order: some are longer."),
             )
         )
     steps.append(

@@ -1,0 +1,309 @@
+"""What every guide of every kind and work keeps: what each step is, how it may be passed, what it records, and what comes before it.
+
+The table is the contract of the guide in words of the trade: what can hurt someone or the box is never passed; what only costs knowledge
+is passed with a reason; what is a courtesy is free. Common practice throughout.
+"""
+
+from __future__ import annotations
+
+import itertools
+from dataclasses import replace
+
+import pytest
+
+from barodex.core.guide.procedure import build
+from barodex.core.guide.steps import Conditions, Job
+from barodex.core.sheet.sheet import Variant
+from barodex.core.sheet.work import WORKS
+from tests.core import guides
+from tests.core.guides import AUTOMATIC, BLOWER, BOX, DRAIN, FILL, HUB, TRUCK, Plug, guide
+
+SHEETS = {
+    n: getattr(guides, n)
+    for n in [
+        "BOX",
+        "AUTOMATIC",
+        "OPENABLE",
+        "DUAL",
+        "COUPLING",
+        "CLUTCH_CASE",
+        "BLOWER",
+        "DRIBBLER",
+        "HUB",
+        "CHAIN",
+        "MARINE",
+        "TRUCK",
+        "POCKET",
+    ]
+}
+GUIDES = {f"{name}, {work}": guide(sheet, work=work) for name, sheet in SHEETS.items() for work in WORKS}
+GUIDES["two boxes"] = guide(BOX, TRUCK)
+VARIANTS = (Variant("short", "S", capacity_ml=1500), Variant("long", "L", capacity_ml=2100))
+OPEN = replace(BLOWER, capacity_ml=None, variants=VARIANTS)
+GUIDES["variant open, measured"] = build((Job("0", "Box 0", OPEN, "the oil", open_sheet=OPEN),), Conditions("the vehicle", "car"))
+SEEN = replace(BOX, capacity_ml=None, variants=VARIANTS)
+GUIDES["variant open, to the lip"] = build((Job("0", "Box 0", SEEN, "the oil", open_sheet=SEEN),), Conditions("the vehicle", "car"))
+GUIDES["flow through"] = guide(AUTOMATIC, work="exchange", school="flow through")
+GUIDES["a job that rides along"] = guide(BOX, attached=("look at the boot",))
+
+AMOUNT = {"pan_ml", "mass_g", "temperature_c", "warmth", "reason"}
+TORQUE = {"torque_nm", "seal_renewed", "started_by_hand", "reason"}
+DRIVEN = {"shift", "noise", "feel"}
+# block: (kind, how it may be passed, whether it is a gate, what it records at least)
+WHAT = {
+    "ready": ("confirm", "never", True, set()),
+    "sheet": ("confirm", "never", True, set()),
+    "kit": ("confirm", "never", True, {"tools"}),
+    "warm": ("timer", "free", False, set()),
+    "cool": ("note", "never", True, {"temperature_c"}),
+    "feel": ("note", "free", False, DRIVEN),
+    "before": ("note", "reason", False, {"before"}),
+    "exposure": ("note", "never", True, {"wrong_oil", "ran", "hours", "how"}),
+    "safe": ("confirm", "never", True, set()),
+    "access": ("note", "free", False, {"came_off"}),
+    "case": ("confirm", "never", True, {"lean_deg", "wheelbase_mm"}),
+    "clean": ("confirm", "reason", False, set()),
+    "prove": ("confirm", "never", True, set()),
+    "hose": ("confirm", "never", True, set()),
+    "rest": ("timer", "reason", False, set()),
+    "work": ("timer", "reason", False, set()),
+    "open": ("confirm", "never", True, set()),
+    "stood": ("note", "never", True, {"stood", "below_mm", "ran_ml"}),
+    "leak": ("note", "free", False, {"leak"}),
+    "off": ("confirm", "never", True, set()),
+    "drain": ("confirm", "never", True, set()),
+    "drain2": ("confirm", "never", True, set()),
+    "wait": ("timer", "free", False, {"drops", "seconds"}),
+    "measure": ("measure", None, None, AMOUNT),
+    "snug": ("confirm", "never", True, set()),
+    "look": ("inspect", "reason", False, {"finding", "reason"}),
+    "chain": ("confirm", "reason", False, set()),
+    "tension": ("note", "reason", False, {"turns", "stretch"}),
+    "pan": ("confirm", "never", True, set()),
+    "filter": ("confirm", "reason", False, {"part"}),
+    "whileopen": ("confirm", "reason", False, {"seen"}),
+    "attached": ("note", "reason", False, {"done"}),
+    "which": ("note", None, None, {"variant"}),
+    "variant": ("note", "never", True, {"variant"}),
+    "rinse": ("confirm", "reason", True, set()),
+    "shut": (None, "never", True, set()),
+    "shut2": ("torque", "never", True, TORQUE),
+    "panshut": ("torque", "never", True, TORQUE | {"bolts"}),
+    "levelled": ("confirm", "never", True, {"lift_mm", "wheelbase_mm", "reason"}),
+    "oil": ("confirm", "never", True, set()),
+    "pour": ("pour", "never", True, {"volume_ml", "reason"}),
+    "running": ("confirm", "never", True, set()),
+    "sweep": ("timer", "reason", False, set()),
+    "level": ("level", "never", True, {"outcome"}),
+    "gauge": ("note", "free", False, {"depth_mm"}),
+    "closelevel": ("torque", "never", True, TORQUE),
+    "thermostat": ("confirm", "reason", False, set()),
+    "closefill": (None, "never", True, set()),
+    "wipe": ("confirm", "reason", False, {"tools_back"}),
+    "reset": ("confirm", "reason", True, set()),
+    "stop": ("note", "never", False, {"handling"}),
+    "drive": ("confirm", "reason", False, DRIVEN),
+    "recheck": ("confirm", "reason", False, set()),
+    "values": ("note", "reason", False, {"after"}),
+    "waste": ("confirm", "reason", False, {"waste_ml", "container", "where_to"}),
+    "sign": ("sign", "never", True, set()),
+    "flushin": (None, "never", True, set()),
+}
+FIELD_KINDS = {
+    "volume",
+    "mass",
+    "length",
+    "temperature",
+    "torque",
+    "number",
+    "distance",
+    "engine_hours",
+    "bool",
+    "text",
+    "lines",
+    "choice",
+    "finding",
+}
+OPTIONAL = {"warm", "feel", "access", "wait", "gauge", "leak", "variant", "which"}  # nothing waits for these
+
+
+def block(step) -> str:
+    return step.id.split(".")[0]
+
+
+def before(made, step_id: str) -> set[str]:
+    """Everything that must be done before a step."""
+    found: set[str] = set()
+    ahead = [step_id]
+    while ahead:
+        for need in made.by_id[ahead.pop()].needs:
+            if need not in found:
+                found.add(need)
+                ahead.append(need)
+    return found
+
+
+@pytest.fixture(params=GUIDES, ids=str)
+def made(request):
+    return GUIDES[request.param]
+
+
+def test_each_step_is_what_it_is_in_the_trade(made):
+    for step in made.steps:
+        kind, skip, gate, fields = WHAT[block(step)]
+        assert (kind or step.kind, skip or step.skip, step.gate if gate is None else gate) == (step.kind, step.skip, step.gate), step.id
+        assert (TORQUE if step.kind == "torque" else fields) <= {f.name for f in step.fields}, step.id
+
+
+def test_an_amount_is_passed_with_a_reason_only_where_the_next_step_does_not_need_it(made):
+    for step in made.steps:
+        if step.kind == "measure":
+            assert (step.skip, step.gate) == (("never", True) if step.cycle or block(step) == "flushin" else ("reason", False)), step.id
+
+
+def test_which_variant_it_is_must_be_said_only_where_the_amount_alone_decides():
+    measured, seen = GUIDES["variant open, measured"].by_id["which.0"], GUIDES["variant open, to the lip"].by_id["which.0"]
+    assert (measured.skip, measured.gate, measured.required) == ("never", True, True)
+    assert (seen.skip, seen.gate) == ("free", False)
+    assert {"short", "long"} <= {c for f in measured.fields for c in f.choices} & {c for f in seen.fields for c in f.choices}
+
+
+def test_each_step_speaks_in_whole_sentences(made):
+    for step in made.steps:
+        said = [step.title, step.why, *step.advice, *step.checklist, *step.calls, *(f.label for f in step.fields)]
+        assert all(isinstance(s, str) and s.strip() and "None" not in s for s in said), step.id
+        assert isinstance(step.caution, str)
+        if step.compartment:
+            assert step.id.split(".")[1] == step.compartment, step.id
+            assert made.job(step.compartment).name in step.title, step.id
+        else:
+            assert "." not in step.id
+
+
+def test_each_field_can_be_filled_in(made):
+    for step in made.steps:
+        names = [f.name for f in step.fields]
+        assert len(names) == len(set(names)), step.id
+        for f in step.fields:
+            assert f.kind in FIELD_KINDS
+            assert bool(f.choices) == (f.kind == "choice"), (step.id, f.name)
+            if f.kind == "bool":
+                assert f.default is False, (step.id, f.name)
+            if f.name in ("reason", "tools", "tools_back", "run_out_ml", "hose_ml", "rag_ml", "drops", "wheelbase_mm", "torque_nm"):
+                assert not f.required, (step.id, f.name)
+            if f.name in ("finding", "outcome", "handling", "seal_renewed", "started_by_hand"):
+                assert f.required, (step.id, f.name)
+
+
+def test_a_timer_has_its_time_and_nothing_else_has_one(made):
+    for step in made.steps:
+        assert (step.timer_s > 0) == (step.kind == "timer"), step.id
+        assert not step.calls or step.kind == "timer"
+
+
+def test_steps_follow_what_they_need(made):
+    seen: set[str] = set()
+    for step in made.steps:
+        assert set(step.needs) <= seen, step.id
+        assert step.needs or step.id == "ready", step.id
+        assert step.id not in seen
+        seen.add(step.id)
+
+
+def test_the_signature_waits_for_all_that_is_asked_for(made):
+    first = made.steps[-1]
+    assert (first.id, first.kind) == ("sign", "sign")
+    waited = before(made, "sign")
+    for step in made.steps[:-1]:
+        if step.required and block(step) != "stop":
+            assert step.id in waited, step.id
+        if block(step) in OPTIONAL and not step.gate:
+            assert step.id not in made.by_id["sign"].needs or step.required, step.id
+
+
+def test_nothing_is_opened_before_it_is_safe_and_nothing_filled_before_it_is_shut(made):
+    for step in made.steps:
+        first = before(made, step.id)
+        key = step.compartment
+        if step.opens_oil:
+            assert {"ready", "safe", f"sheet.{key}"} <= first, step.id
+            proof = f"prove.{key}"
+            assert proof not in made.by_id or proof in first, step.id
+        if block(step) == "prove":
+            assert f"clean.{key}" in first
+        if step.kind == "pour":
+            drained = [s.id for s in made.steps if s.compartment == key and block(s) in ("shut", "shut2", "panshut") and not s.cycle]
+            if not step.cycle and not made.job(key).flows:  # there the line is put back once it has flowed
+                assert set(drained) <= first, step.id
+            labels = [s.id for s in made.steps if s.compartment == key and block(s) == "oil" and s.cycle == step.cycle]
+            assert not labels or set(labels) <= first, step.id
+        if step.kind == "level":
+            pours = {s.id for s in made.steps if s.compartment == key and s.kind == "pour" and not s.cycle}
+            assert pours <= first, step.id
+        if block(step) == "closefill":
+            assert {s.id for s in made.steps if s.compartment == key and s.kind == "level"} <= first
+        if block(step) in ("drive", "recheck"):
+            assert {s.id for s in made.steps if block(s) == "closefill"} <= first, step.id
+        if block(step) == "wipe":
+            assert {s.id for s in made.steps if block(s) in ("closefill", "closelevel")} <= first
+
+
+def test_what_moves_runs_and_opens_says_so(made):
+    for step in made.steps:
+        b = block(step)
+        assert step.moves_vehicle == (b in ("warm", "drive")), step.id
+        assert step.opens_oil == (b in ("drain", "open")), step.id
+        engine = b in ("running", "sweep") or (b == "level" and f"running.{step.compartment}" in made.by_id)
+        engine = engine or (b == "pour" and bool(step.compartment) and made.job(step.compartment).flows)
+        assert step.runs_engine == engine or b in ("thermostat", "sweep"), step.id
+        if step.opens_oil and f"off.{step.compartment}" in made.by_id and not step.cycle:
+            assert f"off.{step.compartment}" in before(made, step.id)
+
+
+def test_a_cycle_is_drained_measured_closed_poured_and_worked_through_in_that_order():
+    made = guide(AUTOMATIC, work="exchange", cycles=3)
+    for k in (1, 2):
+        order = [f"{b}.0.{k}" for b in ("off", "drain", "measure", "snug", "oil", "pour", "running", "sweep")]
+        assert all(a in before(made, b) for a, b in itertools.pairwise(order))
+        assert all(made.by_id[s].cycle == k for s in order)
+    assert "sweep.0.1" in before(made, "off.0.2")
+    assert {"sweep.0.1", "sweep.0.2"} <= before(made, "drain.0")
+
+
+def test_every_filler_of_a_visit_is_proven_before_any_drain_but_not_one_that_is_the_way_out():
+    two = guide(BOX, TRUCK)
+    assert {"prove.0", "prove.1"} <= before(two, "drain.0") & before(two, "drain.1")
+    topup = guide(BOX, work="top-up")
+    assert not [s for s in topup.steps if s.opens_oil and block(s) == "drain"]
+
+
+def test_the_casing_code_is_read_first_only_where_the_amount_alone_decides():
+    assert "variant.0" in GUIDES["variant open, measured"].by_id
+    assert "variant.0" in before(GUIDES["variant open, measured"], "drain.0")
+    assert "variant.0" not in GUIDES["variant open, to the lip"].by_id
+    named = {f.name: f.choices for f in GUIDES["variant open, measured"].by_id["variant.0"].fields}["variant"]
+    assert {"short", "long"} <= set(named)
+
+
+def test_which_plug_is_fitted_is_asked_only_where_torques_differ():
+    from barodex.core.sheet.sheet import Head
+
+    heads = (Head("drain", "hex socket", 10, 30), Head("drain", "square", 12, 45))
+    several = guide(replace(BOX, plugs=(FILL, replace(DRAIN, heads=heads))))
+    head = next(f for f in several.by_id["shut.0"].fields if f.name == "head")
+    assert (head.kind, len(head.choices), head.required) == ("choice", 3, False)  # two heads, and "cannot tell"
+    assert "30 or 45" in several.by_id["shut.0"].title.replace("\N{NO-BREAK SPACE}", " ")
+    assert "head" not in {f.name for f in guide(BOX).by_id["shut.0"].fields}
+    words = guide(replace(BOX, plugs=(FILL, Plug("drain", "drain plug", "hex socket", 8, "crush washer", None, True))))
+    assert "torque unknown" in words.by_id["shut.0"].title
+
+
+def test_the_level_of_a_truck_is_its_own_figure_below_the_lip():
+    assert any("20 mm below" in a.replace("\N{NO-BREAK SPACE}", " ") for a in guide(TRUCK).by_id["level.0"].advice)
+    assert guide(BOX).by_id["level.0"].advice == ()
+
+
+def test_a_flush_names_its_amount_and_its_fluid():
+    step = guide(HUB, work="flush").by_id["flushin.0"]
+    assert "25 mL" in step.title.replace("\N{NO-BREAK SPACE}", " ")
+    assert "clean.0" in step.needs
