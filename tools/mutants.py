@@ -87,13 +87,13 @@ class Trier:
             start_new_session=True,
         )
 
-    def ask(self, *words: str) -> str:
+    def ask(self, *words: str, most: float = MOST_S) -> str:
         """One line answered; empty when it hangs."""
         assert self.process.stdin
         assert self.process.stdout
         self.process.stdin.write(json.dumps(words) + "\n")
         self.process.stdin.flush()
-        ready, _, _ = select.select([self.process.stdout], [], [], MOST_S)
+        ready, _, _ = select.select([self.process.stdout], [], [], most)
         if ready:
             return self.process.stdout.readline().strip()
         os.killpg(self.process.pid, signal.SIGKILL)
@@ -103,8 +103,12 @@ class Trier:
 
 def _hits(triers: list[Trier]) -> dict[str, list[str]]:
     """The tests that come to each function, quickest first and half a minute of them at the most; "" are the functions that run while modules load."""
+
+    def part(k: int) -> list[tuple[str, float, list[str]]]:
+        return json.loads(Path(triers[k].ask("hits", str(k), str(len(triers)), most=3600)).read_text())
+
     with ThreadPool(len(triers)) as pool:
-        parts = pool.map(lambda k: json.loads(Path(triers[k].ask("hits", str(k), str(len(triers)))).read_text()), range(len(triers)))
+        parts = pool.map(part, range(len(triers)))
     found: dict[str, list[tuple[float, str]]] = collections.defaultdict(list)
     for test, seconds, functions in itertools.chain(*parts):
         for function in functions:

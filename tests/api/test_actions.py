@@ -38,7 +38,7 @@ from barodex.fleet.actions import (
 from barodex.fleet.models import Reading
 from barodex.http.problems import MAPPING, problem
 from barodex.memory.kept import KEPT, forget_all, kept_names, register
-from barodex.memory.versions import SHELF, Moved, moved_since, newest, version_of
+from barodex.memory.versions import SHELF, Changed, changed_since, newest, version_of
 from barodex.papers.actions import send_morning
 from barodex.plan.actions import plan_visit
 from barodex.plan.horizon import whole_horizon
@@ -227,7 +227,7 @@ def test_an_action_that_fails_raises_no_version(depot, people):
         add_reading(people["technician"], depot.vehicle.pk, TODAY, 71_100)
     assert newest() == before
     add_reading(people["technician"], depot.vehicle.pk, TODAY, 71_900)
-    assert moved_since(before) == Moved(frozenset({depot.vehicle.pk}), frozenset())
+    assert changed_since(before) == Changed(frozenset({depot.vehicle.pk}), frozenset())
     assert version_of(depot.vehicle.pk) == newest() > version_of(SHELF)
 
 

@@ -14,6 +14,9 @@ NOT_SAID = (
     "where the upper mark is",
     "give an estimate",
     "how many drains in all",
+    "Tick it when it is so",
+    "Which plug is fitted",
+    "what the thermometer shows",
 )
 
 

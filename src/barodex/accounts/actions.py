@@ -21,13 +21,13 @@ def require(by: Person, role: str) -> None:
         raise PermissionDenied(f"This is for the {role}; you are signed in as {by.role}.")
 
 
-def audit(by: Person | None, act: str, about: models.Model, moves: Iterable[int | str], **detail: Any) -> None:
+def audit(by: Person | None, act: str, about: models.Model, changed: Iterable[int | str], **detail: Any) -> None:
     """Write who did what, and raise the versions of what it moves; called inside the action's transaction.
 
-    ``moves``: vehicles by id, and scopes of :mod:`barodex.memory.versions`; empty where no kept answer hangs on it.
+    ``changed``: vehicles by id, and scopes of :mod:`barodex.memory.versions`; empty where no kept answer hangs on it.
     """
     AuditEntry.objects.create(at=clock.now(), by=by, act=act, about=f"{about._meta.label_lower}:{about.pk}", detail=detail)
-    raise_versions(moves)
+    raise_versions(changed)
 
 
 @transaction.atomic

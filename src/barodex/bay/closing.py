@@ -88,7 +88,7 @@ def waste_ml(job: guide.Job, ledger: run.Ledger, state: run.State) -> float:
 def service_oil_before(service: Service, key: str) -> str:
     """The oil that was inside before, by the last record; empty when nobody knows."""
     job = next(j for j in guides.jobs_of(service) if str(j.compartment_id) == key)
-    return str(job.past.get("oil") or "")
+    return job.known.oil
 
 
 def factor_of(job: guide.Job, ledger: run.Ledger) -> float:

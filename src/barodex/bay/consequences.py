@@ -33,7 +33,7 @@ def consequence_of(service: Service, job: ServiceJob, judged: Assessment | None,
     by_km, now = vehicle.meter == "km", service.meter_value
     km, hours, look_on = look_by(as_of, judged.level, limits, judged.cap)
     ahead = km if by_km else hours
-    per_day = job.past.get("per_day")
+    per_day = job.known.per_day
     cap_run = None if judged.cap is None else (judged.cap.km if by_km else judged.cap.hours)
     cap_days = judged.cap.days if judged.cap else None
     rate = None if per_day is None else Ahead(Rate(per_day, per_day, per_day), as_of)

@@ -13,7 +13,6 @@ from barodex.core.ledger.drained import poured_amount
 from barodex.core.oil.lubricant import Dose
 from barodex.core.quantity.expansion import DEFAULT_DENSITY15
 from barodex.core.run.adopted import adopted_variants
-from barodex.core.sheet.work import EXCHANGE_SCHOOLS, TARGET_FRESH
 from barodex.memory.kept import keep
 from barodex.shelf.queries import core_sheet
 
@@ -22,39 +21,37 @@ from .models import Service, ServiceGuide, ServiceJob
 
 def _core_job(job: ServiceJob) -> guide.Job:
     """The core's view of a job, as it is when the service starts."""
-    past, plan = job.past, job.plan
+    past, plan = job.known, job.wanted
     slip = job.compartment.limited_slip
-    asked = plan.get("variant_open", False)
-    net = past.get("net_in_ml")
-    previous = past_finding(OilRecord(finding=past["previous"])) if past.get("previous") else None
+    previous = past_finding(OilRecord(finding=past.previous)) if past.previous else None
     return guide.Job(
         key=str(job.compartment_id),
         name=job.compartment.name,
         sheet=core_sheet(job.revision, job.variant, slip),
         oil=job.lubricant.name,
-        density15=past.get("density15") or job.lubricant.density15 or DEFAULT_DENSITY15,
-        last_net_in=None if net is None else poured_amount(net, past.get("poured_c")),
-        distance_km=past.get("distance_km"),
-        first_change=past.get("first_change", False),
+        density15=past.density15 or job.lubricant.density15 or DEFAULT_DENSITY15,
+        last_net_in=None if past.net_in_ml is None else poured_amount(past.net_in_ml, past.poured_c),
+        distance_km=past.distance_km,
+        first_change=past.first_change,
         previous=previous,
-        previous_level=past.get("previous_level"),
-        older_levels=tuple(past.get("older_levels", ())),
-        last_filled_on=dt.date.fromisoformat(past["last_filled_on"]) if past.get("last_filled_on") else None,
+        previous_level=past.previous_level,
+        older_levels=past.older_levels,
+        last_filled_on=past.last_filled_on,
         doses=tuple(Dose(**d) for d in job.doses),
-        rinse=past.get("rinse", ""),
+        rinse=past.rinse,
         work=job.work,
-        cycles=plan.get("cycles", 0),
-        target_fresh=plan.get("target_fresh", TARGET_FRESH),
-        school=plan.get("school", EXCHANGE_SCHOOLS[0]),
-        attached=tuple(plan.get("attached", ())),
-        wrong_oil=plan.get("wrong_oil", ""),
-        topups=tuple(poured_amount(ml) for ml in past.get("topups_ml", ())),
-        depth_mm=past.get("depth_mm"),
-        share=past.get("share"),
+        cycles=plan.cycles,
+        target_fresh=plan.target_fresh,
+        school=plan.school,
+        attached=plan.attached,
+        wrong_oil=plan.wrong_oil,
+        topups=tuple(poured_amount(ml) for ml in past.topups_ml),
+        depth_mm=past.depth_mm,
+        share=past.share,
         ambient_c=job.service.ambient_c,
-        fetch=plan.get("fetch", ""),
-        no_warm=plan.get("no_warm", ""),
-        open_sheet=core_sheet(job.revision, "", slip) if asked else None,
+        fetch=plan.fetch,
+        no_warm=plan.no_warm,
+        open_sheet=core_sheet(job.revision, "", slip) if plan.variant_open else None,
     )
 
 
@@ -93,7 +90,7 @@ def jobs_of(service: Service) -> tuple[ServiceJob, ...]:
 
 def procedure_of(service: Service, acts: list[run.Act] | None = None) -> guide.Procedure:
     """The guide of a service after some acts, all of them when none are given."""
-    if not any(j.plan.get("variant_open") for j in jobs_of(service)):
+    if not any(j.wanted.variant_open for j in jobs_of(service)):
         return _guide(service.pk, service.started_at, ())
     return _guide(service.pk, service.started_at, adopted_variants(acts_of(service) if acts is None else acts))
 

@@ -4,6 +4,8 @@ from django.conf import settings
 from django.db import models
 from django.db.models import Q
 
+from .facts import Past, WorkPlan, past_from, plan_from
+
 
 class Service(models.Model):
     """A visit under the vehicle. ``meter_value`` is the meter at the start (km or h as the vehicle counts; None unknown)."""
@@ -25,7 +27,7 @@ class Service(models.Model):
 
 
 class ServiceJob(models.Model):
-    """One compartment of a service, on the sheet revision and with the oil of that day. ``past`` is what was known then."""
+    """One compartment of a service, on the sheet revision and with the oil of that day. ``past`` and ``plan`` are read as ``known`` and ``wanted``."""
 
     service = models.ForeignKey(Service, on_delete=models.CASCADE, related_name="jobs")
     compartment = models.ForeignKey("fleet.Compartment", on_delete=models.PROTECT, related_name="jobs")
@@ -38,7 +40,7 @@ class ServiceJob(models.Model):
     doses = models.JSONField(default=list)  # additives: name, kind, volume_ml, max_share
     past = models.JSONField(default=dict)
     work = models.CharField(max_length=12, blank=True)  # the kind of service; empty: the usual one
-    plan = models.JSONField(default=dict)  # of that kind: cycles, target_fresh, school, attached, wrong_oil
+    plan = models.JSONField(default=dict)
     open = models.BooleanField(default=True)
 
     class Meta:
@@ -47,6 +49,16 @@ class ServiceJob(models.Model):
             models.UniqueConstraint(fields=["compartment"], condition=Q(open=True), name="compartment_in_one_service"),
             models.UniqueConstraint(fields=["service", "compartment"], name="compartment_once_a_service"),
         ]
+
+    @property
+    def known(self) -> Past:
+        """What was known of the compartment when the service started."""
+        return past_from(self.past)
+
+    @property
+    def wanted(self) -> WorkPlan:
+        """What was wanted of the job."""
+        return plan_from(self.plan)
 
 
 class ServiceGuide(models.Model):

@@ -36,14 +36,8 @@ class OilWanted:
 
 
 def _answers_of(job: ServiceJob) -> Answers:
-    plan = job.plan
-    return Answers(
-        job.variant,
-        work=job.work,
-        cycles=plan.get("cycles", 0),
-        school=plan.get("school", Answers.school),
-        target_fresh=plan.get("target_fresh", Answers.target_fresh),
-    )
+    plan = job.wanted
+    return Answers(job.variant, work=job.work, cycles=plan.cycles, school=plan.school, target_fresh=plan.target_fresh)
 
 
 def still_wanted_ml(leave_out: int | None = None) -> dict[int, float]:

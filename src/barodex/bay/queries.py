@@ -201,16 +201,16 @@ def service_view(service: Service, procedure: guide.Procedure, state: run.State,
 
 def state_of_vehicle(vehicle_id: int, known: tuple[int, guide.Procedure, run.State] | None = None) -> VehicleState:
     """The state of a vehicle over all its open services and the stops that nobody has cleared; ``known`` is one that is folded already."""
-    told = [] if known is None else [known]
+    services = [] if known is None else [known]
     others = Service.objects.filter(vehicle_id=vehicle_id, state="open")
     if known is not None:
         others = others.exclude(pk=known[0])
     for service in others.select_related("vehicle", "started_by"):
         acts = acts_of(service)
         procedure = procedure_of(service, acts)
-        told.append((service.pk, procedure, run.fold(procedure, acts)))
+        services.append((service.pk, procedure, run.fold(procedure, acts)))
     rows = FollowUp.objects.filter(compartment__vehicle_id=vehicle_id, stop=True, done_at=None).select_related("compartment")
-    return vehicle_state(told, [Stop(f.compartment.name, f.what) for f in rows])
+    return vehicle_state(services, [Stop(f.compartment.name, f.what) for f in rows])
 
 
 def view(service_id: int) -> ServiceView:

@@ -322,16 +322,16 @@ def adopt_capacity(by: Person, record_id: int) -> SheetRevision:
     if values["poured_ml"] is None or record.work == "top-up":
         raise Inconsistent("This record does not say what the whole fill was.", field="record", value=record_id)
     took = round(net_in_ml(values["poured_ml"], record.additive_ml, record.run_out_ml))
-    told = f"measured: {took} mL went in on {values['on']:%d %b %Y}"
+    why = f"measured: {took} mL went in on {values['on']:%d %b %Y}"
     before = figures_of(newest)
     sources = tuple(s for s in before.sources if s.figure != "capacity")
     figures = replace(
         before,
         capacity_ml=float(took),
-        sources=(*sources, Source("capacity", "memory", "verified", told, by, clock.now())),
+        sources=(*sources, Source("capacity", "memory", "verified", why, by, clock.now())),
         effective_on=clock.today(),
     )
-    return revise_sheet(by, record.compartment.sheet_id, figures, told)
+    return revise_sheet(by, record.compartment.sheet_id, figures, why)
 
 
 @transaction.atomic
@@ -343,16 +343,16 @@ def take_learnt(by: Person, compartment_id: int) -> SheetRevision:
     learnt = learnt_of(compartment, newest)
     if learnt.proposes_ml is None:
         raise Inconsistent(f"The evidence does not ask for a revision. {learnt.text}", field="capacity_ml", value=newest.capacity_ml)
-    told = f"learnt: {learnt.text}"[:200]
+    why = f"learnt: {learnt.text}"[:200]
     before = figures_of(newest)
     sources = tuple(s for s in before.sources if s.figure != "capacity")
     figures = replace(
         before,
         capacity_ml=learnt.proposes_ml,
-        sources=(*sources, Source("capacity", "memory", "verified", told, by, clock.now())),
+        sources=(*sources, Source("capacity", "memory", "verified", why, by, clock.now())),
         effective_on=clock.today(),
     )
-    return revise_sheet(by, compartment.sheet_id, figures, told)
+    return revise_sheet(by, compartment.sheet_id, figures, why)
 
 
 @transaction.atomic

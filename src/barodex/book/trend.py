@@ -124,18 +124,18 @@ def _sister_looks(c: Compartment) -> list[tuple[SisterLook, Look]]:
         .order_by("on", "id")
         .values_list("pk", "compartment_id", "compartment__vehicle__name", "compartment__name", "on", "meter_value", "level", "finding")
     )
-    moved: dict[tuple[int, str], object] = {
+    corrected: dict[tuple[int, str], object] = {
         (k.record_id, k.field): k.after
         for k in Correction.objects.filter(record__compartment__sheet_id=c.sheet_id, field__in=["meter_value", "on"])
     }
     last: dict[int, float | None] = {}
     found = []
     for pk, box, vehicle, name, on, meter, level, finding in rows:
-        value = moved.get((pk, "meter_value"), meter)
+        value = corrected.get((pk, "meter_value"), meter)
         before, last[box] = last.get(box), value
         if level is None or value is None or before is None or not value > before:
             continue
-        day = dt.date.fromisoformat(str(moved.get((pk, "on"), on)))
+        day = dt.date.fromisoformat(str(corrected.get((pk, "on"), on)))
         where = f"{vehicle}, {name.lower()}"
         look = Look(day, value, value - before, finding_from(finding or {}), level, where)
         found.append((SisterLook(where, box, day, value - before, level), look))
@@ -168,10 +168,10 @@ def _exposures(c: Compartment, records: list[Measured], run_now: float | None, m
         found.append(
             exposure_of(m.values["oil"], m.values["on"], after.values["on"] if after else None, run, refusal[0], refusal[1], meter)
         )
-    told = {(e.until, e.oil) for e in found}
+    known = {(e.until, e.oil) for e in found}
     for m in fills:
         on, wrong = m.values["on"], m.record.details.get("wrong_oil")
-        if m.record.work == "correction" and wrong and (on, wrong) not in told:
+        if m.record.work == "correction" and wrong and (on, wrong) not in known:
             ran = m.record.details.get("hours" if meter == "h" else "ran")
             since = next((o.values["on"] for o in reversed(fills) if o.values["on"] < on), on)
             brass = m.record.revision is not None and m.record.revision.yellow_metal

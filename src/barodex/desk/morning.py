@@ -136,7 +136,7 @@ def morning(today: dt.date, system: str = "metric") -> Morning:
         if v.wants_reading
     ]
     sections.append(("readings", "Wanted: a meter reading", stale))
-    told = tuple(
+    lines = tuple(
         MorningSection(key, title, tuple(lines[:MOST_LINES]), max(0, len(lines) - MOST_LINES)) for key, title, lines in sections if lines
     )
     counts = {c.state: c.count for c in board.counts}
@@ -144,7 +144,7 @@ def morning(today: dt.date, system: str = "metric") -> Morning:
         f"{counts['stop']} stopped, {counts['overdue']} overdue, {counts['due']} due, {counts['unknown']} without record, "
         f"{len(agreed)} visit{'' if len(agreed) == 1 else 's'} this week."
     )
-    return Morning(today, text, told)
+    return Morning(today, text, lines)
 
 
 def as_text(made: Morning) -> str:

@@ -16,13 +16,13 @@ SCOPES = (POLICY, SHELF, PLAN)
 VEHICLE = "vehicle:"
 
 
-def _names(moves: Iterable[int | str]) -> set[str]:
-    return {f"{VEHICLE}{m}" if isinstance(m, int) else m for m in moves}
+def _names(changed: Iterable[int | str]) -> set[str]:
+    return {f"{VEHICLE}{m}" if isinstance(m, int) else m for m in changed}
 
 
-def raise_versions(moves: Iterable[int | str]) -> None:
+def raise_versions(changed: Iterable[int | str]) -> None:
     """Say that vehicles (by id) or scopes have moved; called inside the action's transaction, which holds the one write lock."""
-    names = _names(moves)
+    names = _names(changed)
     if not names:
         return
     number = newest() + 1
@@ -36,21 +36,21 @@ def newest() -> int:
     return Version.objects.aggregate(newest=Max("number"))["newest"] or 0
 
 
-def version_of(*moves: int | str) -> int:
+def version_of(*changed: int | str) -> int:
     """The version of some vehicles and scopes together."""
-    return Version.objects.filter(what__in=_names(moves)).aggregate(newest=Max("number"))["newest"] or 0
+    return Version.objects.filter(what__in=_names(changed)).aggregate(newest=Max("number"))["newest"] or 0
 
 
 @dataclass(frozen=True)
-class Moved:
+class Changed:
     """What has moved since a version: vehicles by id, and scopes."""
 
     vehicles: frozenset[int]
     scopes: frozenset[str]
 
 
-def moved_since(version: int) -> Moved:
+def changed_since(version: int) -> Changed:
     """What has moved since a version."""
     names = Version.objects.filter(number__gt=version).values_list("what", flat=True)
     vehicles = {n.removeprefix(VEHICLE) for n in names if n.startswith(VEHICLE)}
-    return Moved(frozenset(int(v) for v in vehicles), frozenset(n for n in names if not n.startswith(VEHICLE)))
+    return Changed(frozenset(int(v) for v in vehicles), frozenset(n for n in names if not n.startswith(VEHICLE)))

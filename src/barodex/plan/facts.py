@@ -86,9 +86,9 @@ def last_changes(vehicles: Collection[int] | None = None) -> dict[int, LastChang
     newest_ids = boxes.order_by().annotate(newest=Subquery(of_one.values("pk")[:1])).values("newest")
     rows = list(OilRecord.objects.filter(pk__in=newest_ids).order_by().values_list(*fields))
     # Where a date was corrected, all records of that compartment are looked at.
-    moved = {pk for pk, changed in corrections.items() if "on" in changed}
-    if moved:
-        anew = set(records.filter(pk__in=moved).values_list("compartment_id", flat=True))
+    dated_anew = {pk for pk, changed in corrections.items() if "on" in changed}
+    if dated_anew:
+        anew = set(records.filter(pk__in=dated_anew).values_list("compartment_id", flat=True))
         rows = [r for r in rows if r[1] not in anew]
         newest: dict[int, tuple[dt.date, int, tuple]] = {}
         for row in records.filter(compartment_id__in=anew).values_list(*fields):

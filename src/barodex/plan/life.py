@@ -56,10 +56,10 @@ class CompartmentLife:
     unknown_why: tuple[str, ...]
 
 
-def _shares(told: Schooled, facts: Facts, as_of: dt.date) -> tuple[LimitShare, ...]:
+def _shares(schooled: Schooled, facts: Facts, as_of: dt.date) -> tuple[LimitShare, ...]:
     if facts.since is None:
         return ()
-    by_km, limits = facts.meter == "km", told.plan.limits
+    by_km, limits = facts.meter == "km", schooled.plan.limits
     if by_km and facts.legs is None:
         limits = replace(limits, distance_km={})
     life = life_used(facts.legs or {} if by_km else {}, None if by_km else facts.legs, facts.since, as_of, limits, facts.factor)
@@ -87,8 +87,8 @@ def _unknown_why(v: VehicleFacts, box: Box) -> tuple[str, ...]:
 def warranty_holds(vehicle_id: int, as_of: dt.date) -> dict[int, str]:
     """Why compartments of a vehicle under warranty are better left closed, of those that are."""
     v, policy = facts_of_vehicle(vehicle_id, as_of), schedule_policy()
-    told = {box.id: warranty_hold(box.kind, box.interval, policy, facts_of(v, box, as_of), as_of) for box in v.boxes}
-    return {pk: text for pk, text in told.items() if text}
+    holds = {box.id: warranty_hold(box.kind, box.interval, policy, facts_of(v, box, as_of), as_of) for box in v.boxes}
+    return {pk: text for pk, text in holds.items() if text}
 
 
 def vehicle_life(vehicle_id: int, as_of: dt.date) -> tuple[CompartmentLife, ...]:
@@ -96,8 +96,8 @@ def vehicle_life(vehicle_id: int, as_of: dt.date) -> tuple[CompartmentLife, ...]
     v, policy = facts_of_vehicle(vehicle_id, as_of), schedule_policy()
     found = []
     for box in v.boxes:
-        told, facts = due_of(v, box, policy, as_of)
-        school = "maker" if told.plan.school == "preventive" else "preventive"
+        schooled, facts = due_of(v, box, policy, as_of)
+        school = "maker" if schooled.plan.school == "preventive" else "preventive"
         plan = plan_for(box.kind, box.interval, box.rule, policy, school, facts.factor < 1)
         due = due_by(plan, facts, as_of) if facts.since is not None else None
         other = due and OtherSchool(
@@ -108,10 +108,10 @@ def vehicle_life(vehicle_id: int, as_of: dt.date) -> tuple[CompartmentLife, ...]
             CompartmentLife(
                 id=box.id,
                 name=box.name,
-                school=told.plan.school,
-                words=f"{SCHOOL_WORDS[told.plan.school]}: {basis_of(told, facts.factor)}",
-                limits=_shares(told, facts, as_of),
-                working=life_working(told.plan, facts, as_of),
+                school=schooled.plan.school,
+                words=f"{SCHOOL_WORDS[schooled.plan.school]}: {basis_of(schooled, facts.factor)}",
+                limits=_shares(schooled, facts, as_of),
+                working=life_working(schooled.plan, facts, as_of),
                 other=other,
                 rule=rule_view(box.id),
                 counter=counter[1],

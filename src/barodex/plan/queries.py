@@ -17,7 +17,7 @@ from barodex.core.quantity.errors import in_range
 from barodex.core.quantity.working import percent
 from barodex.fleet.use import season_of
 from barodex.memory.kept import register
-from barodex.memory.versions import POLICY, moved_since, newest
+from barodex.memory.versions import POLICY, changed_since, newest
 from barodex.plan.facts import Box, VehicleFacts, due_of, fleet_facts
 from barodex.workshop.schedule import schedule_policy
 
@@ -105,14 +105,14 @@ class DueBoard:
     follow_ups_in_all: int = 0
 
 
-def basis_of(told: Schooled, factor: float) -> str:
+def basis_of(schooled: Schooled, factor: float) -> str:
     """Whose interval counts, and what shortens it, in words."""
-    words = told.plan.basis
+    words = schooled.plan.basis
     return words if factor >= 1 else f"{words}; shortened to {percent(factor)} by what the last change showed"
 
 
-def _box_view(box: Box, told: Schooled, stopped: bool) -> CompartmentDue:
-    due, last, revision = told.due, box.last, box.revision
+def _box_view(box: Box, schooled: Schooled, stopped: bool) -> CompartmentDue:
+    due, last, revision = schooled.due, box.last, box.revision
     return CompartmentDue(
         id=box.id,
         name=box.name,
@@ -132,8 +132,8 @@ def _box_view(box: Box, told: Schooled, stopped: bool) -> CompartmentDue:
         latest=due.latest,
         left=due.left,
         at_meter=due.at_km if due.at_km is not None else due.at_h,
-        basis=basis_of(told, last.factor if last else 1.0),
-        held_until=told.held_until,
+        basis=basis_of(schooled, last.factor if last else 1.0),
+        held_until=schooled.held_until,
         last_on=last.on if last else None,
         last_meter=last.meter if last else None,
         colour=last.colour if last else "",
@@ -193,29 +193,29 @@ def _order(v: VehicleDue) -> tuple[int, float, str]:
 
 
 @dataclass(frozen=True, slots=True)
-class _Told:
-    """A vehicle as it was told, with its place in the order and its compartments counted by state."""
+class _Placed:
+    """A vehicle of the board with its place in the order and its compartments counted by state."""
 
     view: VehicleDue
     order: tuple[int, float, str]
     counts: Counter[str]
 
 
-def _told(v: VehicleDue) -> _Told:
-    return _Told(v, _order(v), Counter(c.state for c in v.compartments))
+def _placed(v: VehicleDue) -> _Placed:
+    return _Placed(v, _order(v), Counter(c.state for c in v.compartments))
 
 
-def _board(as_of: dt.date, told: Collection[_Told], follow_ups: list[FollowUpView]) -> DueBoard:
+def _board(as_of: dt.date, rows: Collection[_Placed], follow_ups: list[FollowUpView]) -> DueBoard:
     counts = dict.fromkeys(DUE_STATES, 0)
-    for t in told:
+    for t in rows:
         for state, count in t.counts.items():
             counts[state] += count
-    shown = tuple(t.view for t in sorted(told, key=operator.attrgetter("order")))
+    shown = tuple(t.view for t in sorted(rows, key=operator.attrgetter("order")))
     return DueBoard(as_of, tuple(StateCount(s, n) for s, n in counts.items()), shown, tuple(follow_ups), len(shown), len(follow_ups))
 
 
 class Board:
-    """The board as it was told last: while versions and the day stand, it stands; when some vehicles move, only those are told anew."""
+    """The board as it was shown last: while versions and the day stand, it stands; when some vehicles move, only those are worked out anew."""
 
     def __init__(self) -> None:
         self.lock = threading.Lock()
@@ -225,7 +225,7 @@ class Board:
         """Begin afresh."""
         self.board: DueBoard | None = None
         self.version = -1
-        self.told: dict[int, _Told] = {}
+        self.rows: dict[int, _Placed] = {}
 
     def at(self, as_of: dt.date) -> DueBoard:
         """The board of a day."""
@@ -233,43 +233,43 @@ class Board:
             version = newest()
             if self.board is not None and self.board.today == as_of and version == self.version:
                 return self.board
-            moved = self._moved(as_of, version)
-            if self.board is not None and moved is not None and not moved:
+            changed = self._changed(as_of, version)
+            if self.board is not None and changed is not None and not changed:
                 self.version = version
                 return self.board
-            follow_ups = self._follow_ups(moved)
-            if moved is None:
-                self.told = self._all(as_of, follow_ups)
+            follow_ups = self._follow_ups(changed)
+            if changed is None:
+                self.rows = self._all(as_of, follow_ups)
             else:
-                for k in moved:
-                    self.told.pop(k, None)
-                self.told |= {v.id: _told(v) for v in _views(as_of, moved, follow_ups)}
-            self.board, self.version = _board(as_of, self.told.values(), follow_ups), version
+                for k in changed:
+                    self.rows.pop(k, None)
+                self.rows |= {v.id: _placed(v) for v in _views(as_of, changed, follow_ups)}
+            self.board, self.version = _board(as_of, self.rows.values(), follow_ups), version
             return self.board
 
-    def _follow_ups(self, moved: Collection[int] | None) -> list[FollowUpView]:
-        if moved is None or self.board is None:
+    def _follow_ups(self, changed: Collection[int] | None) -> list[FollowUpView]:
+        if changed is None or self.board is None:
             return open_follow_ups()
-        kept = [f for f in self.board.follow_ups if f.vehicle_id not in moved]
-        return sorted([*kept, *(f for k in moved for f in open_follow_ups(k))], key=soonest)
+        kept = [f for f in self.board.follow_ups if f.vehicle_id not in changed]
+        return sorted([*kept, *(f for k in changed for f in open_follow_ups(k))], key=soonest)
 
     @staticmethod
-    def _all(as_of: dt.date, follow_ups: list[FollowUpView]) -> dict[int, _Told]:
+    def _all(as_of: dt.date, follow_ups: list[FollowUpView]) -> dict[int, _Placed]:
         # Half a million small objects are made and none is garbage: looking for some costs a third of the time.
         collects = gc.isenabled()
         gc.disable()
         try:
-            return {v.id: _told(v) for v in _views(as_of, None, follow_ups)}
+            return {v.id: _placed(v) for v in _views(as_of, None, follow_ups)}
         finally:
             if collects:
                 gc.enable()
 
-    def _moved(self, as_of: dt.date, version: int) -> Collection[int] | None:
+    def _changed(self, as_of: dt.date, version: int) -> Collection[int] | None:
         """Vehicles to tell anew; None: all."""
         if self.board is None or self.board.today != as_of or version < self.version:
             return None
-        moved = moved_since(self.version)
-        return None if POLICY in moved.scopes else moved.vehicles
+        changed = changed_since(self.version)
+        return None if POLICY in changed.scopes else changed.vehicles
 
 
 BOARD = Board()
@@ -281,7 +281,7 @@ def due_board(as_of: dt.date, vehicle_id: int | None = None) -> DueBoard:
     if vehicle_id is None:
         return BOARD.at(as_of)
     follow_ups = open_follow_ups(vehicle_id)
-    return _board(as_of, [_told(v) for v in _views(as_of, (vehicle_id,), follow_ups)], follow_ups)
+    return _board(as_of, [_placed(v) for v in _views(as_of, (vehicle_id,), follow_ups)], follow_ups)
 
 
 MOST_A_PAGE = 500

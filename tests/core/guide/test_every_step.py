@@ -6,14 +6,15 @@ is passed with a reason; what is a courtesy is free. Common practice throughout.
 
 from __future__ import annotations
 
+import functools
 import itertools
 from dataclasses import replace
 
 import pytest
 
 from barodex.core.guide.procedure import build
-from barodex.core.guide.steps import Conditions, Job
-from barodex.core.sheet.sheet import Variant
+from barodex.core.guide.steps import Conditions, Job, plug_torque_words, torques_found
+from barodex.core.sheet.sheet import Head, Variant
 from barodex.core.sheet.work import WORKS
 from tests.core import guides
 from tests.core.guides import AUTOMATIC, BLOWER, BOX, DRAIN, FILL, HUB, TRUCK, Plug, guide
@@ -36,15 +37,28 @@ SHEETS = {
         "POCKET",
     ]
 }
-GUIDES = {f"{name}, {work}": guide(sheet, work=work) for name, sheet in SHEETS.items() for work in WORKS}
-GUIDES["two boxes"] = guide(BOX, TRUCK)
 VARIANTS = (Variant("short", "S", capacity_ml=1500), Variant("long", "L", capacity_ml=2100))
 OPEN = replace(BLOWER, capacity_ml=None, variants=VARIANTS)
-GUIDES["variant open, measured"] = build((Job("0", "Box 0", OPEN, "the oil", open_sheet=OPEN),), Conditions("the vehicle", "car"))
 SEEN = replace(BOX, capacity_ml=None, variants=VARIANTS)
-GUIDES["variant open, to the lip"] = build((Job("0", "Box 0", SEEN, "the oil", open_sheet=SEEN),), Conditions("the vehicle", "car"))
-GUIDES["flow through"] = guide(AUTOMATIC, work="exchange", school="flow through")
-GUIDES["a job that rides along"] = guide(BOX, attached=("look at the boot",))
+
+
+def with_open(sheet):
+    return build((Job("0", "Box 0", sheet, "the oil", open_sheet=sheet),), Conditions("the vehicle", "car"))
+
+
+HOW = {f"{name}, {work}": functools.partial(guide, sheet, work=work) for name, sheet in SHEETS.items() for work in WORKS} | {
+    "two boxes": functools.partial(guide, BOX, TRUCK),
+    "variant open, measured": functools.partial(with_open, OPEN),
+    "variant open, to the lip": functools.partial(with_open, SEEN),
+    "flow through": functools.partial(guide, AUTOMATIC, work="exchange", school="flow through"),
+    "a job that rides along": functools.partial(guide, BOX, attached=("look at the boot",)),
+}
+
+
+@functools.cache
+def guide_of(name: str):
+    return HOW[name]()
+
 
 AMOUNT = {"pan_ml", "mass_g", "temperature_c", "warmth", "reason"}
 TORQUE = {"torque_nm", "seal_renewed", "started_by_hand", "reason"}
@@ -143,9 +157,9 @@ def before(made, step_id: str) -> set[str]:
     return found
 
 
-@pytest.fixture(params=GUIDES, ids=str)
+@pytest.fixture(params=HOW, ids=str)
 def made(request):
-    return GUIDES[request.param]
+    return guide_of(request.param)
 
 
 def test_each_step_is_what_it_is_in_the_trade(made):
@@ -162,7 +176,7 @@ def test_an_amount_is_passed_with_a_reason_only_where_the_next_step_does_not_nee
 
 
 def test_which_variant_it_is_must_be_said_only_where_the_amount_alone_decides():
-    measured, seen = GUIDES["variant open, measured"].by_id["which.0"], GUIDES["variant open, to the lip"].by_id["which.0"]
+    measured, seen = guide_of("variant open, measured").by_id["which.0"], guide_of("variant open, to the lip").by_id["which.0"]
     assert (measured.skip, measured.gate, measured.required) == ("never", True, True)
     assert (seen.skip, seen.gate) == ("free", False)
     assert {"short", "long"} <= {c for f in measured.fields for c in f.choices} & {c for f in seen.fields for c in f.choices}
@@ -278,16 +292,14 @@ def test_every_filler_of_a_visit_is_proven_before_any_drain_but_not_one_that_is_
 
 
 def test_the_casing_code_is_read_first_only_where_the_amount_alone_decides():
-    assert "variant.0" in GUIDES["variant open, measured"].by_id
-    assert "variant.0" in before(GUIDES["variant open, measured"], "drain.0")
-    assert "variant.0" not in GUIDES["variant open, to the lip"].by_id
-    named = {f.name: f.choices for f in GUIDES["variant open, measured"].by_id["variant.0"].fields}["variant"]
+    assert "variant.0" in guide_of("variant open, measured").by_id
+    assert "variant.0" in before(guide_of("variant open, measured"), "drain.0")
+    assert "variant.0" not in guide_of("variant open, to the lip").by_id
+    named = {f.name: f.choices for f in guide_of("variant open, measured").by_id["variant.0"].fields}["variant"]
     assert {"short", "long"} <= set(named)
 
 
 def test_which_plug_is_fitted_is_asked_only_where_torques_differ():
-    from barodex.core.sheet.sheet import Head
-
     heads = (Head("drain", "hex socket", 10, 30), Head("drain", "square", 12, 45))
     several = guide(replace(BOX, plugs=(FILL, replace(DRAIN, heads=heads))))
     head = next(f for f in several.by_id["shut.0"].fields if f.name == "head")
@@ -307,3 +319,18 @@ def test_a_flush_names_its_amount_and_its_fluid():
     step = guide(HUB, work="flush").by_id["flushin.0"]
     assert "25 mL" in step.title.replace("\N{NO-BREAK SPACE}", " ")
     assert "clean.0" in step.needs
+
+
+def test_a_level_at_temperature_says_with_which_engine():
+    title = {n: s.title for n, sheet in (("on", AUTOMATIC), ("off", guides.COUPLING)) for s in guide(sheet).steps if s.kind == "level"}
+    assert ("engine running" in title["on"], "engine off" in title["off"]) == (True, True)
+    vague = guide(replace(AUTOMATIC, level=replace(AUTOMATIC.level, engine="")))
+    assert any("engine as the maker says" in s.title for s in vague.steps if s.kind == "level")
+
+
+def test_heads_of_one_torque_leave_nothing_to_ask():
+    one = replace(DRAIN, heads=(Head("drain", "hex socket", 10, 30), Head("drain", "square", 12, 30), Head("drain", "bolt", 13, None)))
+    assert torques_found(one) == ()
+    assert torques_found(DRAIN) == ()
+    assert torques_found(replace(one, heads=(*one.heads, Head("drain", "bolt", 17, 25)))) == (25, 30)
+    assert plug_torque_words(one) == plug_torque_words(DRAIN)

@@ -149,3 +149,18 @@ def test_a_bigger_box_that_lost_some_is_a_rival():
     assert sum(s.share for s in found.shares) == pytest.approx(1)
     assert "middle" in found.text or "middle" in " ".join(found.settle)
     assert "large" not in found.text
+    assert found.circular
+
+
+@pytest.mark.parametrize(
+    ("other", "circular"),
+    [
+        (1700, True),
+        (1541, True),
+        (1539, False),  # 39 mL of loss are within 2σ
+        (2100, True),  # 600 of 2 100 lost: 28.6 %
+        (2200, False),  # 700 of 2 200: 31.8 %, nobody overlooks that
+    ],
+)
+def test_a_rival_lost_what_can_be_told_and_what_can_be_overlooked(other, circular):
+    assert identify_variant(1500, [Candidate("small", 1500, prior=50), Candidate("other", other)], 20).circular is circular

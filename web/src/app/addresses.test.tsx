@@ -6,7 +6,7 @@ import Bay from '../features/bay';
 import Book from '../features/book';
 import Due from '../features/due';
 import Shelf from '../features/shelf';
-import { serve, show } from '../testing';
+import { problem, serve, show } from '../testing';
 
 const PLACES = { bay: Bay, book: Book, due: Due, shelf: Shelf };
 
@@ -28,5 +28,16 @@ describe("a page's title", () => {
     const head = await screen.findByRole('heading', { level: 1 });
     await waitFor(() => expect(document.title).toBe(`${head.textContent?.replace(/\s+/g, ' ').trim()} · Barodex`));
     expect(document.title).not.toBe(' · Barodex');
+  });
+
+  it.each([
+    ['404', 404, 'Not on record · Barodex'],
+    ['a fault', 500, 'This page cannot be shown · Barodex'],
+  ])('is there too where the content does not come: %s', async (_, status, title) => {
+    serve({ 'GET /api/due/999': () => ({ status, body: problem('gone', 'There is no such vehicle.', status) }), 'GET /api/due/999/life': [] });
+    show(<Due />, { path: '/vehicle/999' });
+    expect(await screen.findByRole('heading', { level: 1 })).toBeInTheDocument();
+    await waitFor(() => expect(document.title).toBe(title));
+    expect(screen.getByRole('alert')).toHaveTextContent('There is no such vehicle.');
   });
 });

@@ -84,7 +84,7 @@ def _keep_variants(service: Service, acts: list[run.Act]) -> None:
     """What a compartment was found to be is remembered with it at once; taken back, it is open again."""
     adopted = dict(adopted_variants(acts))
     for job in guides.jobs_of(service):
-        if job.plan.get("variant_open"):
+        if job.wanted.variant_open:
             Compartment.objects.filter(pk=job.compartment_id).update(variant=adopted.get(str(job.compartment_id), ""))
 
 

@@ -29,8 +29,8 @@ def close_service(by: Person, service: Service, procedure: guide.Procedure, stat
     for job in guides.jobs_of(service):
         key = str(job.compartment_id)
         ledger = state.ledgers[key]
-        if job.plan.get("warranty"):
-            gaps[key].append(f"Opened under warranty: {job.plan['warranty']}")
+        if job.wanted.warranty:
+            gaps[key].append(f"Opened under warranty: {job.wanted.warranty}")
         if job.oil_override:
             gaps[key].append(f"Oil against the rules: {job.oil_override}")
         gaps[key] += [f"Additive: {d['volume_ml']:g} mL {d['name']} ({d['kind']})" for d in job.doses]

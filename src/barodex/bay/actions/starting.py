@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 
 from django.db import transaction
 
@@ -10,6 +10,7 @@ from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.bay import guides
+from barodex.bay.facts import WorkPlan, to_json
 from barodex.bay.guides import keep_guide
 from barodex.bay.models import Service, ServiceJob
 from barodex.bay.oil_on_hand import OilShort, OilWanted, shortages
@@ -130,8 +131,13 @@ def _check_warranty(vehicle: Vehicle, specs: tuple[JobSpec, ...], made: list[Ser
                 field=f"jobs.{k}.warranty",
                 value=job.compartment.name,
             )
-        job.plan["warranty"] = spec.warranty.strip()[:200]
-        job.save(update_fields=["plan"])
+        _plan_anew(job, warranty=spec.warranty.strip()[:200])
+
+
+def _plan_anew(job: ServiceJob, **changes: str) -> None:
+    """Keep what came to a job's plan while its service was started."""
+    job.plan = to_json(replace(job.wanted, **changes))
+    job.save(update_fields=["plan"])
 
 
 def _wanted(spec: JobSpec) -> Answers:
@@ -152,13 +158,12 @@ def _check_oil(made: list[ServiceJob], short: tuple[OilShort, ...], at_hand: tup
                 f"{words}. Fetch it first, or name who does: the drain waits until it is there.", field="fetches", value=oil.name
             )
         for job in (j for j in made if j.lubricant_id == oil.lubricant):
-            job.plan["fetch"] = f"{fetches.strip()[:60]} fetches {oil.need_ml - oil.on_hand_ml:.0f} mL of {oil.name}"
-            job.save(update_fields=["plan"])
+            _plan_anew(job, fetch=f"{fetches.strip()[:60]} fetches {oil.need_ml - oil.on_hand_ml:.0f} mL of {oil.name}")
 
 
 def _check_kit(service: Service, jobs: list[ServiceJob], at_hand: tuple[str, ...]) -> None:
     """A missing mandatory seal or tool stops the start, not the middle; what will be used up is kept with the service."""
-    lines = kit_lines([(j.compartment.name, j.revision, j.variant, kit_work(j.work, j.plan["attached"])) for j in jobs])
+    lines = kit_lines([(j.compartment.name, j.revision, j.variant, kit_work(j.work, j.wanted.attached)) for j in jobs])
     there = {name.casefold() for name in at_hand}
     missing = [x.item for x in lines if x.state == "missing" and x.item.mandatory and x.item.name.casefold() not in there]
     if missing:
@@ -216,9 +221,9 @@ def _add_job(service: Service, spec: JobSpec, at: str) -> ServiceJob:
     _keep_facts(compartment, answers)
     past = past_of(compartment, clock.today())
     variant = variant_of(compartment, revision, answers)
-    work = check_work_spec(core_sheet(revision, variant), spec.work, at, past.get("depth_mm") is not None)
+    work = check_work_spec(core_sheet(revision, variant), spec.work, at, past.depth_mm is not None)
     if verdict.rinse:
-        past["rinse"] = next(r.text for r in verdict.reasons if r.rule == "residue-family")
+        past = replace(past, rinse=next(r.text for r in verdict.reasons if r.rule == "residue-family"))
     return ServiceJob.objects.create(
         service=service,
         compartment=compartment,
@@ -228,18 +233,20 @@ def _add_job(service: Service, spec: JobSpec, at: str) -> ServiceJob:
         verdict=verdict.verdict,
         variant=variant,
         work=work,
-        plan={
-            "cycles": spec.work.cycles,
-            "target_fresh": spec.work.target_fresh,
-            "school": spec.work.school,
-            "attached": [a.strip() for a in spec.work.attached if a.strip()],
-            "wrong_oil": spec.work.wrong_oil.strip(),
-            "variant_open": bool(revision.variants) and not variant,
-            "no_warm": no_warm(spec.work.wrong_oil.strip(), asked) if work == "correction" else "",
-        },
+        plan=to_json(
+            WorkPlan(
+                cycles=spec.work.cycles,
+                target_fresh=spec.work.target_fresh,
+                school=spec.work.school,
+                attached=tuple(a.strip() for a in spec.work.attached if a.strip()),
+                wrong_oil=spec.work.wrong_oil.strip(),
+                variant_open=bool(revision.variants) and not variant,
+                no_warm=no_warm(spec.work.wrong_oil.strip(), asked) if work == "correction" else "",
+            )
+        ),
         limited_slip=asked.limited_slip,
         doses=[asdict(d) for d in day.doses],
-        past=past,
+        past=to_json(past),
     )
 
 

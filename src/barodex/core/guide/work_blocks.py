@@ -317,7 +317,7 @@ def pan_off(job: Job) -> list[Step]:
                 "A pan full of hot oil tips: two hands, lower one edge first.",
                 needs=(f"drain.{c}",),
                 gate=True,
-                advice=(*((f"Key: {pan.key}.",) if pan else ()), "Bolts laid out in their order: some are longer."),
+                advice=(*((f"Key: {pan.key}",) if pan else ()), "Bolts laid out in their order: some are longer."),
             )
         )
     steps.append(

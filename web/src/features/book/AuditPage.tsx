@@ -7,14 +7,14 @@ import { Link } from 'react-router';
 import { ask, client } from '../../app/api';
 import { Bones } from '../../ui/Bones';
 import { Empty } from '../../ui/Empty';
+import { FailedPage } from '../../ui/FailedPage';
 import { Page, Section } from '../../ui/Page';
-import { Trouble } from '../../ui/Trouble';
 
 export function AuditPage() {
   const [only, setOnly] = useState('');
   const audit = useQuery({ queryKey: ['audit'], queryFn: () => ask(client.GET('/api/book/audit')) });
   if (audit.isPending) return <Bones lines={8} />;
-  if (audit.isError) return <Trouble error={audit.error} again={() => audit.refetch()} />;
+  if (audit.isError) return <FailedPage error={audit.error} again={() => audit.refetch()} />;
   const a = audit.data;
   const share = a.compartments ? Math.round((a.sound / a.compartments) * 100) : 100;
   const shown = a.counts.filter((c) => !only || c.kind === only);

@@ -8,9 +8,9 @@ import { ask, client } from '../../app/api';
 import { date, useShow } from '../../app/session';
 import { Bones } from '../../ui/Bones';
 import { Empty } from '../../ui/Empty';
+import { FailedPage } from '../../ui/FailedPage';
 import { LEVEL_WORDS } from '../../ui/oil';
 import { Page } from '../../ui/Page';
-import { Trouble } from '../../ui/Trouble';
 import { LevelMarks } from './LevelMarks';
 
 /** Used oil of the last twelve months, and where it went. */
@@ -49,7 +49,7 @@ export function BookHome() {
   const { show } = useShow();
   const records = useQuery({ queryKey: ['book'], queryFn: () => ask(client.GET('/api/book')) });
   if (records.isPending) return <Bones lines={8} />;
-  if (records.isError) return <Trouble error={records.error} again={() => records.refetch()} />;
+  if (records.isError) return <FailedPage error={records.error} again={() => records.refetch()} />;
   return (
     <Page
       title="Book"

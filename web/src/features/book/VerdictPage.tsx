@@ -6,9 +6,9 @@ import { Link, useParams } from 'react-router';
 import { ask, client, type Schemas } from '../../app/api';
 import { date, useShow } from '../../app/session';
 import { Bones } from '../../ui/Bones';
+import { FailedPage } from '../../ui/FailedPage';
 import { Page } from '../../ui/Page';
 import { SightGlass } from '../../ui/SightGlass';
-import { Trouble } from '../../ui/Trouble';
 
 type Row = Schemas['CompartmentVerdict'];
 
@@ -87,7 +87,7 @@ export function VerdictPage() {
     queryFn: () => ask(client.GET('/api/book/vehicles/{vehicle}/verdict', { params: { path: { vehicle } } })),
   });
   if (verdict.isPending) return <Bones lines={6} />;
-  if (verdict.isError) return <Trouble error={verdict.error} again={() => verdict.refetch()} />;
+  if (verdict.isError) return <FailedPage error={verdict.error} again={() => verdict.refetch()} />;
   const v = verdict.data;
   return (
     <Page

@@ -8,8 +8,8 @@ import { ask, client } from '../../app/api';
 import { useMay, useShow } from '../../app/session';
 import { Bones } from '../../ui/Bones';
 import { Empty } from '../../ui/Empty';
+import { FailedPage } from '../../ui/FailedPage';
 import { Page, Section } from '../../ui/Page';
-import { Trouble } from '../../ui/Trouble';
 import { Nav } from './Nav';
 import { AddOil, Stock } from './oils/AddOil';
 import { Bottle } from './store/Bottle';
@@ -20,7 +20,7 @@ export function ShelfPage() {
   const oils = useQuery({ queryKey: ['lubricants'], queryFn: () => ask(client.GET('/api/lubricants')) });
   const sheets = useQuery({ queryKey: ['sheets'], queryFn: () => ask(client.GET('/api/sheets')) });
   if (oils.isPending || sheets.isPending) return <Bones lines={8} />;
-  if (oils.isError || sheets.isError) return <Trouble error={oils.error ?? sheets.error} />;
+  if (oils.isError || sheets.isError) return <FailedPage error={oils.error ?? sheets.error} />;
   return (
     <Page
       title="Shelf"

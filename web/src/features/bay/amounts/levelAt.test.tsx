@@ -91,10 +91,7 @@ describe('a level by temperature', () => {
     bay(
       {},
       {
-        [`POST /api/services/${atPour.id}/acts`]: () => ({
-          status: 409,
-          body: problem('gate-closed', '52 °C is outside 40 to 45 °C.', 409, 'temperature_c'),
-        }),
+        [`POST /api/services/${atPour.id}/acts`]: () => ({ status: 409, body: problem('gate-closed', '52 °C is outside 40 to 45 °C.', 409, 'temperature_c') }),
       },
     );
     fireEvent.change(await screen.findByLabelText('Oil temperature as you close'), { target: { value: '52' } });

@@ -9,9 +9,9 @@ import { useKeys } from '../../../app/keys';
 import { clockTime, useMay, useSession, useShow } from '../../../app/session';
 import { say } from '../../../app/speech';
 import { Bones } from '../../../ui/Bones';
+import { FailedPage } from '../../../ui/FailedPage';
 import { Panel } from '../../../ui/Panel';
 import { Title } from '../../../ui/Title';
-import { Trouble } from '../../../ui/Trouble';
 import { Picture } from '../findings/Picture';
 import { Drop } from './Drop';
 import { actInWords } from './queue';
@@ -191,7 +191,7 @@ export function ServicePage() {
   const [sheet, setSheet] = useState<Sheet>('');
   const { left_hand = false } = useSession().data ?? {};
   if (service.isPending) return <Bones lines={7} />;
-  if (!service.data) return <Trouble error={service.error} again={() => service.refetch()} />;
+  if (!service.data) return <FailedPage error={service.error} again={() => service.refetch()} />;
   const s = service.data;
   return (
     <Box sx={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)', height: { sm: '100%' }, position: 'relative' }}>

@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import { useShow } from '../../../app/session';
 import { Barred } from '../../../ui/Barred';
 import { Bones } from '../../../ui/Bones';
+import { FailedPage } from '../../../ui/FailedPage';
 import { problemAt } from '../../../ui/LittleForm';
 import { Page } from '../../../ui/Page';
 import { QuantityField } from '../../../ui/QuantityField';
@@ -18,7 +19,7 @@ export function StartPage() {
   const { show } = useShow();
   const s = useStart();
   if (s.view.isPending) return <Bones />;
-  if (s.view.isError) return <Trouble error={s.view.error} again={() => s.view.refetch()} />;
+  if (s.view.isError) return <FailedPage error={s.view.error} again={() => s.view.refetch()} />;
   const { chosen, day: d } = s;
   const v = s.view.data;
   const at = problemAt(s.start);

@@ -8,6 +8,7 @@ import { ask, client } from '../../../app/api';
 import { date, useMay, useSession, useShow } from '../../../app/session';
 import { Bones } from '../../../ui/Bones';
 import { Empty } from '../../../ui/Empty';
+import { FailedPage } from '../../../ui/FailedPage';
 import { Page, Section } from '../../../ui/Page';
 import { NamedGlass } from '../../../ui/SightGlass';
 import { Trouble } from '../../../ui/Trouble';
@@ -39,7 +40,7 @@ export function CompartmentPage() {
     enabled: vehicle > 0,
   });
   if (history.isPending) return <Bones lines={6} />;
-  if (history.isError) return <Trouble error={history.error} again={() => history.refetch()} />;
+  if (history.isError) return <FailedPage error={history.error} again={() => history.refetch()} />;
   const h = history.data;
   const due = board.data?.vehicles[0]?.compartments.find((c) => c.id === compartment);
   const oils = [...new Set(h.records.map((r) => r.oil).filter(Boolean))];

@@ -5,10 +5,10 @@ import { useState } from 'react';
 import { useMay, useShow } from '../../../app/session';
 import { Bones } from '../../../ui/Bones';
 import { Empty } from '../../../ui/Empty';
+import { FailedPage } from '../../../ui/FailedPage';
 import { How } from '../../../ui/How';
 import { oilColour } from '../../../ui/oil';
 import { Page } from '../../../ui/Page';
-import { Trouble } from '../../../ui/Trouble';
 import { BayHours } from './BayHours';
 import { CalendarPanel } from './CalendarPanel';
 import { ChosenVisit } from './ChosenVisit';
@@ -33,7 +33,7 @@ export function HorizonPage() {
   const { show } = useShow();
   const { horizon, held, choose, setHeld, agree, drop } = useHorizon(span);
   if (horizon.isPending) return <Bones lines={8} />;
-  if (!horizon.data) return <Trouble error={horizon.error} again={() => horizon.refetch()} />;
+  if (!horizon.data) return <FailedPage error={horizon.error} again={() => horizon.refetch()} />;
   const h = horizon.data;
   return (
     <Page

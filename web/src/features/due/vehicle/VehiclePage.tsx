@@ -8,6 +8,7 @@ import { ask, client } from '../../../app/api';
 import { date, useMay, useShow } from '../../../app/session';
 import { Bones } from '../../../ui/Bones';
 import { DrivelineStrip } from '../../../ui/DrivelineStrip';
+import { FailedPage } from '../../../ui/FailedPage';
 import { Page, Section } from '../../../ui/Page';
 import { NamedGlass } from '../../../ui/SightGlass';
 import { Trouble } from '../../../ui/Trouble';
@@ -27,7 +28,7 @@ export function VehiclePage() {
   const life = useQuery({ queryKey: ['life', vehicle], queryFn: () => ask(client.GET('/api/due/{vehicle}/life', { params: { path: { vehicle } } })) });
   if (board.isPending) return <Bones lines={6} />;
   const v = board.data?.vehicles[0];
-  if (!v || !board.data) return <Trouble error={board.error ?? new Error('There is no such vehicle.')} />;
+  if (!v || !board.data) return <FailedPage error={board.error ?? new Error('There is no such vehicle.')} />;
   const { today, follow_ups } = board.data;
   const kind = v.meter === 'h' ? 'engine_hours' : 'distance';
   const note = [

@@ -10,6 +10,7 @@ import { useShow } from '../../../app/session';
 import { Bones } from '../../../ui/Bones';
 import { Choice } from '../../../ui/Choice';
 import { Empty } from '../../../ui/Empty';
+import { FailedPage } from '../../../ui/FailedPage';
 import { Page } from '../../../ui/Page';
 import { Pick } from '../../../ui/Pick';
 import { QuantityField, useRested } from '../../../ui/QuantityField';
@@ -51,7 +52,7 @@ export function ChoosePage() {
     placeholderData: (before) => before,
   });
   if (due.isPending) return <Bones lines={6} />;
-  if (due.isError) return <Trouble error={due.error} />;
+  if (due.isError) return <FailedPage error={due.error} />;
   const boxes = due.data.vehicles.flatMap((v) => v.compartments.map((c) => [String(c.id), `${v.name}, ${c.name.toLowerCase()}`] as const));
   const o = oils.data;
   const drawn = chart.data?.lines.map((l) => l.name) ?? [];

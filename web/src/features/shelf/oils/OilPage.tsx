@@ -8,6 +8,7 @@ import { ask, askAll, client } from '../../../app/api';
 import { date, useMay, useShow } from '../../../app/session';
 import { Bones } from '../../../ui/Bones';
 import { Empty } from '../../../ui/Empty';
+import { FailedPage } from '../../../ui/FailedPage';
 import { Page, Section } from '../../../ui/Page';
 import { QuantityField, useRested } from '../../../ui/QuantityField';
 import { Reasons, VERDICTS, VerdictDrop } from '../../../ui/Reasons';
@@ -106,9 +107,9 @@ export function OilPage() {
   const id = Number(useParams().oil);
   const oils = useQuery({ queryKey: ['lubricants'], queryFn: () => ask(client.GET('/api/lubricants')) });
   if (oils.isPending) return <Bones lines={7} />;
-  if (oils.isError) return <Trouble error={oils.error} />;
+  if (oils.isError) return <FailedPage error={oils.error} />;
   const oil = oils.data.find((o) => o.id === id);
-  if (!oil) return <Trouble error={new Error('There is no such oil on the list.')} />;
+  if (!oil) return <FailedPage error={new Error('There is no such oil on the list.')} />;
   return (
     <Page title={oil.name} note={`${oil.family} oil${oil.settles ? ' · shake it' : ''}`}>
       <Nav />

@@ -8,6 +8,7 @@ import { date, useMay } from '../../../app/session';
 import { needed, share } from '../../../app/typed';
 import { Bones } from '../../../ui/Bones';
 import { Choice } from '../../../ui/Choice';
+import { FailedPage } from '../../../ui/FailedPage';
 import { problemAt } from '../../../ui/LittleForm';
 import { Page, Section } from '../../../ui/Page';
 import { Trouble } from '../../../ui/Trouble';
@@ -40,7 +41,7 @@ export function PolicyPage() {
     },
   });
   if (view.isPending) return <Bones lines={6} />;
-  if (view.isError) return <Trouble error={view.error} />;
+  if (view.isError) return <FailedPage error={view.error} />;
   const now = view.data.oil as unknown as Record<string, string | number>;
   const at = problemAt(send);
   return (

@@ -7,8 +7,8 @@ import { useState } from 'react';
 import { ask, client } from '../../../app/api';
 import { Bones } from '../../../ui/Bones';
 import { Choice } from '../../../ui/Choice';
+import { FailedPage } from '../../../ui/FailedPage';
 import { Page } from '../../../ui/Page';
-import { Trouble } from '../../../ui/Trouble';
 import { Nav } from '../Nav';
 import { beside, lanes } from './scales';
 
@@ -25,7 +25,7 @@ export function ScalesPage() {
     placeholderData: (before) => before,
   });
   if (view.isPending) return <Bones lines={6} />;
-  if (view.isError) return <Trouble error={view.error} />;
+  if (view.isError) return <FailedPage error={view.error} />;
   const { scales, ticks } = view.data;
   const band = scales.find((s) => s.name === chosen.scale)?.bands.find((b) => b.name === chosen.band);
   const width = LEFT + scales.length * (COLUMN + GAP);

@@ -7,9 +7,9 @@ import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { ask, client, type Schemas } from '../../../app/api';
 import { Bones } from '../../../ui/Bones';
+import { FailedPage } from '../../../ui/FailedPage';
 import { Page } from '../../../ui/Page';
 import { Pick } from '../../../ui/Pick';
-import { Trouble } from '../../../ui/Trouble';
 
 function StepOnPaper({ s, n }: { s: Schemas['GuideStep']; n: number }) {
   return (
@@ -53,7 +53,7 @@ export function GuidePage() {
     placeholderData: (before) => before,
   });
   if (view.isPending) return <Bones lines={8} />;
-  if (view.isError) return <Trouble error={view.error} />;
+  if (view.isError) return <FailedPage error={view.error} />;
   const g = view.data;
   const normal = g.steps.filter((s) => !s.branch);
   const branches = g.steps.filter((s) => s.branch);

@@ -7,9 +7,9 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { ask, client } from '../../../app/api';
 import { date, useMay } from '../../../app/session';
 import { Bones } from '../../../ui/Bones';
+import { FailedPage } from '../../../ui/FailedPage';
 import { LittleForm } from '../../../ui/LittleForm';
 import { Page, Section } from '../../../ui/Page';
-import { Trouble } from '../../../ui/Trouble';
 import { Words } from '../../../ui/Words';
 import { Nav } from '../Nav';
 import { Figures } from './Figures';
@@ -47,10 +47,10 @@ export function SheetPage() {
   const mayWrite = useMay('lead');
   const view = useQuery({ queryKey: ['sheet', sheet], queryFn: () => ask(client.GET('/api/sheets/{sheet}', { params: { path: { sheet } } })) });
   if (view.isPending) return <Bones lines={6} />;
-  if (view.isError) return <Trouble error={view.error} />;
+  if (view.isError) return <FailedPage error={view.error} />;
   const s = view.data;
   const [now, ...older] = s.revisions;
-  if (!now) return <Trouble error={new Error('This sheet has no revision.')} />;
+  if (!now) return <FailedPage error={new Error('This sheet has no revision.')} />;
   return (
     <Page
       title={s.name}

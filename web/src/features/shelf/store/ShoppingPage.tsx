@@ -10,6 +10,7 @@ import { ask, askAll, client } from '../../../app/api';
 import { date } from '../../../app/session';
 import { Bones } from '../../../ui/Bones';
 import { Empty } from '../../../ui/Empty';
+import { FailedPage } from '../../../ui/FailedPage';
 import { Page } from '../../../ui/Page';
 import { QuantityField, useRested } from '../../../ui/QuantityField';
 import { Trouble } from '../../../ui/Trouble';
@@ -36,7 +37,7 @@ export function ShoppingPage() {
     onSuccess: (text) => save('shopping.csv', text),
   });
   if (due.isPending || list.isPending) return <Bones lines={7} />;
-  if (due.isError) return <Trouble error={due.error} />;
+  if (due.isError) return <FailedPage error={due.error} />;
   const change = (part: Partial<Wish>) => setWish({ ...wish, ...part });
   const chosen = new Set(wish.compartments);
   const toggle = (ids: number[], on: boolean) =>

@@ -7,10 +7,10 @@ import { useMay } from '../../../app/session';
 import { figure, needed, share } from '../../../app/typed';
 import { Bones } from '../../../ui/Bones';
 import { Empty } from '../../../ui/Empty';
+import { FailedPage } from '../../../ui/FailedPage';
 import { LittleForm } from '../../../ui/LittleForm';
 import { Page, Section } from '../../../ui/Page';
 import { Pick } from '../../../ui/Pick';
-import { Trouble } from '../../../ui/Trouble';
 import { Words } from '../../../ui/Words';
 import { Nav } from '../Nav';
 
@@ -83,7 +83,7 @@ export function StorePage() {
   const store = useQuery({ queryKey: ['store'], queryFn: () => ask(client.GET('/api/store')) });
   const additives = useQuery({ queryKey: ['additives'], queryFn: () => ask(client.GET('/api/additives')) });
   if (store.isPending || additives.isPending) return <Bones lines={6} />;
-  if (store.isError || additives.isError) return <Trouble error={store.error ?? additives.error} />;
+  if (store.isError || additives.isError) return <FailedPage error={store.error ?? additives.error} />;
   return (
     <Page title="Seals and tools" note="what is counted here is checked before a service starts">
       <Nav />
