@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 import functools
+import itertools
 import operator
 from collections import defaultdict
 from collections.abc import Collection
@@ -70,20 +71,19 @@ def readings_of(vehicles: Collection[int] | None = None) -> dict[int, Columns]:
     if some is not None:
         rows = rows.filter(vehicle_id__in=some)
     rare = {pk: (swap, duty) for pk, swap, duty in rows.filter(Q(duty__isnull=False) | Q(swap=True)).values_list("id", "swap", "duty")}
+    # A quarter of a million rows: dates come as text, by vehicle, and what few rows have comes apart, at a quarter of the cost.
+    plain = rows.order_by("vehicle_id", "id").annotate(day=Cast("on", CharField())).values_list("vehicle_id", "id", "day", "value")
     found: dict[int, Columns] = defaultdict(Columns)
-    # A quarter of a million rows: dates come as text, and what few rows have comes apart, at a third of the cost.
-    read = dt.date.fromisoformat
-    plain = rows.annotate(day=Cast("on", CharField())).values_list("id", "vehicle_id", "day", "value")
-    for pk, vehicle, day, value in plain.iterator(chunk_size=5000):
-        mine = found[vehicle]
-        if pk in rare:
+    for vehicle, mine in itertools.groupby(plain.iterator(chunk_size=5000), operator.itemgetter(0)):
+        _, ids, days, values = zip(*mine, strict=True)
+        columns = found[vehicle] = Columns([d.toordinal() for d in map(dt.date.fromisoformat, days)], list(values))
+        for pk in rare.keys() & set(ids) if rare else ():
             swap, duty = rare[pk]
+            place = ids.index(pk)
             if swap:
-                mine.swaps.add(len(mine.days))
+                columns.swaps.add(place)
             if duty:
-                mine.duties[len(mine.days)] = duty
-        mine.days.append(read(day).toordinal())
-        mine.values.append(value)
+                columns.duties[place] = duty
     return found
 
 

@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from barodex.core.due.season import Season, after_days, days_run, in_season, parse_season, season_length, season_share, season_start
-from barodex.core.quantity.errors import Inconsistent, Unreadable
+from barodex.core.due.season import after_days, days_run, days_run_up_to, in_season, parse_season, season_length, season_share, season_start
+from barodex.core.quantity.errors import Inconsistent, OutOfRange, Unreadable
 
 WINTER = parse_season("12-01", "04-15")
 SUMMER = parse_season("05-01", "09-30")
@@ -70,3 +70,24 @@ def test_never_is_none():
     assert after_days(SUMMER, dt.date(2026, 1, 1), float("inf")) is None
     assert after_days(SUMMER, dt.date(2026, 1, 1), float("nan")) is None
     assert after_days(None, dt.date(2026, 1, 1), 40_000) is None
+
+
+@pytest.mark.parametrize(("first", "last"), [("04-01", "10-15"), ("12-01", "04-15"), ("02-29", "03-01")])
+def test_many_days_are_counted_as_one_by_one_and_by_the_calendar(first, last):
+    """Against a count of the calendar's days, one by one."""
+    season, start = parse_season(first, last), dt.date(2023, 12, 20)
+    days = [start + dt.timedelta(days=k) for k in range(0, 900, 7)]
+    plain = [sum(in_season(season, start + dt.timedelta(days=n)) for n in range(1, (d - start).days + 1)) for d in days]
+    assert days_run_up_to(season, start, [d.toordinal() for d in days]).tolist() == plain
+    assert [days_run(season, start, d) for d in days] == plain
+    with pytest.raises(OutOfRange):
+        days_run_up_to(season, start, [dt.date(2300, 1, 1).toordinal()])
+    assert days_run_up_to(season, start, []).tolist() == []
+
+
+@pytest.mark.parametrize("days", [1, 30, 214, 215, -40])
+def test_the_day_after_so_many_days_of_use_is_the_first_by_which_they_are_run(days):
+    season, start = parse_season("12-01", "04-15"), dt.date(2026, 2, 1)
+    day = after_days(season, start, days)
+    assert days_run(season, start, day) == days
+    assert days_run(season, start, day - dt.timedelta(days=1)) == days - 1

@@ -44,11 +44,8 @@ class Meter:
         self.days, self.values = (days, values) if known == len(days) else (days[:known], values[:known])
         self.totals = _across_swaps(self.values, swaps) if swaps else self.values
         self.duties = {k: d for k, d in (duties or {}).items() if k < known}
-        # Of legs whose duty was noted: what was run in all of them up to each reading, and by duty.
-        self.noted: list[float] | None = None
-        self.by_duty: dict[str, list[float]] = {}
-        if self.duties:
-            self._note()
+        # Few legs have a duty of their own: place, what was run in it, and its shares.
+        self.noted = [(k, max(0.0, self.totals[k] - self.totals[k - 1]), d) for k, d in sorted(self.duties.items()) if k]
 
     @classmethod
     def of(cls, readings: Sequence[MeterReading], as_of: dt.date) -> Meter:
@@ -72,16 +69,6 @@ class Meter:
     @property
     def last_value(self) -> float | None:
         return self.values[-1] if self.days else None
-
-    def _note(self) -> None:
-        names = {name for duty in self.duties.values() for name in duty}
-        self.noted, self.by_duty = [0.0], {name: [0.0] for name in names}
-        for k in range(1, len(self.totals)):
-            duty = self.duties.get(k, {})
-            leg = max(0.0, self.totals[k] - self.totals[k - 1]) if duty else 0.0
-            self.noted.append(self.noted[-1] + leg)
-            for name, sums in self.by_duty.items():
-                sums.append(sums[-1] + leg * duty.get(name, 0.0))
 
     def then(self, on: dt.date, value: float | None) -> float:
         """The running total at an event: by its own meter value, else read between the neighbouring readings."""
@@ -108,19 +95,17 @@ class Meter:
         ran = self.run(on, value, beyond)
         if ran is None:
             return None
-        if self.noted is None:
+        if not self.noted:
             return leg_mix(split, ran)
         start = self.then(on, value)
         k = min(bisect_right(self.totals, start), len(self.totals) - 1)  # the leg in which it happened ends at reading k
         whole = self.totals[k] - self.totals[k - 1] if k else 0.0
-        share = min(1.0, max(0.0, (start - self.totals[k - 1]) / whole)) if whole > 0 else 0.0
-
-        def since(sums: list[float]) -> float:
-            return sums[-1] - (sums[k - 1] + share * (sums[k] - sums[k - 1]) if k else 0.0)
-
-        found = leg_mix(split, max(0.0, ran - since(self.noted)))
-        for name, sums in self.by_duty.items():
-            found[name] = found.get(name, 0.0) + since(sums)
+        past = min(1.0, max(0.0, (start - self.totals[k - 1]) / whole)) if whole > 0 else 0.0
+        since = [(leg * (1.0 - past) if place == k else leg, duty) for place, leg, duty in self.noted if place >= k]
+        found = leg_mix(split, max(0.0, ran - sum(leg for leg, _ in since)))
+        for leg, duty in since:
+            for name, share in duty.items():
+                found[name] = found.get(name, 0.0) + leg * share
         return found
 
 

@@ -5,8 +5,10 @@ from __future__ import annotations
 import calendar
 import datetime as dt
 import functools
-from bisect import bisect_left
+from collections.abc import Sequence
 from dataclasses import dataclass
+
+import numpy as np
 
 from barodex.core.quantity.errors import Inconsistent, Unreadable, in_range
 
@@ -153,33 +155,55 @@ def season_start(season: Season, after: dt.date) -> dt.date:
     return begins if begins > after else _on(after.year + 1, season.first)
 
 
-@functools.lru_cache(maxsize=512)
-def _years(season: Season) -> tuple[list[int], list[tuple[int, int, int, int]]]:
-    """Days of use before each year's first of January, and that year's (1 January, last day of a season begun the year before,
-    first day, last day), as ordinals; what does not fall into the year is empty."""
-    before, spans, count = [], [], 0
+@functools.lru_cache(maxsize=32)
+def _counts(season: Season) -> np.ndarray:
+    """Days of use up to each day from 31 December before the first year on, 4 bytes a day."""
+    first = dt.date(FIRST_YEAR, 1, 1).toordinal()
+    runs = np.zeros(dt.date(LAST_YEAR, 12, 31).toordinal() - first + 2, dtype=np.int32)
     for year in range(FIRST_YEAR, LAST_YEAR + 1):
         new_year, end_of_year = dt.date(year, 1, 1).toordinal(), dt.date(year, 12, 31).toordinal()
         begins, ends = _on(year, season.first).toordinal(), _on(year, season.last).toordinal()
-        tail, last = (ends, end_of_year) if season.over_new_year else (new_year - 1, ends)
-        before.append(count)
-        spans.append((new_year, tail, begins, last))
-        count += (tail - new_year + 1) + (last - begins + 1)
-    return before, spans
+        spans = ((new_year, ends), (begins, end_of_year)) if season.over_new_year else ((begins, ends),)
+        for start, end in spans:
+            runs[start - first + 1 : end - first + 2] = 1
+    return np.cumsum(runs, dtype=np.int32)
+
+
+BEFORE_FIRST = dt.date(FIRST_YEAR, 1, 1).toordinal() - 1
 
 
 def _count(season: Season, on: dt.date) -> int:
-    before, spans = _years(season)
-    k, day = on.year - FIRST_YEAR, on.toordinal()
-    if not 0 <= k < len(spans):
-        in_range("year", on.year, FIRST_YEAR, LAST_YEAR)
-    new_year, tail, begins, last = spans[k]
-    count = before[k]
-    if tail >= new_year:
-        count += (day if day < tail else tail) - new_year + 1
-    if day >= begins:
-        count += (day if day < last else last) - begins + 1
-    return count
+    in_range("year", on.year, FIRST_YEAR, LAST_YEAR)
+    return int(_counts(season)[on.toordinal() - BEFORE_FIRST])
+
+
+def days_run_up_to(season: Season, start: dt.date, days: Sequence[int]) -> np.ndarray:
+    """Count the days of use after a day up to each of many; the batch form of :func:`days_run`.
+
+    Parameters
+    ----------
+    season : when it runs
+    start : the day before the first counted
+    days : the last days counted, as ordinals, shape (n,)
+
+    Returns
+    -------
+    numpy array of int, days, shape (n,)
+
+    Raises
+    ------
+    OutOfRange : a year outside 1900 to 2200
+
+    References
+    ----------
+    As :func:`days_run`.
+    """
+    counts, at = _counts(season), np.asarray(days) - BEFORE_FIRST
+    if len(at):
+        for end in (at.min(), at.max()):
+            in_range("year", dt.date.fromordinal(int(end) + BEFORE_FIRST).year, FIRST_YEAR, LAST_YEAR)
+    found: np.ndarray = counts[at] - _count(season, start)
+    return found
 
 
 def days_run(season: Season | None, start: dt.date, end: dt.date) -> int:
@@ -227,12 +251,8 @@ def after_days(season: Season | None, start: dt.date, days: float) -> dt.date | 
     left = round(days)
     if season is None or left == 0:
         return start + dt.timedelta(days=left)
-    before, spans = _years(season)
-    wanted = _count(season, start) + left
-    k = bisect_left(before, wanted) - 1
-    if k < 0 or wanted > before[-1]:
+    counts, wanted = _counts(season), _count(season, start) + left
+    if not 0 < wanted <= int(counts[-1]):
         return None
-    new_year, tail, begins, _ = spans[k]
-    rest = wanted - before[k]
-    in_tail = tail - new_year + 1
-    return dt.date.fromordinal(new_year + rest - 1 if rest <= in_tail else begins + rest - in_tail - 1)
+    at = counts.searchsorted(np.int32(wanted))  # of the array's own type: for another one the whole array would be converted
+    return dt.date.fromordinal(int(at) + BEFORE_FIRST)

@@ -11,7 +11,7 @@ import numpy as np
 
 from barodex.core.due.interval import Ahead, Rate
 from barodex.core.due.meter import Meter, MeterReading
-from barodex.core.due.season import Season, days_run, season_share
+from barodex.core.due.season import Season, days_run_up_to, season_share
 from barodex.core.quantity.errors import OutOfRange, in_range
 
 # Use when there is only one reading, per day (common practice): vehicle kind to (km, h).
@@ -165,9 +165,8 @@ def forecasts(lines: Sequence[Line], as_of: dt.date, half_life_days: float = 120
     for n, k in enumerate(at):
         season = lines[k].season
         if season is not None:
-            mine, begin = known[k], dt.date.fromordinal(known[k][0])
             part = slice(starts[n] + 1, ends[n] + 1)
-            used[part] = np.diff([days_run(season, begin, dt.date.fromordinal(d)) for d in mine])
+            used[part] = np.diff(days_run_up_to(season, dt.date.fromordinal(known[k][0]), known[k]))
             parked[part] = False
     x = np.cumsum(used)
     x -= np.repeat(x[starts], counts)
