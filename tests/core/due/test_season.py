@@ -6,7 +6,17 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from barodex.core.due.season import after_days, days_run, days_run_up_to, in_season, parse_season, season_length, season_share, season_start
+from barodex.core.due.season import (
+    Season,
+    after_days,
+    days_run,
+    days_run_up_to,
+    in_season,
+    parse_season,
+    season_length,
+    season_share,
+    season_start,
+)
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, Unreadable
 
 WINTER = parse_season("12-01", "04-15")
