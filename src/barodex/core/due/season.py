@@ -198,7 +198,7 @@ def days_run_up_to(season: Season, start: dt.date, days: Sequence[int]) -> np.nd
     ----------
     As :func:`days_run`.
     """
-    counts, at = _counts(season), np.asarray(days) - BEFORE_FIRST
+    counts, at = _counts(season), np.asarray(days, dtype=np.int64) - BEFORE_FIRST
     if len(at):
         for end in (at.min(), at.max()):
             in_range("year", dt.date.fromordinal(int(end) + BEFORE_FIRST).year, FIRST_YEAR, LAST_YEAR)
