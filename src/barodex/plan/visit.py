@@ -8,7 +8,8 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from barodex.book.queries import FollowUpView
-from barodex.core.due.visits import WORK_HOURS, BayPolicy, Task, is_open
+from barodex.core.due.visits import BayPolicy, Task, is_open
+from barodex.core.kinds.kind import kind_of
 from barodex.core.quantity.errors import Inconsistent
 from barodex.plan.models import PlannedVisit
 from barodex.workshop.bay import bay_policy
@@ -127,7 +128,7 @@ def task_of(c: CompartmentDue, on: dt.date, today: dt.date, bay: BayPolicy) -> T
     """A compartment as the grouping takes it: days from today, and what a day early or late costs in hours."""
     due = max(0, (on - today).days)
     litres = (c.capacity_ml or 1000.0) / 1000
-    worth = WORK_HOURS.get(c.kind, 0.8) + litres * WORTH_HOURS_PER_LITRE
+    worth = kind_of(c.kind).work_hours + litres * WORTH_HOURS_PER_LITRE
     early = worth / _span_days(c, today)
     return Task(str(c.id), max(0, due - _early_days(c, today)), due, due + bay.late_days, early, 12 * early, c.oil)
 
@@ -135,7 +136,7 @@ def task_of(c: CompartmentDue, on: dt.date, today: dt.date, bay: BayPolicy) -> T
 def hours_of(boxes: Iterable[CompartmentDue], bay: BayPolicy) -> float:
     """Bay hours of a visit that does these."""
     chosen = list(boxes)
-    return bay.visit_hours + bay.oil_hours * len({c.oil for c in chosen if c.oil}) + sum(WORK_HOURS.get(c.kind, 0.8) for c in chosen)
+    return bay.visit_hours + bay.oil_hours * len({c.oil for c in chosen if c.oil}) + sum(kind_of(c.kind).work_hours for c in chosen)
 
 
 def effects_of(boxes: Iterable[CompartmentDue], on: dt.date, today: dt.date, bay: BayPolicy) -> tuple[Effect, ...]:

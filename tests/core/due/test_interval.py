@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from barodex.core.due.interval import Ahead, Limits, Rate, add_months, due_date, leg_mix, life_used, next_due
-from barodex.core.due.policy import INTERVALS, look_again
+from barodex.core.due.policy import look_again
 from barodex.core.due.schedule import OwnRule, SchedulePolicy, SheetInterval, plan_for
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
 
@@ -145,12 +145,6 @@ def test_a_silent_sheet_takes_common_practice_and_says_so():
     assert "common practice" in plan.basis
     plan = plan_for("axle", SheetInterval(40_000), OwnRule(), SchedulePolicy())
     assert (plan.limits.distance_km["road"], plan.limits.months, plan.basis) == (40_000, 60, "the sheet")
-
-
-def test_every_kind_has_an_interval():
-    from barodex.core.kinds.kind import COMPARTMENT_KINDS
-
-    assert set(INTERVALS) == set(COMPARTMENT_KINDS)
 
 
 def test_when_to_look_again():

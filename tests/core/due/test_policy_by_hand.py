@@ -7,10 +7,10 @@ import pytest
 
 from barodex.core.due.interval import Ahead, Limits, Rate
 from barodex.core.due.oil_life import Facts, Occasion, warranty_hold
-from barodex.core.due.policy import INTERVALS, DueCap, bounded, default_interval, look_again, look_by
+from barodex.core.due.policy import DueCap, bounded, look_again, look_by
 from barodex.core.due.schedule import SchedulePolicy, SheetInterval
 from barodex.core.due.visits import BayPolicy, check_bay, is_open
-from barodex.core.quantity.errors import Inconsistent, OutOfRange
+from barodex.core.quantity.errors import OutOfRange
 
 ON = dt.date(2026, 5, 31)
 ROAD, HOURS, BOTH = Limits({"road": 40_000.0}), Limits({}, 400.0), Limits({"road": 12_000.0}, 120.0)
@@ -44,13 +44,6 @@ def test_the_day_of_a_look_is_counted_from_the_finding_and_never_past_the_change
     assert look_by(ON, 1, ROAD) == (None, None, None)
     assert bounded(ON, 800, 8, dt.date(2026, 6, 1), DueCap(500, 20, 10)) == (500, 8, dt.date(2026, 6, 1))
     assert bounded(ON, 800, 8, None, None) == (800, 8, None)
-
-
-def test_an_unknown_kind_has_no_interval():
-    assert default_interval("axle") is INTERVALS["axle"]
-    with pytest.raises(Inconsistent, match="No interval for “rocket”") as refused:
-        default_interval("rocket")
-    assert (refused.value.field, refused.value.value) == ("kind", "rocket")
 
 
 @pytest.mark.parametrize(

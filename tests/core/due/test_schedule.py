@@ -18,7 +18,6 @@ from barodex.core.due.oil_life import (
     schooled_due,
     warranty_hold,
 )
-from barodex.core.due.policy import INTERVALS
 from barodex.core.due.schedule import (
     SCHEDULE_SWITCHES,
     OwnRule,
@@ -30,6 +29,7 @@ from barodex.core.due.schedule import (
     plan_for,
 )
 from barodex.core.due.season import parse_season
+from barodex.core.kinds.kind import COMPARTMENT_KINDS
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
 
 TODAY = dt.date(2026, 6, 15)
@@ -183,7 +183,7 @@ def test_first_values_are_what_may_be_chosen():
     check_rule(PLAIN)
     for name, options in SCHEDULE_SWITCHES.items():
         assert getattr(HOUSE, name) in options
-    for kind in INTERVALS:
+    for kind in COMPARTMENT_KINDS:
         assert plan_for(kind, SheetInterval(), PLAIN, HOUSE).steps
 
 

@@ -2,10 +2,15 @@
 
 import pytest
 
-from barodex.core.kinds.kind import CLUTCH_KINDS, clutches_inside, fluid_rules
+from barodex.core.kinds.kind import KIND_TABLE, clutches_inside, fluid_rules
 
 
-@pytest.mark.parametrize("kind", CLUTCH_KINDS)
+def test_they_are_those_that_shift_or_hold_by_clutches():
+    with_clutches = {"automatic", "dual-clutch", "clutch transfer case", "electronic differential", "marine gearbox"}
+    assert {k.name for k in KIND_TABLE if k.clutches} == with_clutches
+
+
+@pytest.mark.parametrize("kind", [k.name for k in KIND_TABLE if k.clutches])
 def test_some_kinds_always_have_clutches(kind):
     assert clutches_inside(kind)
     assert fluid_rules(kind)

@@ -8,13 +8,12 @@ from hypothesis import strategies as st
 
 from barodex.core.guide.procedure import build
 from barodex.core.guide.steps import Conditions, Job
-from barodex.core.kinds.kind import COMPARTMENT_KINDS
 from barodex.core.oil.charts import line_points, place_kv, place_t, scales, viscosity_chart
 from barodex.core.oil.grades import Grade, kv40_band, parse_grade, table
 from barodex.core.oil.lubricant import Dose, Requirement
 from barodex.core.oil.viscosity import Thickness, thickness_of_grade
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, Unreadable
-from barodex.core.sheet.plausible import USUAL_FILL_ML, doubts
+from barodex.core.sheet.plausible import doubts
 from barodex.core.sheet.sheet import CasingMark, Head, Plug, Sheet, Variant, candidates_ml, check_sheet, resolve
 
 OIL = Thickness(100, 14, False, "data sheet")
@@ -201,8 +200,3 @@ def test_what_is_unusual_is_questioned_and_what_is_usual_is_not():
     assert all(d.usual for d in doubts(odd, 900_000, 1))
     wide = Sheet("transaxle", BOX.requirement, 2300, "to the lip", "plug", PLUGS, variants=(Variant("huge", capacity_ml=30_000),))
     assert [d.field for d in doubts(wide)] == ["variants.0.capacity_ml"]
-
-
-def test_every_kind_has_a_usual_fill():
-    assert set(USUAL_FILL_ML) == set(COMPARTMENT_KINDS)
-    assert all(low < high for low, high in USUAL_FILL_ML.values())

@@ -2728,6 +2728,15 @@ export interface components {
             /** @default  */
             warranty: string;
         };
+        KindWords: {
+            name: string;
+            family: string;
+            fill_method: string;
+            drain_method: string;
+            warm_up: boolean;
+            wet_clutch: boolean;
+            plugs: components["schemas"]["PlugDefault"][];
+        };
         KitItem: {
             name: string;
             kind: string;
@@ -3374,6 +3383,12 @@ export interface components {
             /** @default  */
             work: string;
             attached?: string[];
+        };
+        PlugDefault: {
+            role: string;
+            label: string;
+            seal: string;
+            magnet: boolean;
         };
         PlugRequestRequest: {
             /**
@@ -4962,7 +4977,7 @@ export interface components {
             vehicle_kinds: string[];
             layouts: string[];
             slots: string[];
-            compartment_kinds: string[];
+            kinds: components["schemas"]["KindWords"][];
             duties: {
                 [key: string]: string;
             };

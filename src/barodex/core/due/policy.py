@@ -1,71 +1,14 @@
-"""Intervals where a sheet is silent, and when a finding wants another look. Common practice, shown as such."""
+"""When a finding wants another look. Common practice, shown as such."""
 
 from __future__ import annotations
 
 import datetime as dt
-from dataclasses import dataclass
 
 from barodex.core.due.interval import Limits, add_months
 from barodex.core.findings.finding import DueCap
-from barodex.core.quantity.errors import Inconsistent
 
 DUTIES = ("road", "off_road", "towing", "track", "load")
 DUTY_WORDS = {"road": "road", "off_road": "off-road or wading", "towing": "towing", "track": "track", "load": "at load"}
-
-
-@dataclass(frozen=True)
-class IntervalDefault:
-    """A row of the table: km, hours, months (None: no such limit), and the factor of severe duties."""
-
-    distance_km: float | None
-    hours: float | None
-    months: int | None
-    factors: dict[str, float]
-
-
-def _row(km: float | None, months: int, severe: float, hours: float | None = None, track: float | None = None) -> IntervalDefault:
-    return IntervalDefault(km, hours, months, {"off_road": severe, "towing": severe, "track": track or severe, "load": severe})
-
-
-INTERVALS: dict[str, IntervalDefault] = {
-    "manual gearbox": _row(80_000, 60, 0.6),
-    "transaxle": _row(80_000, 60, 0.6),
-    "automatic": _row(100_000, 72, 0.5),
-    "dual-clutch": _row(60_000, 48, 0.6),
-    "axle": _row(80_000, 60, 0.6),
-    "transfer case": _row(80_000, 60, 0.6),
-    "clutch transfer case": _row(50_000, 48, 0.6),
-    "electronic differential": _row(16_000, 36, 0.6, track=0.2),
-    "bevel drive": _row(20_000, 24, 0.7),
-    "supercharger": _row(100_000, 72, 0.7),
-    "hub gear": _row(5_000, 12, 1.0),
-    "chain case": _row(None, 12, 0.7),
-    "marine gearbox": _row(None, 12, 1.0, hours=200),
-}
-
-
-def default_interval(kind: str) -> IntervalDefault:
-    """Give the interval of a kind of compartment where its sheet is silent.
-
-    Parameters
-    ----------
-    kind : compartment kind
-
-    Returns
-    -------
-    IntervalDefault, in km, h and months
-
-    Raises
-    ------
-    Inconsistent : an unknown kind
-
-    References
-    ----------
-    The table :data:`INTERVALS`, common practice.
-    """
-    if kind not in INTERVALS:
-        raise Inconsistent(f"No interval for “{kind}”.", field="kind", value=kind)
-    return INTERVALS[kind]
 
 
 def look_by(on: dt.date, level: int, limits: Limits, cap: DueCap | None = None) -> tuple[float | None, float | None, dt.date | None]:

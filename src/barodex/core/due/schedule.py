@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, fields, replace
 
 from barodex.core.due.interval import Limits
-from barodex.core.due.policy import IntervalDefault, default_interval
+from barodex.core.kinds.kind import Kind, kind_of
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 from barodex.core.quantity.working import percent
 
@@ -187,9 +187,9 @@ def plan_for(kind: str, sheet: SheetInterval, rule: OwnRule, policy: SchedulePol
 
     References
     ----------
-    :data:`barodex.core.due.policy.INTERVALS`, common practice.
+    :data:`barodex.core.kinds.kind.KIND_TABLE`, common practice.
     """
-    row = default_interval(kind)
+    row = kind_of(kind)
     chosen = school or rule.school or policy.school
     if chosen not in SCHEDULE_SCHOOLS:
         raise Inconsistent(f"A school is one of: {', '.join(SCHEDULE_SCHOOLS)}.", field="school", value=chosen)
@@ -229,11 +229,11 @@ def plan_for(kind: str, sheet: SheetInterval, rule: OwnRule, policy: SchedulePol
     return Plan(chosen, Limits(by_duty, interval.hours, interval.months, factors), whose, tuple(steps))
 
 
-def _of(row: IntervalDefault) -> SheetInterval:
+def _of(row: Kind) -> SheetInterval:
     return SheetInterval(row.distance_km, row.hours, row.months)
 
 
-def _severe(row: IntervalDefault, rule: OwnRule, policy: SchedulePolicy) -> Mapping[str, float]:
+def _severe(row: Kind, rule: OwnRule, policy: SchedulePolicy) -> Mapping[str, float]:
     if policy.severe != "shorten":
         return {}
     if rule.severe_factor is not None:

@@ -283,24 +283,6 @@ def is_open(policy: BayPolicy, day: dt.date) -> bool:
     return day.weekday() not in policy.closed_weekdays and day not in policy.closed_days
 
 
-# Bay hours of a change by kind, beside those of the visit itself (common practice).
-WORK_HOURS = {
-    "manual gearbox": 0.8,
-    "transaxle": 0.9,
-    "automatic": 2.0,
-    "dual-clutch": 2.0,
-    "axle": 0.7,
-    "transfer case": 0.7,
-    "clutch transfer case": 0.9,
-    "electronic differential": 1.0,
-    "bevel drive": 0.4,
-    "supercharger": 0.7,
-    "hub gear": 0.6,
-    "chain case": 0.8,
-    "marine gearbox": 0.7,
-}
-
-
 @dataclass(frozen=True)
 class Wanted:
     """A visit that looks for a day: its name, the best day, its window, and the bay hours that it takes."""

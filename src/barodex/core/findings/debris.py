@@ -25,11 +25,10 @@ from barodex.core.findings.finding import (
     Particle,
     Question,
 )
-from barodex.core.kinds.kind import clutches_inside
+from barodex.core.kinds.kind import clutches_inside, kind_of
 from barodex.core.quantity.errors import Inconsistent, in_range
 from barodex.core.quantity.working import grouped, percent
 
-WATER_SENSITIVE = ("automatic", "dual-clutch", "clutch transfer case", "electronic differential", "marine gearbox")
 FACTORS = (1.0, 1.0, 0.5, 0.25, 0.0)
 FACTORS_WITH_RISE = (1.0, 0.75, 0.35, 0.25, 0.0)
 CAP_TOO_SOON_KM = 10_000.0
@@ -163,7 +162,7 @@ def _water(f: Finding, c: DebrisContext) -> DebrisReason | None:
         return DebrisReason("hazy-new", 2, "Hazy, and it was not before: air goes in a quarter of an hour, water stays.")
     if f.clarity != "milky":
         return None
-    if c.kind in WATER_SENSITIVE:
+    if kind_of(c.kind).clutches:
         return DebrisReason("milky-clutch", 4, "Milky: water in an oil that runs linings. Do not run it until the entry is found.")
     return DebrisReason("milky", 3, f"Milky: water is in the oil. Find where it enters; change again within {MILKY_CAP.words}.")
 

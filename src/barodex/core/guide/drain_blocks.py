@@ -8,6 +8,7 @@ from barodex.core.guide.plug_words import other_heads
 from barodex.core.guide.steps import DEFAULT_DRAIN_MIN, HOT, PAN_RESERVE, Field, Job, Step, millilitres, plug_torque_words
 from barodex.core.guide.variant_blocks import casing_code, which_one
 from barodex.core.guide.work_blocks import attached, flush_by_plug, pan_off, pan_on, top_up
+from barodex.core.kinds.kind import kind_of
 from barodex.core.sheet.sheet import Plug
 
 _STUCK = {
@@ -322,7 +323,7 @@ def _shut(job: Job, drain: Plug, before: tuple[str, ...]) -> Step:
             f"drain.{job.key}",
             f"look.{job.key}",
             *((f"rinse.{job.key}",) if job.rinses else ()),
-            *((f"tension.{job.key}",) if job.sheet.kind == "chain case" else ()),
+            *((f"tension.{job.key}",) if kind_of(job.sheet.kind).chain else ()),
             *before,
         ),
         gate=True,

@@ -8,6 +8,7 @@ from barodex.core.guide.kind_blocks import right_oil, torque_fields
 from barodex.core.guide.plug_words import other_heads
 from barodex.core.guide.steps import Field, Job, Step, plug_torque_words
 from barodex.core.guide.variant_blocks import which_one
+from barodex.core.kinds.kind import kind_of
 from barodex.core.quantity.working import figure
 from barodex.core.sheet.sheet import Plug
 
@@ -128,7 +129,7 @@ def _level_block(job: Job) -> list[Step]:
     if job.sheet.fill_method == "overflow":
         return at_temperature(job)
     steps = [_level_step(job)]
-    if job.sheet.fill_method == "measured" and job.sheet.kind != "supercharger" and job.sheet.plug("fill", "level", "combination"):
+    if job.sheet.fill_method == "measured" and not kind_of(job.sheet.kind).own_level and job.sheet.plug("fill", "level", "combination"):
         last = f"After the last measured fill it stood {figure(job.depth_mm, 1)} mm below the lip." if job.depth_mm is not None else ""
         steps.append(
             Step(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from barodex.core.guide.steps import Field, Job, Step, head_words, millilitres, torques_found
+from barodex.core.kinds.kind import kind_of
 from barodex.core.ledger.drained import WARMTHS
 from barodex.core.quantity.window import TemperatureWindow
 from barodex.core.sheet.sheet import Plug
@@ -150,7 +151,7 @@ def before_opening(job: Job) -> list[Step]:
                 window=TemperatureWindow(COLDEST_READING_C, window.high_c),
             )
         )
-    if sheet.kind == "supercharger":
+    if kind_of(sheet.kind).own_level:
         found.append(
             Step(
                 f"case.{c}",
@@ -311,7 +312,7 @@ def chain(job: Job) -> list[Step]:
     ----------
     Common practice: screw in by hand, back to the nearest clip.
     """
-    if job.sheet.kind != "chain case":
+    if not kind_of(job.sheet.kind).chain:
         return []
     c = job.key
     return [

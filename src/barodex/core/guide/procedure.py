@@ -14,6 +14,7 @@ from barodex.core.guide.kind_blocks import before_opening, resets
 from barodex.core.guide.steps import DEFAULT_DRAIN_MIN, PHASES, Conditions, Field, Job, Procedure, Step
 from barodex.core.guide.visit_blocks import common_end, common_start
 from barodex.core.guide.work_blocks import exposure
+from barodex.core.kinds.kind import kind_of
 from barodex.core.quantity.errors import Inconsistent
 
 _ON_LEVEL = {
@@ -63,7 +64,7 @@ def build(jobs: tuple[Job, ...], conditions: Conditions) -> Procedure:
             steps += resets(job)
     levelled_early = any(j.kind_of_work == "top-up" or j.planned_cycles > 1 or j.flows for j in jobs)
     on_level = _ON_LEVEL.get(conditions.vehicle_kind, "Level: floor or hoist, checked with a spirit level")
-    by_floor = any(j.sheet.kind != "supercharger" for j in jobs)  # the case of a supercharger is levelled, and nothing else
+    by_floor = any(not kind_of(j.sheet.kind).own_level for j in jobs)  # the case of a supercharger is levelled, and nothing else
     floor = [
         Step(
             "levelled",

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 
 from barodex.core.findings.finding import Finding
 from barodex.core.guide.torque import nm_to_lbf_ft
+from barodex.core.kinds.kind import kind_of
 from barodex.core.ledger.correcting import CORRECTED, correction_cycles
 from barodex.core.ledger.drained import Amount
 from barodex.core.oil.lubricant import Dose
@@ -157,7 +158,7 @@ class Job:
     @property
     def levelled_by(self) -> str:
         """The step that puts it level: the vehicle on its floor, or the case of a supercharger, whose own level alone counts."""
-        return f"case.{self.key}" if self.sheet.kind == "supercharger" else "levelled"
+        return f"case.{self.key}" if kind_of(self.sheet.kind).own_level else "levelled"
 
     @property
     def additive_ml(self) -> float:

@@ -7,6 +7,7 @@ from dataclasses import replace
 from barodex.core.guide.level import warming_minutes
 from barodex.core.guide.steps import PAN_RESERVE, Conditions, Field, Job, Step, millilitres
 from barodex.core.guide.variant_blocks import casing_code
+from barodex.core.kinds.kind import kind_of
 from barodex.core.sheet.sheet import candidates_ml
 from barodex.core.sheet.work import touched_plugs
 
@@ -336,7 +337,7 @@ def _run_words(jobs: tuple[Job, ...], conditions: Conditions) -> str:
     words = {"boat": "Run ahead and astern at the mooring", "bicycle": "Ride through all gears"}.get(
         conditions.vehicle_kind, "Drive, shift through everything"
     )
-    slips = any(j.sheet.kind == "axle" and j.sheet.requirement.limited_slip for j in jobs)
+    slips = any(kind_of(j.sheet.kind).differential and j.sheet.requirement.limited_slip for j in jobs)
     return f"{words}; figure-eights for the limited slip" if slips else words
 
 

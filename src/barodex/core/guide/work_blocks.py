@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from barodex.core.guide.kind_blocks import amount_fields, right_oil, torque_fields
 from barodex.core.guide.steps import HOT, Field, Job, Step, millilitres, plug_torque_words
+from barodex.core.kinds.kind import kind_of
 from barodex.core.quantity.working import figure, grouped
 from barodex.core.sheet.sheet import Plug
 
-FILTERED = ("automatic", "dual-clutch", "electronic differential", "transaxle")  # kinds that may have a filter (common practice)
 STOOD = ("at the lip: a trickle", "over: it ran out", "below the lip")
 GAUGED = ("as deep as the gauge says", "deeper: oil is missing", "higher: too much is inside")
 BELOW = ("at the stated depth", "deeper: oil is missing", "higher: too much is inside")
@@ -301,7 +301,7 @@ def pan_off(job: Job) -> list[Step]:
     """
     c = job.key
     by_cover = job.sheet.drain_method == "cover"
-    filtered = job.sheet.kind in FILTERED
+    filtered = kind_of(job.sheet.kind).filtered
     steps = []
     if not by_cover:
         pan = job.sheet.plug("cover")

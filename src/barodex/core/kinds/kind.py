@@ -1,10 +1,208 @@
-"""What a kind of compartment says of itself, whatever its sheet: the one place where "are there clutches in this oil?" is answered."""
+"""The kinds of compartment: all that a kind says of itself, whatever its sheet, in one table. A new kind is one row of it.
+
+What belongs here is true of every compartment of a kind, or usual for it where its sheet is silent; what one sheet states stands in
+:mod:`barodex.core.sheet`. All figures are common practice, and shown as such.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Collection
+from dataclasses import dataclass
 
-CLUTCH_KINDS = ("automatic", "dual-clutch", "clutch transfer case", "electronic differential", "marine gearbox")
+from barodex.core.quantity.errors import Inconsistent
+
+
+@dataclass(frozen=True)
+class PlugDefault:
+    """A plug that a kind usually has: its role, what it is called, its seal, whether a magnet is usual in it."""
+
+    role: str
+    label: str
+    seal: str = "crush washer"
+    magnet: bool = False
+
+
+FILL = PlugDefault("fill", "fill plug")
+DRAIN = PlugDefault("drain", "drain plug", magnet=True)
+STICK = PlugDefault("dipstick", "dipstick", "O-ring")
+
+
+@dataclass(frozen=True)
+class Kind:
+    """A kind of compartment.
+
+    ``distance_km``, ``hours``, ``months`` (None: no such limit) with the factor of severe duties and that of a track day: the interval where
+    a sheet is silent. ``work_hours``: of a change, in the bay. ``usual_fill_ml``: from small to large vehicles. ``clutches``: friction
+    linings run in its oil. ``keeps_oil``: one drain leaves much of it inside. ``filtered``: it may have a filter. ``flushed``: it may be
+    flushed. ``own_level``: its case is put level, not the vehicle. ``chain``: one runs in it and is looked at. ``straight_cut``: old
+    ones have gears without synchronisers. ``differential``: it may have a limited slip to be worked in. The rest is what its sheet
+    begins with: family of the oil, how it is filled and drained, whether it is driven warm first, its plugs.
+    """
+
+    name: str
+    distance_km: float | None
+    months: int
+    severe: float
+    work_hours: float
+    usual_fill_ml: tuple[float, float]
+    hours: float | None = None
+    track: float | None = None
+    clutches: bool = False
+    keeps_oil: bool = False
+    filtered: bool = False
+    flushed: bool = False
+    own_level: bool = False
+    chain: bool = False
+    straight_cut: bool = False
+    differential: bool = False
+    family: str = "gear"
+    fill_method: str = "to the lip"
+    drain_method: str = "plug"
+    warm_up: bool = True
+    plugs: tuple[PlugDefault, ...] = (FILL, DRAIN)
+
+    @property
+    def factors(self) -> dict[str, float]:
+        """The factor by which each duty but the road shortens its interval."""
+        return {"off_road": self.severe, "towing": self.severe, "track": self.track or self.severe, "load": self.severe}
+
+
+KIND_TABLE = (
+    Kind("manual gearbox", 80_000, 60, 0.6, 0.8, (500, 14_000), straight_cut=True),
+    Kind("transaxle", 80_000, 60, 0.6, 0.9, (1_000, 8_000), filtered=True),
+    Kind(
+        "automatic",
+        100_000,
+        72,
+        0.5,
+        2.0,
+        (2_500, 16_000),
+        clutches=True,
+        keeps_oil=True,
+        filtered=True,
+        family="atf",
+        fill_method="overflow",
+        warm_up=False,
+        plugs=(FILL, DRAIN, PlugDefault("level", "level screw", "O-ring")),
+    ),
+    Kind(
+        "dual-clutch",
+        60_000,
+        48,
+        0.6,
+        2.0,
+        (1_500, 9_000),
+        clutches=True,
+        keeps_oil=True,
+        filtered=True,
+        family="dual-clutch fluid",
+        fill_method="overflow",
+        warm_up=False,
+        plugs=(FILL, DRAIN, PlugDefault("level", "level screw", "O-ring")),
+    ),
+    Kind("axle", 80_000, 60, 0.6, 0.7, (400, 18_000), differential=True),
+    Kind(
+        "electronic differential",
+        16_000,
+        36,
+        0.6,
+        1.0,
+        (300, 1_200),
+        track=0.2,
+        clutches=True,
+        filtered=True,
+        family="clutch fluid",
+        fill_method="measured",
+        warm_up=False,
+    ),
+    Kind("transfer case", 80_000, 60, 0.6, 0.7, (600, 7_000)),
+    Kind("clutch transfer case", 50_000, 48, 0.6, 0.9, (400, 1_500), clutches=True, family="clutch fluid", fill_method="measured"),
+    Kind("bevel drive", 20_000, 24, 0.7, 0.4, (100, 400)),
+    Kind(
+        "supercharger",
+        100_000,
+        72,
+        0.7,
+        0.7,
+        (80, 300),
+        own_level=True,
+        family="ester turbine",
+        fill_method="measured",
+        drain_method="suction",
+        warm_up=False,
+        plugs=(PlugDefault("fill", "filler screw", "PTFE tape"),),
+    ),
+    Kind(
+        "hub gear",
+        5_000,
+        12,
+        1.0,
+        0.6,
+        (8, 60),
+        flushed=True,
+        family="hub",
+        fill_method="syringe",
+        drain_method="suction",
+        warm_up=False,
+        plugs=(PlugDefault("fill", "port screw", "thread-lock"),),
+    ),
+    Kind(
+        "chain case",
+        None,
+        12,
+        0.7,
+        0.8,
+        (150, 500),
+        flushed=True,
+        chain=True,
+        family="chain case",
+        fill_method="dipstick",
+        drain_method="cover",
+        warm_up=False,
+        plugs=(STICK, PlugDefault("cover", "case cover", "gasket")),
+    ),
+    Kind(
+        "marine gearbox",
+        None,
+        12,
+        1.0,
+        0.7,
+        (400, 12_000),
+        hours=200,
+        clutches=True,
+        family="atf",
+        fill_method="dipstick",
+        drain_method="suction",
+        plugs=(STICK,),
+    ),
+)
+_BY_NAME = {kind.name: kind for kind in KIND_TABLE}
+COMPARTMENT_KINDS = tuple(_BY_NAME)
+
+
+def kind_of(name: str) -> Kind:
+    """Give a kind by its name.
+
+    Parameters
+    ----------
+    name : one of :data:`COMPARTMENT_KINDS`
+
+    Returns
+    -------
+    Kind
+
+    Raises
+    ------
+    Inconsistent : no such kind
+
+    References
+    ----------
+    The table :data:`KIND_TABLE`, common practice.
+    """
+    found = _BY_NAME.get(name)
+    if found is None:
+        raise Inconsistent(f"“{name}” is not a kind of compartment.", field="kind", value=name, allowed=", ".join(COMPARTMENT_KINDS))
+    return found
 
 
 def clutches_inside(kind: str, wet_clutch: bool = False, limited_slip: bool | None = None) -> bool:
@@ -20,11 +218,15 @@ def clutches_inside(kind: str, wet_clutch: bool = False, limited_slip: bool | No
     -------
     bool
 
+    Raises
+    ------
+    Inconsistent : no such kind
+
     References
     ----------
     Common practice: automatics, dual-clutch boxes, clutch-type cases and couplings and marine gearboxes shift or hold by clutches.
     """
-    return kind in CLUTCH_KINDS or wet_clutch or bool(limited_slip)
+    return kind_of(kind).clutches or wet_clutch or bool(limited_slip)
 
 
 def fluid_rules(kind: str, wet_clutch: bool = False, limited_slip: bool | None = None, approvals: Collection[str] = ()) -> bool:
@@ -39,25 +241,12 @@ def fluid_rules(kind: str, wet_clutch: bool = False, limited_slip: bool | None =
     -------
     bool
 
+    Raises
+    ------
+    Inconsistent : no such kind
+
     References
     ----------
     Common practice: an axle oil with friction modifier is right for a limited slip unless its maker names a fluid.
     """
     return clutches_inside(kind, wet_clutch, limited_slip if approvals else None)
-
-
-COMPARTMENT_KINDS = (
-    "manual gearbox",
-    "transaxle",
-    "automatic",
-    "dual-clutch",
-    "axle",
-    "electronic differential",
-    "transfer case",
-    "clutch transfer case",
-    "bevel drive",
-    "supercharger",
-    "hub gear",
-    "chain case",
-    "marine gearbox",
-)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from barodex.core.kinds.kind import kind_of
 from barodex.core.ledger.exchange import cycles_needed
 from barodex.core.sheet.sheet import Sheet
 
@@ -26,7 +27,7 @@ def correction_cycles(sheet: Sheet) -> int:
     ----------
     Common practice: an automatic is not drained once and rinsed; as :func:`barodex.core.ledger.exchange.cycles_needed`.
     """
-    if sheet.kind not in ("automatic", "dual-clutch") or sheet.drain_method != "plug":
+    if not kind_of(sheet.kind).keeps_oil or sheet.drain_method != "plug":
         return 1
     if sheet.total_ml is None or sheet.capacity_ml is None or sheet.capacity_ml >= sheet.total_ml:
         return FIVE_HALF_DRAINS if sheet.total_ml is None or sheet.capacity_ml is None else 1

@@ -6,26 +6,11 @@ import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from barodex.core.kinds.kind import COMPARTMENT_KINDS, kind_of
 from barodex.core.quantity.errors import OutOfRange
 from barodex.core.quantity.working import grouped
 from barodex.core.sheet.sheet import Sheet
 
-# mL of a usual service fill, from small to large vehicles
-USUAL_FILL_ML: dict[str, tuple[float, float]] = {
-    "manual gearbox": (500, 14_000),
-    "transaxle": (1_000, 8_000),
-    "automatic": (2_500, 16_000),
-    "dual-clutch": (1_500, 9_000),
-    "axle": (400, 18_000),
-    "electronic differential": (300, 1_200),
-    "transfer case": (600, 7_000),
-    "clutch transfer case": (400, 1_500),
-    "bevel drive": (100, 400),
-    "supercharger": (80, 300),
-    "hub gear": (8, 60),
-    "chain case": (150, 500),
-    "marine gearbox": (400, 12_000),
-}
 USUAL_TORQUE_NM = (8.0, 120.0)
 USUAL_KEY_MM = (5.0, 36.0)
 USUAL_KM = (2_000.0, 200_000.0)
@@ -45,10 +30,12 @@ def usual_fill_ml(kind: str) -> float | None:
 
     References
     ----------
-    :data:`USUAL_FILL_ML`, common practice.
+    The table of kinds, common practice.
     """
-    ends = USUAL_FILL_ML.get(kind)
-    return None if ends is None else math.sqrt(ends[0] * ends[1])
+    if kind not in COMPARTMENT_KINDS:
+        return None
+    low, high = kind_of(kind).usual_fill_ml
+    return math.sqrt(low * high)
 
 
 @dataclass(frozen=True)
@@ -78,7 +65,7 @@ def doubts(sheet: Sheet, interval_km: float | None = None, interval_months: int 
     Common practice: typical fills by kind of compartment, plug torques, keys and intervals.
     """
     found: list[Doubt] = []
-    low, high = USUAL_FILL_ML[sheet.kind]
+    low, high = kind_of(sheet.kind).usual_fill_ml
     amounts = [("capacity_ml", sheet.capacity_ml)] + [(f"variants.{k}.capacity_ml", v.capacity_ml) for k, v in enumerate(sheet.variants)]
     for name, value in amounts:
         if value is not None and not low <= value <= high:

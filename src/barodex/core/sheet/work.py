@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection
 
-from barodex.core.kinds.kind import clutches_inside
+from barodex.core.kinds.kind import clutches_inside, kind_of
 from barodex.core.oil.grades import parse_category
 from barodex.core.quantity.errors import Inconsistent
 from barodex.core.sheet.sheet import Plug, Sheet
@@ -122,8 +122,9 @@ def flush_allowed(sheet: Sheet) -> bool:
     asked = sheet.requirement
     if clutches_inside(sheet.kind, asked.wet_clutch, asked.limited_slip):
         return False
-    straight_cut = sheet.kind == "manual gearbox" and not asked.synchro and bool(OLD_BOX & set(parse_category(asked.categories)))
-    return bool(sheet.flush_ml) or sheet.kind in ("hub gear", "chain case") or straight_cut
+    kind = kind_of(sheet.kind)
+    straight_cut = kind.straight_cut and not asked.synchro and bool(OLD_BOX & set(parse_category(asked.categories)))
+    return bool(sheet.flush_ml) or kind.flushed or straight_cut
 
 
 OLD_BOX = {"GL-1", "GL-2", "GL-3", "MT-1"}  # categories that boxes without synchronisers ask for

@@ -10,7 +10,7 @@ from rest_framework import serializers
 
 from barodex.core.due.policy import DUTIES, DUTY_WORDS
 from barodex.core.due.season import parse_season, season_length
-from barodex.core.kinds.kind import COMPARTMENT_KINDS
+from barodex.core.kinds.kind import KIND_TABLE, PlugDefault
 from barodex.fleet import actions
 from barodex.fleet.models import LAYOUTS, SLOTS, VEHICLE_KINDS, Vehicle
 from barodex.http.endpoints import Endpoint, Made, Words, answer, read_meter, shape
@@ -39,13 +39,26 @@ class VehicleRequest(serializers.Serializer):
 
 
 @dataclasses.dataclass(frozen=True)
+class KindWords:
+    """A kind of compartment, and what a sheet of it begins with."""
+
+    name: str
+    family: str
+    fill_method: str
+    drain_method: str
+    warm_up: bool
+    wet_clutch: bool
+    plugs: tuple[PlugDefault, ...]
+
+
+@dataclasses.dataclass(frozen=True)
 class Vocabulary:
     """The words of the lists that forms offer."""
 
     vehicle_kinds: tuple[str, ...]
     layouts: tuple[str, ...]
     slots: tuple[str, ...]
-    compartment_kinds: tuple[str, ...]
+    kinds: tuple[KindWords, ...]
     duties: dict[str, str]
 
 
@@ -56,7 +69,8 @@ class Vocabularies(Endpoint):
 
     @extend_schema(operation_id="vocabulary", responses=shape(Vocabulary))
     def get(self, request):
-        return answer(Vocabulary(VEHICLE_KINDS, LAYOUTS, SLOTS, COMPARTMENT_KINDS, {d: DUTY_WORDS[d] for d in DUTIES}))
+        kinds = tuple(KindWords(k.name, k.family, k.fill_method, k.drain_method, k.warm_up, k.clutches, k.plugs) for k in KIND_TABLE)
+        return answer(Vocabulary(VEHICLE_KINDS, LAYOUTS, SLOTS, kinds, {d: DUTY_WORDS[d] for d in DUTIES}))
 
 
 class Vehicles(Endpoint):

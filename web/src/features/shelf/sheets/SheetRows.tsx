@@ -4,14 +4,16 @@ import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import type { ReactNode } from 'react';
-import { Section } from '../../../ui/Page';
+import { Layer } from '../../../ui/Layer';
 import { Pick } from '../../../ui/Pick';
 import { QuantityField } from '../../../ui/QuantityField';
 import { Words } from '../../../ui/Words';
+import type { LayerKey } from './layers';
 import { blankAmbient, blankHead, blankKit, blankMark, blankVariant, type SheetDraft } from './sheetDraft';
 
 type At = (field: string) => string;
-type Props = { d: SheetDraft; set: (part: Partial<SheetDraft>) => void; at: At; drives: readonly (readonly [string, string])[] };
+type Layered = (key: LayerKey) => { title: string; said: string[]; wrong: boolean };
+type Props = { d: SheetDraft; set: (part: Partial<SheetDraft>) => void; at: At; layer: Layered; drives: readonly (readonly [string, string])[] };
 type RowProps<R> = { row: R; k: number; change: (part: Partial<R>) => void };
 
 /** Rows that can be added and taken out. */
@@ -49,10 +51,10 @@ function Rows<R extends { key: string }>({
 
 const across = (columns: string) => ({ display: 'grid', gap: 1, gridTemplateColumns: { xs: '1fr 1fr', md: columns }, alignItems: 'start' });
 
-export function SheetRows({ d, set, at, drives }: Props) {
+export function SheetRows({ d, set, at, layer, drives }: Props) {
   return (
     <>
-      <Section title="Grade by air temperature">
+      <Layer {...layer('weather')}>
         <Rows
           rows={d.ambient}
           change={(ambient) => set({ ambient })}
@@ -81,8 +83,8 @@ export function SheetRows({ d, set, at, drives }: Props) {
             </Box>
           )}
         </Rows>
-      </Section>
-      <Section title="Variants that look alike">
+      </Layer>
+      <Layer {...layer('variants')}>
         <Rows
           rows={d.variants}
           change={(variants) => set({ variants })}
@@ -150,8 +152,8 @@ export function SheetRows({ d, set, at, drives }: Props) {
             </>
           )}
         </Rows>
-      </Section>
-      <Section title="What to read on the casing">
+      </Layer>
+      <Layer {...layer('casing')}>
         <Rows rows={d.marks} change={(marks) => set({ marks })} add="One more mark" blank={blankMark} out={(m) => `Take out ${m.where || 'this mark'}`}>
           {({ row, k, change }) => (
             <Box sx={across('1fr 1fr 1.4fr')}>
@@ -161,8 +163,8 @@ export function SheetRows({ d, set, at, drives }: Props) {
             </Box>
           )}
         </Rows>
-      </Section>
-      <Section title="Kit beside the plugs' seals and keys">
+      </Layer>
+      <Layer {...layer('kit')}>
         <Words
           label="Hose"
           value={d.hose}
@@ -190,7 +192,7 @@ export function SheetRows({ d, set, at, drives }: Props) {
             </Box>
           )}
         </Rows>
-      </Section>
+      </Layer>
     </>
   );
 }

@@ -148,6 +148,30 @@ export function blankSheet(): SheetDraft {
   };
 }
 
+type KindWords = Schemas['KindWords'];
+const plugOf = (p: KindWords['plugs'][number]): PlugDraft => ({
+  ...blankPlug(p.role as PlugDraft['role'], p.label),
+  seal: p.seal as PlugDraft['seal'],
+  magnet: p.magnet,
+});
+const bare = ({ key: _, ...plug }: PlugDraft) => JSON.stringify(plug);
+
+/** What a kind brings to a draft; what was written otherwise than the kind before brought it stays as it was written. */
+export function ofKind(d: SheetDraft, kind: SheetDraft['kind'], kinds: KindWords[]): Partial<SheetDraft> {
+  const [before, now] = [d.kind, kind].map((name) => kinds.find((k) => k.name === name));
+  if (!before || !now) return { kind };
+  const untouched = d.plugs.map(bare).join() === before.plugs.map((p) => bare(plugOf(p))).join();
+  return {
+    kind,
+    ...(d.family === before.family && { family: now.family as SheetDraft['family'] }),
+    ...(d.fill === before.fill_method && { fill: now.fill_method as SheetDraft['fill'] }),
+    ...(d.drain === before.drain_method && { drain: now.drain_method as SheetDraft['drain'] }),
+    ...(d.warmUp === before.warm_up && { warmUp: now.warm_up }),
+    ...(d.wetClutch === before.wet_clutch && { wetClutch: now.wet_clutch }),
+    ...(untouched && { plugs: now.plugs.map(plugOf) }),
+  };
+}
+
 const tri = (value: boolean | null) => (value === null ? 'unknown' : value ? 'yes' : 'no');
 const bool = (value: string) => (value === 'unknown' ? null : value === 'yes');
 

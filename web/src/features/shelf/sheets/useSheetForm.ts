@@ -55,6 +55,9 @@ export function useSheetForm(start: SheetDraft, sheet: number, from: number) {
     send.reset();
   };
   const at = (field: string) => (send.error instanceof Refused ? send.error.at(field) : '');
+  const named = send.error instanceof Refused && !overtaken ? send.error.problem.errors.map((e) => e.field) : [];
   const set = (part: Partial<SheetDraft>) => setD({ ...d, ...part });
-  return { d, set, words, send, overtaken, takeTheirs, at };
+  return { d, set, words, send, overtaken, takeTheirs, at, named };
 }
+
+export type SheetForm = ReturnType<typeof useSheetForm>;
