@@ -67,7 +67,9 @@ class Trying:
         def run() -> int:
             set_mutant_under_test("stats")
             rows: list[tuple[str, float, list[str]]] = [("", 0.0, loading)]
-            kept = [o for o in gc.get_objects() if isinstance(o, functools._lru_cache_wrapper) and o.__module__.startswith(("barodex", "tests"))]
+            kept = [
+                o for o in gc.get_objects() if isinstance(o, functools._lru_cache_wrapper) and o.__module__.startswith(("barodex", "tests"))
+            ]
             for item in items[k::n]:
                 for cache in kept:
                     cache.cache_clear()

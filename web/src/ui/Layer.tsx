@@ -21,10 +21,10 @@ export function Layer({ title, said, wrong = false, children }: { title: string;
         <Typography variant="h3" component="span">
           {title}
         </Typography>
-        <Box component="span" sx={{ color: said.length ? 'text.primary' : 'text.secondary', overflowWrap: 'anywhere' }}>
+        <Box component="span" sx={{ typography: 'body1', color: said.length ? 'text.primary' : 'text.secondary', overflowWrap: 'anywhere' }}>
           {said.length ? said.join(' · ') : 'nothing stated'}
         </Box>
-        <Box component="span" aria-hidden sx={{ ml: 'auto', textDecoration: 'underline', textUnderlineOffset: '0.2em' }}>
+        <Box component="span" aria-hidden sx={{ typography: 'body1', ml: 'auto', textDecoration: 'underline', textUnderlineOffset: '0.2em' }}>
           {shown ? 'Fold' : 'Unfold'}
         </Box>
       </AccordionSummary>

@@ -54,7 +54,7 @@ export const LAYERS: Record<LayerKey, Said> = {
     ],
     said: (d) => [
       d.material !== 'unknown' && d.material,
-      worded('drips for', d.minutes),
+      d.minutes.trim() !== '' && `drips for ${d.minutes.trim()} min`,
       d.warmUp ? 'drained warm' : 'drained cold',
       (d.windowLow || d.windowHigh) !== '' && `${d.windowLow} to ${d.windowHigh}`,
       known('engine', d.engine),
@@ -68,7 +68,7 @@ export const LAYERS: Record<LayerKey, Said> = {
   interval: {
     title: 'Interval, whichever comes first',
     fields: ['interval_km', 'interval_h', 'interval_months', 'for_life', 'effective_on'],
-    said: (d) => [d.km, d.hours, worded('months:', d.months), d.forLife && 'filled for life', worded('in force from', d.from)],
+    said: (d) => [d.km, d.hours, d.months.trim() !== '' && `${d.months.trim()} months`, d.forLife && 'filled for life', worded('in force from', d.from)],
   },
   weather: { title: 'Grade by air temperature', fields: ['ambient'], said: (d) => d.ambient.map((a) => a.grade || 'a grade') },
   variants: { title: 'Variants that look alike', fields: ['variants'], said: (d) => d.variants.map((v) => v.name || 'a variant') },
