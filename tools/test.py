@@ -18,7 +18,8 @@ CORES = os.cpu_count() or 2
 # Playwright's event loop trips Django's guard in whatever shares a process with it: the browser has processes of its own.
 SUITES = {
     "the page": (["npx", "vitest", "run"], ROOT / "web"),
-    "core, API, files": ([sys.executable, "-m", "pytest", "-n", str(CORES), "--ignore", "tests/browser"], ROOT),
+    "core, API, files": ([sys.executable, "-m", "pytest", "-n", str(CORES), "-m", "not apart", "--ignore", "tests/browser"], ROOT),
+    "real transactions": ([sys.executable, "-m", "pytest", "-m", "apart", "tests/api"], ROOT),
     "the browser": ([sys.executable, "-m", "pytest", "-n", str(min(4, CORES)), "--dist", "loadfile", "tests/browser"], ROOT),
 }
 

@@ -287,6 +287,7 @@ def test_a_container_is_never_drawn_below_empty(depot, people):
         draw(people["technician"], depot.bottles[1].pk, -5, "test")
 
 
+@pytest.mark.apart
 @pytest.mark.django_db(transaction=True)
 def test_two_people_draw_from_one_bottle_at_once(request):
     depot, people = request.getfixturevalue("depot"), request.getfixturevalue("people")

@@ -299,6 +299,7 @@ def test_an_act_of_another_service_is_not_taken(api, depot, people, service):
     assert "another service" in api.technician.post(f"/api/services/{other}/acts", act, expect=422)["detail"]
 
 
+@pytest.mark.apart
 @pytest.mark.django_db(transaction=True)
 def test_many_devices_at_once_lose_nothing_and_count_nothing_twice(request):
     """Twelve threads post the same act and a note each: one act, twelve notes."""

@@ -209,6 +209,7 @@ def test_a_top_up_bottle_travels_and_is_not_poured_from(api, depot):
     assert "no such vehicle" in api.technician.post(f"/api/containers/{bottle.pk}/carry", {"vehicle_id": 999}, expect=422)["detail"]
 
 
+@pytest.mark.apart
 @pytest.mark.django_db(transaction=True)
 def test_two_people_drawing_from_one_bottle_at_once_cannot_both_take_the_last(depot, people):
     bottle = depot.bottles[0]  # 640 mL
