@@ -118,8 +118,8 @@ def test_the_feed_runs_on_from_the_last_reading_and_a_faulty_one_backwards():
     assert bad.value < 50_000
 
 
-def choose(api, kind, adaptor="simulated", speed=1.0):
-    return api.lead.call("patch", "/api/devices", {"kind": kind, "adaptor": adaptor, "speed": speed})
+def choose(api, kind, adaptor="simulated", speed=1.0, faulty=False):
+    return api.lead.call("patch", "/api/devices", {"kind": kind, "adaptor": adaptor, "speed": speed, "faulty": faulty})
 
 
 def test_without_a_device_the_values_are_typed(api, automatic):  # noqa: F811
@@ -159,7 +159,7 @@ def test_live_temperature_is_sampled_fitted_and_told(api, automatic):  # noqa: F
 
 
 def test_a_jump_of_a_sensor_is_doubted_and_not_used(api, automatic):  # noqa: F811
-    choose(api, "scan tool", "simulated, faulty")
+    choose(api, "scan tool", faulty=True)
     path = f"/api/services/{automatic.service}/scan?compartment={automatic.automatic.pk}"
     api.technician.post(path)
     doubts = []

@@ -13,27 +13,29 @@ from barodex.core.quantity.errors import GateClosed, Inconsistent, in_range
 
 from . import queries
 from .models import DeviceChoice, DeviceLink
-from .protocol import ADAPTORS, DEVICE_KINDS
-from .simulated import SimulatedScale, SimulatedVehicle
+from .protocol import DEVICE_KINDS, ScaleSetup, ScanSetup
+from .registry import NONE, adaptor_for, is_simulated
 
 SAMPLE_EVERY_S = 5.0
 DEFAULT_AIR_C = 15.0
 
 
 @transaction.atomic
-def choose_device(by: Person, kind: str, adaptor: str, speed: float | None = None) -> DeviceChoice:
+def choose_device(by: Person, kind: str, adaptor: str, speed: float | None = None, faulty: bool | None = None) -> DeviceChoice:
     """Choose the adaptor of a kind of device for the workshop."""
     require(by, "lead")
     if kind not in DEVICE_KINDS:
         raise Inconsistent(f"“{kind}” is no device.", field="kind", value=kind, allowed=", ".join(DEVICE_KINDS))
-    if adaptor not in ADAPTORS:
-        raise Inconsistent(f"“{adaptor}” is no adaptor.", field="adaptor", value=adaptor, allowed=", ".join(ADAPTORS))
+    if adaptor != NONE:
+        adaptor_for(kind, adaptor)
     made, _ = DeviceChoice.objects.get_or_create(kind=kind, defaults={"adaptor": adaptor})
     made.adaptor = adaptor
     if speed is not None:
         made.speed = in_range("speed", speed, 1, 60)
+    if faulty is not None:
+        made.faulty = faulty
     made.save()
-    audit(by, "device chosen", made, (), kind=kind, adaptor=adaptor)
+    audit(by, "device chosen", made, (), kind=kind, adaptor=adaptor, faulty=made.faulty)
     return made
 
 
@@ -49,23 +51,23 @@ def connect(by: Person, service_id: int, kind: str) -> DeviceLink:
     """Connect the chosen device to a service; connecting again keeps what it knows."""
     require(by, "technician")
     service = _open_service(service_id)
-    adaptor, speed = queries.adaptor_of(kind)
-    if adaptor == "none":
+    choice = queries.choice_of(kind)
+    if choice.adaptor == NONE:
         raise GateClosed(f"No {kind} is chosen: settings, devices. Type the values instead.", field="kind", value=kind)
     known = DeviceLink.objects.filter(service=service, kind=kind).first()
     now = clock.now()
-    if known is not None and known.adaptor == adaptor:
+    if known is not None and known.adaptor == choice.adaptor and known.state.get("faulty", False) == choice.faulty:
         return known
     jobs = guides.procedure_of(service).jobs
     if kind == "scan tool":
         air = service.ambient_c if service.ambient_c is not None else DEFAULT_AIR_C
         resets = tuple(dict.fromkeys(r for j in jobs for r in j.sheet.resets))
-        state = SimulatedVehicle.fresh(now, air + 8, air, resets, speed, service.pk)
+        state = adaptor_for(kind, choice.adaptor).connect(ScanSetup(now, air + 8, air, resets, service.pk, choice.speed, choice.faulty))
     else:
         held = sum((j.sheet.capacity_ml or 1000.0) * j.density15 / 1000 for j in jobs[:1])
-        state = SimulatedScale.fresh(now, held * 0.96, service.pk)
+        state = adaptor_for(kind, choice.adaptor).connect(ScaleSetup(now, held * 0.96, service.pk, choice.faulty))
     made, _ = DeviceLink.objects.update_or_create(
-        service=service, kind=kind, defaults={"adaptor": adaptor, "state": state, "samples": known.samples if known else []}
+        service=service, kind=kind, defaults={"adaptor": choice.adaptor, "state": state, "samples": known.samples if known else []}
     )
     return made
 
@@ -75,7 +77,8 @@ def turn(by: Person, service_id: int, engine_on: bool | None, ignition_on: bool 
     """Turn the key of the simulated vehicle, or connect its supply."""
     require(by, "technician")
     link = _linked(service_id, "scan tool")
-    queries.scan_tool(link).vehicle.turn(clock.now(), engine_on, ignition_on, supply)
+    _moved_from_the_page(link)
+    queries.scan_tool(link).turn(clock.now(), engine_on, ignition_on, supply)
     link.save(update_fields=["state"])
     return link
 
@@ -85,9 +88,11 @@ def reset(by: Person, service_id: int, name: str) -> DeviceLink:
     """Ask the scan tool for a reset; it takes a moment, and may fail with its reason."""
     require(by, "technician")
     link = _linked(service_id, "scan tool")
-    if name not in link.state["resets"]:
-        raise Inconsistent(f"The control unit keeps no “{name}”.", field="name", value=name, allowed=", ".join(link.state["resets"]))
-    queries.scan_tool(link).start_reset(name, clock.now())
+    tool, now = queries.scan_tool(link), clock.now()
+    kept = [r.name for r in tool.resets(now)]
+    if name not in kept:
+        raise Inconsistent(f"The control unit keeps no “{name}”.", field="name", value=name, allowed=", ".join(kept))
+    tool.start_reset(name, now)
     link.save(update_fields=["state"])
     audit(by, "reset asked", link.service, (), name=name)
     return link
@@ -106,9 +111,16 @@ def put_on_scale(by: Person, service_id: int, what: str) -> DeviceLink:
             raise GateClosed("It swings: wait until it has come to rest, then tare.", field="put", value=what)
         queries.scale(link).tare(clock.now())
     else:
+        _moved_from_the_page(link)
         queries.scale(link).put(clock.now(), what)
     link.save(update_fields=["state"])
     return link
+
+
+def _moved_from_the_page(link: DeviceLink) -> None:
+    """Only what is simulated is moved from the page."""
+    if not is_simulated(link.kind, link.adaptor):
+        raise GateClosed(f"The {link.kind} is a real one: turn the key, or put the pan on, by hand.", field="kind", value=link.kind)
 
 
 def _linked(service_id: int, kind: str) -> DeviceLink:

@@ -8,13 +8,14 @@ from rest_framework import serializers
 from barodex.http.endpoints import Endpoint, answer, shape
 
 from . import actions, queries
-from .protocol import ADAPTORS, DEVICE_KINDS
+from .protocol import DEVICE_KINDS
 
 
 class ChooseRequest(serializers.Serializer):
     kind = serializers.ChoiceField(choices=DEVICE_KINDS)
-    adaptor = serializers.ChoiceField(choices=ADAPTORS)
+    adaptor = serializers.CharField(max_length=20)
     speed = serializers.FloatField(required=False, allow_null=True, default=None)
+    faulty = serializers.BooleanField(required=False, allow_null=True, default=None)
 
 
 class Devices(Endpoint):

@@ -11,7 +11,10 @@ class DevicesConfig(AppConfig):
     def ready(self) -> None:
         from barodex.bay.actions import ACT_CHECKS
 
+        from . import registry
         from .checks import check_reset
+
+        registry.load()
 
         if check_reset not in ACT_CHECKS:
             ACT_CHECKS.append(check_reset)

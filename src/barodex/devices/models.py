@@ -2,14 +2,15 @@
 
 from django.db import models
 
-from .protocol import ADAPTORS, DEVICE_KINDS
+from .protocol import DEVICE_KINDS
 
 
 class DeviceChoice(models.Model):
     """The adaptor of a kind of device in this workshop; a kind without a row has none."""
 
     kind = models.CharField(max_length=12, unique=True, choices=[(k, k) for k in DEVICE_KINDS])
-    adaptor = models.CharField(max_length=20, choices=[(a, a) for a in ADAPTORS])
+    adaptor = models.CharField(max_length=20)  # a name of the registry
+    faulty = models.BooleanField(default=False)  # a simulated one that also jumps, dies and runs backwards
     speed = models.FloatField(default=1.0)  # how fast the time of a simulated vehicle runs
 
 

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from typing import Any, Protocol
 
 DEVICE_KINDS = ("scan tool", "scale", "meter feed")
-ADAPTORS = ("none", "simulated", "simulated, faulty")
 STATUSES = ("none", "connecting", "live", "lost")
 
 
@@ -34,6 +33,20 @@ class ResetState:
     why: str = ""
 
 
+@dataclass(frozen=True)
+class ScanSetup:
+    """A scan tool that is connected to a vehicle: when, oil and air in °C, what its control unit keeps to be reset, a seed that is the
+    service's. ``speed`` and ``faulty`` are asked of a simulated one."""
+
+    now: dt.datetime
+    oil_c: float
+    air_c: float
+    resets: tuple[str, ...]
+    seed: int
+    speed: float = 1.0
+    faulty: bool = False
+
+
 class ScanTool(Protocol):
     """Reads live values of one vehicle and resets what it keeps. ``state`` is what must be kept between two questions."""
 
@@ -44,6 +57,9 @@ class ScanTool(Protocol):
     def resets(self, now: dt.datetime) -> tuple[ResetState, ...]: ...
 
     def start_reset(self, name: str, now: dt.datetime) -> None: ...
+
+    def turn(self, now: dt.datetime, engine_on: bool | None, ignition_on: bool | None, supply: bool | None) -> None:
+        """Turn the key or connect a supply from the page: asked of simulated ones only."""
 
 
 @dataclass(frozen=True)
@@ -56,6 +72,16 @@ class ScaleReading:
     tared: bool = False
 
 
+@dataclass(frozen=True)
+class ScaleSetup:
+    """A scale that is connected to a service: when, g of oil that a full pan will hold, a seed that is the service's."""
+
+    now: dt.datetime
+    oil_g: float
+    seed: int
+    faulty: bool = False
+
+
 class Scale(Protocol):
     """A scale on the bench. ``state`` is what must be kept between two questions."""
 
@@ -65,6 +91,9 @@ class Scale(Protocol):
 
     def tare(self, now: dt.datetime) -> None: ...
 
+    def put(self, now: dt.datetime, what: str) -> None:
+        """Put something on it from the page: asked of simulated ones only."""
+
 
 @dataclass(frozen=True)
 class FeedReading:
@@ -73,6 +102,17 @@ class FeedReading:
     status: str
     value: float | None = None
     on: dt.date | None = None
+
+
+@dataclass(frozen=True)
+class FeedSetup:
+    """The meter that a feed is asked for: its vehicle, the last reading (km or h as it counts) and its day, what it runs a day."""
+
+    vehicle: int
+    last: float
+    on: dt.date
+    per_day: float
+    faulty: bool = False
 
 
 class MeterFeed(Protocol):

@@ -14,8 +14,8 @@ from barodex.fleet.models import Vehicle
 from barodex.fleet.use import vehicle_forecast
 
 from .models import DeviceChoice, DeviceLink
-from .protocol import ADAPTORS, DEVICE_KINDS, FeedReading, ResetState, ScaleReading, ScanReading
-from .simulated import SimulatedFeed, SimulatedScale, SimulatedScanTool
+from .protocol import DEVICE_KINDS, FeedReading, FeedSetup, MeterFeed, ResetState, Scale, ScaleReading, ScanReading, ScanTool
+from .registry import NONE, adaptor_for, is_simulated, names_of
 
 WHAT_FOR = {
     "scan tool": "oil temperature live, values, resets",
@@ -26,13 +26,15 @@ WHAT_FOR = {
 
 @dataclass(frozen=True)
 class DeviceView:
-    """A kind of device: what it is for, the adaptor chosen, those to choose from, and how fast a simulated vehicle's time runs."""
+    """A kind of device: what it is for, the adaptor chosen, those to choose from; of a simulated one whether it is faulty, and how fast its
+    time runs."""
 
     kind: str
     what_for: str
     adaptor: str
     adaptors: tuple[str, ...]
     simulated: bool
+    faulty: bool
     speed: float
 
 
@@ -42,25 +44,27 @@ def devices() -> list[DeviceView]:
     found = []
     for kind in DEVICE_KINDS:
         choice = chosen.get(kind)
-        adaptor = choice.adaptor if choice else "none"
-        found.append(DeviceView(kind, WHAT_FOR[kind], adaptor, ADAPTORS, adaptor.startswith("simulated"), choice.speed if choice else 1.0))
+        choice = choice or DeviceChoice(kind=kind, adaptor=NONE)
+        simulated = is_simulated(kind, choice.adaptor)
+        found.append(DeviceView(kind, WHAT_FOR[kind], choice.adaptor, names_of(kind), simulated, choice.faulty, choice.speed))
     return found
 
 
-def adaptor_of(kind: str) -> tuple[str, float]:
-    """The adaptor of a kind of device, and the speed of its simulated time."""
-    choice = DeviceChoice.objects.filter(kind=kind).first()
-    return (choice.adaptor, choice.speed) if choice else ("none", 1.0)
+def choice_of(kind: str) -> DeviceChoice:
+    """What is chosen for a kind of device; ``none`` where nothing is."""
+    return DeviceChoice.objects.filter(kind=kind).first() or DeviceChoice(kind=kind, adaptor=NONE)
 
 
-def scan_tool(link: DeviceLink) -> SimulatedScanTool:
+def scan_tool(link: DeviceLink) -> ScanTool:
     """The scan tool of a link."""
-    return SimulatedScanTool(link.state, link.adaptor == ADAPTORS[2])
+    tool: ScanTool = adaptor_for(link.kind, link.adaptor).open(link.state)
+    return tool
 
 
-def scale(link: DeviceLink) -> SimulatedScale:
+def scale(link: DeviceLink) -> Scale:
     """The scale of a link."""
-    return SimulatedScale(link.state, link.adaptor == ADAPTORS[2])
+    found: Scale = adaptor_for(link.kind, link.adaptor).open(link.state)
+    return found
 
 
 @dataclass(frozen=True)
@@ -120,10 +124,10 @@ def _window(service: Service, compartment: str) -> TemperatureWindow | None:
 def scan_view(service: Service, link: DeviceLink | None, compartment: str, now: dt.datetime) -> ScanView:
     """What the scan tool of a service shows, with the warm-up fitted to the samples."""
     if link is None:
-        adaptor, _ = adaptor_of("scan tool")
+        adaptor = choice_of("scan tool").adaptor
         return ScanView(
             adaptor=adaptor,
-            simulated=adaptor.startswith("simulated"),
+            simulated=is_simulated("scan tool", adaptor),
             connected=False,
             status="none",
             text=STATUS_TEXT["none"],
@@ -152,7 +156,7 @@ def scan_view(service: Service, link: DeviceLink | None, compartment: str, now: 
         except CoreError:
             warmup = None
     samples = tuple(Sample(dt.datetime.fromtimestamp(s, dt.UTC), c) for s, c in rows)
-    simulated = link.adaptor.startswith("simulated")
+    simulated = is_simulated(link.kind, link.adaptor)
     return ScanView(
         adaptor=link.adaptor,
         simulated=simulated,
@@ -183,8 +187,8 @@ class ScaleView:
 def scale_view(link: DeviceLink | None, now: dt.datetime) -> ScaleView:
     """What the scale of a service shows, and whether it can be used."""
     if link is None:
-        adaptor, _ = adaptor_of("scale")
-        return ScaleView(adaptor, adaptor.startswith("simulated"), False, None, None, "Not connected.")
+        adaptor = choice_of("scale").adaptor
+        return ScaleView(adaptor, is_simulated("scale", adaptor), False, None, None, "Not connected.")
     reading = scale(link).read(now)
     usable: float | None = None
     if reading.status == "lost" or reading.mass_g is None:
@@ -197,7 +201,7 @@ def scale_view(link: DeviceLink | None, now: dt.datetime) -> ScaleView:
         text = "Below zero: the pan is off, or it drifted. Put the empty pan on and tare again."
     else:
         usable, text = max(0.0, reading.mass_g), "At rest."
-    return ScaleView(link.adaptor, link.adaptor.startswith("simulated"), True, reading, usable, text)
+    return ScaleView(link.adaptor, is_simulated(link.kind, link.adaptor), True, reading, usable, text)
 
 
 @dataclass(frozen=True)
@@ -213,13 +217,17 @@ class FeedView:
 def feed_view(vehicle_id: int, now: dt.datetime) -> FeedView:
     """The meter of a vehicle by its feed; raises Vehicle.DoesNotExist."""
     vehicle = Vehicle.objects.get(pk=vehicle_id)
-    adaptor, _ = adaptor_of("meter feed")
-    if adaptor == "none":
-        return FeedView(adaptor, False, None, "No meter feed is chosen: settings, devices.")
+    choice = choice_of("meter feed")
+    simulated = is_simulated("meter feed", choice.adaptor)
+    if choice.adaptor == NONE:
+        return FeedView(choice.adaptor, False, None, "No meter feed is chosen: settings, devices.")
     readings = list(vehicle.readings.all())
     if not readings:
-        return FeedView(adaptor, True, None, "The feed knows nothing of this vehicle yet: write one reading first.")
+        return FeedView(choice.adaptor, simulated, None, "The feed knows nothing of this vehicle yet: write one reading first.")
     use = vehicle_forecast(vehicle, readings, now.date())
-    reading = SimulatedFeed(readings[-1].value, readings[-1].on, use.rate.per_day, vehicle.pk, adaptor == ADAPTORS[2]).read(now)
+    adaptor = adaptor_for("meter feed", choice.adaptor)
+    setup = FeedSetup(vehicle.pk, readings[-1].value, readings[-1].on, use.rate.per_day, choice.faulty)
+    feed: MeterFeed = adaptor.open(adaptor.connect(setup))
+    reading = feed.read(now)
     text = "Delivered just now." if reading.status == "live" else "The feed does not answer: try again in a moment."
-    return FeedView(adaptor, True, reading, text)
+    return FeedView(choice.adaptor, simulated, reading, text)

@@ -10,7 +10,8 @@ import hashlib
 import math
 from typing import Any
 
-from .protocol import FeedReading, ResetState, ScaleReading, ScanReading
+from .protocol import FeedReading, FeedSetup, ResetState, ScaleReading, ScaleSetup, ScanReading, ScanSetup
+from .registry import Adaptor, register
 
 CONNECT_S = 2.0  # until a scan tool has found its vehicle
 LATENCY_S = 0.7  # its values are this old
@@ -115,6 +116,10 @@ class SimulatedScanTool:
         s = self.state
         return ScanReading(status, taken, value, round(self.vehicle.battery_v(taken), 1), s["engine_on"], s["ignition_on"], s["supply"])
 
+    def turn(self, now: dt.datetime, engine_on: bool | None, ignition_on: bool | None, supply: bool | None) -> None:
+        """Turn the key of the simulated vehicle, or connect its supply."""
+        self.vehicle.turn(now, engine_on, ignition_on, supply)
+
     def resets(self, now: dt.datetime) -> tuple[ResetState, ...]:
         """What the control unit keeps, and how each reset stands."""
         found = []
@@ -201,3 +206,26 @@ class SimulatedFeed:
         swing = 0.8 + 0.4 * _chance("feed", self.seed, now.date().isoformat())
         value = self.last + self.per_day * days * swing
         return FeedReading("live", round(value * (0.9 if self.faulty else 1.0), 1), now.date())
+
+
+def _scan_state(setup: ScanSetup) -> dict[str, Any]:
+    state = SimulatedVehicle.fresh(setup.now, setup.oil_c, setup.air_c, setup.resets, setup.speed, setup.seed)
+    return state | {"faulty": setup.faulty}
+
+
+def _scale_state(setup: ScaleSetup) -> dict[str, Any]:
+    return SimulatedScale.fresh(setup.now, setup.oil_g, setup.seed) | {"faulty": setup.faulty}
+
+
+def _feed_state(setup: FeedSetup) -> dict[str, Any]:
+    return {"last": setup.last, "on": setup.on.isoformat(), "per_day": setup.per_day, "seed": setup.vehicle, "faulty": setup.faulty}
+
+
+def _feed(state: dict[str, Any]) -> SimulatedFeed:
+    return SimulatedFeed(state["last"], dt.date.fromisoformat(state["on"]), state["per_day"], state["seed"], state["faulty"])
+
+
+NAME = "simulated"
+register(Adaptor("scan tool", NAME, _scan_state, lambda s: SimulatedScanTool(s, s.get("faulty", False)), simulated=True))
+register(Adaptor("scale", NAME, _scale_state, lambda s: SimulatedScale(s, s.get("faulty", False)), simulated=True))
+register(Adaptor("meter feed", NAME, _feed_state, _feed, simulated=True))

@@ -2318,6 +2318,7 @@ export interface components {
             adaptor: string;
             adaptors: string[];
             simulated: boolean;
+            faulty: boolean;
             /** Format: double */
             speed: number;
         };
@@ -3289,15 +3290,10 @@ export interface components {
              * @enum {string}
              */
             kind?: "scan tool" | "scale" | "meter feed";
-            /**
-             * @description * `none` - none
-             *     * `simulated` - simulated
-             *     * `simulated, faulty` - simulated, faulty
-             * @enum {string}
-             */
-            adaptor?: "none" | "simulated" | "simulated, faulty";
+            adaptor?: string;
             /** Format: double */
             speed?: number | null;
+            faulty?: boolean | null;
         };
         PatchedMoveRequestRequest: {
             /** Format: date */

@@ -1,5 +1,7 @@
 /** Which devices hang on the bench; those that are simulated say so. */
 import Box from '@mui/material/Box';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ask, client, type Schemas } from '../../app/api';
 import { useMay } from '../../app/session';
@@ -7,7 +9,8 @@ import { Pick } from '../../ui/Pick';
 import { Trouble } from '../../ui/Trouble';
 
 type Choose = NonNullable<Schemas['PatchedChooseRequestRequest']>;
-const WORDS: Record<string, string> = { none: 'none: values are typed', simulated: 'simulated', 'simulated, faulty': 'simulated, with faults' };
+const words = (adaptor: string) => (adaptor === 'none' ? 'none: values are typed' : adaptor);
+type Kind = NonNullable<Choose['kind']>;
 const SPEEDS = ['1', '6', '20'];
 
 export function Devices() {
@@ -31,18 +34,29 @@ export function Devices() {
             <Pick
               label={`Adaptor of the ${d.kind}`}
               value={d.adaptor}
-              options={d.adaptors.map((a) => [a, WORDS[a] ?? a] as const)}
-              onChange={(adaptor) => choose.mutate({ kind: d.kind as Choose['kind'] & string, adaptor: adaptor as Choose['adaptor'] & string })}
+              options={d.adaptors.map((a) => [a, words(a)] as const)}
+              onChange={(adaptor) => choose.mutate({ kind: d.kind as Kind, adaptor })}
             />
           ) : (
-            <span>{WORDS[d.adaptor] ?? d.adaptor}</span>
+            <span>
+              {words(d.adaptor)}
+              {d.faulty && d.simulated ? ', with faults' : ''}
+            </span>
+          )}
+          {lead && d.simulated && (
+            <FormControlLabel
+              sx={{ gridColumn: 2 }}
+              control={<Checkbox checked={d.faulty} onChange={(e) => choose.mutate({ kind: d.kind as Kind, adaptor: d.adaptor, faulty: e.target.checked })} />}
+              label="with faults"
+              aria-label={`The ${d.kind} with faults`}
+            />
           )}
           {lead && d.kind === 'scan tool' && d.simulated && (
             <Pick
               label="Simulated time"
               value={String(d.speed)}
               options={[...new Set([...SPEEDS, String(d.speed)])].map((s) => [s, `${s} × as fast`] as const)}
-              onChange={(speed) => choose.mutate({ kind: 'scan tool', adaptor: d.adaptor as Choose['adaptor'] & string, speed: Number(speed) })}
+              onChange={(speed) => choose.mutate({ kind: 'scan tool', adaptor: d.adaptor, speed: Number(speed) })}
             />
           )}
         </Box>
