@@ -232,9 +232,11 @@ def test_two_devices_see_each_other_and_a_conflict_is_explained(signed_in: Page)
 
 def test_large_type_and_left_hand_are_the_persons_own(signed_in: Page):
     page = signed_in
+    saved = re.compile("/api/session$")
     page.goto("/settings")
     for name in ("Large type", "Left hand"):
-        page.get_by_role("checkbox", name=re.compile(name)).click()
+        with page.expect_response(lambda r: bool(saved.search(r.url)) and r.request.method == "PATCH"):
+            page.get_by_role("checkbox", name=re.compile(name)).click()
         expect(page.get_by_role("checkbox", name=re.compile(name))).to_be_checked()
     page.goto("/bay/2")
     page.locator("form h2").first.wait_for()

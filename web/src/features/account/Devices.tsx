@@ -47,8 +47,7 @@ export function Devices() {
             <FormControlLabel
               sx={{ gridColumn: 2 }}
               control={<Checkbox checked={d.faulty} onChange={(e) => choose.mutate({ kind: d.kind as Kind, adaptor: d.adaptor, faulty: e.target.checked })} />}
-              label="with faults"
-              aria-label={`The ${d.kind} with faults`}
+              label={`${d.kind} with faults`}
             />
           )}
           {lead && d.kind === 'scan tool' && d.simulated && (

@@ -33,7 +33,7 @@ export default function Settings() {
   const cache = useQueryClient();
   const { show } = useShow();
   const change = useMutation({
-    mutationFn: (body: Schemas['PatchedSettingsRequestRequest']) => ask(client.PATCH('/api/session', { body })),
+    mutationFn: (body: Schemas['PatchedSettingsRequestRequest']) => ask(client.PATCH('/api/session', { body, keepalive: true })), // whoever leaves at once has chosen all the same
     onMutate: (body) => data && keep({ ...data, ...body }),
     onSuccess: keep,
   });

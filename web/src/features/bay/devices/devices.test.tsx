@@ -128,7 +128,7 @@ describe('the devices of the workshop', () => {
     await waitFor(() => expect(calls.find((c) => c.method === 'PATCH')?.body).toEqual({ kind: 'scale', adaptor: 'none' }));
     await userEvent.selectOptions(screen.getByLabelText('Simulated time'), '20');
     await waitFor(() => expect(calls.filter((c) => c.method === 'PATCH')[1]?.body).toEqual({ kind: 'scan tool', adaptor: 'simulated', speed: 20 }));
-    await userEvent.click(screen.getAllByRole('checkbox', { name: 'with faults' })[1] as HTMLElement);
+    await userEvent.click(screen.getByRole('checkbox', { name: 'scale with faults' }));
     await waitFor(() => expect(calls.filter((c) => c.method === 'PATCH')[2]?.body).toEqual({ kind: 'scale', adaptor: 'simulated', faulty: true }));
   });
 
