@@ -43,19 +43,19 @@ export function Devices() {
               {d.faulty && d.simulated ? ', with faults' : ''}
             </span>
           )}
-          {lead && d.simulated && (
-            <FormControlLabel
-              sx={{ gridColumn: 2 }}
-              control={<Checkbox checked={d.faulty} onChange={(e) => choose.mutate({ kind: d.kind as Kind, adaptor: d.adaptor, faulty: e.target.checked })} />}
-              label={`${d.kind} with faults`}
-            />
-          )}
           {lead && d.kind === 'scan tool' && d.simulated && (
             <Pick
               label="Simulated time"
               value={String(d.speed)}
               options={[...new Set([...SPEEDS, String(d.speed)])].map((s) => [s, `${s} × as fast`] as const)}
               onChange={(speed) => choose.mutate({ kind: 'scan tool', adaptor: d.adaptor, speed: Number(speed) })}
+            />
+          )}
+          {lead && d.simulated && (
+            <FormControlLabel
+              sx={{ gridColumn: 2 }}
+              control={<Checkbox checked={d.faulty} onChange={(e) => choose.mutate({ kind: d.kind as Kind, adaptor: d.adaptor, faulty: e.target.checked })} />}
+              label={`${d.kind} with faults`}
             />
           )}
         </Box>
