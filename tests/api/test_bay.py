@@ -187,7 +187,7 @@ def test_signing_writes_everything_at_once(api, depot, people, service):
     record = OilRecord.objects.get(service=service)
     assert (record.on, record.meter_value, record.poured_ml, record.level) == (TODAY, 72_000, 1850, 1)
     assert record.loss_band == "tight"
-    assert record.torques == ["shut the drain plug: 43 N·m", "close the fill plug: 37 N·m"]
+    assert [(t["plug"], t["torque_nm"]) for t in record.torques] == [("drain plug", 43.0), ("fill plug", 37.0)]
     assert Reading.objects.get(vehicle=depot.vehicle, value=72_000).source == "service"
     left = {c.label: c.content_ml for c in Container.objects.filter(lubricant=depot.light)}
     assert left == {"Light 0": 0, "Light 1": 0, "Light 2": 790}

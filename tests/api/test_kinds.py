@@ -89,7 +89,7 @@ def test_the_level_is_refused_outside_its_window_and_readings_tell_when_it_opens
     from barodex import clock
     from tests.conftest import NOW
 
-    walk(people["technician"], automatic.service, {"Automatic": Outcome(3800)}, stop_before="level.")
+    walk(people["technician"], automatic.service, {"Automatic": Outcome(3800)}, stop_before="level")
     step = next(s for s in api.viewer.get(f"/api/services/{automatic.service}")["steps"] if s["id"].startswith("level."))
     assert (step["window_low_c"], step["window_high_c"]) == (40, pytest.approx(45))
     values = {"engine": "running", "outcome": "streamed, then only drips"}

@@ -117,7 +117,7 @@ def test_photos_of_a_signed_service_stay_and_show_in_the_record(api, depot, serv
     send(api.technician, service, picture(), step="ready")
     walk(people["technician"], service, {"Gearbox": Outcome(1800)})
     record = api.viewer.get(f"/api/book/{depot.gearbox.pk}")["records"][-1]
-    assert sorted(p["words"] for p in record["photos"]) == ["look", "ready"]
+    assert sorted(p["words"] for p in record["photos"]) == ["Right vehicle: Old 4x4", "read oil and magnet"]
     photo = record["photos"][0]["id"]
     paper = api.viewer.client.get(f"/api/records/{record['id']}/paper").content
     assert paper.count(b"/Subtype /Image") == 2

@@ -5,6 +5,7 @@ import datetime as dt
 import pytest
 
 from barodex import clock
+from barodex.bay.models import ServiceAct
 from barodex.book.models import FollowUp
 from barodex.demo.walk import Outcome, walk
 from barodex.fleet.models import Compartment
@@ -144,12 +145,30 @@ def test_a_reset_is_done_when_the_tool_says_so(api, depot, people):
         assert "was not reset by the tool yet" in act(api.technician, service, step, 409, ticked=ticked)["detail"]
         api.technician.post(f"{path}/reset", {"name": "wear counter"})
         assert "switch the ignition on" in act(api.technician, service, step, 409, ticked=ticked)["detail"]
+        failed = step_of(api, service, step)["resets"]
+        assert [(r["name"], r["outcome"]) for r in failed] == [("wear counter", "failed")]
+        assert "switch the ignition on" in failed[0]["why"]
         api.technician.call("patch", path, {"ignition_on": True, "supply": True})
         api.technician.post(f"{path}/reset", {"name": "wear counter"})
     with at(live + 1):
         assert "is still resetting" in act(api.technician, service, step, 409, ticked=ticked)["detail"]
     with at(live + 6):
+        for _ in range(3):  # asked by several pages, it is one act
+            api.viewer.get(path)
+        acts = ServiceAct.objects.filter(service_id=service, kind="reset")
+        assert [(a.values["outcome"], a.by, a.step) for a in acts] == [
+            ("failed", people["technician"], step),
+            ("done", people["technician"], step),
+        ]
+        assert step_of(api, service, step)["resets"] == [{"name": "wear counter", "outcome": "done", "why": ""}]
         act(api.technician, service, step, ticked=ticked)
+
+
+def test_what_a_tool_says_cannot_be_said_by_a_page(api, depot):
+    service = start(api, depot, depot.gearbox, depot.light)
+    said = {"name": "wear counter", "outcome": "done"}
+    refused = api.technician.post(f"/api/services/{service}/acts", new_act("reset", "ready", **said), expect=422)
+    assert "kind" in str(refused)
 
 
 def _live(api, path, moment):

@@ -153,7 +153,7 @@ def test_what_to_fetch_follows_the_kind_of_service(api, depot):
 def test_a_poor_suction_halves_the_interval(api, depot, people):
     SheetRevision.objects.filter(sheet=depot.box).update(drain_method="suction")
     service = start(api, depot)["id"]
-    walk(people["technician"], service, {"Gearbox": Outcome(1000)}, stop_before="oil.")
+    walk(people["technician"], service, {"Gearbox": Outcome(1000)}, stop_before="oil")
     ledger = api.viewer.get(f"/api/services/{service}")["ledgers"][0]
     assert ledger["recovery"]["enough"] is False
     assert ledger["target_ml"] == pytest.approx(1000)

@@ -21,7 +21,7 @@ def have_it_all(page: Page) -> None:
 
 def plain_values(step: dict) -> dict:
     """What a technician notes who ticks everything."""
-    values: dict = {"ticked": step["checklist"]} if step["checklist"] else {}
+    values: dict = {"ticked": [*step["checklist"], *(r["name"] for r in step["resets"])]} if step["checklist"] or step["resets"] else {}
     if step["kind"] == "confirm" and any(f["name"] == "reason" for f in step["fields"]):
         values["reason"] = "as far as the oil goes"
     for f in step["fields"]:

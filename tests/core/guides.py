@@ -85,7 +85,7 @@ class Walk:
         return state
 
     def plain(self, step, **more):
-        values = {"ticked": list(step.checklist)}
+        values = {"ticked": list(step.ticks)}
         for f in step.fields:
             if f.kind == "choice" and f.required:
                 values[f.name] = f.choices[0]

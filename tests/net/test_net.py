@@ -25,6 +25,22 @@ ON_PURPOSE: tuple[tuple[str, str, str], ...] = (
         "/services/*/said/ledgers/*/consequence/next_on",
         "A signed page says the day of the next change as it was on the day of the signature, not counted anew from each day it is read.",
     ),
+    *(
+        (day, where, why)
+        for day in ("2026-11-27", "2026-11-27-kept")
+        for where, why in (
+            ("/services/*/said/steps/*/purpose", "A step says what it is for."),
+            ("/services/*/said/steps/*/task", "A step says what is to do, beside the title that names its compartment."),
+            ("/services/*/said/steps/*/cycle", "A step says of which cycle it is."),
+            ("/services/said/*/*task", "The tray says what is to do, with its compartment where there are several."),
+            ("/services/*/said/steps/*/resets*", "What is reset stands beside the list that is ticked, with what the tool said."),
+            ("/services/*/said/steps/*/checklist*", "What is reset stands beside the list that is ticked."),
+            ("/services/*/said/steps/*/values/ticked/*", "A reset that was ticked is called by its name."),
+            ("/book/*/said/records/*/torques/*", "What it was closed with is a plug and a torque, not a line."),
+            ("/book/*/photos/*/words", "A photo of a record says what was being done, not the step's id."),
+            ("/records/*/paper/*", "The paper names the plug that was closed, and its torque as the person reads it."),
+        )
+    ),
 )
 
 # What is called otherwise since: the day, the addresses, the old name of a key and the new one, and why.

@@ -7,17 +7,13 @@ from typing import Any
 from barodex.book.actions import Recheck
 from barodex.choose.judging import RINSE_ML
 from barodex.core import guide, run
+from barodex.core.guide.purpose import Purpose
 from barodex.core.ledger.draining import RECOVERED_ENOUGH
 from barodex.core.run.phases import phase_times
+from barodex.core.run.state import said
 
 from . import guides
 from .models import Service
-
-
-def _said(state: run.State, step: str) -> dict[str, Any]:
-    """What was noted at a step, empty when it was not done."""
-    here = state.steps.get(step)
-    return dict(here.act.values) if here and here.status == "done" and here.act else {}
 
 
 def _impression(said: dict[str, Any]) -> str:
@@ -32,7 +28,10 @@ def _impression(said: dict[str, Any]) -> str:
 def details_of(service: Service, procedure: guide.Procedure, state: run.State, key: str) -> dict[str, Any]:
     """What the record of a compartment keeps of the way it was done, as plain values."""
     job, ledger = procedure.job(key), state.ledgers[key]
-    stood, level, waste = _said(state, f"stood.{key}"), _said(state, f"level.{key}"), _said(state, "waste")
+    stood, level = said(procedure, state, Purpose.STOOD, key), said(procedure, state, Purpose.LEVEL, key)
+    waste, feel, drive = said(procedure, state, Purpose.WASTE), said(procedure, state, Purpose.FEEL), said(procedure, state, Purpose.DRIVE)
+    reset = procedure.step(Purpose.RESET, key)
+    rode_along = [s for s in procedure.steps if s.purpose == Purpose.ATTACHED and s.compartment == key]
     cycles = len(ledger.cycles) + 1 if ledger.cycles else 0
     times = phase_times(procedure, state, guides.acts_of(service), service.started_at)
     details = {
@@ -43,25 +42,23 @@ def details_of(service: Service, procedure: guide.Procedure, state: run.State, k
         "closed_at_c": level.get("temperature_c"),
         "depth_mm": ledger.depth_mm,
         "stood": stood.get("stood"),
-        "leak": (ledger.finding.wet if ledger.finding and ledger.finding.wet else None) or _said(state, f"leak.{key}").get("leak"),
+        "leak": (ledger.finding.wet if ledger.finding and ledger.finding.wet else None)
+        or said(procedure, state, Purpose.LEAK, key).get("leak"),
         "variant": ledger.variant.text if ledger.variant else None,
         "ran_ml": stood.get("ran_ml"),
         **ledger.exposure,
         "recovered": ledger.recovery.share if ledger.recovery else None,
         "flush_in_ml": ledger.flush_in_ml,
         "flush_out_ml": ledger.flush_out_ml,
-        "before": _impression(_said(state, "feel")),
-        "after": _impression(_said(state, "drive")),
-        "rated": {
-            when: {k: said[k] for k in ("shift", "noise") if said.get(k)}
-            for when, said in (("before", _said(state, "feel")), ("after", _said(state, "drive")))
-        },
-        "resets": list(job.sheet.resets) if state.steps.get(f"reset.{key}") and _said(state, f"reset.{key}") else [],
-        "values_before": _said(state, f"before.{key}").get("before"),
-        "values_after": _said(state, f"values.{key}").get("after"),
-        "attached": [f"{what}: {_said(state, f'attached.{key}.{k}').get('done', 'passed')}" for k, what in enumerate(job.attached)],
+        "before": _impression(feel),
+        "after": _impression(drive),
+        "rated": {when: {k: noted[k] for k in ("shift", "noise") if noted.get(k)} for when, noted in (("before", feel), ("after", drive))},
+        "resets": list(reset.resets) if reset is not None and state.steps[reset.id].status == "done" else [],
+        "values_before": said(procedure, state, Purpose.BEFORE, key).get("before"),
+        "values_after": said(procedure, state, Purpose.VALUES, key).get("after"),
+        "attached": [f"{s.task}: {_noted(state, s).get('done', 'passed')}" for s in rode_along],
         "refit": list(state.refit),
-        "waste_ml": waste.get("waste_ml") or (waste_ml(job, ledger, state) if waste else None) or None,
+        "waste_ml": waste.get("waste_ml") or (waste_ml(procedure, job, state) if waste else None) or None,
         "waste_oil": (ledger.exposure.get("wrong_oil") or service_oil_before(service, key)) if waste else None,
         "where_to": ", ".join(w for w in (waste.get("container"), waste.get("where_to")) if w),
         "time": f"{sum(t.taken_s for t in times) / 60:.0f} of {sum(t.planned_s for t in times) / 60:.0f} minutes",
@@ -70,14 +67,20 @@ def details_of(service: Service, procedure: guide.Procedure, state: run.State, k
     return {k: v for k, v in details.items() if v not in (None, "", [], {})}
 
 
-def warmth_of(state: run.State, key: str) -> str:
+def _noted(state: run.State, step: guide.Step) -> dict[str, Any]:
+    here = state.steps[step.id]
+    return dict(here.act.values) if here.status == "done" and here.act else {}
+
+
+def warmth_of(procedure: guide.Procedure, state: run.State, key: str) -> str:
     """How warm the old oil was said to be, where its temperature was not taken."""
-    return str(_said(state, f"measure.{key}").get("warmth") or "")
+    return str(said(procedure, state, Purpose.MEASURE, key).get("warmth") or "")
 
 
-def waste_ml(job: guide.Job, ledger: run.Ledger, state: run.State) -> float:
+def waste_ml(procedure: guide.Procedure, job: guide.Job, state: run.State) -> float:
     """All that left a compartment as used oil, mL: every drain, what ran out at the level, flush and rinse, what stays in a pump."""
-    rinses = len(_said(state, f"rinse.{job.key}").get("ticked") or ()) or (1 if _said(state, f"rinse.{job.key}") else 0)
+    ledger, rinse = state.ledgers[job.key], said(procedure, state, Purpose.RINSE, job.key)
+    rinses = len(rinse.get("ticked") or ()) or (1 if rinse else 0)
     pump = sum(float(p.values.get("dead_ml") or 0.0) for p in ledger.all_pours)
     flushed = ledger.flush_out_ml or 0.0
     together = job.kind_of_work == "flush" and bool(job.sheet.flush_ml)  # oil and flush fluid were measured as one
@@ -97,12 +100,13 @@ def factor_of(job: guide.Job, ledger: run.Ledger) -> float:
     return (0.5 if poor else 1.0) * (0.5 if job.kind_of_work == "correction" else 1.0)
 
 
-def rechecks_of(job: guide.Job, state: run.State) -> tuple[Recheck, ...]:
+def rechecks_of(procedure: guide.Procedure, job: guide.Job, state: run.State) -> tuple[Recheck, ...]:
     """The second looks that the procedure itself asks for (common practice)."""
     found = []
     if job.kind_of_work == "top-up":
         return (Recheck("Look at the level again after a top-up", 30, 1000, 20),)
-    looked = state.steps["recheck"].status == "done"
+    again = procedure.step(Purpose.RECHECK)
+    looked = again is not None and state.steps[again.id].status == "done"
     days = 7 if looked else 1
     found.append(
         Recheck(

@@ -7,7 +7,7 @@ from django.db.migrations.executor import MigrationExecutor
 
 from barodex import clock
 
-from .guides import keep_guide
+from .guides import keep_guide, procedure_of
 from .keeping import keep_page
 from .models import Service
 from .queries import folded_page
@@ -21,6 +21,10 @@ def keep_all(**_: object) -> None:
     lacking = Service.objects.select_related("vehicle", "started_by")
     for service in lacking.filter(guide=None):
         keep_guide(service)
+        tasks = {s.id: s.task for s in procedure_of(service).steps}
+        for photo in service.photos.filter(task=""):
+            photo.task = tasks.get(photo.step, "")[:200]
+            photo.save(update_fields=["task"])
     for service in lacking.filter(state="signed", page=None):
         with clock.at(service.ended_at or service.started_at):
             keep_page(service, *folded_page(service))

@@ -92,7 +92,8 @@ def procedure_of(service: Service, acts: list[run.Act] | None = None) -> guide.P
     """The guide of a service after some acts, all of them when none are given."""
     if not any(j.wanted.variant_open for j in jobs_of(service)):
         return _guide(service.pk, service.started_at, ())
-    return _guide(service.pk, service.started_at, adopted_variants(acts_of(service) if acts is None else acts))
+    begun = _guide(service.pk, service.started_at, ())
+    return _guide(service.pk, service.started_at, adopted_variants(begun, acts_of(service) if acts is None else acts))
 
 
 @keep("acts", 256)

@@ -11,7 +11,7 @@ from .queries import view
 
 @dataclass(frozen=True)
 class OpenService:
-    """An open service in the tray and in the Bay's list, with its running timer if there is one."""
+    """An open service in the tray and in the Bay's list, with its running timer if there is one; ``step`` is ``task`` with its compartment."""
 
     id: int
     vehicle: str
@@ -19,9 +19,11 @@ class OpenService:
     started_at: dt.datetime
     started_by: str
     step: str
+    task: str
     done: int
     total: int
     timer_title: str
+    timer_task: str
     timer_s: int
     timer_started: dt.datetime | None
     now: dt.datetime
@@ -43,9 +45,11 @@ def open_services() -> list[OpenService]:
                 started_at=v.started_at,
                 started_by=v.started_by,
                 step=current.title if current else "",
+                task=current.task if current else "",
                 done=sum(s.status in ("done", "skipped") for s in needed),
                 total=len(needed),
                 timer_title=timer.title if timer else "",
+                timer_task=timer.task if timer else "",
                 timer_s=timer.timer_s if timer else 0,
                 timer_started=timer.timer_started if timer else None,
                 now=v.now,

@@ -113,6 +113,7 @@ def add_photo(by: Person, service_id: int, photo_id: uuid.UUID, step: str, conte
                 id=photo_id,
                 service=service,
                 step=step,
+                task=procedure.by_id[step].task[:200],
                 compartment_id=int(procedure.by_id[step].compartment or 0) or None,
                 width=kept.width,
                 height=kept.height,

@@ -11,6 +11,7 @@ from barodex.book.models import FollowUp
 from barodex.core import guide, run
 from barodex.core.findings.debris import RULES
 from barodex.core.guide.level import FEWEST_SAMPLES, WarmUp, dip_plan, warmup_eta
+from barodex.core.guide.purpose import Purpose
 from barodex.core.ledger.draining import Balance, DripYield, balance, drip_yield, drop_rate
 from barodex.core.quantity.errors import CoreError
 from barodex.core.run.exchanging import drain_shares
@@ -24,7 +25,19 @@ from .guides import acts_of, jobs_of, load, procedure_of
 from .keeping import gaps_of, page_of
 from .models import Service
 from .photos import photos_of_service
-from .views import CycleView, DipView, FieldView, LedgerView, NoteView, PourView, RecordRef, ServiceView, StepView, TemperatureReading
+from .views import (
+    CycleView,
+    DipView,
+    FieldView,
+    LedgerView,
+    NoteView,
+    PourView,
+    RecordRef,
+    ResetView,
+    ServiceView,
+    StepView,
+    TemperatureReading,
+)
 
 
 def _field_view(f: guide.Field) -> FieldView:
@@ -38,14 +51,15 @@ def _field_view(f: guide.Field) -> FieldView:
 def _step_view(step: guide.Step, state: run.State, vehicle: VehicleState, service: int) -> StepView:
     here = state.steps[step.id]
     act = here.act
-    checklist = state.refit if step.id == "wipe" else step.checklist
-    if step.id == "sign":
-        checklist = ()
+    checklist = state.refit if step.purpose == Purpose.WIPE else step.checklist
     return StepView(
         id=step.id,
+        purpose=step.purpose.value,
         phase=step.phase,
         kind=step.kind,
         title=step.title,
+        task=step.task,
+        cycle=step.cycle,
         why=step.why,
         compartment=step.compartment,
         caution=step.caution,
@@ -67,6 +81,7 @@ def _step_view(step: guide.Step, state: run.State, vehicle: VehicleState, servic
         window_low_c=step.window.low_c if step.window else None,
         window_high_c=step.window.high_c if step.window else None,
         calls=step.calls,
+        resets=tuple(ResetView(name, *here.results.get(name, ("", ""))) for name in step.resets),
         forbidden=_forbidden(step, here, vehicle, service),
     )
 

@@ -31,13 +31,26 @@ class FieldView:
 
 
 @dataclass(frozen=True)
+class ResetView:
+    """Something that is set back: ``outcome`` as the tool said last, done or failed, with why; empty where no tool has said anything."""
+
+    name: str
+    outcome: str
+    why: str
+
+
+@dataclass(frozen=True)
 class StepView:
-    """A step with its state; ``values`` is what was recorded, ``act`` names what an undo takes back."""
+    """A step with its state; ``title`` is ``task`` with its compartment; ``values`` is what was recorded, ``act`` names what an undo
+    takes back."""
 
     id: str
+    purpose: str
     phase: str
     kind: str
     title: str
+    task: str
+    cycle: int
     why: str
     compartment: str
     caution: str
@@ -59,6 +72,7 @@ class StepView:
     window_low_c: float | None
     window_high_c: float | None
     calls: tuple[str, ...]
+    resets: tuple[ResetView, ...]
     forbidden: str  # why the vehicle as a whole does not allow it now
 
 

@@ -32,6 +32,7 @@ from barodex.shelf.models import Lubricant, SheetRevision
 from barodex.shelf.queries import core_sheet, current_revision
 
 from .amounts import came_out, net_in_ml
+from .closed import ClosedWith, to_rows
 from .learning import learnt_of
 from .models import Correction, FollowUp, OilRecord
 from .queries import CORRECTABLE, RECORDS, corrected, is_first_change, past_finding, record_views
@@ -65,7 +66,7 @@ class Entry:
     finding: Finding | None = None
     assessment: Assessment | None = None
     gaps: tuple[str, ...] = ()
-    torques: tuple[str, ...] = ()
+    torques: tuple[ClosedWith, ...] = ()
     note: str = ""
     factory_fill: bool = False
     work: str = "change"
@@ -111,7 +112,7 @@ def write_record(by: Person, compartment: Compartment, entry: Entry, service_id:
         interval_factor=max(0.01, (judged.interval_factor if judged else 1.0) * entry.factor),
         reasons=[r.text for r in judged.reasons] if judged else [],
         gaps=list(entry.gaps),
-        torques=list(entry.torques),
+        torques=to_rows(entry.torques),
         note=entry.note,
         factory_fill=entry.factory_fill,
         work=entry.work,

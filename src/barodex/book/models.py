@@ -39,7 +39,7 @@ class OilRecord(Voidable):
     cap_days = models.PositiveIntegerField(null=True)
     reasons = models.JSONField(default=list)
     gaps = models.JSONField(default=list)
-    torques = models.JSONField(default=list)
+    torques = models.JSONField(default=list)  # as :class:`barodex.book.closed.ClosedWith`
     factory_fill = models.BooleanField(default=False)
     work = models.CharField(max_length=12, default="change")  # the kind of service
     details = models.JSONField(default=dict)  # what a kind of service leaves behind: depth, share, exposure, impressions, times, waste
@@ -95,6 +95,7 @@ class ServicePhoto(models.Model):
     id = models.UUIDField(primary_key=True)
     service = models.ForeignKey("bay.Service", on_delete=models.PROTECT, related_name="photos")
     step = models.CharField(max_length=40)
+    task = models.CharField(max_length=200, blank=True)  # what was being done
     compartment = models.ForeignKey("fleet.Compartment", on_delete=models.PROTECT, null=True, related_name="photos")
     width = models.PositiveIntegerField()
     height = models.PositiveIntegerField()

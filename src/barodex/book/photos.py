@@ -71,8 +71,4 @@ def photos_of_records(services: Iterable[tuple[int, int]]) -> dict[tuple[int, in
     found: dict[int, list[ServicePhoto]] = defaultdict(list)
     for photo in ServicePhoto.objects.filter(service_id__in={s for s, _ in pairs}, removed_at=None).select_related("by"):
         found[photo.service_id].append(photo)
-    return {
-        (s, c): tuple(photo_view(p, p.step.split(".")[0]) for p in found[s] if p.compartment_id in (None, c))
-        for s, c in pairs
-        if found.get(s)
-    }
+    return {(s, c): tuple(photo_view(p, p.task) for p in found[s] if p.compartment_id in (None, c)) for s, c in pairs if found.get(s)}

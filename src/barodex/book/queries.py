@@ -15,6 +15,7 @@ from barodex.core.run.seen import finding_from
 from barodex.fleet.models import Compartment, void_words
 
 from .amounts import CORRECTABLE, Measured, corrected, density, interval_share, measured
+from .closed import ClosedWith, from_rows
 from .models import FollowUp, OilRecord
 
 __all__ = ["CORRECTABLE", "corrected", "density", "interval_share", "measured"]  # what the amounts give is asked for here
@@ -112,7 +113,7 @@ class RecordView:
     interval_factor: float
     reasons: tuple[str, ...]
     gaps: tuple[str, ...]
-    torques: tuple[str, ...]
+    torques: tuple[ClosedWith, ...]
     note: str
     work: str
     details: tuple[DetailLine, ...]
@@ -156,7 +157,7 @@ def _view(m: Measured, photos: dict[tuple[int, int], tuple[PhotoView, ...]]) -> 
         interval_factor=r.interval_factor,
         reasons=tuple(r.reasons),
         gaps=tuple(r.gaps),
-        torques=tuple(r.torques),
+        torques=from_rows(r.torques),
         note=values["note"],
         work=r.work,
         details=detail_lines(r.details),

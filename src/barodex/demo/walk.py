@@ -37,7 +37,7 @@ def _post(by: Person, service: int, step: str, kind: str = "done", **values: Any
 
 
 def _values(step: StepView, outcome: Outcome, capacity: float | None) -> dict[str, Any]:
-    values: dict[str, Any] = {"ticked": list(step.checklist)} if step.checklist else {}
+    values: dict[str, Any] = {"ticked": [*step.checklist, *(r.name for r in step.resets)]} if step.checklist or step.resets else {}
     if step.kind == "confirm" and any(f.name == "reason" for f in step.fields):
         values["reason"] = "as far as the oil goes"
     for f in step.fields:
@@ -80,11 +80,11 @@ def _pour(by: Person, service: int, step: StepView, poured_ml: float, target_ml:
 
 
 def walk(by: Person, service: int, outcomes: Mapping[str, Outcome], stop_before: str = "") -> ServiceView:
-    """Do every open step in order until the signature, or until a step whose id starts with ``stop_before``."""
+    """Do every open step in order until the signature, or until a step for the purpose ``stop_before``, or of that id."""
     state = view(service)
     for _ in range(200):
         step = next((s for s in state.steps if s.status == "open"), None)
-        if step is None or (stop_before and step.id.startswith(stop_before)):
+        if step is None or (stop_before and stop_before in (step.purpose, step.id)):
             return state
         ledger = next((x for x in state.ledgers if x.compartment == step.compartment), None)
         if step.forbidden and step.skip != "never":

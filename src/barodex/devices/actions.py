@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import uuid
+
 from django.db import transaction
 
 from barodex import clock
@@ -12,6 +14,7 @@ from barodex.bay.models import Service
 from barodex.core.quantity.errors import GateClosed, Inconsistent, in_range
 
 from . import queries
+from .checks import report_resets
 from .models import DeviceChoice, DeviceLink
 from .protocol import DEVICE_KINDS, ScaleSetup, ScanSetup
 from .registry import NONE, adaptor_for, is_simulated
@@ -93,7 +96,8 @@ def reset(by: Person, service_id: int, name: str) -> DeviceLink:
     if name not in kept:
         raise Inconsistent(f"The control unit keeps no “{name}”.", field="name", value=name, allowed=", ".join(kept))
     tool.start_reset(name, now)
-    link.save(update_fields=["state"])
+    link.asked = {**link.asked, name: {"by": by.pk, "act": str(uuid.uuid4())}}
+    link.save(update_fields=["state", "asked"])
     audit(by, "reset asked", link.service, (), name=name)
     return link
 
@@ -134,7 +138,9 @@ def _linked(service_id: int, kind: str) -> DeviceLink:
 def poll_scan(service_id: int, compartment: str) -> queries.ScanView:
     """What the scan tool shows now; a value that counts is kept every few seconds for the fit."""
     service, now = guides.load(service_id), clock.now()
-    link = DeviceLink.objects.filter(service_id=service_id, kind="scan tool").first()
+    link = DeviceLink.objects.select_related("service").filter(service_id=service_id, kind="scan tool").first()
+    if link is not None:
+        report_resets(link)
     view = queries.scan_view(service, link, compartment, now)
     reading = view.reading
     if (

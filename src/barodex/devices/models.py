@@ -22,6 +22,7 @@ class DeviceLink(models.Model):
     adaptor = models.CharField(max_length=20)
     state = models.JSONField(default=dict)
     samples = models.JSONField(default=list)
+    asked = models.JSONField(default=dict)  # resets that the tool has not answered yet: who asked (a person's id), and the act's id
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["service", "kind"], name="one_link_a_service_and_kind")]

@@ -11,6 +11,7 @@ from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, Image, KeepTogether, Paragraph, Spacer, Table, TableStyle
 
 from barodex import clock
+from barodex.book.closed import ClosedWith
 from barodex.book.models import OilRecord
 from barodex.book.photos import path_of
 from barodex.book.queries import RECORDS, RecordView, record_views
@@ -157,7 +158,7 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
 
     story = [*_head(record, view, show), *_amounts(view, last_in, show), *_seen(view)]
     if view.torques:
-        story += [Paragraph("Closed with", HEAD), _rows([(t.split(": ")[0], t.split(": ", 1)[-1]) for t in view.torques])]
+        story += [Paragraph("Closed with", HEAD), _rows([_closed(t, show) for t in view.torques])]
     if view.details:
         rows = [(d.label, d.words if d.value is None else show(d.value, d.kind)) for d in view.details]
         story += [Paragraph("How it was done", HEAD), _rows(rows)]
@@ -183,6 +184,10 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
     ]
     title = f"Job paper: {vehicle.name}, {record.compartment.name}, {view.on}"
     return print_story(story, title, f"Record {record_id}"), f"job-{view.on}-{record_id}.pdf"
+
+
+def _closed(c: ClosedWith, show: Callable[[float | None, str], str]) -> tuple[str, str]:
+    return (c.plug, c.as_written or ("no figure" if c.torque_nm is None else show(c.torque_nm, "torque")))
 
 
 MOST_PICTURES = 4

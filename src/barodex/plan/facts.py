@@ -4,16 +4,17 @@ from __future__ import annotations
 
 import datetime as dt
 from collections import defaultdict
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 from django.db.models import OuterRef, Subquery
 
 from barodex.book.models import Correction, OilRecord
 from barodex.core.due.interval import Due, Limits, Occasion, next_due
+from barodex.core.due.many import Plain, next_dues, plain
 from barodex.core.due.meter import Meter
 from barodex.core.due.oil_life import Facts, Schooled, cap_occasions, counter_occasion, linked_occasions, schooled_due
-from barodex.core.due.schedule import OwnRule, SchedulePolicy, SheetInterval
+from barodex.core.due.schedule import OwnRule, Plan, SchedulePolicy, SheetInterval, plan_for
 from barodex.core.due.use import Forecast, forecasts
 from barodex.fleet.models import Compartment, CounterReading, Vehicle
 from barodex.fleet.rules import rules_of, sheet_interval
@@ -226,6 +227,55 @@ def due_of(v: VehicleFacts, box: Box, policy: SchedulePolicy, as_of: dt.date) ->
     """The due of a compartment by the school in force, with its facts."""
     facts = facts_of(v, box, as_of)
     return schooled_due(box.kind, box.interval, box.rule, policy, facts, as_of), facts
+
+
+def _plain(v: VehicleFacts, box: Box, plan: Plan, policy: SchedulePolicy, as_of: dt.date) -> Plain | None:
+    """A compartment to which nothing happens but use and time; None where its facts have to be looked at one by one."""
+    last, until = box.last, v.vehicle.warranty_until
+    if last is None or v.meter.noted or v.use.season is not None or box.rule.linked or box.counter:
+        return None
+    if last.cap_run is not None or last.cap_days is not None or last.on > as_of:
+        return None
+    if until is not None and until >= as_of and policy.warranty == "leave closed":
+        return None
+    ahead, now = v.use.ahead, v.meter.last_value
+    return plain(
+        v.meter.run(last.on, last.meter, v.beyond),
+        last.on,
+        plan.limits,
+        v.split,
+        last.factor,
+        rate=ahead.rate,
+        read_on=ahead.since,
+        beyond=v.beyond,
+        meter_now=None if now is None else now + v.beyond,
+        by_km=v.vehicle.meter == "km",
+    )
+
+
+def dues_of(vehicles: Sequence[VehicleFacts], policy: SchedulePolicy, as_of: dt.date) -> list[list[Schooled]]:
+    """The dues of every compartment of many vehicles, each as :func:`due_of` gives it; the plain ones in a batch."""
+    found: list[list[Schooled]] = []
+    rows: list[Plain] = []
+    places: list[tuple[list[Schooled], int, Plan]] = []
+    for v in vehicles:
+        mine: list[Schooled] = []
+        for box in v.boxes:
+            plan = plan_for(box.kind, box.interval, box.rule, policy, "", box.last is not None and box.last.factor < 1)
+            row = _plain(v, box, plan, policy, as_of)
+            if row is None:
+                mine.append(due_of(v, box, policy, as_of)[0])
+            else:
+                rows.append(row)
+                places.append((mine, len(mine), plan))
+                mine.append(_LATER)
+        found.append(mine)
+    for (mine, k, plan), due in zip(places, next_dues(rows, as_of), strict=True):
+        mine[k] = Schooled(due, plan, None)
+    return found
+
+
+_LATER = Schooled(Due("unknown", "unknown", 1.0), Plan("", Limits({}), "", ()), None)  # until the batch is told
 
 
 def facts_of_vehicle(vehicle_id: int, as_of: dt.date) -> VehicleFacts:

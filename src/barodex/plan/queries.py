@@ -12,13 +12,12 @@ from dataclasses import dataclass, replace
 
 from barodex.book.queries import FollowUpView, open_follow_ups, soonest
 from barodex.core.due.oil_life import Schooled
-from barodex.core.due.schedule import SchedulePolicy
 from barodex.core.quantity.errors import in_range
 from barodex.core.quantity.working import percent
 from barodex.fleet.use import season_of
 from barodex.memory.kept import register
 from barodex.memory.versions import POLICY, changed_since, newest
-from barodex.plan.facts import Box, VehicleFacts, due_of, fleet_facts
+from barodex.plan.facts import Box, VehicleFacts, dues_of, fleet_facts
 from barodex.workshop.schedule import schedule_policy
 
 DUE_STATES = ("stop", "overdue", "due", "unknown", "soon", "fine")
@@ -154,9 +153,9 @@ def _season_words(v: VehicleFacts) -> str:
     return f"{first.day} {first:%b} to {last.day} {last:%b}"
 
 
-def _vehicle_view(v: VehicleFacts, policy: SchedulePolicy, stopped: set[tuple[int, str]], as_of: dt.date) -> VehicleDue:
+def _vehicle_view(v: VehicleFacts, dues: list[Schooled], stopped: set[tuple[int, str]]) -> VehicleDue:
     vehicle, use = v.vehicle, v.use
-    rows = tuple(_box_view(box, due_of(v, box, policy, as_of)[0], (vehicle.pk, box.name) in stopped) for box in v.boxes)
+    rows = tuple(_box_view(box, due, (vehicle.pk, box.name) in stopped) for box, due in zip(v.boxes, dues, strict=True))
     worst = min((DUE_STATES.index(r.state) for r in rows), default=len(DUE_STATES) - 1)
     return VehicleDue(
         id=vehicle.pk,
@@ -183,9 +182,9 @@ def _vehicle_view(v: VehicleFacts, policy: SchedulePolicy, stopped: set[tuple[in
 
 
 def _views(as_of: dt.date, vehicles: Collection[int] | None, follow_ups: list[FollowUpView]) -> list[VehicleDue]:
-    policy = schedule_policy()
     stopped = {(f.vehicle_id, f.compartment) for f in follow_ups if f.stop}
-    return [_vehicle_view(v, policy, stopped, as_of) for v in fleet_facts(as_of, vehicles)]
+    facts = fleet_facts(as_of, vehicles)
+    return [_vehicle_view(v, dues, stopped) for v, dues in zip(facts, dues_of(facts, schedule_policy(), as_of), strict=True)]
 
 
 def _order(v: VehicleDue) -> tuple[int, float, str]:

@@ -4,7 +4,8 @@ from dataclasses import replace
 
 import pytest
 
-from barodex.core.guide.steps import Job
+from barodex.core.guide.purpose import Purpose
+from barodex.core.guide.steps import Job, Procedure, Step
 from barodex.core.ledger.drained import Amount
 from barodex.core.quantity.errors import GateClosed, Inconsistent, NeedsReason, OutOfRange
 from barodex.core.run.adopted import adopted_variants
@@ -127,12 +128,18 @@ def said(number, step, kind="done", **values):
     return Act(f"a{number}", number, kind, step, values, None, "me")
 
 
+def step(purpose, key):
+    return Step(f"{purpose}.{key}", purpose, "open", "note", "which variant?", "", key)
+
+
 def test_the_variant_said_last_counts_unless_it_is_taken_back():
+    steps = [step(p, key) for key in ("0", "7") for p in (Purpose.VARIANT, Purpose.WHICH, Purpose.OIL)]
+    asks = Procedure((), tuple(steps), {s.id: s for s in steps})
     short, long = said(1, "variant.0", variant="short"), said(2, "which.0", variant="long")
-    assert adopted_variants([short]) == (("0", "short"),)
-    assert adopted_variants([short, long]) == (("0", "long"),)
-    assert adopted_variants([short, long, said(3, "", "undo", act="a2")]) == (("0", "short"),)
-    assert adopted_variants([short, said(3, "", "undo", act="a1")]) == ()
-    assert adopted_variants([short, said(2, "which.0", "skip")]) == (("0", "short"),)
-    assert adopted_variants([said(1, "which.7", variant="b"), said(2, "variant.0", variant="a")]) == (("0", "a"), ("7", "b"))
-    assert adopted_variants([said(1, "which.0"), said(2, "oil.0", variant="x")]) == ()
+    assert adopted_variants(asks, [short]) == (("0", "short"),)
+    assert adopted_variants(asks, [short, long]) == (("0", "long"),)
+    assert adopted_variants(asks, [short, long, said(3, "", "undo", act="a2")]) == (("0", "short"),)
+    assert adopted_variants(asks, [short, said(3, "", "undo", act="a1")]) == ()
+    assert adopted_variants(asks, [short, said(2, "which.0", "skip")]) == (("0", "short"),)
+    assert adopted_variants(asks, [said(1, "which.7", variant="b"), said(2, "variant.0", variant="a")]) == (("0", "a"), ("7", "b"))
+    assert adopted_variants(asks, [said(1, "which.0"), said(2, "oil.0", variant="x")]) == ()

@@ -46,7 +46,7 @@ def procedure(*sheets):
 
 
 def values_for(step, finding=LOOK, capacity=1850.0):
-    values = {"ticked": list(step.checklist)}
+    values = {"ticked": list(step.ticks)}
     for f in step.fields:
         if f.kind == "choice":
             values[f.name] = f.choices[0]

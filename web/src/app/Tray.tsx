@@ -15,6 +15,7 @@ function Line({ service, few }: { service: Schemas['OpenService']; few: boolean 
   const running = Boolean(service.timer_started);
   const now = useServerNow(service.now, running);
   const left = service.timer_started ? service.timer_s - (now - Date.parse(service.timer_started)) / 1000 : 0;
+  const several = service.compartments.length > 1;
   const before = useRef(left);
   useEffect(() => {
     if (running && before.current > 0 && left <= 0) ring();
@@ -46,11 +47,11 @@ function Line({ service, few }: { service: Schemas['OpenService']; few: boolean 
       )}
       {running && (
         <Box component="span" sx={{ display: { xs: 'none', md: 'inline' } }}>
-          {left > 0 ? service.timer_title.split(': ').pop() : 'time is up'}
+          {left > 0 ? (several ? service.timer_title : service.timer_task) : 'time is up'}
         </Box>
       )}
       <Box component="span" sx={{ ml: 'auto', color: 'text.secondary', overflow: 'hidden', textOverflow: 'ellipsis' }}>
-        {service.done} of {service.total} · next: {service.step.split(': ').pop()}
+        {service.done} of {service.total} · next: {several ? service.step : service.task}
       </Box>
     </Box>
   );

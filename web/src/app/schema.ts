@@ -2048,6 +2048,12 @@ export interface components {
             at: string;
             agrees: boolean;
         };
+        ClosedWith: {
+            plug: string;
+            /** Format: double */
+            torque_nm: number | null;
+            as_written: string;
+        };
         ColourReading: {
             light: string;
             fresh: components["schemas"]["OilColour"];
@@ -3227,9 +3233,11 @@ export interface components {
             started_at: string;
             started_by: string;
             step: string;
+            task: string;
             done: number;
             total: number;
             timer_title: string;
+            timer_task: string;
             timer_s: number;
             /** Format: date-time */
             timer_started: string | null;
@@ -3680,7 +3688,7 @@ export interface components {
             interval_factor: number;
             reasons: string[];
             gaps: string[];
-            torques: string[];
+            torques: components["schemas"]["ClosedWith"][];
             note: string;
             work: string;
             details: components["schemas"]["DetailLine"][];
@@ -3711,6 +3719,11 @@ export interface components {
             name: string;
             value: string;
             state: string;
+            why: string;
+        };
+        ResetView: {
+            name: string;
+            outcome: string;
             why: string;
         };
         RevisionRequestRequest: {
@@ -4481,9 +4494,12 @@ export interface components {
         };
         StepView: {
             id: string;
+            purpose: string;
             phase: string;
             kind: string;
             title: string;
+            task: string;
+            cycle: number;
             why: string;
             compartment: string;
             caution: string;
@@ -4512,6 +4528,7 @@ export interface components {
             /** Format: double */
             window_high_c: number | null;
             calls: string[];
+            resets: components["schemas"]["ResetView"][];
             forbidden: string;
         };
         StoreView: {

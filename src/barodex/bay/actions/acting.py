@@ -24,8 +24,9 @@ from barodex.fleet.models import Compartment
 MOST_TRIES = 30  # of storing an act while others store theirs
 
 
-# What hangs on the bench may have a say in an act: (service, guide, kind, step) raises what refuses it. Filled by the apps above.
-ACT_CHECKS: list[Callable[[Service, guide.Procedure, str, str], None]] = []
+# What hangs on the bench may have a say in an act: (service, guide, kind, step) raises what refuses it, and says whether it has
+# reported something of its own. Filled by the apps above.
+ACT_CHECKS: list[Callable[[Service, guide.Procedure, str, str], bool]] = []
 
 
 class _OutOfDate(Exception):
@@ -50,8 +51,8 @@ def post_act(by: Person, service_id: int, new: NewAct) -> views.ServiceView:
         values = read_values(procedure, new.step, new.values, by.unit_system)
         if new.kind == "add":
             check_container(service, procedure, new.step, values)
-        for check in ACT_CHECKS:
-            check(service, procedure, new.kind, new.step)
+        if any(check(service, procedure, new.kind, new.step) for check in ACT_CHECKS):
+            acts = guides.acts_of(service)
         at = when_done(new, service.started_at, clock.now())
         act = run.Act(str(new.act_id), (acts[-1].seq if acts else 0) + 1, new.kind, new.step, values, at, by.shown_name)
         state = run.accept(procedure, acts, act)
@@ -80,9 +81,9 @@ def _with_variant(service: Service, procedure: guide.Procedure, state: run.State
     return anew, folded
 
 
-def _keep_variants(service: Service, acts: list[run.Act]) -> None:
+def _keep_variants(service: Service, procedure: guide.Procedure, acts: list[run.Act]) -> None:
     """What a compartment was found to be is remembered with it at once; taken back, it is open again."""
-    adopted = dict(adopted_variants(acts))
+    adopted = dict(adopted_variants(procedure, acts))
     for job in guides.jobs_of(service):
         if job.wanted.variant_open:
             Compartment.objects.filter(pk=job.compartment_id).update(variant=adopted.get(str(job.compartment_id), ""))
@@ -114,7 +115,7 @@ def _store(by: Person, service: Service, procedure: guide.Procedure, state: run.
         service=service, act_id=act.id, seq=act.seq, kind=act.kind, step=act.step, values=dict(act.values), at=act.at, by=by
     )
     if act.kind in ("done", "undo"):
-        _keep_variants(service, acts)
+        _keep_variants(service, procedure, acts)
     if state.signed:
         close_service(by, service, procedure, state)
         keep_page(service, *queries.folded_page(service, acts))

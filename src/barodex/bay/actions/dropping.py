@@ -11,6 +11,7 @@ from barodex.bay import guides
 from barodex.bay.models import Service
 from barodex.core import run
 from barodex.core.quantity.errors import GateClosed, Inconsistent
+from barodex.core.run.state import drained
 from barodex.fleet.models import Compartment
 
 
@@ -23,13 +24,12 @@ def drop_service(by: Person, service_id: int, reason: str) -> Service:
         raise GateClosed("This service is closed already.", field="reason", value=service.state)
     if len(reason.strip()) < 4:
         raise Inconsistent("Say why it is given up.", field="reason", value=reason)
-    state = run.fold(procedure_of := guides.procedure_of(service), guides.acts_of(service))
-    drained = [s for s in procedure_of.steps if s.id.startswith("drain.") and state.steps[s.id].status == "done"]
-    if drained:
+    state = run.fold(procedure := guides.procedure_of(service), guides.acts_of(service))
+    if opened := drained(procedure, state):
         raise GateClosed(
             "Oil has been drained: a compartment without oil must not be forgotten. Fill it and sign, with the gaps explained.",
             field="reason",
-            value=drained[0].id,
+            value=opened[0],
         )
     service.jobs.update(open=False)
     Compartment.objects.filter(in_service=service).update(in_service=None)

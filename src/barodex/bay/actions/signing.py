@@ -8,6 +8,7 @@ from barodex.accounts.models import Person
 from barodex.bay import closing, guides
 from barodex.bay.models import Service
 from barodex.book.actions import Entry, write_record
+from barodex.book.closed import ClosedWith
 from barodex.core import guide, run
 from barodex.fleet.actions import add_reading
 from barodex.fleet.models import Compartment
@@ -42,9 +43,7 @@ def close_service(by: Person, service: Service, procedure: guide.Procedure, stat
         for container in {int(p.values["container"]) for p in ledger.all_pours if p.values.get("container")}:
             audit(by, "oil drawn", Container.objects.get(pk=container), (SHELF,), service=service.pk)
         torques = tuple(
-            _torque_text(procedure, state, s)
-            for s in procedure.steps
-            if s.compartment == key and s.kind == "torque" and state.steps[s.id].act
+            _closed_with(state, s) for s in procedure.steps if s.compartment == key and s.kind == "torque" and state.steps[s.id].act
         )
         write_record(
             by,
@@ -67,10 +66,10 @@ def close_service(by: Person, service: Service, procedure: guide.Procedure, stat
                 work=procedure.job(key).kind_of_work,
                 details=closing.details_of(service, procedure, state, key),
                 factor=closing.factor_of(procedure.job(key), ledger),
-                rechecks=closing.rechecks_of(procedure.job(key), state),
+                rechecks=closing.rechecks_of(procedure, procedure.job(key), state),
                 additive_ml=procedure.job(key).additive_ml if ledger.poured_ml > 0 else 0.0,
                 ambient_c=service.ambient_c,
-                warmth=closing.warmth_of(state, key),
+                warmth=closing.warmth_of(procedure, state, key),
             ),
             service.pk,
         )
@@ -83,7 +82,6 @@ def close_service(by: Person, service: Service, procedure: guide.Procedure, stat
     audit(by, "service signed", service, (service.vehicle_id,))
 
 
-def _torque_text(procedure: guide.Procedure, state: run.State, step: guide.Step) -> str:
+def _closed_with(state: run.State, step: guide.Step) -> ClosedWith:
     act = state.steps[step.id].act
-    torque = act.values.get("torque_nm") if act else None
-    return f"{step.title.split(': ', 1)[-1].split(',')[0]}: " + (f"{round(torque, 1):g} N·m" if torque else "no figure")
+    return ClosedWith(step.plug, act.values.get("torque_nm") if act else None)

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from barodex.core.guide.exchange_blocks import cycles, engine_off, flow_through
-from barodex.core.guide.kind_blocks import amount_fields, chain, flush, torque_fields
+from barodex.core.guide.flush_blocks import flush, flush_by_plug
+from barodex.core.guide.kind_blocks import amount_fields, chain, torque_fields
 from barodex.core.guide.plug_words import other_heads
+from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import DEFAULT_DRAIN_MIN, HOT, PAN_RESERVE, Field, Job, Step, millilitres, plug_torque_words
 from barodex.core.guide.variant_blocks import casing_code, which_one
-from barodex.core.guide.work_blocks import attached, flush_by_plug, pan_off, pan_on, top_up
+from barodex.core.guide.work_blocks import attached, pan_off, pan_on, top_up
 from barodex.core.kinds.kind import kind_of
 from barodex.core.sheet.sheet import Plug
 
@@ -46,7 +48,7 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...]) -> list[Step]:
         return [*opening, *flow_through(job, ready), *attached(job)]
     before = _before_the_last_drain(job, ready)
     # Cycles that are not wanted do not apply: the last drain waits for each of them.
-    ready = (*ready, *(s.id for s in before if s.id.startswith(("sweep.", "rest.", "work."))))
+    ready = (*ready, *(s.id for s in before if s.purpose in (Purpose.SWEEP, Purpose.REST, Purpose.TURN_OVER)))
     if job.planned_cycles > 1:
         before = [*before, engine_off(job, ready, "drain")]
         ready = (*ready, f"off.{job.key}")
@@ -67,8 +69,8 @@ def _before_the_last_drain(job: Job, ready: tuple[str, ...]) -> list[Step]:
 def _looking(job: Job) -> list[Step]:
     """What is seen once it is drained, and what is done while it is open."""
     opened = pan_off(job) if job.kind_of_work == "opened" else []
-    off = [s for s in opened if s.id.startswith("pan.")]
-    inside = [s for s in opened if not s.id.startswith("pan.")]
+    off = [s for s in opened if s.purpose == Purpose.PAN]
+    inside = [s for s in opened if s.purpose != Purpose.PAN]
     steps = [*off, _look(job, off), *inside, *attached(job), *([_rinse(job)] if job.rinses else []), *chain(job)]
     return [*steps, *(pan_on(job) if job.kind_of_work == "opened" else [])]
 
@@ -76,7 +78,7 @@ def _looking(job: Job) -> list[Step]:
 def _closing(job: Job, steps: list[Step], pockets: list[Step]) -> list[Step]:
     """The way out shut, and each pocket after it."""
     drain = job.sheet.way_out
-    before = tuple(s.id for s in steps if s.id.startswith(("panshut.", "filter.", "whileopen.", "attached.")))
+    before = tuple(s.id for s in steps if s.purpose in _BEFORE_SHUT)
     shut = [_shut(job, drain, (*before, *(p.id for p in pockets)))] if drain else []
     return [*shut, *(_shut_pocket(job, k, plug) for k, plug in enumerate(more_drains(job), 2))]
 
@@ -84,9 +86,10 @@ def _closing(job: Job, steps: list[Step], pockets: list[Step]) -> list[Step]:
 def _clean(job: Job) -> Step:
     return Step(
         f"clean.{job.key}",
+        Purpose.CLEAN,
         "access",
         "confirm",
-        f"{job.name}: clean round the plugs",
+        "clean round the plugs",
         "Nothing may fall in once it is open.",
         job.key,
         needs=("safe", f"sheet.{job.key}", "kit"),
@@ -103,9 +106,10 @@ def _proof(job: Job) -> list[Step]:
     return [
         Step(
             f"prove.{job.key}",
+            Purpose.PROVE,
             "open",
             "confirm",
-            f"{job.name}: crack the {fill.label} loose, see it turn",
+            f"crack the {fill.label} loose, see it turn",
             "A box with tired oil still runs; an empty one that cannot be refilled does not.",
             job.key,
             needs=(f"clean.{job.key}",),
@@ -129,9 +133,10 @@ def _suck(job: Job, ready: tuple[str, ...]) -> Step:
     """Sucked out by a hose."""
     return Step(
         f"drain.{job.key}",
+        Purpose.DRAIN,
         "drain",
         "confirm",
-        f"{job.name}: hose to the very bottom, pull it out",
+        "hose to the very bottom, pull it out",
         "Far less than expected means the hose was not at the bottom.",
         job.key,
         HOT,
@@ -148,9 +153,10 @@ def _take_cover_off(job: Job, ready: tuple[str, ...]) -> Step:
     label = drain.label if drain else "cover"
     return Step(
         f"drain.{job.key}",
+        Purpose.DRAIN,
         "drain",
         "confirm",
-        f"{job.name}: pan under, {label} off: it is the drain",
+        f"pan under, {label} off: it is the drain",
         "Lower edge first, so that it runs where the pan stands.",
         job.key,
         HOT,
@@ -167,9 +173,10 @@ def _pull_plug(job: Job, ready: tuple[str, ...]) -> Step:
     label = drain.label if drain else "drain plug"
     return Step(
         f"drain.{job.key}",
+        Purpose.DRAIN,
         "drain",
         "confirm",
-        f"{job.name}: pan under, {label} out",
+        f"pan under, {label} out",
         "Last threads by hand, pressing in, then away quickly.",
         job.key,
         HOT,
@@ -181,6 +188,7 @@ def _pull_plug(job: Job, ready: tuple[str, ...]) -> Step:
     )
 
 
+_BEFORE_SHUT = (Purpose.PAN_SHUT, Purpose.FILTER, Purpose.WHILE_OPEN, Purpose.ATTACHED)
 _DRAINS = {"suction": _suck, "cover": _take_cover_off, "plug": _pull_plug}
 
 
@@ -209,9 +217,10 @@ def _pockets(job: Job) -> list[Step]:
         steps.append(
             Step(
                 f"drain{k}.{c}",
+                Purpose.POCKET,
                 "drain",
                 "confirm",
-                f"{job.name}: {plug.label} out too",
+                f"{plug.label} out too",
                 "A pocket holds a quarter of a litre or more (common practice).",
                 c,
                 needs=(before,),
@@ -228,9 +237,10 @@ def _wait(job: Job) -> Step:
     minutes = (job.sheet.drain_minutes or DEFAULT_DRAIN_MIN[job.sheet.drain_method]) * (COLD_DRAIN if job.no_warm else 1)
     return Step(
         f"wait.{job.key}",
+        Purpose.WAIT,
         "drain",
         "timer",
-        f"{job.name}: wait until it only drips",
+        "wait until it only drips",
         "The last of it carries the most debris.",
         job.key,
         needs=(f"drain.{job.key}",),
@@ -255,9 +265,10 @@ def _measure(job: Job) -> Step:
     )
     return Step(
         f"measure.{job.key}",
+        Purpose.MEASURE,
         "drain",
         "measure",
-        f"{job.name}: measure what came out",
+        "measure what came out",
         why,
         job.key,
         HOT,
@@ -270,9 +281,10 @@ def _measure(job: Job) -> Step:
 def _look(job: Job, off: list[Step]) -> Step:
     return Step(
         f"look.{job.key}",
+        Purpose.LOOK,
         "inspect",
         "inspect",
-        f"{job.name}: read oil and magnet",
+        "read oil and magnet",
         "A paste is wear, a chunk is a break. A rise matters more than a level.",
         job.key,
         needs=(f"drain.{job.key}", *(s.id for s in off)),
@@ -295,9 +307,10 @@ def _rinse(job: Job) -> Step:
     told = "poured through until it comes out as it went in" if through else "each time a part of the old goes with the new"
     return Step(
         f"rinse.{c}",
+        Purpose.RINSE,
         "close",
         "confirm",
-        f"{job.name}: {words}",
+        f"{words}",
         job.rinse or "What stays of the wrong oil goes on working in the right one.",
         c,
         needs=(f"drain.{c}", f"look.{c}"),
@@ -314,9 +327,10 @@ def _shut(job: Job, drain: Plug, before: tuple[str, ...]) -> Step:
     pattern = ("Cross pattern, in three rounds: by hand, half, full torque.",) if cover else ()
     return Step(
         f"shut.{job.key}",
+        Purpose.SHUT,
         "close",
         "torque",
-        f"{job.name}: shut the {drain.label}, {plug_torque_words(drain)}",
+        f"shut the {drain.label}, {plug_torque_words(drain)}",
         "Filling with the drain still open is a real and repeated mistake.",
         job.key,
         needs=(
@@ -327,6 +341,7 @@ def _shut(job: Job, drain: Plug, before: tuple[str, ...]) -> Step:
             *before,
         ),
         gate=True,
+        plug=drain.label,
         caution="Never by feel into aluminium or magnesium when a figure exists." if job.sheet.case_material != "iron" else "",
         fields=(*((Field("bolts", "number", "How many bolts", required=False),) if cover else ()), *torque_fields(drain), _REASON),
         advice=(f"Key: {drain.key}", *pattern, *other_heads(drain)),
@@ -336,13 +351,15 @@ def _shut(job: Job, drain: Plug, before: tuple[str, ...]) -> Step:
 def _shut_pocket(job: Job, k: int, plug: Plug) -> Step:
     return Step(
         f"shut{k}.{job.key}",
+        Purpose.POCKET_SHUT,
         "close",
         "torque",
-        f"{job.name}: shut the {plug.label}, {plug_torque_words(plug)}",
+        f"shut the {plug.label}, {plug_torque_words(plug)}",
         "The pocket's plug is the one that is forgotten.",
         job.key,
         needs=(f"shut.{job.key}",),
         gate=True,
+        plug=plug.label,
         fields=(*torque_fields(plug), _REASON),
         advice=(f"Key: {plug.key}", *other_heads(plug)),
     )

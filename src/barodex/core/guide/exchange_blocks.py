@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from barodex.core.guide.kind_blocks import amount_fields, right_oil, torque_fields, window_words
+from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import HOT, Field, Job, Step, plug_torque_words
 from barodex.core.sheet.sheet import Plug
 
@@ -41,9 +42,10 @@ def running(job: Job, needs: tuple[str, ...], phase: str, tag: str = "", said: s
     return [
         Step(
             f"running.{c}",
+            Purpose.RUNNING,
             phase,
             "confirm",
-            f"{job.name}: {said}safe to run the engine",
+            f"{said}safe to run the engine",
             "It runs while somebody works near it.",
             job.key,
             needs=needs,
@@ -55,9 +57,10 @@ def running(job: Job, needs: tuple[str, ...], phase: str, tag: str = "", said: s
         ),
         Step(
             f"sweep.{c}",
+            Purpose.SWEEP,
             phase,
             "timer",
-            f"{job.name}: {said}engine on, selector through every position, {SWEEP_S} s each",
+            f"{said}engine on, selector through every position, {SWEEP_S} s each",
             "Every passage and the converter take their oil.",
             job.key,
             needs=(f"running.{c}",),
@@ -84,7 +87,7 @@ def engine_off(job: Job, needs: tuple[str, ...], phase: str, tag: str = "", said
     needs : what must be done before
     phase : of the guide
     tag : set behind the step's id, for a cycle
-    said : the words before it, the compartment's name when empty
+    said : set before its words, for a cycle
     cycle : the exchange cycle that it belongs to, 0 for the last drain
 
     Returns
@@ -97,9 +100,10 @@ def engine_off(job: Job, needs: tuple[str, ...], phase: str, tag: str = "", said
     """
     return Step(
         f"off.{job.key}{tag}",
+        Purpose.OFF,
         phase,
         "confirm",
-        f"{said or job.name}: engine off, selector in P",
+        f"{said}engine off, selector in P",
         "The engine may have run: a pump that turns throws hot oil out of the open drain.",
         job.key,
         needs=needs,
@@ -126,66 +130,74 @@ def cycles(job: Job, proofs: tuple[str, ...]) -> list[Step]:
     Common practice: more fresh oil by several small changes than by one.
     """
     found: list[Step] = []
-    c, before = job.key, proofs
+    before = proofs
     for k in range(1, job.most_cycles):
-        tag = f".{k}"
-        said = f"{job.name}: cycle {k}"
-        found += [
-            engine_off(job, before, "exchange", tag, said, k),
-            Step(
-                f"drain.{c}{tag}",
-                "exchange",
-                "confirm",
-                f"{said}: pan under, drain out",
-                "What comes now is old oil.",
-                c,
-                HOT,
-                (f"off.{c}{tag}",),
-                gate=True,
-                opens_oil=True,
-                cycle=k,
-            ),
-            Step(
-                f"measure.{c}{tag}",
-                "exchange",
-                "measure",
-                f"{said}: measure what came out",
-                "As much goes in again.",
-                c,
-                needs=(f"drain.{c}{tag}",),
-                gate=True,
-                cycle=k,
-                fields=amount_fields(),
-            ),
-            Step(
-                f"snug.{c}{tag}",
-                "exchange",
-                "confirm",
-                f"{said}: drain shut by hand, interim",
-                "It opens again soon: the new seal and the torque are for the last time.",
-                c,
-                needs=(f"measure.{c}{tag}",),
-                gate=True,
-                cycle=k,
-                checklist=("Snug and dry before the engine runs",),
-            ),
-            right_oil(job, "exchange", (f"snug.{c}{tag}",), cycle=k),
-            Step(
-                f"pour.{c}{tag}",
-                "exchange",
-                "pour",
-                f"{said}: pour what came out",
-                "Fresh oil for old, the same amount.",
-                c,
-                needs=(f"oil.{c}{tag}",),
-                gate=True,
-                cycle=k,
-                fields=(Field("volume_ml", "volume", "Poured", required=False), Field("reason", "text", "Reason", required=False)),
-            ),
-            *running(job, (f"pour.{c}{tag}", job.levelled_by), "exchange", tag, f"cycle {k}: ", k),
-        ]
-        before = (f"sweep.{c}{tag}",)
+        found += _one_cycle(job, k, before)
+        before = (f"sweep.{job.key}.{k}",)
     return found
+
+
+def _one_cycle(job: Job, k: int, before: tuple[str, ...]) -> list[Step]:
+    """Engine off, drained, measured, shut by hand, as much poured again, engine run through."""
+    c, tag, said = job.key, f".{k}", f"cycle {k}: "
+    return [
+        engine_off(job, before, "exchange", tag, said, k),
+        Step(
+            f"drain.{c}{tag}",
+            Purpose.DRAIN,
+            "exchange",
+            "confirm",
+            f"{said}pan under, drain out",
+            "What comes now is old oil.",
+            c,
+            caution=HOT,
+            needs=(f"off.{c}{tag}",),
+            gate=True,
+            opens_oil=True,
+            cycle=k,
+        ),
+        Step(
+            f"measure.{c}{tag}",
+            Purpose.MEASURE,
+            "exchange",
+            "measure",
+            f"{said}measure what came out",
+            "As much goes in again.",
+            c,
+            needs=(f"drain.{c}{tag}",),
+            gate=True,
+            cycle=k,
+            fields=amount_fields(),
+        ),
+        Step(
+            f"snug.{c}{tag}",
+            Purpose.SNUG,
+            "exchange",
+            "confirm",
+            f"{said}drain shut by hand, interim",
+            "It opens again soon: the new seal and the torque are for the last time.",
+            c,
+            needs=(f"measure.{c}{tag}",),
+            gate=True,
+            cycle=k,
+            checklist=("Snug and dry before the engine runs",),
+        ),
+        right_oil(job, "exchange", (f"snug.{c}{tag}",), cycle=k),
+        Step(
+            f"pour.{c}{tag}",
+            Purpose.POUR,
+            "exchange",
+            "pour",
+            f"{said}pour what came out",
+            "Fresh oil for old, the same amount.",
+            c,
+            needs=(f"oil.{c}{tag}",),
+            gate=True,
+            cycle=k,
+            fields=(Field("volume_ml", "volume", "Poured", required=False), Field("reason", "text", "Reason", required=False)),
+        ),
+        *running(job, (f"pour.{c}{tag}", job.levelled_by), "exchange", tag, said, k),
+    ]
 
 
 def at_temperature(job: Job) -> list[Step]:
@@ -218,9 +230,10 @@ def _level_in_window(job: Job, ready: tuple[str, ...]) -> Step:
     selector = f", selector in {level.selector}" if level.selector else ""
     return Step(
         f"level.{job.key}",
+        Purpose.LEVEL,
         "level",
         "level",
-        f"{job.name}: set the level at {window_words(job)}, {engine}{selector}",
+        f"set the level at {window_words(job)}, {engine}{selector}",
         "Above the window too little stays inside, below it too much.",
         job.key,
         needs=ready,
@@ -252,13 +265,15 @@ def _level_in_window(job: Job, ready: tuple[str, ...]) -> Step:
 def _close_screw(job: Job, screw: Plug) -> Step:
     return Step(
         f"closelevel.{job.key}",
+        Purpose.CLOSE_LEVEL,
         "level",
         "torque",
-        f"{job.name}: shut the {screw.label}, {plug_torque_words(screw)}",
+        f"shut the {screw.label}, {plug_torque_words(screw)}",
         "Inside the window still: what runs on now is missing later.",
         job.key,
         needs=(f"level.{job.key}",),
         gate=True,
+        plug=screw.label,
         fields=(*torque_fields(screw), Field("reason", "text", "Reason", required=False)),
         advice=(f"Key: {screw.key}",),
     )
@@ -268,9 +283,10 @@ def _past_thermostat(job: Job, after: str) -> Step:
     level = job.sheet.level
     return Step(
         f"thermostat.{job.key}",
+        Purpose.THERMOSTAT,
         "level",
         "confirm",
-        f"{job.name}: heat past {level.thermostat_c:g} °C, let it cool into the window, look again",
+        f"heat past {level.thermostat_c:g} °C, let it cool into the window, look again",
         "Behind its thermostat the cooler takes oil only when hot.",
         job.key,
         needs=(after,),
@@ -299,9 +315,10 @@ def flow_through(job: Job, proofs: tuple[str, ...]) -> list[Step]:
     return [
         Step(
             f"drain.{c}",
+            Purpose.DRAIN,
             "exchange",
             "confirm",
-            f"{job.name}: cooler return off, into a measuring can",
+            "cooler return off, into a measuring can",
             "The pump pushes the old oil out; nothing is drained.",
             c,
             "The oil may be hot, and the line is under pressure once the engine runs.",
@@ -314,9 +331,10 @@ def flow_through(job: Job, proofs: tuple[str, ...]) -> list[Step]:
         *running(job, (f"oil.{c}", job.levelled_by), "exchange", ".flow")[:1],
         Step(
             f"pour.{c}",
+            Purpose.POUR,
             "exchange",
             "pour",
-            f"{job.name}: engine on; pour in as much as runs out, stop the engine every two litres",
+            "engine on; pour in as much as runs out, stop the engine every two litres",
             "A pump that runs dry is damaged: new oil goes in first, then as fast as the old runs out.",
             c,
             "Stop the engine at once when it splutters: air in the line.",
@@ -325,11 +343,20 @@ def flow_through(job: Job, proofs: tuple[str, ...]) -> list[Step]:
             runs_engine=True,
             fields=(Field("volume_ml", "volume", "Poured", required=False), Field("reason", "text", "Reason", required=False)),
         ),
+        *_flow_balanced(job),
+    ]
+
+
+def _flow_balanced(job: Job) -> list[Step]:
+    """What came out is measured and read, and the line is back on."""
+    c = job.key
+    return [
         Step(
             f"measure.{c}",
+            Purpose.MEASURE,
             "exchange",
             "measure",
-            f"{job.name}: engine off; measure what came out",
+            "engine off; measure what came out",
             "What came out and what went in must balance.",
             c,
             needs=(f"pour.{c}",),
@@ -338,9 +365,10 @@ def flow_through(job: Job, proofs: tuple[str, ...]) -> list[Step]:
         ),
         Step(
             f"look.{c}",
+            Purpose.LOOK,
             "exchange",
             "inspect",
-            f"{job.name}: read the oil of the first litre",
+            "read the oil of the first litre",
             "No magnet is seen this way: the oil alone must tell.",
             c,
             needs=(f"pour.{c}",),
@@ -349,9 +377,10 @@ def flow_through(job: Job, proofs: tuple[str, ...]) -> list[Step]:
         ),
         Step(
             f"shut.{c}",
+            Purpose.SHUT,
             "exchange",
             "confirm",
-            f"{job.name}: return line back on, tight",
+            "return line back on, tight",
             "It carries pressure.",
             c,
             needs=(f"measure.{c}", f"look.{c}"),

@@ -6,6 +6,7 @@ from barodex.core.guide.drain_blocks import more_drains
 from barodex.core.guide.exchange_blocks import at_temperature
 from barodex.core.guide.kind_blocks import right_oil, torque_fields
 from barodex.core.guide.plug_words import other_heads
+from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Field, Job, Step, plug_torque_words
 from barodex.core.guide.variant_blocks import which_one
 from barodex.core.kinds.kind import kind_of
@@ -59,9 +60,10 @@ def _level_step(job: Job) -> Step:
     advice = (f"{figure(depth, 1)} mm below the lower lip.",) if depth is not None and sheet.fill_method == "below the lip" else ()
     return Step(
         f"level.{c}",
+        Purpose.LEVEL,
         "level",
         "level",
-        f"{job.name}: {words}",
+        f"{words}",
         why,
         c,
         needs=(f"pour.{c}", job.levelled_by),
@@ -110,9 +112,10 @@ def fill_and_level(job: Job) -> list[Step]:
         right_oil(job, "fill", closed, ("Shaken, if it settles", funnel, *((_OWN_FUNNEL,) if job.shared_visit else ()))),
         Step(
             f"pour.{c}",
+            Purpose.POUR,
             "fill",
             "pour",
-            f"{job.name}: pour by the plan",
+            "pour by the plan",
             _POUR_WHY.get(sheet.fill_method, "Slowly: a plug that overflows early is a false full."),
             c,
             needs=(*closed, f"oil.{c}"),
@@ -134,9 +137,10 @@ def _level_block(job: Job) -> list[Step]:
         steps.append(
             Step(
                 f"gauge.{job.key}",
+                Purpose.GAUGE,
                 "level",
                 "note",
-                f"{job.name}: cut or read the depth gauge",
+                "cut or read the depth gauge",
                 "The amount is known to be right now: what the gauge reads is the level for every later check.",
                 job.key,
                 needs=(f"level.{job.key}",),
@@ -158,21 +162,24 @@ def _close_fill(job: Job, fill: Plug | None) -> Step:
     if fill and fill.role != "dipstick":
         return Step(
             f"closefill.{c}",
+            Purpose.CLOSE_FILL,
             "level",
             "torque",
-            f"{job.name}: close the {fill.label}, {plug_torque_words(fill)}",
+            f"close the {fill.label}, {plug_torque_words(fill)}",
             "Some makers want this plug itself renewed.",
             c,
             needs=tuple(closed_before),
             gate=True,
+            plug=fill.label,
             fields=(*torque_fields(fill), Field("reason", "text", "Reason", required=False)),
             advice=(f"Key: {fill.key}", *other_heads(fill)),
         )
     return Step(
         f"closefill.{c}",
+        Purpose.CLOSE_FILL,
         "level",
         "confirm",
-        f"{job.name}: dipstick in and seated" if fill else f"{job.name}: filler closed",
+        "dipstick in and seated" if fill else "filler closed",
         "An open hole breathes dirt and water.",
         c,
         needs=tuple(closed_before),

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from barodex.core.guide.steps import Field, Job, Step, head_words, millilitres, torques_found
+from barodex.core.guide.purpose import Purpose
+from barodex.core.guide.steps import Field, Job, Step, head_words, torques_found
 from barodex.core.kinds.kind import kind_of
 from barodex.core.ledger.drained import WARMTHS
 from barodex.core.quantity.window import TemperatureWindow
@@ -10,7 +11,6 @@ from barodex.core.sheet.sheet import Plug
 
 CANNOT_TELL = "cannot be told: the lowest of them"
 COLDEST_READING_C = -40.0
-REST_MIN = 20.0  # a hub gear's flush fluid runs together, 15 to 60 min (common practice)
 
 
 def torque_fields(plug: Plug) -> tuple[Field, ...]:
@@ -85,12 +85,13 @@ def right_oil(job: Job, phase: str, needs: tuple[str, ...], ticks: tuple[str, ..
     ----------
     Common practice: never two oils in hand without it.
     """
-    tag, said = (f".{cycle}", f": cycle {cycle}") if cycle else ("", "")
+    tag, said = (f".{cycle}", f"cycle {cycle}: ") if cycle else ("", "")
     return Step(
         f"oil.{job.key}{tag}",
+        Purpose.OIL,
         phase,
         "confirm",
-        f"{job.name}{said}: right oil in your hand? {job.oil}",
+        f"{said}right oil in your hand? {job.oil}",
         "Read the label of this container, now." + (f" {why}" if why else ""),
         job.key,
         needs=needs,
@@ -140,9 +141,10 @@ def before_opening(job: Job) -> list[Step]:
         found.append(
             Step(
                 f"cool.{c}",
+                Purpose.COOL,
                 "prepare",
                 "note",
-                f"{job.name}: is the oil cool enough to begin?",
+                "is the oil cool enough to begin?",
                 f"The level is set at {window_words(job)} with the engine off: begin warm and you wait for hours.",
                 c,
                 needs=("ready",),
@@ -155,9 +157,10 @@ def before_opening(job: Job) -> list[Step]:
         found.append(
             Step(
                 f"case.{c}",
+                Purpose.CASE,
                 "access",
                 "confirm",
-                f"{job.name}: the case level, not the car",
+                "the case level, not the car",
                 "The dip of the case holds the level; a sloping case hides oil from the hose.",
                 c,
                 needs=("safe",),
@@ -173,9 +176,10 @@ def before_opening(job: Job) -> list[Step]:
         found.append(
             Step(
                 f"before.{c}",
+                Purpose.BEFORE,
                 "prepare",
                 "note",
-                f"{job.name}: read values and faults before",
+                "read values and faults before",
                 "A fault that comes back afterwards is wear, not oil.",
                 c,
                 needs=("ready",),
@@ -184,72 +188,6 @@ def before_opening(job: Job) -> list[Step]:
             )
         )
     return found
-
-
-def flush(job: Job) -> list[Step]:
-    """Give the flush of a compartment whose sheet states a flush fluid.
-
-    Parameters
-    ----------
-    job : the compartment
-
-    Returns
-    -------
-    list of Step, empty without a flush; its last step opens the drain
-
-    References
-    ----------
-    Common practice: in by syringe, the same amount of air drawn back, worked through every gear, rested hole down.
-    """
-    c, amount = job.key, job.sheet.flush_ml
-    if not amount or job.kind_of_work != "flush":
-        return []
-    return [
-        Step(
-            f"flushin.{c}",
-            "open",
-            "confirm",
-            f"{job.name}: {millilitres(amount)} of flush fluid in, draw the same air back",
-            "Pressure pushes seals out; the balance keeps it away.",
-            c,
-            needs=(f"clean.{c}",),
-            gate=True,
-            checklist=(f"{millilitres(amount)} in by its own syringe", f"{millilitres(amount)} of air back", "Screw in by hand"),
-        ),
-        Step(
-            f"work.{c}",
-            "open",
-            "timer",
-            f"{job.name}: pedal and shift through every gear",
-            "The fluid has to reach every gear.",
-            c,
-            needs=(f"flushin.{c}",),
-            timer_s=180,
-            skip="reason",
-            calls=("lowest gear", "up through every gear", "down through every gear") * 2,
-        ),
-        Step(
-            f"hose.{c}",
-            "open",
-            "confirm",
-            f"{job.name}: turn the hole up, screw out, hose on",
-            "With the hole down it runs out beside the hose.",
-            c,
-            needs=(f"work.{c}",),
-            gate=True,
-        ),
-        Step(
-            f"rest.{c}",
-            "open",
-            "timer",
-            f"{job.name}: hose on, turn the hole down, let it rest",
-            "What is loose sinks to the hole.",
-            c,
-            needs=(f"hose.{c}",),
-            timer_s=int(REST_MIN * 60),
-            skip="reason",
-        ),
-    ]
 
 
 def resets(job: Job) -> list[Step]:
@@ -273,21 +211,24 @@ def resets(job: Job) -> list[Step]:
     return [
         Step(
             f"reset.{c}",
+            Purpose.RESET,
             "finish",
             "confirm",
-            f"{job.name}: reset {', '.join(job.sheet.resets)}",
+            f"reset {', '.join(job.sheet.resets)}",
             "With the engine running the reset fails.",
             c,
             needs=(f"closefill.{c}",),
             skip="reason",
             gate=True,
-            checklist=("Battery supply connected", "Ignition on, engine off", *(f"Done: {r}" for r in job.sheet.resets)),
+            checklist=("Battery supply connected", "Ignition on, engine off"),
+            resets=job.sheet.resets,
         ),
         Step(
             f"values.{c}",
+            Purpose.VALUES,
             "after",
             "note",
-            f"{job.name}: values and faults after the drive",
+            "values and faults after the drive",
             "A fault that returns is wear, not oil.",
             c,
             needs=(f"reset.{c}", "drive"),
@@ -318,9 +259,10 @@ def chain(job: Job) -> list[Step]:
     return [
         Step(
             f"chain.{c}",
+            Purpose.CHAIN,
             "inspect",
             "confirm",
-            f"{job.name}: chain, sprockets, bearings",
+            "chain, sprockets, bearings",
             "Now they can be seen.",
             c,
             needs=(f"drain.{c}",),
@@ -329,9 +271,10 @@ def chain(job: Job) -> list[Step]:
         ),
         Step(
             f"tension.{c}",
+            Purpose.TENSION,
             "inspect",
             "note",
-            f"{job.name}: set the tension, write it down",
+            "set the tension, write it down",
             "A chain that has stretched shows itself by where the screw ends.",
             c,
             needs=(f"chain.{c}",),

@@ -11,6 +11,7 @@ from dataclasses import replace
 from barodex.core.guide.drain_blocks import open_and_drain
 from barodex.core.guide.fill_blocks import fill_and_level
 from barodex.core.guide.kind_blocks import before_opening, resets
+from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import DEFAULT_DRAIN_MIN, PHASES, Conditions, Field, Job, Procedure, Step
 from barodex.core.guide.visit_blocks import common_end, common_start
 from barodex.core.guide.work_blocks import exposure
@@ -68,6 +69,7 @@ def build(jobs: tuple[Job, ...], conditions: Conditions) -> Procedure:
     floor = [
         Step(
             "levelled",
+            Purpose.LEVELLED,
             "open" if levelled_early else "fill",
             "confirm",
             on_level,
@@ -83,8 +85,9 @@ def build(jobs: tuple[Job, ...], conditions: Conditions) -> Procedure:
     ]
     steps += floor if by_floor else []
     steps += common_end(jobs, conditions)
-    order = {"drain": 0, "wait": 1, "measure": 1, "levelled": -1}
-    steps.sort(key=lambda s: (PHASES.index(s.phase), 0 if s.phase == "exchange" else order.get(s.id.split(".")[0], 0)))
-    required = tuple(s.id for s in steps if s.required and s.id not in ("sign", "stop"))
-    steps = [replace(s, needs=required) if s.id == "sign" else s for s in steps]
+    order = {Purpose.WAIT: 1, Purpose.MEASURE: 1, Purpose.LEVELLED: -1}
+    steps.sort(key=lambda s: (PHASES.index(s.phase), 0 if s.phase == "exchange" else order.get(s.purpose, 0)))
+    required = tuple(s.id for s in steps if s.required and s.purpose not in (Purpose.SIGN, Purpose.STOP))
+    names = {j.key: j.name for j in jobs} | {"": ""}
+    steps = [replace(s, box=names[s.compartment], needs=required if s.purpose == Purpose.SIGN else s.needs) for s in steps]
     return Procedure(jobs, tuple(steps), {s.id: s for s in steps}, conditions.ambient_c)

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from barodex.core.findings.finding import Finding
+from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.torque import nm_to_lbf_ft
 from barodex.core.kinds.kind import kind_of
 from barodex.core.ledger.correcting import CORRECTED, correction_cycles
@@ -47,15 +48,18 @@ class Field:
 
 @dataclass(frozen=True)
 class Step:
-    """One step: what to do, why, the caution, what it needs first, what it records, and how it may be passed.
+    """One step: what it is for, what to do, why, the caution, what it needs first, what it records, and how it may be passed.
 
-    ``skip``: never, reason (only with one), free. ``required``: it must be done or passed before the signature.
+    ``task`` is what to do, ``box`` the name of the compartment that it is done on, empty for the whole vehicle. ``skip``: never,
+    reason (only with one), free. ``required``: it must be done or passed before the signature. ``plug``: which it shuts; ``resets``:
+    what is set back by a tool, beside what is ticked.
     """
 
     id: str
+    purpose: Purpose
     phase: str
     kind: str
-    title: str
+    task: str
     why: str
     compartment: str = ""
     caution: str = ""
@@ -74,6 +78,19 @@ class Step:
     runs_engine: bool = False
     opens_oil: bool = False
     branch: str = ""  # what it is the way out for, where it is not the normal way
+    box: str = ""
+    plug: str = ""
+    resets: tuple[str, ...] = ()
+
+    @property
+    def title(self) -> str:
+        """What to do and on which compartment."""
+        return f"{self.box}: {self.task}" if self.box else self.task
+
+    @property
+    def ticks(self) -> tuple[str, ...]:
+        """What is ticked by hand: its list, and without a tool each reset."""
+        return (*self.checklist, *self.resets)
 
 
 @dataclass(frozen=True)
@@ -186,6 +203,10 @@ class Procedure:
 
     def job(self, key: str) -> Job:
         return next(j for j in self.jobs if j.key == key)
+
+    def step(self, purpose: Purpose, compartment: str = "", cycle: int = 0) -> Step | None:
+        """The step for a purpose on a compartment, of a cycle of its exchange; None where the guide has none."""
+        return next((s for s in self.steps if s.purpose == purpose and s.compartment == compartment and s.cycle == cycle), None)
 
 
 def millilitres(volume_ml: float) -> str:

@@ -17,7 +17,7 @@ from barodex.core.guide.steps import Conditions, Job, Procedure, Step
 from barodex.core.quantity.errors import Inconsistent
 from barodex.core.sheet.sheet import resolve
 
-FORM = 1  # of what is written; raised when a field changes its meaning
+FORM = 2  # of what is written; raised when a field changes its meaning
 CONVERTER = make_converter()
 
 

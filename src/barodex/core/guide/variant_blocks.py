@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Field, Job, Step
 
 UNREADABLE = "unreadable"
@@ -30,9 +31,10 @@ def casing_code(job: Job) -> list[Step]:
     return [
         Step(
             f"variant.{job.key}",
+            Purpose.VARIANT,
             "prepare",
             "note",
-            f"{job.name}: read its casing code",
+            "read its casing code",
             "Its fill is measured out and no plug tells: the variant must be known before the oil is out.",
             job.key,
             needs=("ready",),
@@ -64,9 +66,10 @@ def which_one(job: Job) -> list[Step]:
     return [
         Step(
             f"which.{job.key}",
+            Purpose.WHICH,
             "inspect",
             "note",
-            f"{job.name}: which variant is it?",
+            "which variant is it?",
             "What came out speaks for one: taken over, it sets amount, torque and keys from here on, and is not asked again.",
             job.key,
             needs=(f"measure.{job.key}",),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from barodex.core.guide.level import warming_minutes
+from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import PAN_RESERVE, Conditions, Field, Job, Step, millilitres
 from barodex.core.guide.variant_blocks import casing_code
 from barodex.core.kinds.kind import kind_of
@@ -73,6 +74,7 @@ def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
 def _right_vehicle(jobs: tuple[Job, ...], conditions: Conditions) -> Step:
     return Step(
         "ready",
+        Purpose.READY,
         "prepare",
         "confirm",
         f"Right vehicle: {conditions.vehicle}",
@@ -100,9 +102,10 @@ def _sheet(job: Job) -> Step:
     doubtful = _doubts(job)
     return Step(
         f"sheet.{job.key}",
+        Purpose.SHEET,
         "prepare",
         "confirm",
-        f"{job.name}: look at the sheet, revision {job.sheet.number}",
+        f"look at the sheet, revision {job.sheet.number}",
         "Makers revise. A guessed figure has to be confirmed before it is used." if doubtful else "Every figure on it is verified.",
         job.key,
         needs=("ready",),
@@ -119,9 +122,10 @@ def _fetched(job: Job) -> list[Step]:
     return [
         Step(
             f"fetched.{job.key}",
+            Purpose.FETCHED,
             "prepare",
             "confirm",
-            f"{job.name}: {job.fetch}: is it here?",
+            f"{job.fetch}: is it here?",
             "A box that is drained and cannot be filled stands where it is.",
             job.key,
             needs=("ready",),
@@ -158,6 +162,7 @@ def _keys_and_seals(jobs: tuple[Job, ...]) -> list[str]:
 def _tray(jobs: tuple[Job, ...], drained: list[Job]) -> Step:
     return Step(
         "kit",
+        Purpose.KIT,
         "prepare",
         "confirm",
         "Tools and seals on the tray",
@@ -180,6 +185,7 @@ def _warm(jobs: tuple[Job, ...], drained: list[Job], conditions: Conditions) -> 
         steps.append(
             Step(
                 "warm",
+                Purpose.WARM,
                 "prepare",
                 "timer",
                 "Drive until the oil is hand-warm",
@@ -198,6 +204,7 @@ def _warm(jobs: tuple[Job, ...], drained: list[Job], conditions: Conditions) -> 
         steps.append(
             Step(
                 "warm",
+                Purpose.WARM,
                 "prepare",
                 "timer",
                 "Run it at the mooring until hand-warm",
@@ -220,6 +227,7 @@ def _feel(drained: list[Job], conditions: Conditions) -> list[Step]:
     return [
         Step(
             "feel",
+            Purpose.FEEL,
             "prepare",
             "note",
             "How does it shift and sound now?",
@@ -236,6 +244,7 @@ def _safe(conditions: Conditions) -> Step:
     safe = (*_SAFE.get(conditions.vehicle_kind, _SAFE_DEFAULT), *_SAFE_ALL)
     return Step(
         "safe",
+        Purpose.SAFE,
         "prepare",
         "confirm",
         "Make it safe to work on",
@@ -250,6 +259,7 @@ def _safe(conditions: Conditions) -> Step:
 def _access() -> Step:
     return Step(
         "access",
+        Purpose.ACCESS,
         "access",
         "note",
         "Take off what is in the way",
@@ -295,13 +305,22 @@ def common_end(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
         *((_stop(closed), _drive(closed, _run_words(jobs, conditions))) if drained else ()),
         _recheck("drive" if drained else "wipe"),
         *((_waste(drained),) if drained else ()),
-        Step("sign", "after", "sign", "Sign it off", "The record, the stock, the reading and the next due are written at once.", gate=True),
+        Step(
+            "sign",
+            Purpose.SIGN,
+            "after",
+            "sign",
+            "Sign it off",
+            "The record, the stock, the reading and the next due are written at once.",
+            gate=True,
+        ),
     ]
 
 
 def _wipe(closed: tuple[str, ...]) -> Step:
     return Step(
         "wipe",
+        Purpose.WIPE,
         "finish",
         "confirm",
         "Wipe clean; everything back on",
@@ -315,6 +334,7 @@ def _wipe(closed: tuple[str, ...]) -> Step:
 def _stop(closed: tuple[str, ...]) -> Step:
     return Step(
         "stop",
+        Purpose.STOP,
         "finish",
         "note",
         "Stop verdict: what happens to the vehicle?",
@@ -344,6 +364,7 @@ def _run_words(jobs: tuple[Job, ...], conditions: Conditions) -> str:
 def _drive(closed: tuple[str, ...], words: str) -> Step:
     return Step(
         "drive",
+        Purpose.DRIVE,
         "finish",
         "confirm",
         words,
@@ -359,6 +380,7 @@ def _drive(closed: tuple[str, ...], words: str) -> Step:
 def _recheck(after: str) -> Step:
     return Step(
         "recheck",
+        Purpose.RECHECK,
         "after",
         "confirm",
         "Look again for leaks and level",
@@ -371,6 +393,7 @@ def _recheck(after: str) -> Step:
 def _waste(drained: tuple[str, ...]) -> Step:
     return Step(
         "waste",
+        Purpose.WASTE,
         "after",
         "confirm",
         "Used oil to the collection point",

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from barodex.core.guide.kind_blocks import amount_fields, right_oil, torque_fields
-from barodex.core.guide.steps import HOT, Field, Job, Step, millilitres, plug_torque_words
+from barodex.core.guide.kind_blocks import right_oil, torque_fields
+from barodex.core.guide.purpose import Purpose
+from barodex.core.guide.steps import Field, Job, Step, plug_torque_words
 from barodex.core.kinds.kind import kind_of
 from barodex.core.quantity.working import figure, grouped
 from barodex.core.sheet.sheet import Plug
@@ -21,9 +22,10 @@ def _cleaned_and_opened(job: Job, round_what: str, opening: str, why: str, plug:
     return (
         Step(
             f"clean.{c}",
+            Purpose.CLEAN,
             "access",
             "confirm",
-            f"{job.name}: clean round the {round_what}, twice",
+            f"clean round the {round_what}, twice",
             "Dirt that falls in here undoes the good.",
             c,
             needs=("safe", f"sheet.{c}", "kit"),
@@ -31,9 +33,10 @@ def _cleaned_and_opened(job: Job, round_what: str, opening: str, why: str, plug:
         ),
         Step(
             f"open.{c}",
+            Purpose.OPEN,
             "open",
             "confirm",
-            f"{job.name}: {opening}",
+            f"{opening}",
             why,
             c,
             needs=(f"clean.{c}", job.levelled_by),
@@ -75,9 +78,10 @@ def top_up(job: Job) -> list[Step]:
         ),
         Step(
             f"stood.{c}",
+            Purpose.STOOD,
             "open",
             "note",
-            f"{job.name}: where does it stand now?",
+            "where does it stand now?",
             f"What is missing is what was lost{since}.",
             c,
             needs=(f"open.{c}",),
@@ -91,9 +95,10 @@ def top_up(job: Job) -> list[Step]:
         ),
         Step(
             f"leak.{c}",
+            Purpose.LEAK,
             "inspect",
             "note",
-            f"{job.name}: look for the leak",
+            "look for the leak",
             "Oil that is gone went somewhere: seals, breather, flange, cover.",
             c,
             needs=(f"open.{c}",),
@@ -106,9 +111,10 @@ def top_up(job: Job) -> list[Step]:
         ),
         Step(
             f"pour.{c}",
+            Purpose.POUR,
             "fill",
             "pour",
-            f"{job.name}: pour until it stands where it should",
+            "pour until it stands where it should",
             "Little by little: what goes in is the measurement.",
             c,
             needs=(f"oil.{c}",),
@@ -137,9 +143,10 @@ def _top_up_at_temperature(job: Job) -> list[Step]:
         ),
         Step(
             f"leak.{c}",
+            Purpose.LEAK,
             "inspect",
             "note",
-            f"{job.name}: look for the leak",
+            "look for the leak",
             "Oil that is gone went somewhere: seals, breather, flange, cooler lines.",
             c,
             needs=(f"open.{c}",),
@@ -175,9 +182,10 @@ def exposure(job: Job) -> list[Step]:
     return [
         Step(
             f"exposure.{c}",
+            Purpose.EXPOSURE,
             "prepare",
             "note",
-            f"{job.name}: what went in, and how far did it run?",
+            "what went in, and how far did it run?",
             "How long brass or linings lived in the wrong oil decides what to look for.",
             c,
             needs=("ready",),
@@ -200,87 +208,6 @@ def exposure(job: Job) -> list[Step]:
                 ),
             ),
         )
-    ]
-
-
-def flush_by_plug(job: Job, proofs: tuple[str, ...]) -> list[Step]:
-    """Give the flush of a compartment with a drain plug: old oil out, flush fluid in, worked through; the last drain follows.
-
-    Parameters
-    ----------
-    job : the compartment
-    proofs : what must hold before any drain is opened
-
-    Returns
-    -------
-    list of Step; its last one opens the last drain
-
-    References
-    ----------
-    Common practice; the flush fluid's maker says how long and how fast.
-    """
-    c, amount = job.key, job.sheet.flush_ml or job.sheet.capacity_ml
-    dose = millilitres(amount) if amount else "as much as came out"
-    return [
-        Step(
-            f"drain.{c}.1",
-            "exchange",
-            "confirm",
-            f"{job.name}: pan under, old oil out",
-            "It is read and measured before the flush thins it.",
-            c,
-            HOT,
-            needs=proofs,
-            gate=True,
-            opens_oil=True,
-        ),
-        Step(
-            f"measure.{c}.1",
-            "exchange",
-            "measure",
-            f"{job.name}: measure the old oil",
-            "Before flush fluid mixes with it.",
-            c,
-            needs=(f"drain.{c}.1",),
-            skip="reason",
-            fields=amount_fields(),
-        ),
-        Step(
-            f"snug.{c}.1",
-            "exchange",
-            "confirm",
-            f"{job.name}: drain shut by hand, interim",
-            "It opens again soon: the new seal and the torque are for the last time.",
-            c,
-            needs=(f"measure.{c}.1",),
-            gate=True,
-            checklist=("Magnet wiped, what was on it kept on white paper", "Snug and dry"),
-        ),
-        Step(
-            f"flushin.{c}",
-            "exchange",
-            "measure",
-            f"{job.name}: flush fluid in, {dose}",
-            "Through the fill plug; its own can and funnel.",
-            c,
-            needs=(f"snug.{c}.1",),
-            gate=True,
-            fields=amount_fields(),
-            advice=("It is flush fluid, not the new oil: read the label.",),
-        ),
-        Step(
-            f"work.{c}",
-            "exchange",
-            "timer",
-            f"{job.name}: turn it over through every gear, wheels free",
-            "The fluid has to reach every gear. By hand or by the starter, and by the engine only where the fluid's maker allows it.",
-            c,
-            "Wheels and shafts turn: nobody under it, nothing loose near them.",
-            needs=(f"flushin.{c}",),
-            timer_s=300,
-            skip="reason",
-            calls=("neutral", "up through every gear", "down through every gear", "reverse", "neutral"),
-        ),
     ]
 
 
@@ -309,9 +236,10 @@ def pan_off(job: Job) -> list[Step]:
         steps.append(
             Step(
                 f"pan.{c}",
+                Purpose.PAN,
                 "inspect",
                 "confirm",
-                f"{job.name}: {label} off, held level",
+                f"{label} off, held level",
                 "Oil still stands in it: it counts as drained.",
                 c,
                 "A pan full of hot oil tips: two hands, lower one edge first.",
@@ -323,9 +251,10 @@ def pan_off(job: Job) -> list[Step]:
     steps.append(
         Step(
             f"filter.{c}",
+            Purpose.FILTER,
             "inspect",
             "confirm",
-            f"{job.name}: {'filter, ' if filtered else ''}magnets, faces",
+            f"{'filter, ' if filtered else ''}magnets, faces",
             "What lies in the pan tells more than the oil does.",
             c,
             needs=(f"drain.{c}" if by_cover else f"pan.{c}",),
@@ -341,9 +270,10 @@ def pan_off(job: Job) -> list[Step]:
     steps.append(
         Step(
             f"whileopen.{c}",
+            Purpose.WHILE_OPEN,
             "inspect",
             "confirm",
-            f"{job.name}: what can be reached only now",
+            "what can be reached only now",
             "It will be years until it is open again.",
             c,
             needs=(f"filter.{c}",),
@@ -377,13 +307,15 @@ def pan_on(job: Job) -> list[Step]:
     return [
         Step(
             f"panshut.{c}",
+            Purpose.PAN_SHUT,
             "close",
             "torque",
-            f"{job.name}: {pan.label} back on, {plug_torque_words(pan)}",
+            f"{pan.label} back on, {plug_torque_words(pan)}",
             "Unevenly drawn, a pan warps and weeps.",
             c,
             needs=(f"filter.{c}", f"look.{c}"),
             gate=True,
+            plug=pan.label,
             fields=(
                 Field("bolts", "number", "How many bolts", required=False),
                 *torque_fields(pan),
@@ -415,9 +347,10 @@ def attached(job: Job) -> list[Step]:
     return [
         Step(
             f"attached.{c}.{k}",
+            Purpose.ATTACHED,
             "inspect",
             "note",
-            f"{job.name}: {what}",
+            f"{what}",
             "It rides along and stands in the same record.",
             c,
             needs=(before,),

@@ -9,6 +9,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from barodex.core.guide.kind_blocks import CANNOT_TELL
+from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Job, Procedure, Step, head_words, torques_found
 from barodex.core.guide.variant_blocks import UNREADABLE
 from barodex.core.quantity.errors import GateClosed, Inconsistent, OutOfRange, in_range
@@ -18,6 +19,7 @@ from barodex.core.run.gaps import note_gap, refuse_unreasoned
 from barodex.core.run.levelling import _check_window, apply_level, apply_levelled
 from barodex.core.run.measuring import apply_measure
 from barodex.core.run.pouring import apply_pour_done
+from barodex.core.run.resetting import check_resets
 from barodex.core.run.seen import assess_finding, finding_from
 from barodex.core.run.state import Act, State
 
@@ -41,7 +43,7 @@ def _fitted_torque(state: State, step: Step, job: Job, heads: tuple[str, ...], v
 def _apply_variant(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:
     """Which variant it is: read on the casing, or told by what drained and confirmed by hand."""
     ledger, said = state.ledgers[job.key], str(values.get("variant") or "")
-    if step.id.startswith("variant."):
+    if step.purpose == Purpose.VARIANT:
         if said == UNREADABLE:
             note_gap(state, step, refuse_unreasoned(values, f"{job.name}: its casing code cannot be read.", "variant", said))
         ledger.variant_read = said != UNREADABLE
@@ -129,6 +131,7 @@ def apply_done(state: State, procedure: Procedure, step: Step, act: Act) -> None
     """
     values = act.values
     _check_fields(step, values)
+    check_resets(state.steps[step.id], step, values)
     job = procedure.job(step.compartment) if step.compartment else None
     if job and step.window and values.get("temperature_c") is not None:
         _check_window(step, job, float(values["temperature_c"]), procedure.ambient_c)
@@ -148,23 +151,23 @@ def apply_done(state: State, procedure: Procedure, step: Step, act: Act) -> None
             note_gap(state, step, refuse_unreasoned(values, text, "finding", question.rule))
         state.ledgers[job.key].finding, state.ledgers[job.key].assessment = finding, assessment
     elif job and step.kind == "pour":
-        apply_pour_done(state, step, job, values)
+        apply_pour_done(state, procedure, step, job, values)
     elif job and step.kind == "level":
         apply_level(state, step, job, values)
-    elif job and step.id == f"drain.{job.key}" and job.planned_cycles > 1:
+    elif job and step.purpose == Purpose.DRAIN and not step.cycle and job.planned_cycles > 1:
         check_target(state, step, job, values)
-    elif job and step.id.startswith("gauge."):
+    elif job and step.purpose == Purpose.GAUGE:
         state.ledgers[job.key].depth_mm = in_range("depth_mm", float(values["depth_mm"]), 0, 300, "mm")
-    elif job and step.id.startswith("exposure."):
+    elif job and step.purpose == Purpose.EXPOSURE:
         state.ledgers[job.key].exposure = {k: values.get(k) for k in ("wrong_oil", "ran", "hours", "how") if values.get(k) is not None}
-    elif step.id == "levelled":
+    elif step.purpose == Purpose.LEVELLED:
         apply_levelled(state, procedure, step, values)
-    elif step.id == "kit":
+    elif step.purpose == Purpose.KIT:
         count = values.get("tools")
         state.tools_out = None if count is None else in_range("tools", float(count), 0, 200)
-    elif step.id == "access":
+    elif step.purpose == Purpose.ACCESS:
         state.refit = tuple(line.strip()[:80] for line in str(values.get("came_off") or "").splitlines() if line.strip())
-    elif step.id == "wipe":
+    elif step.purpose == Purpose.WIPE:
         _apply_wipe(state, values)
 
 

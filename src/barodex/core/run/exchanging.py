@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Job, Procedure, Step
 from barodex.core.ledger.exchange import drain_refill, flow_exchange
 from barodex.core.quantity.errors import CoreError, GateClosed, Inconsistent, in_range
@@ -155,17 +156,20 @@ def set_cycles(state: State, procedure: Procedure, step: Step, act: Act) -> None
     job = procedure.job(step.compartment) if step.compartment else None
     if job is None or job.planned_cycles < 2:
         raise Inconsistent("This is no exchange in cycles.", field="count", value=step.id)
-    if state.steps[f"drain.{job.key}"].status == "done":
+    last, off = procedure.step(Purpose.DRAIN, job.key), procedure.step(Purpose.OFF, job.key)
+    if last is not None and state.steps[last.id].status == "done":
         raise GateClosed("The last drain is open already.", field="count", value=act.values.get("count"))
-    begun = sum(state.steps[s.id].status == "done" for s in procedure.steps if s.id.startswith(f"drain.{job.key}."))
+    begun = sum(
+        state.steps[s.id].status == "done" for s in procedure.steps if s.purpose == Purpose.DRAIN and s.compartment == job.key and s.cycle
+    )
     count = act.values.get("count")
     if not isinstance(count, (int, float)) or isinstance(count, bool) or count != int(count):
         raise Inconsistent("Say how many drains in all.", field="count", value=count)
     in_range("count", count, begun + 1, job.most_cycles)
     state.ledgers[job.key].wanted_cycles = int(count)
     # The engine runs again before the last drain: that it is off is asked anew.
-    if f"off.{job.key}" in state.steps:
-        state.steps[f"off.{job.key}"] = StepState()
+    if off is not None:
+        state.steps[off.id] = StepState()
 
 
 def check_target(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:

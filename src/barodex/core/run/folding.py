@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 
+from barodex.core.guide.purpose import LETS_OIL_OUT, UNLESS_STOPPED, Purpose
 from barodex.core.guide.steps import Procedure, Step
 from barodex.core.quantity.errors import CoreError, GateClosed, Inconsistent, OutOfRange, in_range
 from barodex.core.run.acts import apply_done
@@ -17,10 +18,12 @@ from barodex.core.run.gaps import note_gap, refuse_unreasoned
 from barodex.core.run.levelling import note_reading
 from barodex.core.run.measuring import target_of
 from barodex.core.run.pouring import note_top_up
-from barodex.core.run.state import Act, Conflict, Ledger, State, StepState
+from barodex.core.run.resetting import note_reset
+from barodex.core.run.state import Act, Conflict, Ledger, State, StepState, drained
 
 AMENDABLE = ("measure", "inspect", "note")  # said again, the later one counts; nothing else reopens
-ACT_KINDS = ("done", "skip", "add", "timer_start", "timer_stop", "note", "undo", "reading", "cycles")
+ACT_KINDS = ("done", "skip", "add", "timer_start", "timer_stop", "note", "undo", "reading", "cycles")  # what a person does
+TOOL_KINDS = ("reset",)  # what a device reports
 MOST_POURED_ML = 120_000.0
 UNDOABLE = ("done", "skip", "add", "cycles")
 
@@ -29,16 +32,16 @@ SETTLED = ("done", "skipped", "off")
 
 
 def _needs(step: Step, procedure: Procedure) -> tuple[str, ...]:
-    return (*step.needs, "stop") if step.id == "sign" and "stop" in procedure.by_id else step.needs
+    return (*step.needs, *(s.id for s in procedure.steps if s.purpose == Purpose.STOP)) if step.purpose == Purpose.SIGN else step.needs
 
 
 def _why_off(step: Step, state: State) -> str | None:
     """Why a step does not apply; None where it does."""
     if step.cycle and step.cycle >= state.ledgers[step.compartment].wanted_cycles:
         return "This cycle is not wanted."
-    if step.id.startswith("which.") and state.ledgers[step.compartment].variant_read:
+    if step.purpose == Purpose.WHICH and state.ledgers[step.compartment].variant_read:
         return "The casing has told which variant it is."
-    if step.id in ("stop", "drive", "recheck") and (step.id == "stop") != state.stopped:
+    if step.purpose in (Purpose.STOP, *UNLESS_STOPPED) and (step.purpose == Purpose.STOP) != state.stopped:
         return "A stop verdict: do not drive." if state.stopped else ""
     return None
 
@@ -75,7 +78,7 @@ def _stops(state: State) -> bool:
 def _lock_after(step: Step, state: State, procedure: Procedure, waiting: Mapping[str, Sequence[Step]]) -> None:
     """The same after one step was settled: only those that wait for it can have changed, but for a stop and a variant that was read."""
     read = step.compartment and state.ledgers[step.compartment].variant_read
-    if _stops(state) != state.stopped or (read and f"which.{step.compartment}" in state.steps):
+    if _stops(state) != state.stopped or (read and procedure.step(Purpose.WHICH, step.compartment) is not None):
         _lock(state, procedure)
         return
     for other in waiting.get(step.id, ()):
@@ -102,6 +105,12 @@ def _dependents(procedure: Procedure, step_id: str) -> set[str]:
     return found
 
 
+def _purpose(procedure: Procedure, act: Act) -> Purpose | None:
+    """What the step of an act is for; None where the guide has no such step."""
+    step = procedure.by_id.get(act.step)
+    return None if step is None else step.purpose
+
+
 def _reopened(procedure: Procedure, kept: list[Act], revoked: set[str], target: Act) -> set[str]:
     """The acts that fall with an undone one: what depends on its step, unless an earlier entry of it still stands."""
     if target.kind not in ("done", "skip", "add"):
@@ -113,21 +122,19 @@ def _reopened(procedure: Procedure, kept: list[Act], revoked: set[str], target: 
     if target.kind != "add":
         scope.discard(target.step)
     # Poured amounts stand unless the drain itself is open again: the oil is in there.
-    drained_again = target.step.split(".")[0].rstrip("23456789") in ("shut", "panshut", "drain")
+    drained_again = _purpose(procedure, target) in LETS_OIL_OUT
     fallen = {"done", "skip", "add"} if drained_again else {"done", "skip"}
     return {e.id for e in live if e.step in scope and e.kind in fallen}
 
 
 def _undo_problem(state: State, procedure: Procedure, target: Act) -> None:
-    if target.step.startswith("prove.") and target.kind in ("done", "skip"):
-        drained = [s.id for s in procedure.steps if s.id.startswith("drain.") and state.steps[s.id].status == "done"]
-        if drained:
-            raise GateClosed("Oil has been drained: that the fill plug opens cannot be taken back now.", field="act", value=target.id)
+    if _purpose(procedure, target) == Purpose.PROVE and target.kind in ("done", "skip") and drained(procedure, state):
+        raise GateClosed("Oil has been drained: that the fill plug opens cannot be taken back now.", field="act", value=target.id)
 
 
 def _act(state: State, procedure: Procedure, act: Act) -> None:
     """Apply one act to the state, or raise the error that refuses it."""
-    if act.kind not in ACT_KINDS:
+    if act.kind not in (*ACT_KINDS, *TOOL_KINDS):
         raise Inconsistent(f"No act “{act.kind}”.", field="kind", value=act.kind, allowed=", ".join(ACT_KINDS))
     if state.signed:
         raise GateClosed("This service is signed: a correction goes into the Book.", field="step", value=act.step)
@@ -140,6 +147,9 @@ def _act(state: State, procedure: Procedure, act: Act) -> None:
     here = state.steps[step.id]
     if act.kind == "reading":
         note_reading(state, procedure, step, act)
+        return
+    if act.kind == "reset":
+        note_reset(here, step, act)
         return
     if act.kind == "cycles":
         set_cycles(state, procedure, step, act)

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from barodex.core.guide.level import check_reading, cooling_minutes, level_shift_ml, lip_tilt_error_ml, tilt_deg
+from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Job, Procedure, Step
 from barodex.core.ledger.draining import drop_rate
 from barodex.core.quantity.errors import GateClosed, Inconsistent, OutOfRange, in_range
@@ -108,7 +109,7 @@ def note_reading(state: State, procedure: Procedure, step: Step, act: Act) -> No
     if ledger is None:
         raise Inconsistent("This step has no reading.", field="step", value=step.id)
     if act.values.get("drops") is not None:
-        if not step.id.startswith("wait."):
+        if step.purpose != Purpose.WAIT:
             raise Inconsistent("Drops are counted while it drains.", field="step", value=step.id)
         drop_rate(float(act.values["drops"]), float(act.values.get("seconds") or 0))
         ledger.drips.append(act)

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any
 
+from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Job, Step
 from barodex.core.ledger.drained import Amount, Loss, assumed_temperature, at_reference, drained_amount, loss_since_last_fill, usual_warmth
 from barodex.core.ledger.draining import RECOVERED_ENOUGH, recovery
@@ -211,13 +212,13 @@ def apply_measure(state: State, step: Step, job: Job, values: Mapping[str, Any])
     As :func:`measured_amount`.
     """
     ledger = state.ledgers[job.key]
-    if step.id.startswith("flushin."):
+    if step.purpose == Purpose.FLUSH_IN:
         ledger.flush_in_ml = measured_amount(job, values).volume_ml
     elif job.flows:
         _apply_flow_measure(state, step, job, values)
     elif step.cycle:
         _apply_cycle_measure(state, step, job, values)
-    elif job.kind_of_work == "flush" and step.phase != "exchange" and f"measure.{job.key}.1" in state.steps:
+    elif job.kind_of_work == "flush" and step.phase != "exchange" and not job.sheet.flush_ml:
         ledger.flush_out_ml = measured_amount(job, values).volume_ml
         if ledger.flush_in_ml and ledger.flush_out_ml > ledger.flush_in_ml * 1.5 + 100:
             text = f"{job.name}: {grouped(ledger.flush_out_ml)} mL came out, {grouped(ledger.flush_in_ml)} mL of flush fluid went in."

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from barodex.core.guide.steps import POUR_TOLERANCE, Job, Step
+from barodex.core.guide.purpose import Purpose
+from barodex.core.guide.steps import POUR_TOLERANCE, Job, Procedure, Step
 from barodex.core.guide.work_blocks import MISSING
 from barodex.core.ledger.drained import poured_amount, topup_loss
 from barodex.core.ledger.draining import balance
@@ -13,11 +14,11 @@ from barodex.core.quantity.errors import GateClosed, Inconsistent
 from barodex.core.quantity.working import grouped
 from barodex.core.run.gaps import note_gap, refuse_unreasoned
 from barodex.core.run.measuring import target_of
-from barodex.core.run.state import Cycle, Ledger, State
+from barodex.core.run.state import Cycle, Ledger, State, said
 from barodex.core.sheet.sheet import candidates_ml
 
 
-def apply_pour_done(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:
+def apply_pour_done(state: State, procedure: Procedure, step: Step, job: Job, values: Mapping[str, Any]) -> None:
     """Close a pour: what went in is set against what was wanted.
 
     Parameters
@@ -36,7 +37,7 @@ def apply_pour_done(state: State, step: Step, job: Job, values: Mapping[str, Any
     """
     ledger = state.ledgers[job.key]
     if job.kind_of_work == "top-up":
-        _apply_top_up(state, ledger, job, values)
+        _apply_top_up(state, procedure, job, values)
         return
     if not ledger.pours:
         raise GateClosed("Nothing has been poured yet.", field="volume_ml", value=0)
@@ -67,14 +68,14 @@ def apply_pour_done(state: State, step: Step, job: Job, values: Mapping[str, Any
         ledger.target_ml, ledger.target_basis = target_of(job)
 
 
-def _apply_top_up(state: State, ledger: Ledger, job: Job, values: Mapping[str, Any]) -> None:
+def _apply_top_up(state: State, procedure: Procedure, job: Job, values: Mapping[str, Any]) -> None:
     """What it took to stand where it should is what was lost since."""
+    ledger = state.ledgers[job.key]
     if not ledger.pours and values.get("full") is not True:
         raise GateClosed("Nothing was poured: tick that it was full, or count what went in.", field="volume_ml", value=0)
     if ledger.pours and values.get("full") is True:
         raise Inconsistent("It was full, and oil went in: one of the two.", field="full", value=True)
-    seen = state.steps.get(f"stood.{job.key}")
-    stood = str(seen.act.values.get("stood") or "") if seen and seen.act else ""
+    stood = str(said(procedure, state, Purpose.STOOD, job.key).get("stood") or "")
     if not ledger.pours and stood in MISSING:
         raise Inconsistent(f"It stood “{stood}” and nothing went in: then it was not full.", field="full", value=True)
     note_top_up(ledger, job)

@@ -8,6 +8,8 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from barodex.core.findings.finding import Assessment, Finding
+from barodex.core.guide.purpose import Purpose
+from barodex.core.guide.steps import Procedure
 from barodex.core.ledger.drained import Amount, Loss
 from barodex.core.ledger.draining import Recovery
 from barodex.core.ledger.variant import VariantVerdict
@@ -45,6 +47,7 @@ class StepState:
     act: Act | None = None
     timer_started: dt.datetime | None = None
     timer_stopped: dt.datetime | None = None
+    results: dict[str, tuple[str, str]] = field(default_factory=dict)  # by what is reset: done or failed, and why, as the tool said last
 
 
 @dataclass(frozen=True)
@@ -106,3 +109,42 @@ class State:
     stopped: bool = False
     signed: Act | None = None
     current: str = ""
+
+
+def drained(procedure: Procedure, state: State) -> tuple[str, ...]:
+    """Give the drains that were opened.
+
+    Parameters
+    ----------
+    procedure, state : the service as it stands
+
+    Returns
+    -------
+    tuple of step ids; empty while everything can still be given up
+
+    References
+    ----------
+    None needed.
+    """
+    return tuple(s.id for s in procedure.steps if s.purpose == Purpose.DRAIN and state.steps[s.id].status == "done")
+
+
+def said(procedure: Procedure, state: State, purpose: Purpose, compartment: str = "") -> dict[str, Any]:
+    """Give what was noted at a step.
+
+    Parameters
+    ----------
+    procedure, state : the service as it stands
+    purpose, compartment : which step, the one that belongs to no cycle
+
+    Returns
+    -------
+    dict of values in canonical units; empty where the guide has no such step or it was not done
+
+    References
+    ----------
+    None needed.
+    """
+    step = procedure.step(purpose, compartment)
+    here = state.steps[step.id] if step is not None else None
+    return dict(here.act.values) if here and here.status == "done" and here.act else {}

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Procedure, Step
 from barodex.core.quantity.errors import CoreError, GateClosed, NeedsReason
 from barodex.core.run.state import State
@@ -72,8 +73,8 @@ def vehicle_state(services: Iterable[tuple[int, Procedure, State]], stops: Itera
         for job in procedure.jobs:
             steps = [s for s in procedure.steps if s.compartment == job.key]
             out = any(s.opens_oil and state.steps[s.id].status == "done" for s in steps)
-            closed = state.steps.get(f"closefill.{job.key}")
-            if out and (closed is None or closed.status != "done"):
+            closed = any(s.purpose == Purpose.CLOSE_FILL and state.steps[s.id].status == "done" for s in steps)
+            if out and not closed:
                 opened.append(BoxAt(number, job.key, job.name))
             judged = state.ledgers[job.key].assessment
             if judged is not None and judged.level == 4:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from barodex.core.due.use import DEFAULT_PER_DAY
 from barodex.core.guide.procedure import build
+from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Conditions, Job
 from barodex.core.quantity.errors import Inconsistent
 from barodex.core.run.phases import planned_s
@@ -81,11 +82,11 @@ def guide_of(sheet_id: int, vehicle_kind: str, as_of: dt.date, work: str = "") -
             why=s.why,
             caution=s.caution,
             advice=tuple(a for a in s.advice if a),
-            checklist=s.checklist,
+            checklist=(*s.checklist, *(f"Done: {r}" for r in s.resets)),
             notes=tuple(f.label for f in s.fields if f.name != "reason"),
             gate=s.gate,
             minutes=s.timer_s / 60,
-            opens_after=() if s.id == "sign" else tuple(made.by_id[n].title for n in s.needs if made.by_id[n] in shown),
+            opens_after=() if s.purpose == Purpose.SIGN else tuple(made.by_id[n].title for n in s.needs if made.by_id[n] in shown),
             branch=s.branch,
         )
         for s in shown

@@ -11,7 +11,7 @@ describe('bay', () => {
   });
 
   it('leaves the compartment out of a title when there is only one', () => {
-    const step = { title: 'Gearbox: pan under, drain plug out', compartment: '4' } as Step;
+    const step = { title: 'Gearbox: pan under, drain plug out', task: 'pan under, drain plug out', compartment: '4' } as Step;
     expect(titleOf(step, false)).toBe('Pan under, drain plug out');
     expect(titleOf(step, true)).toBe('Gearbox: pan under, drain plug out');
   });

@@ -1,7 +1,6 @@
 /** The scan tool at a step: live values, the simulated vehicle's key, resets with what stands against them. */
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import { useEffect, useRef } from 'react';
 import { useShow } from '../../../app/session';
 import { Trouble } from '../../../ui/Trouble';
 import { type Scan, useScan } from './scan';
@@ -38,22 +37,13 @@ type Props = {
   resets?: boolean;
   readOnly?: boolean;
   take?: (celsius: number) => void;
-  reset?: (name: string) => void;
   takeValues?: (words: string) => void;
 };
 
-export function ScanPanel({ service, compartment, mayWork, resets = false, readOnly = false, take, reset: told, takeValues }: Props) {
+export function ScanPanel({ service, compartment, mayWork, resets = false, readOnly = false, take, takeValues }: Props) {
   const { show } = useShow();
   const { scan, connect, turn, reset } = useScan(service, compartment);
   const view = scan.data;
-  const seen = useRef(new Set<string>());
-  useEffect(() => {
-    for (const x of view?.resets ?? [])
-      if (x.state === 'done' && told && !seen.current.has(x.name)) {
-        seen.current.add(x.name);
-        told(x.name);
-      }
-  });
   if (!view) return null;
   if (!view.connected)
     return (

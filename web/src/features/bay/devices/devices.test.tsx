@@ -1,5 +1,6 @@
 import { screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
+import type { ComponentType } from 'react';
 import { describe, expect, it, vi } from 'vitest';
 import devices from '../../../../../tests/fixtures/devices.json';
 import scale from '../../../../../tests/fixtures/scale.json';
@@ -8,6 +9,8 @@ import refused from '../../../../../tests/fixtures/scan-refused.json';
 import exchange from '../../../../../tests/fixtures/service-exchange.json';
 import { problem, serve, show } from '../../../testing';
 import { Devices } from '../../account/Devices';
+import { bodyOf } from '../guide/bodies';
+import type { BodyProps } from '../guide/body';
 import { StepPhotos } from '../guide/Photos';
 import type { Service } from '../guide/service';
 import { ScalePanel } from './ScalePanel';
@@ -77,10 +80,30 @@ describe('the scan tool', () => {
     expect(takeValues).toHaveBeenCalledWith(`wear counter ${refused.resets[0]?.value}`);
     unmount();
     serve({ [`GET ${SCAN}`]: { ...scan, resets: [{ name: 'wear counter', value: '0', state: 'done', why: '' }] } });
-    const told = vi.fn();
-    show(panel({ resets: true, reset: told }));
-    await waitFor(() => expect(told).toHaveBeenCalledWith('wear counter'));
+    show(panel({ resets: true }));
+    expect(await screen.findByText('reset')).toBeInTheDocument();
     expect(screen.queryByRole('button', { name: 'Reset it' })).toBeNull();
+  });
+
+  it('is believed at the step: its word stands there, and only what it said nothing of is ticked by hand', async () => {
+    serve({ [`GET ${SCAN}`]: { ...scan, connected: false, adaptor: 'none' } });
+    const Body = bodyOf('confirm') as ComponentType<BodyProps>;
+    const said = [
+      { name: 'wear counter', outcome: 'failed', why: 'Ignition is off.' },
+      { name: 'oil counter', outcome: 'done', why: '' },
+      { name: 'adaptation', outcome: '', why: '' },
+    ];
+    const change = vi.fn();
+    const step = { id: 'reset.4', purpose: 'reset', kind: 'confirm', compartment: '4', checklist: ['Battery supply connected'], fields: [], resets: said };
+    show(<Body {...({ id: 3, step, draft: {}, change, mayWork: true, problem: () => '' } as unknown as BodyProps)} />);
+    expect(await screen.findByText('failed, says the tool. Ignition is off.')).toBeInTheDocument();
+    expect(screen.getByText('done, says the tool')).toBeInTheDocument();
+    expect(screen.getAllByRole('checkbox').map((c) => c.closest('label')?.textContent ?? c.getAttribute('aria-label'))).toEqual([
+      'Battery supply connected',
+      'adaptation: done, by hand',
+    ]);
+    await userEvent.click(screen.getByText('adaptation: done, by hand'));
+    expect(change).toHaveBeenCalledWith({ ticked: ['adaptation'] });
   });
 });
 

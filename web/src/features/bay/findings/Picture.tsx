@@ -86,7 +86,7 @@ type Props = { id: number; step: Step; ledger: Ledger; many: boolean; draft: Val
 
 export function Picture({ id, step, ledger, many, draft, meter }: Props) {
   const { show } = useShow();
-  const plan = usePourPlan(id, ['pour', 'level'].includes(step.kind) || step.id.startsWith('oil.') ? step.compartment : '', {
+  const plan = usePourPlan(id, ['pour', 'level'].includes(step.kind) || step.purpose === 'oil' ? step.compartment : '', {
     pump: text(draft, 'pump'),
     stroke: text(draft, 'stroke'),
   });
@@ -107,7 +107,7 @@ export function Picture({ id, step, ledger, many, draft, meter }: Props) {
           </Typography>
           <Wrench torque={torque} />
         </>
-      ) : step.kind === 'pour' || step.id.startsWith('oil.') ? (
+      ) : step.kind === 'pour' || step.purpose === 'oil' ? (
         <>
           <Typography variant="h3">
             {name}

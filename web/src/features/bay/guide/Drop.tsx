@@ -25,7 +25,7 @@ export function Drop({ service, left }: { service: Service; left: boolean }) {
       go('/bay');
     },
   });
-  const drained = service.steps.some((s) => s.id.startsWith('drain.') && s.status === 'done');
+  const drained = service.steps.some((s) => s.purpose === 'drain' && s.status === 'done');
   if (!mayWork || drained) return null;
   if (!open)
     return (

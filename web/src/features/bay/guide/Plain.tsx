@@ -20,13 +20,23 @@ export function useTyped(draft: Values) {
 }
 const QUANTITIES = ['volume', 'mass', 'temperature', 'torque', 'length', 'distance', 'engine_hours'];
 
-function Ticks({ items, draft, change }: { items: string[]; draft: Values; change: (part: Values) => void }) {
+export function Ticks({
+  items,
+  draft,
+  change,
+  words = (item) => item,
+}: {
+  items: string[];
+  draft: Values;
+  change: (part: Values) => void;
+  words?: (item: string) => string;
+}) {
   const ticked = Array.isArray(draft.ticked) ? (draft.ticked as string[]) : [];
   return (
     <Box sx={{ display: 'grid', gap: 0.75 }}>
       {items.map((item) => {
         const on = ticked.includes(item);
-        return <Tick key={item} label={item} on={on} change={() => change({ ticked: on ? ticked.filter((t) => t !== item) : [...ticked, item] })} />;
+        return <Tick key={item} label={words(item)} on={on} change={() => change({ ticked: on ? ticked.filter((t) => t !== item) : [...ticked, item] })} />;
       })}
     </Box>
   );

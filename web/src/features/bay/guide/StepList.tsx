@@ -35,7 +35,7 @@ const SAY: Record<string, string> = { done: 'done', skipped: 'passed', locked: '
 
 /** With one compartment its name goes without saying. */
 export function titleOf(step: Step, many: boolean): string {
-  const title = many || !step.compartment ? step.title : step.title.split(': ').slice(1).join(': ') || step.title;
+  const title = many || !step.compartment ? step.title : step.task;
   return title.charAt(0).toUpperCase() + title.slice(1);
 }
 

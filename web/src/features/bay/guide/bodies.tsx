@@ -21,7 +21,7 @@ import { ScanPanel } from '../devices/ScanPanel';
 import { Inspect } from '../findings/Inspect';
 import type { BodyProps } from './body';
 import { Calls } from './Calls';
-import { Plain, text, useTyped } from './Plain';
+import { Plain, Ticks, text, useTyped } from './Plain';
 import { Times } from './Times';
 
 /** A timer: what is called out while it runs, or drops counted while it drains, and what more waiting yields. */
@@ -109,7 +109,7 @@ function Measure({ draft, change, problem, ledger, trial, id, step, mayWork }: B
         )}
       </Box>
       {weigh && mayWork && <ScalePanel service={id} take={(grams) => change({ mass_g: `${grams} g` })} />}
-      {ledger?.flush_in_ml != null && step.id.startsWith('measure.') && (
+      {ledger?.flush_in_ml != null && step.purpose === 'measure' && (
         <span>
           {show(ledger.flush_in_ml, 'volume')} of flush fluid went in
           {ledger.flush_out_ml !== null && `, ${show(ledger.flush_out_ml, 'volume')} came out`}.
@@ -174,7 +174,7 @@ function Torque({ step, draft, change, problem }: BodyProps) {
 
 function Sign({ service }: BodyProps) {
   const { show } = useShow();
-  const required = service.steps.filter((s) => s.required && s.id !== 'sign' && s.status === 'open');
+  const required = service.steps.filter((s) => s.required && s.purpose !== 'sign' && s.status === 'open');
   return (
     <Box sx={{ display: 'grid', gap: 2 }}>
       {service.ledgers.map((l) => (
@@ -211,30 +211,30 @@ function Level(props: BodyProps) {
 
 function Confirm(props: BodyProps) {
   const { step, id, draft, change, mayWork } = props;
-  if (step.id === 'levelled') return <Slope {...props} />;
-  if (step.id.startsWith('case.')) return <CaseLevel {...props} />;
-  if (step.id.startsWith('thermostat.'))
+  if (step.purpose === 'levelled') return <Slope {...props} />;
+  if (step.purpose === 'case') return <CaseLevel {...props} />;
+  if (step.purpose === 'thermostat')
     return (
       <Box sx={{ display: 'grid', gap: 1.5 }}>
         <ScanPanel service={id} compartment={step.compartment} mayWork={mayWork} />
         <Plain {...props} />
       </Box>
     );
-  if (!step.id.startsWith('reset.')) return <Plain {...props} />;
-  const ready = step.checklist.filter((c) => !c.startsWith('Done: '));
+  if (!step.resets.length) return <Plain {...props} />;
   return (
     <Box sx={{ display: 'grid', gap: 1.5 }}>
-      <ScanPanel
-        service={id}
-        compartment={step.compartment}
-        mayWork={mayWork}
-        resets
-        reset={(name) => {
-          const ticked = Array.isArray(draft.ticked) ? (draft.ticked as string[]) : [];
-          change({ ticked: [...new Set([...ticked, ...ready, `Done: ${name}`])] });
-        }}
-      />
+      <ScanPanel service={id} compartment={step.compartment} mayWork={mayWork} resets />
       <Plain {...props} />
+      {step.resets.map((r) =>
+        r.outcome ? (
+          <Box key={r.name} role="status" sx={{ display: 'flex', gap: 1.5, color: r.outcome === 'failed' ? 'error.main' : 'text.primary' }}>
+            <b>{r.name}</b>
+            <span>{r.outcome === 'failed' ? `failed, says the tool. ${r.why}` : 'done, says the tool'}</span>
+          </Box>
+        ) : (
+          <Ticks key={r.name} items={[r.name]} words={(name) => `${name}: done, by hand`} draft={draft} change={change} />
+        ),
+      )}
     </Box>
   );
 }
@@ -242,7 +242,8 @@ function Confirm(props: BodyProps) {
 /** Values that a scan tool can read are read by it. */
 function Note(props: BodyProps) {
   const { step, id, mayWork } = props;
-  const reads = step.id.startsWith('before.') || step.id.startsWith('values.') || step.id.startsWith('cool.');
+  const cool = step.purpose === 'cool';
+  const reads = cool || step.purpose === 'before' || step.purpose === 'values';
   return (
     <Box sx={{ display: 'grid', gap: 1.5 }}>
       {reads && (
@@ -250,10 +251,10 @@ function Note(props: BodyProps) {
           service={id}
           compartment={step.compartment}
           mayWork={mayWork}
-          resets={!step.id.startsWith('cool.')}
+          resets={!cool}
           readOnly
-          {...(step.id.startsWith('cool.') ? {} : { takeValues: (words: string) => props.change({ [step.fields[0]?.name ?? '']: words }) })}
-          {...(step.id.startsWith('cool.') ? { take: (c: number) => props.change({ temperature_c: `${c} °C` }) } : {})}
+          {...(cool ? {} : { takeValues: (words: string) => props.change({ [step.fields[0]?.name ?? '']: words }) })}
+          {...(cool ? { take: (c: number) => props.change({ temperature_c: `${c} °C` }) } : {})}
         />
       )}
       <Plain {...props} />

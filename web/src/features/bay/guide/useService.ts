@@ -29,6 +29,7 @@ export function useService(id: number) {
   const [misfit, setMisfit] = useState('');
   // A failure that is not the act's own: it is kept, and sent again once that is over.
   const [paused, setPaused] = useState<Error | null>(null);
+  const [resting, setResting] = useState(false);
   const sending = useRef('');
   const pressed = useRef(false);
   const afterwards = useRef(new Map<string, () => void>());
@@ -45,6 +46,7 @@ export function useService(id: number) {
     onSuccess: (state, act) => {
       cache.setQueryData(key, state);
       setSavedAt(new Date());
+      setPaused(null);
       cache.invalidateQueries({ queryKey: ['open-services'] });
       cache.invalidateQueries({ queryKey: ['pour', id] });
       if (state.state === 'signed') cache.invalidateQueries();
@@ -53,6 +55,7 @@ export function useService(id: number) {
     onError: (error, act) => {
       if (keepsIt(error)) {
         setPaused(error);
+        setResting(true);
         return;
       }
       // An act of before a reload, or one that stood behind another, has no field to show it at.
@@ -72,20 +75,21 @@ export function useService(id: number) {
   useEffect(() => keepQueue(id, who, queue), [id, who, queue]);
   const head = queue[0];
   useEffect(() => {
-    if (!paused) return;
+    if (!paused || !resting) return;
     // The key may have been renewed by another page: ask for it before the next try.
     if (paused instanceof Refused && paused.problem.status === 403) cache.invalidateQueries({ queryKey: ['session'] });
-    const again = setTimeout(() => setPaused(null), PACE.again);
+    const again = setTimeout(() => setResting(false), PACE.again);
     return () => clearTimeout(again);
-  }, [paused, cache]);
+  }, [paused, resting, cache]);
   useEffect(() => {
-    if (!head || sending.current || paused) return;
+    if (!head || sending.current || resting) return;
     sending.current = head.act_id;
     post.mutate(head);
-  }, [head, post.mutate, paused]);
+  }, [head, post.mutate, resting]);
   const leaveOut = useCallback(() => {
     setQueue((acts) => acts.slice(1));
     setPaused(null);
+    setResting(false);
   }, []);
   const act = useCallback(
     (kind: ActKind, step: string, values: Values = {}, done?: () => void) => {

@@ -45,7 +45,9 @@ export function RecordCard({ r, meter, mayWork }: { r: Record; meter: string; ma
             {r.level === null ? 'debris not looked at' : `${r.level}, ${LEVEL_WORDS[r.level]}: ${seen}`}
             {r.interval_factor < 1 && ` · next interval ${Math.round(r.interval_factor * 100)} %`}
           </Box>
-          {r.torques.length > 0 && <span>{r.torques.join(' · ')}</span>}
+          {r.torques.length > 0 && (
+            <span>{r.torques.map((t) => t.as_written || `${t.plug}: ${t.torque_nm === null ? 'no figure' : show(t.torque_nm, 'torque')}`).join(' · ')}</span>
+          )}
           {r.details.length > 0 && (
             <span>{r.details.map((d) => `${d.label.toLowerCase()}: ${d.value === null ? d.words : show(d.value, d.kind as Kind)}`).join(' · ')}</span>
           )}

@@ -1,0 +1,175 @@
+"""The next due of many compartments at once: the batch form of :func:`barodex.core.due.interval.next_due` for the plain ones."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Mapping, Sequence
+from math import isnan
+from typing import NamedTuple
+
+import numpy as np
+
+from barodex.core.due.interval import A_CENTURY, DUE_DAYS, DUE_LIFE, SOON_DAYS, SOON_LIFE, Due, Limits, Rate, due_date
+from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
+
+_NONE = float("nan")
+
+
+class Plain(NamedTuple):
+    """A compartment whose oil ages by one meter and by time alone: no occasion, no season.
+
+    ``since``: the last change; ``used``: share of the meter's limit that is run, NaN without one; ``per_unit``: share that a km or h to
+    come takes; ``by_time``: the day of the time limit as an ordinal, NaN without one; ``rate`` of use, per day, counted from
+    ``read_on``; ``beyond``: run since then, and ``meter_now``, km or h; ``by_km``: which of the two.
+    """
+
+    since: dt.date
+    used: float
+    per_unit: float
+    by_time: float
+    rate: Rate
+    read_on: dt.date
+    beyond: float
+    meter_now: float
+    by_km: bool
+
+
+def plain(
+    ran: float | None,
+    since: dt.date,
+    limits: Limits,
+    split: Mapping[str, float],
+    factor: float,
+    *,
+    rate: Rate,
+    read_on: dt.date,
+    beyond: float,
+    meter_now: float | None,
+    by_km: bool,
+) -> Plain:
+    """Give what the due of a plain compartment is told from.
+
+    Parameters
+    ----------
+    ran : since the last change, km or h; None without a reading
+    since, limits, split, factor : as :func:`barodex.core.due.interval.next_due`
+    rate : of use per day, km or h, from ``read_on`` on
+    beyond : run from ``read_on`` to today, km or h
+    meter_now : km or h; None unknown
+    by_km : whether the meter counts km
+
+    Returns
+    -------
+    Plain
+
+    Raises
+    ------
+    OutOfRange : a negative leg, an interval of zero, a factor outside its range
+
+    References
+    ----------
+    As :func:`barodex.core.due.interval.life_used`.
+    """
+    used = per_unit = _NONE
+    if ran is not None and (limits.distance_km if by_km else limits.hours is not None):
+        interval_of = limits.of_duty if by_km else limits.hours_of
+        total = share_of_one = 0.0
+        for duty, share in split.items():
+            interval, leg = interval_of(duty), share * ran
+            if not (0.1 <= interval <= 10_000_000 and 0 <= leg <= 10_000_000):
+                in_range("interval", interval, 0.1, 10_000_000)
+                in_range("leg", leg, 0, 10_000_000)
+            total += leg / interval
+            share_of_one += share / interval
+        used, per_unit = total / in_range("factor", factor, 0.01, 1.0), share_of_one / factor
+    by_time = _NONE if limits.months is None else float(due_date(since, limits.months, factor).toordinal())
+    return Plain(since, used, per_unit, by_time, rate, read_on, beyond, meter_now=_NONE if meter_now is None else meter_now, by_km=by_km)
+
+
+def next_dues(rows: Sequence[Plain], as_of: dt.date) -> list[Due]:
+    """Give the next due of each of many plain compartments.
+
+    Parameters
+    ----------
+    rows : from :func:`plain`; km or h, days
+    as_of : today
+
+    Returns
+    -------
+    list of Due, in the order of the rows; each what :func:`barodex.core.due.interval.next_due` gives for it alone
+
+    Raises
+    ------
+    Inconsistent : ``as_of`` before a last change
+    OutOfRange : a time limit of no day
+
+    References
+    ----------
+    As :func:`barodex.core.due.interval.next_due`.
+    """
+    if not rows:
+        return []
+    today = as_of.toordinal()
+    table = np.array(
+        [
+            (
+                r.since.toordinal(),
+                r.used,
+                r.per_unit,
+                r.by_time,
+                r.rate.per_day,
+                r.rate.low,
+                r.rate.high,
+                r.read_on.toordinal(),
+                r.beyond,
+                r.meter_now,
+            )
+            for r in rows
+        ],
+        dtype=np.float64,
+    ).T
+    since, life, per_unit, by_time, per_day, slow, fast, read_on, beyond, meter_now = table
+    if (since > today).any():
+        first_wrong = rows[int(np.argmax(since > today))].since
+        raise Inconsistent(f"{as_of} lies before the last change of {first_wrong}.", field="as_of", value=str(as_of))
+    if (by_time - since < 1).any():
+        raise OutOfRange("An interval must last at least a day.", field="months", value=0, allowed="1 or more")
+    with np.errstate(divide="ignore", invalid="ignore"):
+        left = (1.0 - life) / per_unit
+        on, early, late = (_days(read_on, beyond + left, pace) for pace in (per_day, fast, slow))
+        early, late = (np.where(np.isnan(on), np.nan, spread) for spread in (early, late))  # a limit without its day has no spread
+        used = np.fmax(np.fmax(life, (today - since) / (by_time - since)), 0.0)
+        time_first = np.isnan(on) | (by_time < on)  # where both fall on one day the meter is named
+        first = np.maximum(np.fmin(on, by_time), since)
+        early = np.maximum(np.fmin(np.fmin(early, by_time), first), since)
+        late = np.maximum(np.fmin(late, by_time), first)
+        days = first - today
+        states = np.select(
+            [used > 1.0, (used >= DUE_LIFE) | (days <= DUE_DAYS), (used >= SOON_LIFE) | (days <= SOON_DAYS)],
+            ["overdue", "due", "soon"],
+            "fine",
+        )
+        at_meter = np.where(time_first, np.nan, meter_now + left)
+        left = np.where(time_first, by_time - today, left)
+    columns = (c.tolist() for c in (states, used, time_first, first, early, late, left, at_meter))
+    return [_due(row, found) for row, found in zip(rows, zip(*columns, strict=True), strict=True)]
+
+
+def _days(start: np.ndarray, run: np.ndarray, pace: np.ndarray) -> np.ndarray:
+    """The day by which something is run, as an ordinal; NaN: never, or not in this century."""
+    days = np.where(pace > 0, run / pace, np.inf)
+    return np.where(np.abs(days) < A_CENTURY, start + np.rint(days), np.nan)
+
+
+def _due(row: Plain, found: tuple[str, float, bool, float, float, float, float, float]) -> Due:
+    """The due of a row from its columns; NaN is what cannot be told."""
+    state, used, time_first, first, early, late, left, at_meter = found
+    on_meter = "distance" if row.by_km else "hours"
+    if isnan(row.used) and isnan(row.by_time):
+        return Due("fine", "none", 0.0)
+    if isnan(first):
+        return Due(state, on_meter, used)
+    at, day = None if isnan(at_meter) else at_meter, dt.date.fromordinal
+    by_km, by_h = (at, None) if row.by_km else (None, at)
+    limit, last = "time" if time_first else on_meter, None if isnan(late) else day(int(late))
+    return Due(state, limit, used, day(int(first)), day(int(early)), last, left, at_km=by_km, at_h=by_h)

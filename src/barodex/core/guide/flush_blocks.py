@@ -1,0 +1,173 @@
+"""The blocks of a flush: through the one hole of a hub, or through fill and drain plug."""
+
+from __future__ import annotations
+
+from barodex.core.guide.kind_blocks import amount_fields
+from barodex.core.guide.purpose import Purpose
+from barodex.core.guide.steps import HOT, Job, Step, millilitres
+
+REST_MIN = 20.0  # a hub gear's flush fluid runs together, 15 to 60 min (common practice)
+
+
+def flush(job: Job) -> list[Step]:
+    """Give the flush of a compartment whose sheet states a flush fluid.
+
+    Parameters
+    ----------
+    job : the compartment
+
+    Returns
+    -------
+    list of Step, empty without a flush; its last step opens the drain
+
+    References
+    ----------
+    Common practice: in by syringe, the same amount of air drawn back, worked through every gear, rested hole down.
+    """
+    c, amount = job.key, job.sheet.flush_ml
+    if not amount or job.kind_of_work != "flush":
+        return []
+    return [
+        Step(
+            f"flushin.{c}",
+            Purpose.FLUSH_IN,
+            "open",
+            "confirm",
+            f"{millilitres(amount)} of flush fluid in, draw the same air back",
+            "Pressure pushes seals out; the balance keeps it away.",
+            c,
+            needs=(f"clean.{c}",),
+            gate=True,
+            checklist=(f"{millilitres(amount)} in by its own syringe", f"{millilitres(amount)} of air back", "Screw in by hand"),
+        ),
+        Step(
+            f"work.{c}",
+            Purpose.TURN_OVER,
+            "open",
+            "timer",
+            "pedal and shift through every gear",
+            "The fluid has to reach every gear.",
+            c,
+            needs=(f"flushin.{c}",),
+            timer_s=180,
+            skip="reason",
+            calls=("lowest gear", "up through every gear", "down through every gear") * 2,
+        ),
+        Step(
+            f"hose.{c}",
+            Purpose.HOSE,
+            "open",
+            "confirm",
+            "turn the hole up, screw out, hose on",
+            "With the hole down it runs out beside the hose.",
+            c,
+            needs=(f"work.{c}",),
+            gate=True,
+        ),
+        Step(
+            f"rest.{c}",
+            Purpose.REST,
+            "open",
+            "timer",
+            "hose on, turn the hole down, let it rest",
+            "What is loose sinks to the hole.",
+            c,
+            needs=(f"hose.{c}",),
+            timer_s=int(REST_MIN * 60),
+            skip="reason",
+        ),
+    ]
+
+
+def flush_by_plug(job: Job, proofs: tuple[str, ...]) -> list[Step]:
+    """Give the flush of a compartment with a drain plug: old oil out, flush fluid in, worked through; the last drain follows.
+
+    Parameters
+    ----------
+    job : the compartment
+    proofs : what must hold before any drain is opened
+
+    Returns
+    -------
+    list of Step; its last one opens the last drain
+
+    References
+    ----------
+    Common practice; the flush fluid's maker says how long and how fast.
+    """
+    c = job.key
+    return [
+        Step(
+            f"drain.{c}.1",
+            Purpose.DRAIN,
+            "exchange",
+            "confirm",
+            "pan under, old oil out",
+            "It is read and measured before the flush thins it.",
+            c,
+            HOT,
+            needs=proofs,
+            gate=True,
+            opens_oil=True,
+        ),
+        Step(
+            f"measure.{c}.1",
+            Purpose.MEASURE,
+            "exchange",
+            "measure",
+            "measure the old oil",
+            "Before flush fluid mixes with it.",
+            c,
+            needs=(f"drain.{c}.1",),
+            skip="reason",
+            fields=amount_fields(),
+        ),
+        Step(
+            f"snug.{c}.1",
+            Purpose.SNUG,
+            "exchange",
+            "confirm",
+            "drain shut by hand, interim",
+            "It opens again soon: the new seal and the torque are for the last time.",
+            c,
+            needs=(f"measure.{c}.1",),
+            gate=True,
+            checklist=("Magnet wiped, what was on it kept on white paper", "Snug and dry"),
+        ),
+        *_flushed(job),
+    ]
+
+
+def _flushed(job: Job) -> list[Step]:
+    """Flush fluid in, and worked through."""
+    c, amount = job.key, job.sheet.flush_ml or job.sheet.capacity_ml
+    dose = millilitres(amount) if amount else "as much as came out"
+    return [
+        Step(
+            f"flushin.{c}",
+            Purpose.FLUSH_IN,
+            "exchange",
+            "measure",
+            f"flush fluid in, {dose}",
+            "Through the fill plug; its own can and funnel.",
+            c,
+            needs=(f"snug.{c}.1",),
+            gate=True,
+            fields=amount_fields(),
+            advice=("It is flush fluid, not the new oil: read the label.",),
+        ),
+        Step(
+            f"work.{c}",
+            Purpose.TURN_OVER,
+            "exchange",
+            "timer",
+            "turn it over through every gear, wheels free",
+            "The fluid has to reach every gear. By hand or by the starter, and by the engine only where the fluid's maker allows it.",
+            c,
+            "Wheels and shafts turn: nobody under it, nothing loose near them.",
+            needs=(f"flushin.{c}",),
+            timer_s=300,
+            skip="reason",
+            calls=("neutral", "up through every gear", "down through every gear", "reverse", "neutral"),
+        ),
+    ]
