@@ -8,6 +8,7 @@ from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 from django.db.models import OuterRef, Subquery
+from django.db.models.fields.json import KT
 
 from barodex.book.models import Correction, OilRecord
 from barodex.core.due.interval import Due, Limits, Occasion, next_due
@@ -23,7 +24,7 @@ from barodex.shelf.models import SheetRevision, SpecSheet
 from barodex.shelf.queries import current_revision
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)  # twenty thousand are made at once, and a frozen one takes three times as long
 class LastChange:
     """The newest change of a compartment as corrected; ``meter`` in km or h."""
 
@@ -38,7 +39,7 @@ class LastChange:
     cap_days: int | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)  # twenty thousand are made at once, and a frozen one takes three times as long
 class Box:
     """A compartment with what is known of it."""
 
@@ -69,6 +70,9 @@ class VehicleFacts:
     engine: Due | None
 
 
+MANY = 5000  # rows that are fetched at a time, where there are tens of thousands
+
+
 def last_changes(vehicles: Collection[int] | None = None) -> dict[int, LastChange]:
     """The latest change of each compartment, by its date as corrected. A top-up begins no interval."""
     records = OilRecord.objects.exclude(work="top-up")
@@ -81,33 +85,35 @@ def last_changes(vehicles: Collection[int] | None = None) -> dict[int, LastChang
         corrected = corrected.filter(record__compartment__vehicle_id__in=some)
     for record, name, after in corrected.values_list("record_id", "field", "after"):
         corrections[record][name] = after
-    fields = ("pk", "compartment_id", "on", "meter_value", "oil", "finding", "level", "interval_factor", "poured_ml", "cap_run", "cap_days")
+    seen = KT("finding__colour")  # of a finding no more is read: twenty thousand of them are not unpacked for a word each
+    fields = ("pk", "compartment_id", "on", "meter_value", "oil", "seen", "level", "interval_factor", "poured_ml", "cap_run", "cap_days")
     boxes = Compartment.objects.all() if some is None else Compartment.objects.filter(vehicle_id__in=some)
     of_one = OilRecord.objects.filter(compartment=OuterRef("pk")).exclude(work="top-up").order_by("-on", "-id")
     newest_ids = boxes.order_by().annotate(newest=Subquery(of_one.values("pk")[:1])).values("newest")
-    rows = list(OilRecord.objects.filter(pk__in=newest_ids).order_by().values_list(*fields))
+    newest = OilRecord.objects.filter(pk__in=newest_ids).order_by().annotate(seen=seen)
+    rows = list(newest.values_list(*fields).iterator(chunk_size=MANY))
     # Where a date was corrected, all records of that compartment are looked at.
     dated_anew = {pk for pk, changed in corrections.items() if "on" in changed}
     if dated_anew:
         anew = set(records.filter(pk__in=dated_anew).values_list("compartment_id", flat=True))
         rows = [r for r in rows if r[1] not in anew]
-        newest: dict[int, tuple[dt.date, int, tuple]] = {}
-        for row in records.filter(compartment_id__in=anew).values_list(*fields):
+        newest_of: dict[int, tuple[dt.date, int, tuple]] = {}
+        for row in records.filter(compartment_id__in=anew).annotate(seen=seen).values_list(*fields):
             on = dt.date.fromisoformat(str(corrections.get(row[0], {}).get("on", row[2])))
-            if row[1] not in newest or (on, row[0]) > newest[row[1]][:2]:
-                newest[row[1]] = (on, row[0], row)
-        rows += [row for _, _, row in newest.values()]
+            if row[1] not in newest_of or (on, row[0]) > newest_of[row[1]][:2]:
+                newest_of[row[1]] = (on, row[0], row)
+        rows += [row for _, _, row in newest_of.values()]
     found = {}
-    for pk, compartment, on, meter, oil, finding, level, factor, poured, cap_run, cap_days in rows:
-        values = {"on": on, "meter_value": meter, "oil": oil, "poured_ml": poured, **corrections.get(pk, {})}
-        day = values["on"] if isinstance(values["on"], dt.date) else dt.date.fromisoformat(str(values["on"]))
-        colour = (finding or {}).get("colour") or ""
-        oil, meter_value, poured = values["oil"] or "", values["meter_value"], values["poured_ml"]
+    for pk, compartment, on, meter, oil, colour, level, factor, poured, cap_run, cap_days in rows:
+        if pk in corrections:
+            values = {"on": on, "meter_value": meter, "oil": oil, "poured_ml": poured, **corrections[pk]}
+            on = values["on"] if isinstance(values["on"], dt.date) else dt.date.fromisoformat(str(values["on"]))
+            oil, meter, poured = values["oil"], values["meter_value"], values["poured_ml"]
         found[compartment] = LastChange(
-            on=day,
-            meter=meter_value,
-            oil=oil,
-            colour=colour,
+            on=on,
+            meter=meter,
+            oil=oil or "",
+            colour=colour or "",
             level=level,
             factor=factor,
             poured_ml=poured,
@@ -134,7 +140,9 @@ def _boxes(as_of: dt.date, vehicles: Collection[int] | None) -> dict[int, list[B
         revision = current_revision(sheet.revisions.all(), as_of)
         sheets[sheet.pk] = (sheet.kind, sheet.name, revision, sheet_interval(revision))
     found: dict[int, list[Box]] = defaultdict(list)
-    for pk, vehicle, sheet_id, name, slot, busy in rows.values_list("pk", "vehicle_id", "sheet_id", "name", "slot", "in_service_id"):
+    for pk, vehicle, sheet_id, name, slot, busy in rows.values_list(
+        "pk", "vehicle_id", "sheet_id", "name", "slot", "in_service_id"
+    ).iterator(chunk_size=MANY):
         kind, sheet_name, revision, interval = sheets[sheet_id]
         box = Box(
             id=pk,
@@ -232,21 +240,20 @@ def due_of(v: VehicleFacts, box: Box, policy: SchedulePolicy, as_of: dt.date) ->
 def _plain(v: VehicleFacts, box: Box, plan: Plan, policy: SchedulePolicy, as_of: dt.date) -> Plain | None:
     """A compartment to which nothing happens but use and time; None where its facts have to be looked at one by one."""
     last, until = box.last, v.vehicle.warranty_until
-    if last is None or v.meter.noted or v.use.season is not None or box.rule.linked or box.counter:
+    if last is None or box.rule.linked or box.counter:
         return None
     if last.cap_run is not None or last.cap_days is not None or last.on > as_of:
         return None
     if until is not None and until >= as_of and policy.warranty == "leave closed":
         return None
-    ahead, now = v.use.ahead, v.meter.last_value
+    now = v.meter.last_value
     return plain(
-        v.meter.run(last.on, last.meter, v.beyond),
+        v.meter.legs(last.on, last.meter, v.beyond, v.split),
         last.on,
         plan.limits,
         v.split,
         last.factor,
-        rate=ahead.rate,
-        read_on=ahead.since,
+        ahead=v.use.ahead,
         beyond=v.beyond,
         meter_now=None if now is None else now + v.beyond,
         by_km=v.vehicle.meter == "km",
@@ -258,10 +265,15 @@ def dues_of(vehicles: Sequence[VehicleFacts], policy: SchedulePolicy, as_of: dt.
     found: list[list[Schooled]] = []
     rows: list[Plain] = []
     places: list[tuple[list[Schooled], int, Plan]] = []
+    plans: dict[tuple[str, int, int, bool], Plan] = {}  # many boxes share a sheet and have no rule of their own
     for v in vehicles:
         mine: list[Schooled] = []
         for box in v.boxes:
-            plan = plan_for(box.kind, box.interval, box.rule, policy, "", box.last is not None and box.last.factor < 1)
+            shortened = box.last is not None and box.last.factor < 1
+            alike = (box.kind, id(box.interval), id(box.rule), shortened)
+            plan = plans.get(alike)
+            if plan is None:
+                plan = plans[alike] = plan_for(box.kind, box.interval, box.rule, policy, "", shortened)
             row = _plain(v, box, plan, policy, as_of)
             if row is None:
                 mine.append(due_of(v, box, policy, as_of)[0])

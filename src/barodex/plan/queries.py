@@ -23,7 +23,7 @@ from barodex.workshop.schedule import schedule_policy
 DUE_STATES = ("stop", "overdue", "due", "unknown", "soon", "fine")
 
 
-@dataclass(frozen=True)
+@dataclass(slots=True)  # twenty thousand are made at once, and a frozen one takes three times as long
 class CompartmentDue:
     """A compartment as a sight glass shows it; ``life_left`` 0 to 1; ``left`` in km, h or days as ``limit`` says."""
 
@@ -54,7 +54,7 @@ class CompartmentDue:
     in_service: int | None
 
 
-@dataclass(frozen=True)
+@dataclass(slots=True)  # as those in it
 class VehicleDue:
     """A vehicle with its compartments front to rear as entered; ``together`` are those worth doing in one visit.
 

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from barodex.core.due.interval import Ahead, Limits, Rate, leg_mix, next_due
 from barodex.core.due.many import next_dues, plain
+from barodex.core.due.season import Season
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
 
 TODAY = dt.date(2026, 3, 31)
@@ -18,19 +19,17 @@ splits = st.sampled_from([{"road": 1.0}, {"road": 0.7, "off_road": 0.3}, {"track
 intervals = st.one_of(st.none(), st.floats(100, 200_000))
 months = st.one_of(st.none(), st.integers(1, 240))
 factors = st.sampled_from([1.0, 0.75, 0.5, 0.35, 0.25, 0.01])
-rows = st.tuples(
-    days, st.one_of(st.none(), st.floats(0, 500_000)), splits, intervals, months, factors, paces, days, st.floats(0, 20_000), st.booleans()
-)
+seasons = st.sampled_from([None, None, Season((4, 1), (10, 31)), Season((11, 15), (3, 10))])
+rows = st.tuples(days, st.one_of(st.none(), st.floats(0, 500_000)), splits, intervals, months, factors, paces, days, seasons, st.booleans())
 
 
 def both(row):
-    since, ran, split, interval, months, factor, pace, read_on, beyond_days, by_km = row
-    beyond_days = (TODAY - read_on).days
+    since, ran, split, interval, months, factor, pace, read_on, season, by_km = row
     rate = Rate(pace, pace * 0.8, pace * 1.3)
     flat = {} if interval is None else {"road": interval, "off_road": interval * 0.6}
     limits = Limits(flat, None, months) if by_km else Limits({}, interval and max(1.0, interval / 60), months, {"off_road": 0.6})
-    ahead = Ahead(rate, read_on)
-    beyond = pace * beyond_days
+    ahead = Ahead(rate, read_on, season)
+    beyond = ahead.run_by(TODAY)
     legs = None if ran is None else leg_mix(split, ran)
     if by_km and ran is None:
         limits = Limits({}, None, months)
@@ -47,7 +46,7 @@ def both(row):
         meter_h=None if by_km else 1000.0,
         factor=factor,
     )
-    made = plain(ran, since, limits, split, factor, rate=rate, read_on=read_on, beyond=beyond, meter_now=1000.0, by_km=by_km)
+    made = plain(legs, since, limits, split, factor, ahead=ahead, beyond=beyond, meter_now=1000.0, by_km=by_km)
     return alone, made
 
 
@@ -63,8 +62,14 @@ FIVE_YEARS = Limits({"road": 80_000}, None, 60)
 
 
 def one(since=dt.date(2025, 3, 31), ran=40_000.0, pace=100.0, limits=FIVE_YEARS, **changed):
-    given = {"rate": Rate(pace, pace * 0.5, pace * 2), "read_on": TODAY, "beyond": 0.0, "meter_now": 120_000.0, "by_km": True} | changed
-    return plain(ran, since, limits, {"road": 1.0}, 1.0, **given)
+    given = {
+        "ahead": Ahead(Rate(pace, pace * 0.5, pace * 2), TODAY),
+        "beyond": 0.0,
+        "meter_now": 120_000.0,
+        "by_km": True,
+        "factor": 1.0,
+    } | changed
+    return plain({"road": ran}, since, limits, {"road": 1.0}, **given)
 
 
 def test_by_hand():
@@ -91,15 +96,4 @@ def test_what_cannot_be_is_refused():
     with pytest.raises(OutOfRange):
         one(ran=-1.0)
     with pytest.raises(OutOfRange):
-        plain(
-            1.0,
-            TODAY,
-            Limits({"road": 80_000}),
-            {"road": 1.0},
-            0.0,
-            rate=Rate(1, 1, 1),
-            read_on=TODAY,
-            beyond=0,
-            meter_now=None,
-            by_km=True,
-        )
+        one(factor=0.0)

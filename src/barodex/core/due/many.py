@@ -9,40 +9,38 @@ from typing import NamedTuple
 
 import numpy as np
 
-from barodex.core.due.interval import A_CENTURY, DUE_DAYS, DUE_LIFE, SOON_DAYS, SOON_LIFE, Due, Limits, Rate, due_date
+from barodex.core.due.interval import A_CENTURY, DUE_DAYS, DUE_LIFE, SOON_DAYS, SOON_LIFE, Ahead, Due, Limits, due_date
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 
 _NONE = float("nan")
 
 
 class Plain(NamedTuple):
-    """A compartment whose oil ages by one meter and by time alone: no occasion, no season.
+    """A compartment whose oil ages by one meter and by time alone: it hangs on no occasion.
 
     ``since``: the last change; ``used``: share of the meter's limit that is run, NaN without one; ``per_unit``: share that a km or h to
-    come takes; ``by_time``: the day of the time limit as an ordinal, NaN without one; ``rate`` of use, per day, counted from
-    ``read_on``; ``beyond``: run since then, and ``meter_now``, km or h; ``by_km``: which of the two.
+    come takes; ``by_time``: the day of the time limit as an ordinal, NaN without one; ``ahead``: use to come, of which ``beyond`` is run
+    since the last reading, and ``meter_now``, km or h; ``by_km``: which of the two.
     """
 
     since: dt.date
     used: float
     per_unit: float
     by_time: float
-    rate: Rate
-    read_on: dt.date
+    ahead: Ahead
     beyond: float
     meter_now: float
     by_km: bool
 
 
 def plain(
-    ran: float | None,
+    legs: Mapping[str, float] | None,
     since: dt.date,
     limits: Limits,
     split: Mapping[str, float],
     factor: float,
     *,
-    rate: Rate,
-    read_on: dt.date,
+    ahead: Ahead,
     beyond: float,
     meter_now: float | None,
     by_km: bool,
@@ -51,10 +49,10 @@ def plain(
 
     Parameters
     ----------
-    ran : since the last change, km or h; None without a reading
+    legs : run since the last change by duty, km or h; None without a reading
     since, limits, split, factor : as :func:`barodex.core.due.interval.next_due`
-    rate : of use per day, km or h, from ``read_on`` on
-    beyond : run from ``read_on`` to today, km or h
+    ahead : use to come, km or h
+    beyond : run from the last reading to today, km or h
     meter_now : km or h; None unknown
     by_km : whether the meter counts km
 
@@ -71,19 +69,20 @@ def plain(
     As :func:`barodex.core.due.interval.life_used`.
     """
     used = per_unit = _NONE
-    if ran is not None and (limits.distance_km if by_km else limits.hours is not None):
+    if legs is not None and (limits.distance_km if by_km else limits.hours is not None):
         interval_of = limits.of_duty if by_km else limits.hours_of
-        total = share_of_one = 0.0
-        for duty, share in split.items():
-            interval, leg = interval_of(duty), share * ran
+        total = 0.0
+        for duty, leg in legs.items():
+            interval = interval_of(duty)
             if not (0.1 <= interval <= 10_000_000 and 0 <= leg <= 10_000_000):
                 in_range("interval", interval, 0.1, 10_000_000)
                 in_range("leg", leg, 0, 10_000_000)
             total += leg / interval
-            share_of_one += share / interval
-        used, per_unit = total / in_range("factor", factor, 0.01, 1.0), share_of_one / factor
+        if not 0.01 <= factor <= 1.0:
+            in_range("factor", factor, 0.01, 1.0)
+        used, per_unit = total / factor, sum([share / interval_of(duty) for duty, share in split.items()]) / factor
     by_time = _NONE if limits.months is None else float(due_date(since, limits.months, factor).toordinal())
-    return Plain(since, used, per_unit, by_time, rate, read_on, beyond, meter_now=_NONE if meter_now is None else meter_now, by_km=by_km)
+    return Plain(since, used, per_unit, by_time, ahead, beyond, meter_now=_NONE if meter_now is None else meter_now, by_km=by_km)
 
 
 def next_dues(rows: Sequence[Plain], as_of: dt.date) -> list[Due]:
@@ -117,10 +116,10 @@ def next_dues(rows: Sequence[Plain], as_of: dt.date) -> list[Due]:
                 r.used,
                 r.per_unit,
                 r.by_time,
-                r.rate.per_day,
-                r.rate.low,
-                r.rate.high,
-                r.read_on.toordinal(),
+                r.ahead.rate.per_day,
+                r.ahead.rate.low,
+                r.ahead.rate.high,
+                r.ahead.since.toordinal(),
                 r.beyond,
                 r.meter_now,
             )
@@ -137,6 +136,9 @@ def next_dues(rows: Sequence[Plain], as_of: dt.date) -> list[Due]:
     with np.errstate(divide="ignore", invalid="ignore"):
         left = (1.0 - life) / per_unit
         on, early, late = (_days(read_on, beyond + left, pace) for pace in (per_day, fast, slow))
+        for k, row in enumerate(rows):
+            if row.ahead.season is not None and left[k] == left[k]:
+                early[k], on[k], late[k] = (np.nan if d is None else d.toordinal() for d in row.ahead.date_at(row.beyond + float(left[k])))
         early, late = (np.where(np.isnan(on), np.nan, spread) for spread in (early, late))  # a limit without its day has no spread
         used = np.fmax(np.fmax(life, (today - since) / (by_time - since)), 0.0)
         time_first = np.isnan(on) | (by_time < on)  # where both fall on one day the meter is named
