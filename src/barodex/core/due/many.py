@@ -10,6 +10,7 @@ from typing import NamedTuple
 import numpy as np
 
 from barodex.core.due.interval import A_CENTURY, DUE_DAYS, DUE_LIFE, SOON_DAYS, SOON_LIFE, Ahead, Due, Limits, due_date
+from barodex.core.due.season import Season, days_after
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 
 _NONE = float("nan")
@@ -136,9 +137,9 @@ def next_dues(rows: Sequence[Plain], as_of: dt.date) -> list[Due]:
     with np.errstate(divide="ignore", invalid="ignore"):
         left = (1.0 - life) / per_unit
         on, early, late = (_days(read_on, beyond + left, pace) for pace in (per_day, fast, slow))
-        for k, row in enumerate(rows):
-            if row.ahead.season is not None and left[k] == left[k]:
-                early[k], on[k], late[k] = (np.nan if d is None else d.toordinal() for d in row.ahead.date_at(row.beyond + float(left[k])))
+        for season, at in _by_season(rows).items():
+            for day, pace in ((on, per_day), (early, fast), (late, slow)):
+                day[at] = days_after(season, read_on[at], np.where(pace[at] > 0, (beyond[at] + left[at]) / pace[at], np.inf))
         early, late = (np.where(np.isnan(on), np.nan, spread) for spread in (early, late))  # a limit without its day has no spread
         used = np.fmax(np.fmax(life, (today - since) / (by_time - since)), 0.0)
         time_first = np.isnan(on) | (by_time < on)  # where both fall on one day the meter is named
@@ -155,6 +156,15 @@ def next_dues(rows: Sequence[Plain], as_of: dt.date) -> list[Due]:
         left = np.where(time_first, by_time - today, left)
     columns = (c.tolist() for c in (states, used, time_first, first, early, late, left, at_meter))
     return [_due(row, found) for row, found in zip(rows, zip(*columns, strict=True), strict=True)]
+
+
+def _by_season(rows: Sequence[Plain]) -> dict[Season, list[int]]:
+    """The places of the rows that run in a season only."""
+    found: dict[Season, list[int]] = {}
+    for k, row in enumerate(rows):
+        if row.ahead.season is not None:
+            found.setdefault(row.ahead.season, []).append(k)
+    return found
 
 
 def _days(start: np.ndarray, run: np.ndarray, pace: np.ndarray) -> np.ndarray:

@@ -92,12 +92,12 @@ class Meter:
 
     def legs(self, on: dt.date, value: float | None, beyond: float, split: Mapping[str, float]) -> dict[str, float] | None:
         """What was run since an event by duty: as each leg was noted, else by the usual split."""
-        ran = self.run(on, value, beyond)
-        if ran is None:
+        if not self.days:
             return None
+        start = self.then(on, value)
+        ran = max(0.0, self.totals[-1] + beyond - start)
         if not self.noted:
             return leg_mix(split, ran)
-        start = self.then(on, value)
         k = min(bisect_right(self.totals, start), len(self.totals) - 1)  # the leg in which it happened ends at reading k
         whole = self.totals[k] - self.totals[k - 1] if k else 0.0
         past = min(1.0, max(0.0, (start - self.totals[k - 1]) / whole)) if whole > 0 else 0.0

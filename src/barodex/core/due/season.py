@@ -256,3 +256,35 @@ def after_days(season: Season | None, start: dt.date, days: float) -> dt.date | 
         return None
     at = counts.searchsorted(np.int32(wanted))  # of the array's own type: for another one the whole array would be converted
     return dt.date.fromordinal(int(at) + BEFORE_FIRST)
+
+
+def days_after(season: Season, starts: np.ndarray, days: np.ndarray) -> np.ndarray:
+    """Give the day on which a number of days of use has passed, for many; the batch form of :func:`after_days`.
+
+    Parameters
+    ----------
+    season : when it runs
+    starts : where each count begins, as ordinals, shape (n,)
+    days : days of use, rounded to whole ones, shape (n,); NaN where there is none
+
+    Returns
+    -------
+    numpy array of float, ordinals, shape (n,); NaN where it lies more than a century away
+
+    Raises
+    ------
+    OutOfRange : a year outside 1900 to 2200
+
+    References
+    ----------
+    As :func:`after_days`.
+    """
+    counts, at = _counts(season), starts.astype(np.int64) - BEFORE_FIRST
+    for end in (at.min(), at.max()) if len(at) else ():
+        in_range("year", dt.date.fromordinal(int(end) + BEFORE_FIRST).year, FIRST_YEAR, LAST_YEAR)
+    near = np.abs(days) < 36_525
+    left = np.rint(np.where(near, days, 0.0)).astype(np.int32)
+    wanted = counts[at] + left
+    there = near & ((left == 0) | ((wanted > 0) & (wanted <= counts[-1])))
+    found: np.ndarray = np.where(left == 0, starts, counts.searchsorted(wanted) + BEFORE_FIRST)
+    return np.where(there, found, np.nan)

@@ -6,6 +6,7 @@ import datetime as dt
 import functools
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import chain
 
 import numpy as np
 
@@ -150,8 +151,8 @@ def forecasts(lines: Sequence[Line], as_of: dt.date, half_life_days: float = 120
     if not at:
         return [f for f in found if f is not None]
     starts = np.cumsum([0, *(len(known[k]) for k in at[:-1])])
-    days = np.array([d for k in at for d in known[k]], dtype=np.float64)
-    totals = np.array([t for k in at for t in lines[k].meter.totals], dtype=np.float64)
+    days = np.fromiter(chain.from_iterable(known[k] for k in at), dtype=np.float64)
+    totals = np.fromiter(chain.from_iterable(lines[k].meter.totals for k in at), dtype=np.float64)
     counts = np.diff(np.append(starts, len(days)))
     ends = starts + counts - 1
     # Legs in which a vehicle stood parked add nothing to its days of use.
