@@ -34,7 +34,7 @@ def run_all() -> int:
             said = Path(folder, name.replace(" ", "-").replace(",", ""))
             running[name] = (subprocess.Popen(command, cwd=where, env=env, stdout=said.open("w"), stderr=subprocess.STDOUT), said)
         codes = {name: process.wait() for name, (process, _) in running.items()}
-        for name, (_, said) in running.items():
+        for name, (_, said) in sorted(running.items(), key=lambda r: codes[r[0]] != 0):  # what failed stands last, where a log is cut off
             print(f"--- {name} ---", said.read_text(), sep="\n")
     now = resource.getrusage(resource.RUSAGE_CHILDREN)
     user, system = now.ru_utime - used.ru_utime, now.ru_stime - used.ru_stime

@@ -5,6 +5,8 @@ from __future__ import annotations
 import datetime as dt
 from dataclasses import dataclass
 
+from django.db.models import Count, Max
+
 from barodex.core.due.meter import run_since
 from barodex.core.findings.finding import Finding
 from barodex.core.findings.surprises import Exposure, Reset, Surprise, exposure_of, ran_over, returned_fault, too_clean
@@ -216,6 +218,37 @@ def trend(compartment_id: int, as_of: dt.date, ahead: float | None = None, until
     return _trend_at(compartment_id, as_of, ahead, until, version_of(*vehicles, SHELF, POLICY))
 
 
+@dataclass(frozen=True)
+class _Seen:
+    """What the records of a compartment and of its sisters say, whatever was read on the meter since."""
+
+    records: list[Measured]
+    findings: list[Finding]
+    points: tuple[TrendPoint, ...]
+    looks: list[Look]
+    near: list[tuple[SisterLook, Look]]
+    rises: tuple[Rise, ...]
+
+
+def _records_state(c: Compartment) -> tuple[object, ...]:
+    """What changes whenever a record of a sheet's compartments is written, voided or corrected, or one of them is called otherwise:
+    records are never edited."""
+    names = Compartment.objects.filter(sheet_id=c.sheet_id).order_by("pk").values_list("pk", "name", "vehicle__name", "vehicle__meter")
+    records = OilRecord.objects.filter(compartment__sheet_id=c.sheet_id).aggregate(n=Count("pk"), newest=Max("pk"))
+    fixes = Correction.objects.filter(record__compartment__sheet_id=c.sheet_id).aggregate(n=Count("pk"), newest=Max("pk"))
+    return records["n"], records["newest"], fixes["n"], fixes["newest"], *names
+
+
+@keep("looks", 64)
+def _seen(compartment_id: int, records_state: tuple[object, ...], version: int, vehicle: str) -> _Seen:
+    c = Compartment.objects.select_related("vehicle", "sheet").get(pk=compartment_id)
+    records = measured(records_of(c))
+    findings = [finding_from(m.record.finding or {}) for m in records]
+    points = tuple(_point(m, f, c.vehicle.meter) for m, f in zip(records, findings, strict=True))
+    looks = [_look(m, f, vehicle) for m, f in zip(records, findings, strict=True) if m.record.level is not None]
+    return _Seen(records, findings, points, looks, _sister_looks(c), rises(looks))
+
+
 @keep("trend", 64)
 def _trend_at(compartment_id: int, as_of: dt.date, ahead: float | None, until: dt.date | None, version: int) -> TrendView:
     c = (
@@ -225,17 +258,14 @@ def _trend_at(compartment_id: int, as_of: dt.date, ahead: float | None, until: d
     )
     meter, vehicle = c.vehicle.meter, c.vehicle
     revision = current_revision(c.sheet.revisions.all(), as_of)
-    records = measured(records_of(c))
-    findings = [finding_from(m.record.finding or {}) for m in records]
-    points = tuple(_point(m, f, meter) for m, f in zip(records, findings, strict=True))
+    seen = _seen(c.pk, _records_state(c), version_of(SHELF, POLICY), vehicle.name)
+    records, findings, points, looks, near = seen.records, seen.findings, seen.points, seen.looks, seen.near
     readings = list(vehicle.readings.all())
     use = vehicle_forecast(vehicle, readings, as_of)
     run_now = None
     if records:
         last = records[-1].values
         run_now = run_since(meter_readings(readings), last["on"], last["meter_value"], as_of, use.rate.per_day)
-    looks = [_look(m, f, vehicle.name) for m, f in zip(records, findings, strict=True) if m.record.level is not None]
-    near = _sister_looks(c)
     against = against_sisters(looks[-1].level, looks[-1].run, [k for _, k in near], meter) if looks else None
     against_now = against_sisters(None, run_now, [k for _, k in near], meter)
     loss = _losses(points, meter)
@@ -259,7 +289,7 @@ def _trend_at(compartment_id: int, as_of: dt.date, ahead: float | None, until: d
         sisters=tuple(s for s, _ in near[-60:]),
         against=against,
         against_now=against_now,
-        rises=rises(looks),
+        rises=seen.rises,
         surprises=tuple(_surprises(records, findings, meter)),
         exposures=tuple(_exposures(c, records, run_now, meter)),
         loss=loss,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+import functools
 import gc
 import operator
 import threading
@@ -12,9 +13,9 @@ from dataclasses import dataclass, replace
 
 from barodex.book.queries import FollowUpView, open_follow_ups, soonest
 from barodex.core.due.oil_life import Schooled
+from barodex.core.due.season import Season
 from barodex.core.quantity.errors import in_range
 from barodex.core.quantity.working import percent
-from barodex.fleet.use import season_of
 from barodex.memory.kept import register
 from barodex.memory.versions import POLICY, changed_since, newest
 from barodex.plan.facts import Box, VehicleFacts, dues_of, fleet_facts
@@ -145,8 +146,8 @@ def _duty_words(split: dict[str, float]) -> str:
     return ", ".join(f"{percent(share)} {duty.replace('_', '-')}" for duty, share in split.items()) if len(split) > 1 else ""
 
 
-def _season_words(v: VehicleFacts) -> str:
-    season = season_of(v.vehicle)
+@functools.lru_cache(maxsize=1024)
+def _season_words(season: Season | None) -> str:
     if season is None:
         return ""
     first, last = (dt.date(2000, *md) for md in (season.first, season.last))
@@ -172,7 +173,7 @@ def _vehicle_view(v: VehicleFacts, dues: list[Schooled], stopped: set[tuple[int,
         readings=v.meter.count,
         wants_reading=use.wants_reading,
         parked_days=use.parked_days,
-        season=_season_words(v),
+        season=_season_words(use.season),
         warranty_until=vehicle.warranty_until,
         duty=_duty_words(v.split),
         state=DUE_STATES[worst],
