@@ -14,6 +14,14 @@ from barodex.plan.queries import CompartmentDue, due_board
 
 
 @dataclass(frozen=True)
+class NextLine:
+    """Something that has to be done; ``stop``: the vehicle must not be driven before."""
+
+    text: str
+    stop: bool
+
+
+@dataclass(frozen=True)
 class CompartmentVerdict:
     """One compartment in plain words; ``level`` for its mark, ``next_on`` and ``next_meter`` when it is due again."""
 
@@ -32,7 +40,7 @@ class CompartmentVerdict:
     loss: str
     next_on: dt.date | None
     next_meter: float | None
-    next_words: tuple[str, ...]
+    next_words: tuple[NextLine, ...]
     photos: tuple[PhotoView, ...]
 
 
@@ -50,16 +58,16 @@ class VehicleVerdict:
     compartments: tuple[CompartmentVerdict, ...]
 
 
-def _next_words(due: CompartmentDue, follow_ups: list[FollowUp]) -> tuple[str, ...]:
-    said = [f.what.rstrip(".") + "." for f in follow_ups]
+def _next_words(due: CompartmentDue, follow_ups: list[FollowUp]) -> tuple[NextLine, ...]:
+    said = [NextLine(f.what.rstrip(".") + ".", f.stop) for f in follow_ups]
     if due.state == "stop":  # said here and nowhere else: it holds until the lead has cleared it, whatever a record says
-        said.append("The vehicle must not be driven until it is mended.")
+        said.append(NextLine("The vehicle must not be driven until it is mended.", True))
     elif due.state == "unknown":
-        said.append("Nobody knows when its oil was changed: change it now.")
+        said.append(NextLine("Nobody knows when its oil was changed: change it now.", False))
     elif due.state == "overdue":
-        said.append("Its oil change is overdue.")
+        said.append(NextLine("Its oil change is overdue.", False))
     elif due.state in ("due", "soon"):
-        said.append("Its oil change is due soon.")
+        said.append(NextLine("Its oil change is due soon.", False))
     return tuple(said)
 
 

@@ -23,6 +23,7 @@ MAPPING: tuple[tuple[type[Exception], int, str, str], ...] = (
     (errors.GateClosed, 409, "gate-closed", "Not yet"),
     (errors.Ambiguous, 422, "ambiguous", "It can be read in two ways"),
     (errors.Unreadable, 422, "unreadable", "It cannot be read"),
+    (errors.OutOfLine, 422, "out-of-line", "It goes back against its neighbours"),
     (errors.OutOfRange, 422, "out-of-range", "Outside what is possible"),
     (errors.Inconsistent, 422, "inconsistent", "It does not fit together"),
     (errors.CoreError, 422, "refused", "Refused"),

@@ -21,7 +21,7 @@ class OtherSchool:
     """What the school that does not count here would have said; ``at_meter`` in km or h."""
 
     school: str
-    words: str
+    basis: str
     on: dt.date | None
     at_meter: float | None
     used: float
@@ -100,9 +100,7 @@ def vehicle_life(vehicle_id: int, as_of: dt.date) -> tuple[CompartmentLife, ...]
         school = "maker" if schooled.plan.school == "preventive" else "preventive"
         plan = plan_for(box.kind, box.interval, box.rule, policy, school, facts.factor < 1)
         due = due_by(plan, facts, as_of) if facts.since is not None else None
-        other = due and OtherSchool(
-            school, f"{SCHOOL_WORDS[school]}: {plan.basis}", due.on, due.at_km if due.at_km is not None else due.at_h, due.used, due.limit
-        )
+        other = due and OtherSchool(school, plan.basis, due.on, due.at_km if due.at_km is not None else due.at_h, due.used, due.limit)
         counter = box.counter or (None, None)
         found.append(
             CompartmentLife(

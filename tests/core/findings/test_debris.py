@@ -57,7 +57,7 @@ def test_trade_cases(words, finding, context, level):
     found = assess(finding, context)
     assert found.level == level
     assert found.reasons[0].level == level
-    assert found.actions
+    assert found.actions or found.look
 
 
 def test_nothing_looked_at_is_not_clean():

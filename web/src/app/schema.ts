@@ -1864,6 +1864,7 @@ export interface components {
             not_looked_at: string[];
             questions: components["schemas"]["Question"][];
             cap: components["schemas"]["DueCap"] | null;
+            look: string;
         };
         AuditCount: {
             kind: string;
@@ -2178,7 +2179,7 @@ export interface components {
             next_on: string | null;
             /** Format: double */
             next_meter: number | null;
-            next_words: string[];
+            next_words: components["schemas"]["NextLine"][];
             photos: components["schemas"]["PhotoView"][];
         };
         Consequence: {
@@ -3111,6 +3112,10 @@ export interface components {
             off_road_interval_km?: (number | string) | null;
             interval_months?: number | null;
         };
+        NextLine: {
+            text: string;
+            stop: boolean;
+        };
         NoteView: {
             text: string;
             by: string;
@@ -3246,7 +3251,7 @@ export interface components {
         };
         OtherSchool: {
             school: string;
-            words: string;
+            basis: string;
             /** Format: date */
             on: string | null;
             /** Format: double */

@@ -7,7 +7,7 @@ import re
 
 from django.db import migrations
 
-RESET = "Done: "
+RESET, LOOK = "Done: ", "Look again"
 POCKETS = {"drain": "pocket", "shut": "pocketshut"}  # further drain points had a number behind the word
 PLUG = (r"shut the (.+?), ", r"close the (.+?), ", r"(.+?) back on, ")
 
@@ -77,6 +77,14 @@ def page_step(step, names):
     }
 
 
+def _assessed(assessment):
+    """When to look again stands apart from what else is to be done."""
+    if not assessment:
+        return assessment
+    looks = [a for a in assessment["actions"] if a.startswith(LOOK)]
+    return {**assessment, "actions": [a for a in assessment["actions"] if a not in looks], "look": looks[0] if looks else ""}
+
+
 def _ticked(values):
     ticked = values.get("ticked")
     return {**values, "ticked": [t[len(RESET) :] if t.startswith(RESET) else t for t in ticked]} if isinstance(ticked, list) else values
@@ -89,7 +97,8 @@ def forwards(apps, schema_editor):
         row.save(update_fields=["guide"])
     for page in pages.objects.iterator(chunk_size=50):
         names = {x["compartment"]: x["name"] for x in page.view["ledgers"]}
-        page.view = {**page.view, "steps": [page_step(s, names) for s in page.view["steps"]]}
+        ledgers = [{**x, "assessment": _assessed(x["assessment"])} for x in page.view["ledgers"]]
+        page.view = {**page.view, "ledgers": ledgers, "steps": [page_step(s, names) for s in page.view["steps"]]}
         page.save(update_fields=["view"])
     for act in acts.objects.filter(kind="done", step__startswith="reset.").iterator(chunk_size=500):
         act.values = _ticked(act.values)

@@ -8,7 +8,7 @@ from collections.abc import Collection, Mapping, Sequence
 from typing import NamedTuple
 
 from barodex.core.due.interval import leg_mix
-from barodex.core.quantity.errors import OutOfRange
+from barodex.core.quantity.errors import OutOfLine, OutOfRange
 from barodex.core.quantity.working import grouped
 
 READ_TO = {"km": 0.9, "h": 0.06}  # how finely a meter is read: half of a mile, half of a tenth of an hour (common practice)
@@ -149,7 +149,8 @@ def check_reading(earlier: MeterReading | None, new: MeterReading, later: MeterR
 
     Raises
     ------
-    OutOfRange : lower than the earlier one, higher than the later one by more than it can be read to, or an impossible rate of use
+    OutOfLine : lower than the earlier one, or higher than the later one, by more than it can be read to
+    OutOfRange : an impossible rate of use
 
     References
     ----------
@@ -168,7 +169,7 @@ def check_reading(earlier: MeterReading | None, new: MeterReading, later: MeterR
                 if unit == "km" and other is earlier and 0 <= in_miles - before.value <= most * max(days, 1)
                 else ""
             )
-            raise OutOfRange(
+            raise OutOfLine(
                 f"{grouped(new.value)} {unit} is {word} than the {grouped(other.value)} {unit} of {other.on:%d %b %Y}: "
                 "a slip, or was the meter swapped?" + as_miles,
                 field="value",

@@ -238,12 +238,17 @@ RULES: tuple[DebrisTest, ...] = (
 _ACTIONS: dict[int, tuple[str, ...]] = {
     0: ("Nothing to do: go on as planned.",),
     1: ("Nothing to do: note it, and compare next time.",),
-    2: ("Look again after the lesser of 5 000 km / 50 h, a quarter of the interval, or three months.",),
-    3: ("Open or sample before long duty.", "Look again at a fifth of the shortened interval."),
+    2: (),
+    3: ("Open or sample before long duty.",),
     4: (
         "Do not drive.",
         "Leave it where it stands, or close it with oil and move it only by trailer or winch, driven wheels off the ground.",
     ),
+}
+
+_LOOK: dict[int, str] = {
+    2: "Look again after the lesser of 5 000 km / 50 h, a quarter of the interval, or three months.",
+    3: "Look again at a fifth of the shortened interval.",
 }
 
 
@@ -385,6 +390,7 @@ def assess(finding: Finding, context: DebrisContext) -> Assessment:
         level=level,
         name=LEVELS[level],
         actions=_ACTIONS[level],
+        look=_LOOK.get(level, ""),
         reasons=tuple(reasons),
         interval_factor=min(factor, held),
         rise=rise,

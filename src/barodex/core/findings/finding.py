@@ -113,7 +113,7 @@ class Question:
 class Assessment:
     """Level 0 to 4 (None: nothing was looked at), what to do, why (worst first), what it does to the interval, and what to ask.
 
-    ``cap``: by when the oil must be changed again whatever the interval says.
+    ``cap``: by when the oil must be changed again whatever the interval says; ``look``: when to look again, in general, where it must be.
     """
 
     level: int | None
@@ -125,3 +125,4 @@ class Assessment:
     not_looked_at: tuple[str, ...] = field(default=())
     questions: tuple[Question, ...] = field(default=())
     cap: DueCap | None = None
+    look: str = ""

@@ -4,6 +4,7 @@
 
     CoreError
     ├── OutOfRange          (ValueError)   a number outside what the formula or the trade allows
+    │   └── OutOfLine       (ValueError)   a reading that goes back against its neighbours
     ├── Unreadable          (ValueError)   text that cannot be understood; lists what would be
     │   └── Ambiguous       (ValueError)   text that can be understood in two ways; says which
     ├── Inconsistent        (ValueError)   values that contradict each other
@@ -32,6 +33,10 @@ class CoreError(Exception):
 
 class OutOfRange(CoreError, ValueError):
     """A number outside its range. Names the argument, the value and the allowed range."""
+
+
+class OutOfLine(OutOfRange):
+    """A meter reading that goes back against its neighbours: a slip, or another meter."""
 
 
 class Unreadable(CoreError, ValueError):

@@ -65,8 +65,8 @@ function Part({ row, meter }: { row: Row; meter: string }) {
       <Box>
         <Box sx={head}>Next</Box>
         {row.next_words.map((w) => (
-          <Box key={w} sx={{ fontWeight: 700, color: w.startsWith('Stop') ? 'error.main' : 'inherit' }}>
-            {w}
+          <Box key={w.text} sx={{ fontWeight: 700, color: w.stop ? 'error.main' : 'inherit' }}>
+            {w.text}
           </Box>
         ))}
         {row.state !== 'stop' && row.state !== 'unknown' && next && (
@@ -98,7 +98,7 @@ export function VerdictPage() {
           Print it
         </Button>
       }>
-      <Box sx={{ typography: 'h2', color: v.sentence.startsWith('Do not') ? 'error.main' : 'text.primary', '@media print': { fontSize: 17 } }}>
+      <Box sx={{ typography: 'h2', color: v.compartments.some((c) => c.state === 'stop') ? 'error.main' : 'text.primary', '@media print': { fontSize: 17 } }}>
         {v.sentence}
       </Box>
       <Box>

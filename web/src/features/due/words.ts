@@ -31,6 +31,9 @@ export const LIMITS: Record<string, string> = {
   'finding-run': 'after what was found, by its meter',
 };
 
+/** The same beside a picture, where "by" goes without saying. */
+export const SHORT: Record<string, string> = { ...LIMITS, distance: 'distance', hours: 'hours', time: 'time', counter: 'its counter' };
+
 /** A whole sentence on when a compartment is due and why. */
 export function dueSentence(c: Schemas['CompartmentDue'], meter: string, today: string, show: Show): string {
   if (c.state === 'stop') return 'Stop verdict: it must not be driven until the lead has cleared it.';

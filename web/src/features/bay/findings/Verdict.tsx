@@ -40,9 +40,10 @@ export function Verdict({ assessment, consequence = null, before = '', compartme
         {past}
       </Box>
     );
-  const { name, actions, reasons, interval_factor, questions } = assessment;
+  const { name, actions, look, reasons, interval_factor, questions } = assessment;
   // When to look again is said with its date and meter, where they are known.
-  const told = consequence && (consequence.look_on || consequence.look_meter !== null) ? actions.filter((a) => !a.startsWith('Look again')) : actions;
+  const dated = consequence !== null && (consequence.look_on !== null || consequence.look_meter !== null);
+  const told = look && !dated ? [...actions, look] : actions;
   const bases = [...new Set(reasons.map((r) => r.basis))];
   return (
     <Box role="status" sx={{ display: 'grid', gap: 1.25 }}>

@@ -219,7 +219,8 @@ describe('a photo measured', () => {
 const JUDGED = {
   level: 2,
   name: 'watch',
-  actions: ['Look again after the lesser of 5 000 km / 50 h, a quarter of the interval, or three months.'],
+  actions: ['Open or sample before long duty.'],
+  look: 'Look again after the lesser of 5 000 km / 50 h, a quarter of the interval, or three months.',
   reasons: [{ rule: 'flakes-few', level: 2, text: '2 small flakes.', basis: 'common practice' }],
   interval_factor: 0.5,
   rise: false,
@@ -236,6 +237,7 @@ describe('the verdict', () => {
     expect(await screen.findByText(/Look again at 77.000.km or by 15 Sept? 2026/)).toBeInTheDocument();
     expect(screen.getByText(/Next change at 102.000.km or by 15 Jun 2028/)).toBeInTheDocument();
     expect(screen.queryByText(/the lesser of/)).toBeNull();
+    expect(screen.getByText('Open or sample before long duty.')).toBeInTheDocument();
     expect(screen.getByRole('alert')).toHaveTextContent(/Is it steel\?/);
   });
 

@@ -84,7 +84,7 @@ describe('a vehicle', () => {
       'POST /api/vehicles': (call: Call) =>
         (call.body as { swap: boolean }).swap
           ? { status: 201, body: readings[0] }
-          : { status: 422, body: problem('out-of-range', '12 km is lower than the last: a slip, or was the meter swapped?', 422, 'value') },
+          : { status: 422, body: problem('out-of-line', '12 km is lower than the last: a slip, or was the meter swapped?', 422, 'value') },
     });
     fireEvent.change(await screen.findByLabelText('Odometer'), { target: { value: '12 km' } });
     await userEvent.click(screen.getByRole('button', { name: 'Write it in' }));

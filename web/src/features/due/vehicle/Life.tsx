@@ -10,7 +10,7 @@ import { oilColour } from '../../../ui/oil';
 import { Pick } from '../../../ui/Pick';
 import { QuantityField } from '../../../ui/QuantityField';
 import { Words } from '../../../ui/Words';
-import { LIMITS } from '../words';
+import { SHORT } from '../words';
 
 type Life = Schemas['CompartmentLife'];
 const SCHOOLS: [string, string][] = [
@@ -29,7 +29,7 @@ export function Tubes({ limits, family, colour }: { limits: Life['limits']; fami
   return (
     <Box sx={{ display: 'grid', gap: 0.5, gridTemplateColumns: 'max-content minmax(60px, 220px) max-content', alignItems: 'center', columnGap: 1.25 }}>
       {limits.map((l) => {
-        const words = (LIMITS[l.limit] ?? l.limit).replace('by ', '');
+        const words = SHORT[l.limit] ?? l.limit;
         return (
           <Box key={l.limit} sx={{ display: 'contents' }}>
             <Box component="span" sx={{ typography: 'body2', color: 'text.secondary' }}>
@@ -65,8 +65,7 @@ export function Tubes({ limits, family, colour }: { limits: Life['limits']; fami
 
 /** What the other school would have said. */
 export function otherSchool(o: NonNullable<Life['other']>, today: string, meter: string, show: ReturnType<typeof useShow>['show']): string {
-  const [, basis = o.words] = o.words.split(/: (.*)/);
-  const who = o.school === 'maker' ? `By the maker's figure (${basis})` : `By the preventive school (${basis})`;
+  const who = o.school === 'maker' ? `By the maker's figure (${o.basis})` : `By the preventive school (${o.basis})`;
   if (o.limit === 'none') return `${who} it would never fall due.`;
   const at = o.at_meter === null ? '' : `, at ${show(o.at_meter, meter === 'h' ? 'engine_hours' : 'distance')}`;
   return `${who} it would ${o.used > 1 ? 'have been due' : 'be due'} ${o.on ? nearDate(o.on, today) : 'at no date'}${at}.`;

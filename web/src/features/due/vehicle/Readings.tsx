@@ -59,7 +59,7 @@ export function Readings({ vehicle, meter }: { vehicle: number; meter: string })
     },
   });
   const problem = problemAt(write);
-  const outOfLine = write.error instanceof Refused && write.error.kind === 'out-of-range' && /meter swapped/.test(write.error.message);
+  const outOfLine = write.error instanceof Refused && write.error.kind === 'out-of-line';
   return (
     <Section title="Readings">
       {mayWrite && (

@@ -11,29 +11,45 @@ import { type OilDraft, oilDraft, oilRequest } from './oilDraft';
 
 export type Oil = Schemas['LubricantView'];
 
+/** `doubt`: nobody has stated it, or it is estimated. */
+type Row = { name: string; value: string; doubt: boolean };
+
 export function Facts({ oil }: { oil: Oil }) {
   const t = oil.thickness;
-  const stated = (value: string | number | null, unit = '') => (value === null || value === '' ? 'not stated' : `${value}${unit}`);
-  const rows: [string, string][] = [
-    ['Grade and class', [oil.grade, oil.categories].filter(Boolean).join(' · ') || 'not stated'],
-    ['Viscosity', t ? `${t.kv40.toFixed(1)} mm²/s at 40 °C, ${t.kv100.toFixed(2)} at 100 °C` : 'not known'],
-    ['', t?.estimated ? `estimated: ${t.basis}` : oil.viscosity_index === null ? '' : `viscosity index ${Math.round(oil.viscosity_index)} (ASTM D2270)`],
-    ['Density at 15 °C', stated(oil.density15, ' kg/m³')],
-    ['Copper strip (ASTM D130)', oil.copper_strip || (oil.safe_for_yellow_metal ? 'declared safe for yellow metal' : 'not stated')],
-    ['Base', stated(oil.base)],
-    ['Claims', oil.approvals.join(', ') || 'no approval'],
-    ['In it', [oil.friction_modifier ? 'friction modifier' : '', oil.detergent ? 'detergent' : ''].filter(Boolean).join(', ') || 'nothing stated'],
+  const stated = (name: string, value: string | number | null, unit = ''): Row =>
+    value === null || value === '' ? { name, value: 'not stated', doubt: true } : { name, value: `${value}${unit}`, doubt: false };
+  const grade = [oil.grade, oil.categories].filter(Boolean).join(' · ');
+  const strip = oil.copper_strip || (oil.safe_for_yellow_metal ? 'declared safe for yellow metal' : '');
+  const rows: Row[] = [
+    stated('Grade and class', grade),
+    t
+      ? { name: 'Viscosity', value: `${t.kv40.toFixed(1)} mm²/s at 40 °C, ${t.kv100.toFixed(2)} at 100 °C`, doubt: false }
+      : { name: 'Viscosity', value: 'not known', doubt: true },
+    {
+      name: '',
+      value: t?.estimated ? `estimated: ${t.basis}` : oil.viscosity_index === null ? '' : `viscosity index ${Math.round(oil.viscosity_index)} (ASTM D2270)`,
+      doubt: Boolean(t?.estimated),
+    },
+    stated('Density at 15 °C', oil.density15, ' kg/m³'),
+    stated('Copper strip (ASTM D130)', strip),
+    stated('Base', oil.base),
+    { name: 'Claims', value: oil.approvals.join(', ') || 'no approval', doubt: false },
+    {
+      name: 'In it',
+      value: [oil.friction_modifier ? 'friction modifier' : '', oil.detergent ? 'detergent' : ''].filter(Boolean).join(', ') || 'nothing stated',
+      doubt: false,
+    },
   ];
   return (
     <Box component="dl" sx={{ display: 'grid', gridTemplateColumns: 'auto 1fr', columnGap: 2, rowGap: 0.5, m: 0, '& dd': { m: 0 } }}>
       {rows
-        .filter(([, value]) => value)
-        .map(([name, value]) => (
+        .filter((r) => r.value)
+        .map(({ name, value, doubt }) => (
           <Box key={name + value} sx={{ display: 'contents' }}>
             <Box component="dt" sx={{ color: 'text.secondary' }}>
               {name}
             </Box>
-            <Box component="dd" sx={{ color: /^estimated|not (stated|known)/.test(value) ? (th) => th.tones.amberText : 'text.primary' }}>
+            <Box component="dd" sx={{ color: doubt ? (th) => th.tones.amberText : 'text.primary' }}>
               {value}
             </Box>
           </Box>

@@ -8,10 +8,16 @@ export type Revision = Schemas['RevisionView'];
 export const YES = (value: boolean | null) => (value === null ? 'unknown' : value ? 'yes' : 'no');
 
 /** Every figure of a revision as words, so that two revisions can be compared line by line. */
-export function figuresOf(r: Revision, show: ReturnType<typeof useShow>['show']): [string, string, string][] {
-  const from = (figure: string) => {
+/** Where a figure is from; `doubt`: nobody has verified it. */
+type Source = { words: string; doubt: boolean };
+type Figure = [name: string, value: string, source: Source];
+const NONE: Source = { words: '', doubt: false };
+
+export function figuresOf(r: Revision, show: ReturnType<typeof useShow>['show']): Figure[] {
+  const from = (figure: string): Source => {
     const source = r.sources.find((s) => s.figure === figure);
-    return source ? `${source.source}, ${source.trust}${source.note ? `: ${source.note}` : ''}; ${source.by}, ${date(source.at)}` : 'no source noted';
+    const words = source ? `${source.source}, ${source.trust}${source.note ? `: ${source.note}` : ''}; ${source.by}, ${date(source.at)}` : 'no source noted';
+    return { words, doubt: source?.trust !== 'verified' };
   };
   const part = (name: string, value: number | null) => (value === null ? '' : `${name} ${show(value, 'volume')}`);
   const amounts = [
@@ -53,16 +59,16 @@ export function figuresOf(r: Revision, show: ReturnType<typeof useShow>['show'])
   return [
     ['Takes', r.capacity_ml === null ? 'unknown' : `${show(r.capacity_ml, 'volume')}${amounts ? ` (${amounts})` : ''}`, from('capacity')],
     ['Oil', [r.family, r.grade, r.categories, r.base && `${r.base} base`].filter(Boolean).join(' '), from('oil')],
-    ...(oil ? [['', oil, ''] as [string, string, string]] : []),
+    ...(oil ? [['', oil, NONE] as Figure] : []),
     ['Change every', interval || 'not stated: common practice counts', from('interval')],
-    ['Filled', `${r.fill_method}${r.level_note ? `. ${r.level_note}` : ''}`, ''],
-    ...(level ? [['Level at', level, ''] as [string, string, string]] : []),
-    ...(r.resets.length ? [['Resets', r.resets.join(', '), ''] as [string, string, string]] : []),
-    ['Drained', `by ${r.drain_method}${r.drain_minutes === null ? '' : `, about ${r.drain_minutes} min`}`, ''],
-    ['Case', r.case_material, ''],
-    ['Hypoid gears', YES(r.hypoid), ''],
-    ['Brass or bronze inside', YES(r.yellow_metal), ''],
-    ['Clutch-type limited slip', YES(r.limited_slip), ''],
+    ['Filled', `${r.fill_method}${r.level_note ? `. ${r.level_note}` : ''}`, NONE],
+    ...(level ? [['Level at', level, NONE] as Figure] : []),
+    ...(r.resets.length ? [['Resets', r.resets.join(', '), NONE] as Figure] : []),
+    ['Drained', `by ${r.drain_method}${r.drain_minutes === null ? '' : `, about ${r.drain_minutes} min`}`, NONE],
+    ['Case', r.case_material, NONE],
+    ['Hypoid gears', YES(r.hypoid), NONE],
+    ['Brass or bronze inside', YES(r.yellow_metal), NONE],
+    ['Clutch-type limited slip', YES(r.limited_slip), NONE],
   ];
 }
 
@@ -83,8 +89,8 @@ export function Figures({ r, before }: { r: Revision; before?: Revision }) {
                 <b>{value}</b>
                 {old[k] && old[k][1] !== value && <Box sx={{ color: 'text.secondary' }}>before: {old[k][1]}</Box>}
               </td>
-              <Box component="td" sx={{ color: /verified/.test(source) || !source ? 'text.secondary' : (t) => t.tones.amberText }}>
-                {source}
+              <Box component="td" sx={{ color: source.doubt ? (t) => t.tones.amberText : 'text.secondary' }}>
+                {source.words}
               </Box>
             </tr>
           ))}
