@@ -38,7 +38,6 @@ ON_PURPOSE: tuple[tuple[str, str, str], ...] = (
             ("/services/*/said/steps/*/values/ticked/*", "A reset that was ticked is called by its name."),
             ("/book/*/said/records/*/torques/*", "What it was closed with is a plug and a torque, not a line."),
             ("/services/*/said/ledgers/*/assessment/look", "When to look again stands apart from what else is to be done."),
-            ("/services/*/said/ledgers/*/assessment/actions*", "When to look again stands apart from what else is to be done."),
             ("/book/vehicles/*/verdict/said/compartments/*/next_words/*", "What has to be done says whether it forbids driving."),
             ("/due/*/life/said/*/other/*", "The other school's basis stands for itself, not in a sentence."),
             ("/book/*/photos/*/words", "A photo of a record says what was being done, not the step's id."),

@@ -5,9 +5,8 @@ from __future__ import annotations
 from barodex.core.guide.exchange_blocks import cycles, engine_off, flow_through
 from barodex.core.guide.flush_blocks import flush, flush_by_plug
 from barodex.core.guide.kind_blocks import amount_fields, chain, torque_fields
-from barodex.core.guide.plug_words import other_heads
 from barodex.core.guide.purpose import Purpose
-from barodex.core.guide.steps import DEFAULT_DRAIN_MIN, HOT, PAN_RESERVE, Field, Job, Step, millilitres, plug_torque_words
+from barodex.core.guide.steps import DEFAULT_DRAIN_MIN, HOT, PAN_RESERVE, Field, Job, Step, millilitres, other_heads, plug_torque_words
 from barodex.core.guide.variant_blocks import casing_code, which_one
 from barodex.core.guide.work_blocks import attached, pan_off, pan_on, top_up
 from barodex.core.kinds.kind import kind_of

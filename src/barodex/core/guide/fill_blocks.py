@@ -5,9 +5,8 @@ from __future__ import annotations
 from barodex.core.guide.drain_blocks import more_drains
 from barodex.core.guide.exchange_blocks import at_temperature
 from barodex.core.guide.kind_blocks import right_oil, torque_fields
-from barodex.core.guide.plug_words import other_heads
 from barodex.core.guide.purpose import Purpose
-from barodex.core.guide.steps import Field, Job, Step, plug_torque_words
+from barodex.core.guide.steps import Field, Job, Step, other_heads, plug_torque_words
 from barodex.core.guide.variant_blocks import which_one
 from barodex.core.kinds.kind import kind_of
 from barodex.core.quantity.working import figure

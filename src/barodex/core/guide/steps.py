@@ -15,7 +15,7 @@ from barodex.core.ledger.drained import Amount
 from barodex.core.oil.lubricant import Dose
 from barodex.core.quantity.window import TemperatureWindow
 from barodex.core.quantity.working import figure, grouped
-from barodex.core.sheet.sheet import Head, Plug, Sheet, candidates_ml
+from barodex.core.sheet.sheet import Head, Plug, Sheet, candidates_ml, key_size
 from barodex.core.sheet.work import SPARE_CYCLES, TARGET_FRESH, usual_work
 
 PHASES = ("prepare", "access", "open", "exchange", "drain", "inspect", "close", "fill", "level", "finish", "after")
@@ -305,3 +305,26 @@ def plug_torque_words(plug: Plug) -> str:
     if not found:
         return torque_words(plug.torque_nm)
     return f"by the plug that is fitted: {' or '.join(figure(t, 1) for t in found)}\N{NO-BREAK SPACE}N·m"
+
+
+def other_heads(plug: Plug) -> tuple[str, ...]:
+    """Give the torques of the heads that a plug is also found with, in words.
+
+    Parameters
+    ----------
+    plug : with its heads
+
+    Returns
+    -------
+    tuple of str
+
+    References
+    ----------
+    The same box with another plug head has another torque: common practice.
+    """
+    return tuple(
+        f"By the head really fitted: {key_size(h.size_mm)} {h.drive}, {torque_words(h.torque_nm)}"
+        if h.size_mm is not None
+        else f"By the head really fitted: {h.drive}, {torque_words(h.torque_nm)}"
+        for h in plug.heads
+    )
