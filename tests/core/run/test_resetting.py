@@ -5,7 +5,7 @@ import pytest
 from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Step
 from barodex.core.quantity.errors import GateClosed, Inconsistent
-from barodex.core.run.resetting import check_resets, note_reset
+from barodex.core.run.resetting import check_resets, note_reset, reset_by_tool
 from barodex.core.run.state import Act, StepState
 
 STEP = Step("reset.0", Purpose.RESET, "finish", "confirm", "reset both", "", "0", resets=("wear counter", "adaptation"))
@@ -21,6 +21,8 @@ def test_without_a_tool_each_is_ticked():
         with pytest.raises(GateClosed, match=r"Not reset yet: (wear counter|adaptation)"):
             check_resets(here, STEP, {"ticked": ticked})
     check_resets(here, STEP, {"ticked": ["adaptation", "wear counter"]})
+    assert not reset_by_tool(here, STEP)
+    assert not reset_by_tool(here, Step("wipe", Purpose.WIPE, "finish", "confirm", "wipe", ""))
 
 
 def test_the_last_word_of_the_tool_counts_whatever_is_ticked():
@@ -33,6 +35,7 @@ def test_the_last_word_of_the_tool_counts_whatever_is_ticked():
         check_resets(here, STEP, {})
     note_reset(here, STEP, said("adaptation", "done"))
     check_resets(here, STEP, {})
+    assert reset_by_tool(here, STEP)
     assert here.results == {"wear counter": ("done", ""), "adaptation": ("done", "")}
 
 

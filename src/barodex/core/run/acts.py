@@ -19,7 +19,7 @@ from barodex.core.run.gaps import note_gap, refuse_unreasoned
 from barodex.core.run.levelling import _check_window, apply_level, apply_levelled
 from barodex.core.run.measuring import apply_measure
 from barodex.core.run.pouring import apply_pour_done
-from barodex.core.run.resetting import check_resets
+from barodex.core.run.resetting import check_resets, reset_by_tool
 from barodex.core.run.seen import assess_finding, finding_from
 from barodex.core.run.state import Act, State
 
@@ -99,7 +99,8 @@ def _apply_torque(state: State, step: Step, job: Job, values: Mapping[str, Any])
         )
 
 
-def _check_fields(step: Step, values: Mapping[str, Any]) -> None:
+def _check_fields(step: Step, values: Mapping[str, Any], proven: bool = False) -> None:
+    """Refuse what is not said; ``proven``: a tool's success shows what its list asks."""
     for f in step.fields:
         value = values.get(f.name)
         if f.required and f.kind not in ("bool", "finding") and value in (None, ""):
@@ -108,7 +109,7 @@ def _check_fields(step: Step, values: Mapping[str, Any]) -> None:
             raise Inconsistent(f"“{value}” is not one of: {', '.join(f.choices)}.", field=f.name, value=value, allowed=", ".join(f.choices))
     ticked = values.get("ticked")
     missing = [c for c in step.checklist if not isinstance(ticked, (list, tuple)) or c not in ticked]
-    if step.gate and missing:
+    if step.gate and missing and not proven:
         raise GateClosed(f"Not ticked yet: {missing[0]}.", field="ticked", value=missing[0])
 
 
@@ -130,8 +131,9 @@ def apply_done(state: State, procedure: Procedure, step: Step, act: Act) -> None
     The gates of :mod:`barodex.core.guide.procedure`.
     """
     values = act.values
-    _check_fields(step, values)
-    check_resets(state.steps[step.id], step, values)
+    here = state.steps[step.id]
+    _check_fields(step, values, proven=reset_by_tool(here, step))
+    check_resets(here, step, values)
     job = procedure.job(step.compartment) if step.compartment else None
     if job and step.window and values.get("temperature_c") is not None:
         _check_window(step, job, float(values["temperature_c"]), procedure.ambient_c)

@@ -37,6 +37,24 @@ def note_reset(here: StepState, step: Step, act: Act) -> None:
     here.results[name] = (str(outcome), str(act.values.get("why") or ""))
 
 
+def reset_by_tool(here: StepState, step: Step) -> bool:
+    """Whether a tool has set back all that a step asks: then its supply was connected and the ignition on.
+
+    Parameters
+    ----------
+    here, step : with what the tool said
+
+    Returns
+    -------
+    bool; False for a step that asks no reset
+
+    References
+    ----------
+    A control unit refuses otherwise: common practice.
+    """
+    return bool(step.resets) and all(here.results.get(name, ("", ""))[0] == "done" for name in step.resets)
+
+
 def check_resets(here: StepState, step: Step, values: Mapping[str, Any]) -> None:
     """Refuse a step whose resets are not all done, by the tool or by hand.
 

@@ -18,6 +18,7 @@ import { VariantSentence } from '../amounts/VariantSentence';
 import { Adaptor } from '../amounts/Wrench';
 import { ScalePanel } from '../devices/ScalePanel';
 import { ScanPanel } from '../devices/ScanPanel';
+import { useScan } from '../devices/scan';
 import { Inspect } from '../findings/Inspect';
 import type { BodyProps } from './body';
 import { Calls } from './Calls';
@@ -210,7 +211,7 @@ function Level(props: BodyProps) {
 }
 
 function Confirm(props: BodyProps) {
-  const { step, id, draft, change, mayWork } = props;
+  const { step, id, mayWork } = props;
   if (step.purpose === 'levelled') return <Slope {...props} />;
   if (step.purpose === 'case') return <CaseLevel {...props} />;
   if (step.purpose === 'thermostat')
@@ -220,12 +221,19 @@ function Confirm(props: BodyProps) {
         <Plain {...props} />
       </Box>
     );
-  if (!step.resets.length) return <Plain {...props} />;
+  return step.resets.length ? <Resets {...props} /> : <Plain {...props} />;
+}
+
+/** What a tool set back needs no tick; without a tool it is said by hand. */
+function Resets(props: BodyProps) {
+  const { step, id, draft, change, mayWork } = props;
+  const connected = useScan(id, step.compartment, false).scan.data?.connected;
+  const byTool = step.resets.every((r) => r.outcome === 'done');
   return (
     <Box sx={{ display: 'grid', gap: 1.5 }}>
       <ScanPanel service={id} compartment={step.compartment} mayWork={mayWork} resets />
-      <Plain {...props} />
-      {step.resets.map((r) =>
+      {!byTool && <Plain {...props} />}
+      {(connected ? [] : step.resets).map((r) =>
         r.outcome ? (
           <Box key={r.name} role="status" sx={{ display: 'flex', gap: 1.5, color: r.outcome === 'failed' ? 'error.main' : 'text.primary' }}>
             <b>{r.name}</b>
