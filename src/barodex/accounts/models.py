@@ -42,3 +42,18 @@ class AuditEntry(models.Model):
 
     class Meta:
         indexes = [models.Index(fields=["about", "at"])]
+
+
+class SentChange(models.Model):
+    """A change that was answered, by the id that the page made for it; kept for some days, for an answer that was lost on its way."""
+
+    by = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="+")
+    key = models.UUIDField()
+    what = models.CharField(max_length=64)  # digest of method, address and body
+    status = models.PositiveSmallIntegerField()
+    content_type = models.CharField(max_length=80, blank=True)
+    answer = models.TextField(blank=True)
+    at = models.DateTimeField(db_index=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["by", "key"], name="change_once_a_person")]

@@ -1,5 +1,6 @@
 /** The one client of the API: typed by the server's own description, with the key for changes and errors as problems. */
 import createClient, { type Middleware } from 'openapi-fetch';
+import { newId } from './ids';
 import type { components, paths } from './schema';
 
 export type Schemas = components['schemas'];
@@ -46,11 +47,33 @@ const withKey: Middleware = {
   },
 };
 
+/** What is only asked, or carries an id of its own. */
+const ASKED = /\/(acts|photos|trial|read|colour|magnet|oil|kit|chart|shopping|oils|scan|reset|scale|session)$|\/bench\/|\/sheets\/file$/;
+const ids = new Map<string, string>();
+
+/** One id for each change: pressed twice, or sent again after its answer was lost, the same change counts once. */
+const withId: Middleware = {
+  async onRequest({ request }) {
+    if (request.method === 'GET' || ASKED.test(new URL(request.url).pathname)) return request;
+    const change = `${request.method} ${request.url} ${await request.clone().text()}`;
+    const id = ids.get(change) ?? newId();
+    ids.set(change, id);
+    request.headers.set('Idempotency-Key', id);
+    return request;
+  },
+  onResponse({ request, response }) {
+    const id = request.headers.get('Idempotency-Key');
+    // A fault of the server, or nothing but a gateway's word: it may be sent again under its id.
+    if (id && response.status < 500) for (const [change, mine] of ids) if (mine === id) ids.delete(change);
+    return response;
+  },
+};
+
 export const client = createClient<paths>({
   baseUrl: typeof window === 'undefined' ? '' : window.location.origin,
   fetch: (request) => globalThis.fetch(request),
 });
-client.use(withKey);
+client.use(withKey, withId);
 
 type Answer<T> = { data?: T; error?: unknown; response: Response };
 

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
+import { newId } from '../../app/ids';
 import { minutes } from '../../app/timers';
 import { titleOf } from './guide/StepList';
-import { newId, type Step } from './guide/service';
+import type { Step } from './guide/service';
 
 describe('bay', () => {
   it('makes ids that are random uuids', () => {

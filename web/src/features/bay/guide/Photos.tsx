@@ -4,10 +4,11 @@ import Button from '@mui/material/Button';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useRef } from 'react';
 import { ask, client, Unreachable, upload } from '../../../app/api';
+import { newId } from '../../../app/ids';
 import { PACE } from '../../../app/pace';
 import { PhotoRow } from '../../../ui/PhotoRow';
 import { Trouble } from '../../../ui/Trouble';
-import { newId, type Service } from './service';
+import type { Service } from './service';
 
 export function StepPhotos({ service, step, mayWork }: { service: Service; step: string; mayWork: boolean }) {
   const cache = useQueryClient();

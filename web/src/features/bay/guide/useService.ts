@@ -2,12 +2,12 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { ask, client, Refused, sentence, Unreachable } from '../../../app/api';
+import { newId } from '../../../app/ids';
 import { PACE } from '../../../app/pace';
 import { useSession } from '../../../app/session';
 import { useRested } from '../../../ui/QuantityField';
 import { actInWords, keepQueue, keepsIt, type Queued, readQueue, WAITED, WAITS_ITS_TURN } from './queue';
 import type { ActKind, Step, Values } from './service';
-import { newId } from './service';
 
 export function useService(id: number) {
   const cache = useQueryClient();
