@@ -3,7 +3,7 @@
 import uuid
 
 import pytest
-from django.db import connection
+from django.db import OperationalError, connection
 
 from barodex.accounts.models import AuditEntry, SentChange
 from barodex.fleet.models import Reading
@@ -75,6 +75,19 @@ def test_an_id_is_of_one_change_and_one_person(api, depot):
     assert (other.status_code, other.json()["detail"]) == (422, "Another change was sent under this id before.")
     assert send(api.technician, (change[0], change[1], {"value": "72 300 km"}), key).status_code < 400
     assert SentChange.objects.filter(key=key).count() == 2
+
+
+def test_a_book_that_cannot_be_written_just_now_says_so(api, depot, monkeypatch):
+    def busy(*_, **__):
+        raise OperationalError("database is locked")
+
+    change, key = changes(depot)["a reading"], uuid.uuid4()
+    monkeypatch.setattr(SentChange.objects, "filter", busy)
+    refused = send(api.lead, change, key)
+    assert (refused.status_code, refused["Content-Type"]) == (503, "application/problem+json")
+    assert "Nothing was changed" in refused.json()["detail"]
+    monkeypatch.undo()
+    assert send(api.lead, change, key).status_code < 400
 
 
 def test_no_id_is_no_id_and_what_is_none_is_refused(api, depot):

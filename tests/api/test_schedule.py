@@ -6,9 +6,12 @@ import pytest
 
 from barodex import clock
 from barodex.book.actions import PaperRecord, enter_record
+from barodex.book.models import OilRecord
 from barodex.fleet.actions import CompartmentSpec, VehicleSpec, add_reading, add_vehicle
 from barodex.fleet.models import CompartmentRule, Reading, Vehicle
+from barodex.plan.facts import due_of, dues_of, fleet_facts
 from barodex.shelf.models import SheetRevision
+from barodex.workshop.schedule import schedule_policy
 from tests.conftest import NOW
 
 TODAY = NOW.date()
@@ -296,3 +299,19 @@ def test_a_vehicle_without_readings_for_long_asks_for_one(api, worn):
 
     assert width(far) > width(near)
     assert Vehicle.objects.get(pk=worn.vehicle.pk).readings.count() == worn.vehicle.readings.count()
+
+
+def test_a_fleet_is_told_what_each_of_its_compartments_is_told(depot, people):
+    """The batch and the single form, for plain compartments and for those with a cap, a warranty, a season, a link, a counter."""
+    vehicle, today = depot.vehicle, NOW.date()
+    for changed in (
+        {},
+        {"warranty_until": today + dt.timedelta(days=90)},
+        {"warranty_until": None, "season_from": "04-01", "season_to": "10-31"},
+    ):
+        Vehicle.objects.filter(pk=vehicle.pk).update(**changed)
+        for cap in ({"cap_days": None, "cap_run": None}, {"cap_days": 30, "cap_run": 500.0}):
+            OilRecord.objects.update(**cap)
+            facts, policy = fleet_facts(today), schedule_policy()
+            assert dues_of(facts, policy, today) == [[due_of(v, box, policy, today)[0] for box in v.boxes] for v in facts]
+            assert any(box.last for v in facts for box in v.boxes)

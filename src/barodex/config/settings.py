@@ -58,7 +58,7 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
-    "barodex.accounts.once.once",
+    "barodex.config.once.once",
 ]
 CSRF_FAILURE_VIEW = "barodex.http.problems.csrf_failure"
 ROOT_URLCONF = "barodex.config.urls"

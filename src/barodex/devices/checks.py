@@ -5,6 +5,8 @@ from __future__ import annotations
 import contextlib
 import uuid
 
+from django.db import transaction
+
 from barodex import clock
 from barodex.accounts.models import Person
 from barodex.bay.actions import NewAct, post_act
@@ -47,6 +49,9 @@ def report_resets(link: DeviceLink) -> bool:
                     post_act(Person.objects.get(pk=asked["by"]), link.service_id, act)
                 break
     if answered:
-        link.asked = {name: asked for name, asked in link.asked.items() if name not in answered}
-        link.save(update_fields=["asked"])
+        with transaction.atomic():  # another reset may have been asked for meanwhile
+            now = DeviceLink.objects.get(pk=link.pk)
+            now.asked = {name: asked for name, asked in now.asked.items() if asked != link.asked.get(name) or name not in answered}
+            now.save(update_fields=["asked"])
+        link.asked = now.asked
     return bool(answered)

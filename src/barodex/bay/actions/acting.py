@@ -51,7 +51,8 @@ def post_act(by: Person, service_id: int, new: NewAct) -> views.ServiceView:
         values = read_values(procedure, new.step, new.values, by.unit_system)
         if new.kind == "add":
             check_container(service, procedure, new.step, values)
-        if any(check(service, procedure, new.kind, new.step) for check in ACT_CHECKS):
+        reported = [check(service, procedure, new.kind, new.step) for check in ACT_CHECKS]  # every one is asked
+        if any(reported):
             acts = guides.acts_of(service)
         at = when_done(new, service.started_at, clock.now())
         act = run.Act(str(new.act_id), (acts[-1].seq if acts else 0) + 1, new.kind, new.step, values, at, by.shown_name)

@@ -234,7 +234,7 @@ export function ServicePage() {
           <span>
             {bay.paused.message} Kept on this device: {actInWords(bay.head, s.steps.find((x) => x.id === bay.head?.step)?.title ?? '')}.
           </span>
-          <Button variant="text" onClick={bay.leaveOut}>
+          <Button variant="text" disabled={bay.post.isPending} onClick={bay.leaveOut}>
             Leave it out
           </Button>
         </Box>

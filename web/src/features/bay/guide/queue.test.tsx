@@ -103,6 +103,19 @@ describe('acts that wait', () => {
       expect(new Set(sent(calls).map((e) => e.act_id)).size).toBe(1);
     });
 
+  it('no longer says that it is kept once it was refused for good', async () => {
+    let status = 403;
+    bay(() => ({
+      status,
+      body: problem(status === 403 ? 'not-allowed' : 'gate-closed', status === 403 ? 'Its key has expired.' : 'It is done already.', status),
+    }));
+    await write('twice unlucky');
+    await screen.findByText(/Kept on this device:.*twice unlucky/);
+    status = 409;
+    await waitFor(() => expect(readQueue(id, who)).toEqual([]));
+    await waitFor(() => expect(screen.queryByText(/Kept on this device/)).toBeNull());
+  });
+
   it('leaves out what the person gives up, and only that', async () => {
     PACE.again = 600_000; // it waits until the person has decided
     keepQueue(id, who, [note('poison', 'd-1'), note('fine', 'd-2')]);

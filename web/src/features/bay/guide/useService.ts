@@ -58,6 +58,7 @@ export function useService(id: number) {
         setResting(true);
         return;
       }
+      setPaused(null);
       // An act of before a reload, or one that stood behind another, has no field to show it at.
       if (afterwards.current.has(act.act_id)) return;
       const title = service.data?.steps.find((s) => s.id === act.step)?.title ?? '';

@@ -7,11 +7,13 @@ import hashlib
 import uuid
 from collections.abc import Callable
 
-from django.db import transaction
+from django.db import DatabaseError, transaction
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
 from barodex import clock
 from barodex.accounts.models import SentChange
+from barodex.core.quantity.errors import Inconsistent
+from barodex.http.problems import problem
 
 HEADER = "Idempotency-Key"
 KEPT_FOR = dt.timedelta(days=7)  # an answer that was lost is asked for again within minutes
@@ -31,13 +33,19 @@ def once(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpR
         try:
             key = uuid.UUID(said)
         except ValueError:
-            return _refused(f"{HEADER} is no id: a UUID is asked.", said)
+            return _refused(Inconsistent(f"{HEADER} is no id.", field=HEADER, value=said[:60], allowed="a UUID"))
         what = hashlib.sha256(f"{request.method} {request.get_full_path()}\n".encode() + request.body).hexdigest()
+        try:
+            return answered(request, key, what)
+        except DatabaseError as error:  # the book is busy, or cannot be written: said as everywhere
+            return _refused(error)
+
+    def answered(request: HttpRequest, key: uuid.UUID, what: str) -> HttpResponse:
         with transaction.atomic():
             known = SentChange.objects.filter(by=request.user, key=key).first()
             if known is not None:
                 if known.what != what:
-                    return _refused("Another change was sent under this id before.", said)
+                    return _refused(Inconsistent("Another change was sent under this id before.", field=HEADER, value=str(key)))
                 return HttpResponse(known.answer, status=known.status, content_type=known.content_type)
             response = get_response(request)
             if response.status_code < 400 and not response.streaming:
@@ -57,7 +65,6 @@ def once(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpR
     return handle
 
 
-def _refused(detail: str, value: str) -> JsonResponse:
-    errors = [{"field": HEADER, "message": detail, "value": value[:60]}]
-    body = {"type": "/problems/inconsistent", "title": "It does not fit together", "status": 422, "detail": detail, "errors": errors}
-    return JsonResponse(body, status=422, content_type="application/problem+json")
+def _refused(error: Exception) -> JsonResponse:
+    status, document = problem(error)
+    return JsonResponse(document, status=status, content_type="application/problem+json")
