@@ -89,8 +89,8 @@ def readings_of(vehicles: Collection[int] | None = None) -> dict[int, Columns]:
     some = few_enough(vehicles)
     if some is not None:
         rows = rows.filter(vehicle_id__in=some)
-    told = rows.filter(Q(duty__isnull=False) | Q(swap=True)).annotate(text=Cast("duty", TextField())).values_list("id", "swap", "text")
-    rare = {pk: (swap, _shares(text)) for pk, swap, text in told}
+    odd = rows.filter(Q(duty__isnull=False) | Q(swap=True)).annotate(text=Cast("duty", TextField())).values_list("id", "swap", "text")
+    rare = {pk: (swap, _shares(text)) for pk, swap, text in odd}
     # A quarter of a million rows: dates come as text, by vehicle, and what few rows have comes apart, at a quarter of the cost.
     plain = rows.order_by("vehicle_id", "id").annotate(day=Cast("on", CharField())).values_list("vehicle_id", "id", "day", "value")
     found: dict[int, Columns] = defaultdict(Columns)

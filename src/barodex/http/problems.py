@@ -40,7 +40,7 @@ MAPPING: tuple[tuple[type[Exception], int, str, str], ...] = (
     (IntegrityError, 409, "conflict", "It contradicts what is on record"),
     (OperationalError, 503, "busy", "The book is busy: try again"),
 )
-# what the database says of a book that cannot be written at all -> what is told; none of it passes by itself
+# what the database says of a book that cannot be written at all -> its sentence; none of it passes by itself
 UNWRITTEN = (
     ("readonly", "The book's file can only be read: whoever runs the server must give it the right to write there."),
     ("read-only", "The book's file can only be read: whoever runs the server must give it the right to write there."),
@@ -64,7 +64,7 @@ def _fields(detail: Any, at: str = "") -> list[dict[str, Any]]:
 def _unwritten(error: Exception) -> str:
     """Why the book cannot be written, where that does not pass by itself; empty where it does, or of another failure."""
     said = str(error).lower()
-    return next((f"{told} Nothing was changed." for sign, told in UNWRITTEN if sign in said), "")
+    return next((f"{sentence} Nothing was changed." for sign, sentence in UNWRITTEN if sign in said), "")
 
 
 def _message(error: Exception, status: int) -> str:

@@ -303,7 +303,7 @@ def _rinse(job: Job) -> Step:
         else f"fill with the new oil and suck it out again{', twice' if twice else ''}"
     )
     rounds = ("First rinse through", "Second rinse through") if through else ("Filled and sucked out once", "Filled and sucked out again")
-    told = "poured through until it comes out as it went in" if through else "each time a part of the old goes with the new"
+    how = "poured through until it comes out as it went in" if through else "each time a part of the old goes with the new"
     return Step(
         f"rinse.{c}",
         Purpose.RINSE,
@@ -316,7 +316,7 @@ def _rinse(job: Job) -> Step:
         gate=True,
         skip="reason",
         checklist=rounds if twice else (),
-        advice=(f"Common practice: {told}. It counts as used oil.",),
+        advice=(f"Common practice: {how}. It counts as used oil.",),
     )
 
 

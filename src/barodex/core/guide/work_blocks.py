@@ -70,7 +70,9 @@ def top_up(job: Job) -> list[Step]:
     what = fill.label if fill else "filler"
     gauged = job.sheet.fill_method == "measured" and job.depth_mm is not None
     choices = DIPPED if stick else GAUGED if gauged else BELOW if job.sheet.fill_method == "below the lip" else STOOD
-    told = (f"After the last measured fill it stood {figure(job.depth_mm or 0.0, 1)} mm below the lip: read the gauge.",) if gauged else ()
+    last_level = (
+        (f"After the last measured fill it stood {figure(job.depth_mm or 0.0, 1)} mm below the lip: read the gauge.",) if gauged else ()
+    )
     since = f" since {job.last_filled_on:%d %B %Y}" if job.last_filled_on else ""
     return [
         *_cleaned_and_opened(
@@ -91,7 +93,7 @@ def top_up(job: Job) -> list[Step]:
                 Field("below_mm", "length", "On the stick" if stick else "Below the lip, by dip gauge", required=False),
                 Field("ran_ml", "volume", "Ran out on opening", required=False),
             ),
-            advice=told,
+            advice=last_level,
         ),
         Step(
             f"leak.{c}",

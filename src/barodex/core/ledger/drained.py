@@ -282,14 +282,14 @@ def loss_since_last_fill(
     loss = sum(a.volume_ml for a in into) - out.volume_ml
     sigma = math.sqrt(sum(a.sigma_ml**2 for a in into) + out.sigma_ml**2)
     band = loss_band(loss, sigma, capacity_ml, share if share and share >= LEAST_RUN else None)
-    told = abs(loss) > 2 * sigma
-    if some_stays and told and loss > 0:
+    certain = abs(loss) > 2 * sigma
+    if some_stays and certain and loss > 0:
         return None
     rate = rate_sigma = None
     if distance_km:
         rate, rate_sigma = loss / distance_km * 1000, sigma / distance_km * 1000
     text = _BAND_TEXT[band]
-    if told and loss < 0:
+    if certain and loss < 0:
         text = "More came out than went in: an earlier overfill, water, or a slip in the last record."
     working = Working(
         "loss = (in + top-ups) − out, each × VCF(t)",
@@ -301,7 +301,7 @@ def loss_since_last_fill(
         ),
         "ASTM D1250; JCGM 100 (GUM); bands common practice",
     )
-    return Loss(loss, sigma, rate, rate_sigma, told, band, text, working)
+    return Loss(loss, sigma, rate, rate_sigma, certain, band, text, working)
 
 
 def topup_loss(

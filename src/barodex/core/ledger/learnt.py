@@ -86,8 +86,8 @@ def learn_capacity(went_in: Sequence[Fill], came_out: Sequence[Fill], sheet_ml: 
     copies = len(went_in) - len(real)
     into, out = _spread(real), _spread(came_out)
     if into is None:
-        told = "Every fill on record was measured by the sheet's figure: it says nothing of what the compartment takes." if copies else ""
-        return Learnt(None, out, copies, None, told or "No fill to a level is on record yet.", None)
+        text = "Every fill on record was measured by the sheet's figure: it says nothing of what the compartment takes." if copies else ""
+        return Learnt(None, out, copies, None, text or "No fill to a level is on record yet.", None)
     error = max(into.half_ml, 2 * reading_ml / math.sqrt(into.count))
     where = f"{into.count} fill{'s' if into.count > 1 else ''}" + (f" of {into.places} sister compartments" if into.places > 1 else "")
     text = f"{grouped(into.mean_ml)} ± {grouped(error)} mL went in, by {where}"

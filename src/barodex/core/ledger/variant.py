@@ -112,18 +112,18 @@ def identify_variant(
     rivals = [r for r in rows[1:] if r.loss_ml > 2 * sigma and r.loss_ml < 0.3 * r.expected_ml]
     circular = bool(rivals)
     settle = (*(f"Read the casing: {mark}" for mark in casing_marks), "Fill to the level and count what it takes")
-    told = f"{grouped(m)} mL came out. "
+    out = f"{grouped(m)} mL came out. "
     if poor:
-        text = told + "That is more than any variant holds: measure again, or an earlier overfill."
+        text = out + "That is more than any variant holds: measure again, or an earlier overfill."
     elif same:
-        text = told + "What comes out is what went in last time: it does not tell the variants apart."
+        text = out + "What comes out is what went in last time: it does not tell the variants apart."
     elif named:
-        text = told + f"It is the {named} ({percent(rows[0].share)})."
+        text = out + f"It is the {named} ({percent(rows[0].share)})."
         if circular:
             rival = rivals[0]
             text += f" Or the {rival.name} that lost {grouped(rival.loss_ml)} mL: then no loss can be reckoned from it."
     else:
-        text = told + "It does not say which: " + ", ".join(f"{r.name} {percent(r.share)}" for r in rows if r.share > STILL_POSSIBLE) + "."
+        text = out + "It does not say which: " + ", ".join(f"{r.name} {percent(r.share)}" for r in rows if r.share > STILL_POSSIBLE) + "."
     inputs = tuple((f"{c.name}: holds less residue", f"{grouped(c.expected_ml)} mL") for c in candidates)
     working = Working(
         "p(variant | drained) ∝ prior · EMG(fill − residue − drained; σ, mean loss)",

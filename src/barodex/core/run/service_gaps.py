@@ -92,7 +92,7 @@ def gap_report(procedure: Procedure, state: State, meter_known: bool, air_known:
         lines.append(
             GapLine("reason", procedure.by_id[step_id].compartment, text, "Make it good at the next visit, or leave it with its reason.")
         )
-    told = {step_id for step_id, _ in state.gaps}
+    explained = {step_id for step_id, _ in state.gaps}
     applied = done = 0
     for step in procedure.steps:
         status = state.steps[step.id].status
@@ -100,7 +100,7 @@ def gap_report(procedure: Procedure, state: State, meter_known: bool, air_known:
             continue
         applied += 1
         done += status == "done"
-        if status == "skipped" and step.id not in told:
+        if status == "skipped" and step.id not in explained:
             lines.append(GapLine("skipped", step.compartment, step.title, ""))
     if not meter_known:
         lines.append(GapLine("missing", "", "The meter was not read.", "Read it now: the next due by distance or hours hangs on it."))
