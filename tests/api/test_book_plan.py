@@ -90,7 +90,7 @@ def test_an_earlier_change_is_written_in_and_counts(api, depot):
         ({"on": "2025-06-15", "poured_ml": "-1"}, "outside"),
         ({"on": "2025-06-15", "poured_ml": "0"}, "allowed is"),
         ({"on": "2025-06-15", "finding": {"magnet": "hairy"}}, "not one of"),
-        ({}, "required"),
+        ({}, "Something has to stand here"),
     ],
 )
 def test_a_bad_earlier_change_is_refused(api, depot, body, words):

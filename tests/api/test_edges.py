@@ -145,7 +145,7 @@ def test_a_revision_written_from_an_overtaken_one_is_refused_with_both_sides(api
     said = {
         e["field"]: e["message"].replace("\N{NO-BREAK SPACE}", " ").replace("\N{NARROW NO-BREAK SPACE}", " ") for e in refused["errors"]
     }
-    assert said["service capacity"] == "was 1 850 mL, is now 1 900 mL"
+    assert said["Service capacity"] == "was 1 850 mL, is now 1 900 mL"
     assert SheetRevision.objects.filter(sheet=depot.box).count() == 2
     send(api, "post", path, revision_body(api, depot, capacity_ml="1.7 L"), 2, 201)
     assert send(api, "post", path, revision_body(api, depot), "two", 422)["errors"][0]["field"] == "If-Match"

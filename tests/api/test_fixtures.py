@@ -57,6 +57,7 @@ def answers(api, depot, people):
         ("lubricants", "lubricants"),
         ("readings", f"vehicles/{depot.vehicle.pk}/readings"),
         ("words", "words"),
+        ("declared", "sheets/declared"),
     ):
         found[name] = (api.lead if name == "session" else api.viewer).get(f"/api/{path}")
     found |= bay_answers(api, depot, people)

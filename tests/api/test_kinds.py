@@ -60,7 +60,7 @@ def test_a_window_is_read_in_any_unit_and_refused_upside_down(api, depot):
     assert (shown["window_low_c"], shown["window_high_c"]) == (40, pytest.approx(45))  # 113 °F, by definition
     for change, field in (
         ({"window_low_c": "60"}, "window_low_c"),
-        ({"window_high_c": None}, "window_low_c"),
+        ({"window_high_c": None}, "window_high_c"),
         ({"level_engine": "humming"}, "level_engine"),
         ({"thermostat_c": "400"}, "thermostat_c"),
         ({"fill_method": "overflow", "plugs": [PLUGS[1] | {"role": "cover"}], "drain_method": "cover"}, "plugs"),

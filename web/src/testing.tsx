@@ -4,7 +4,7 @@ import createCache from '@emotion/cache';
 import { CacheProvider } from '@emotion/react';
 import { ThemeProvider } from '@mui/material/styles';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { cleanup, configure, render } from '@testing-library/react';
+import { cleanup, configure, fireEvent, render, screen } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { MemoryRouter } from 'react-router';
 import { afterEach, beforeEach, vi } from 'vitest';
@@ -81,4 +81,13 @@ export function show(ui: ReactNode, options: { role?: string; path?: string; uni
       </QueryClientProvider>
     </CacheProvider>,
   );
+}
+
+/** Write a day into a field for one, as a form that fills itself in does. */
+export async function day(label: string, iso: string): Promise<void> {
+  const field = await screen.findByRole('group', { name: label });
+  const written = new Date(iso).toLocaleDateString('en-GB', { day: '2-digit', month: 'short', year: 'numeric', timeZone: 'UTC' });
+  const input = field.parentElement?.querySelector('input');
+  if (!input) throw new Error(`no field for a day: ${label}`);
+  fireEvent.change(input, { target: { value: written.replace('Sept', 'Sep') } });
 }

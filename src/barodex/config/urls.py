@@ -33,6 +33,7 @@ api_patterns = [
     path("api/readings/<int:reading>/void", fleet.VoidReading.as_view(), name="void-reading"),
     path("api/readings/file", files.ReadingsFile.as_view(), name="readings-file"),
     path("api/sheets", shelf.Sheets.as_view(), name="sheets"),
+    path("api/sheets/declared", shelf.DeclaredSheet.as_view(), name="declared-sheet"),
     path("api/sheets/<int:sheet>", shelf.Sheet.as_view(), name="sheet"),
     path("api/sheets/<int:sheet>/copy", shelf.CopySheet.as_view(), name="copy-sheet"),
     path("api/sheets/<int:sheet>/figures", shelf.Figures.as_view(), name="figures"),

@@ -51,14 +51,22 @@ UNWRITTEN = (
 PASSING = ("locked", "busy", "deadlock", "at once", "serialize")
 
 
+MISSING = ("blank", "required", "null", "empty")
+
+
+def _plainly(detail: Any) -> str:
+    """What is wrong with a field; that nothing stands there is said in one way."""
+    return "Something has to stand here." if getattr(detail, "code", "") in MISSING else str(detail)
+
+
 def _fields(detail: Any, at: str = "") -> list[dict[str, Any]]:
     if isinstance(detail, dict):
         return [e for key, value in detail.items() for e in _fields(value, f"{at}.{key}".strip("."))]
     if isinstance(detail, list):
         if detail and all(isinstance(d, str) for d in detail):
-            return [{"field": at.replace("non_field_errors", ""), "message": str(d)} for d in detail]
+            return [{"field": at.replace("non_field_errors", ""), "message": _plainly(d)} for d in detail]
         return [e for k, value in enumerate(detail) for e in _fields(value, f"{at}.{k}")]
-    return [{"field": at, "message": str(detail)}]
+    return [{"field": at, "message": _plainly(detail)}]
 
 
 def _unwritten(error: Exception) -> str:

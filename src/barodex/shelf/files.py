@@ -17,65 +17,25 @@ from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.core.kinds.kind import COMPARTMENT_KINDS
+from barodex.core.oil.lubricant import AmbientGrade
 from barodex.core.quantity.errors import CoreError, Inconsistent, Unreadable
 from barodex.core.quantity.quantity import format_quantity, parse_quantity
+from barodex.core.sheet.figures import QUANTITIES, Declared, declared
+from barodex.core.sheet.kit import KitItem
 from barodex.core.sheet.plausible import Doubt, doubts
-from barodex.core.sheet.sheet import Plug, Sheet
+from barodex.core.sheet.sheet import CasingMark, Head, Plug, Variant, asked_by, sheet_of
 
 from .models import FieldName, SheetRevision, SpecSheet
-from .queries import ambient_of, current_revision, kit_items_of, marks_of, requirement, variants_of
+from .queries import ambient_of, current_revision, kit_items_of, marks_of, variants_of
+from .queries.sheets import Backing, Content, PlugView
 
 FORMAT, VERSION = "barodex-sheet", 1
 MOST_CHARACTERS = 200_000
-# our name in a file -> (column, kind of quantity); the others are taken as they are
-AMOUNTS = {
-    "capacity": ("capacity_ml", "volume"),
-    "dry_capacity": ("total_ml", "volume"),
-    "stays_inside": ("residual_ml", "volume"),
-    "rinse": ("rinse_ml", "volume"),
-    "surplus": ("surplus_ml", "volume"),
-    "friction_modifier_dose": ("modifier_ml", "volume"),
-    "flush": ("flush_ml", "volume"),
-    "window_from": ("window_low_c", "temperature"),
-    "window_to": ("window_high_c", "temperature"),
-    "thermostat": ("thermostat_c", "temperature"),
-    "below_lip": ("below_lip_mm", "length"),
-    "interval_distance": ("interval_km", "distance"),
-    "interval_hours": ("interval_h", "engine_hours"),
-}
-PLAIN = (
-    "family",
-    "grade",
-    "categories",
-    "hypoid",
-    "yellow_metal",
-    "limited_slip",
-    "fill_method",
-    "drain_method",
-    "case_material",
-    "drain_minutes",
-    "warm_up",
-    "level_note",
-    "cautions",
-    "interval_months",
-    "for_life",
-    "exchange_cycles",
-    "also",
-    "approvals",
-    "base",
-    "no_ep",
-    "wet_clutch",
-    "synchro",
-    "non_detergent",
-    "hose",
-    "level_engine",
-    "selector",
-    "resets",
-)
 ROWS = ("plugs", "variants", "casing_marks", "ambient", "kit", "sources")
 HEAD = ("format", "version", "name", "kind")
 IN_PLUG = ("role", "label", "drive", "size", "seal", "torque", "magnet")
-OURS = (*HEAD[2:], *AMOUNTS, *PLAIN, *ROWS)
+BY_FILE = {of.in_file: of for of in declared().values()}
+OURS = (*HEAD[2:], *BY_FILE, *ROWS)
 # what a technician would look for first; listed when a file leaves it out
 WANTED = {"capacity": "service capacity", "grade": "grade", "categories": "API categories", "interval_distance": "interval by distance"}
 WANTED |= {"interval_months": "interval by months", "yellow_metal": "brass inside or not", "plugs": "plugs with seal and torque"}
@@ -83,8 +43,34 @@ WANTED |= {"interval_months": "interval by months", "yellow_metal": "brass insid
 
 @functools.cache
 def schema() -> dict[str, Any]:
-    """The published JSON Schema of a sheet file."""
-    return json.loads(importlib.resources.files(__package__).joinpath("sheet.schema.json").read_text("utf-8"))
+    """The published JSON Schema of a sheet file: the rows as they stand beside this file, the scalar figures as they are declared."""
+    frame = json.loads(importlib.resources.files(__package__).joinpath("sheet.schema.json").read_text("utf-8"))
+    frame["properties"] |= {name: _property(of) for name, of in BY_FILE.items()}
+    return frame
+
+
+AMOUNT_WORDS = 'an amount with its unit, such as "2.3 L" or "27 lbf·ft"; a bare number is in mL, km, h, N·m, mm or °C'
+
+
+def _property(of: Declared) -> dict[str, Any]:
+    """The JSON Schema of a figure."""
+    meaning = of.meaning
+    if meaning.kind in QUANTITIES and meaning.low > 0:
+        above_zero = {"type": "number", "exclusiveMinimum": 0}
+        return {"anyOf": [{"type": "string", "maxLength": 60}, above_zero], "description": AMOUNT_WORDS}
+    if meaning.kind in QUANTITIES:
+        return {"description": AMOUNT_WORDS, "type": ["string", "number"], "maxLength": 60}
+    if meaning.kind in ("minutes", "months", "count"):
+        number = "number" if meaning.kind == "minutes" else "integer"
+        return {"type": number, "minimum": int(meaning.low), "maximum": int(meaning.high)}
+    alone = {"enum": list(meaning.choices)} if meaning.choices else {"type": "string", "maxLength": meaning.longest}
+    if meaning.several:
+        return {"type": "array", "items": alone, "maxItems": meaning.most}
+    if meaning.kind == "three":
+        alone = {"type": ["boolean", "null"]}
+    elif meaning.kind == "flag":
+        alone = {"type": "boolean"}
+    return alone | ({"description": meaning.about} if meaning.about else {})
 
 
 def write_file(sheet_id: int) -> dict[str, Any]:
@@ -92,10 +78,10 @@ def write_file(sheet_id: int) -> dict[str, Any]:
     sheet = SpecSheet.objects.get(pk=sheet_id)
     r = current_revision(sheet.revisions.prefetch_related("plugs", "sources"), clock.today())
     found: dict[str, Any] = {"format": FORMAT, "version": VERSION, "name": sheet.name, "kind": sheet.kind}
-    for name, (column, kind) in AMOUNTS.items():
-        if (value := getattr(r, column)) is not None:
-            found[name] = _text(value, kind)
-    found |= {name: getattr(r, name) for name in PLAIN if getattr(r, name) not in (None, "", [])}
+    for name, of in BY_FILE.items():
+        value = getattr(r, of.name)
+        if value not in (None, "", []):
+            found[name] = _text(value, of.meaning.kind) if of.meaning.kind in QUANTITIES else value
     found["plugs"] = [_plug_out(p) for p in r.plugs.all()]
     found |= _rows_out(r)
     found["sources"] = [{"figure": s.figure, "source": s.source, "trust": s.trust, "note": s.note} for s in r.sources.all()]
@@ -104,10 +90,7 @@ def write_file(sheet_id: int) -> dict[str, Any]:
 
 def _text(value: float, kind: str) -> str:
     """An amount in its canonical unit, exactly: a file loses nothing."""
-    return (
-        f"{value:.10g} "
-        + {"volume": "mL", "distance": "km", "engine_hours": "h", "torque": "N·m", "length": "mm", "temperature": "°C"}[kind]
-    )
+    return f"{value:.10g} {QUANTITIES[kind]}"
 
 
 def _plug_out(p: Any) -> dict[str, Any]:
@@ -177,11 +160,20 @@ class Foreign:
     known: bool
 
 
+@dataclass(frozen=True, kw_only=True)
+class Draft(Content):
+    """A sheet as a file has it, for the form: what the file leaves out stands as unknown."""
+
+    name: str
+    kind: str
+    sources: tuple[Backing, ...]
+
+
 @dataclass(frozen=True)
 class FileReport:
     """A file read for review: the draft of a sheet, and everything that a person must look at before it is written."""
 
-    draft: dict[str, Any]
+    draft: Draft
     blank: tuple[str, ...]
     converted: tuple[Converted, ...]
     implausible: tuple[Doubt, ...]
@@ -237,17 +229,19 @@ def read_file(text: str, system: str) -> FileReport:
     problems = [Problem(_path(e), str(e.instance)[:60], _why(e)) for e in _violations(found)]
     bad = {p.field for p in problems}
     converted: list[Converted] = []
-    draft = {k: found[k] for k in ("name", "kind", *PLAIN, "sources", "casing_marks", "kit") if k in found and not _touches(bad, k)}
-    for name, (column, kind) in AMOUNTS.items():
-        if name in found and not _touches(bad, name):
-            draft[column] = _amount(found[name], kind, column, system, converted, problems)
-    rows = found.get("plugs", []) if isinstance(found.get("plugs"), list) else []
-    draft["plugs"] = [_plug_in(p, k, bad, system, converted, problems) for k, p in enumerate(rows)]
-    draft["variants"] = list(_variants_in(found, bad, system, converted, problems))
-    draft["ambient"] = list(_ambient_in(found, bad, system, converted, problems))
+    draft = _draft(found, bad, _Amounts(system, converted, problems))
     blank = tuple(words for name, words in WANTED.items() if found.get(name) in (None, "", []))
     plug_targets = tuple(t for t in IN_PLUG)
-    return FileReport(draft, blank, tuple(converted), _doubts(draft), tuple(problems), tuple(seen.values()), OURS, plug_targets)
+    return FileReport(
+        draft,
+        blank,
+        tuple(converted),
+        _doubts(draft) if draft.kind == found.get("kind") else (),
+        tuple(problems),
+        tuple(seen.values()),
+        OURS,
+        plug_targets,
+    )
 
 
 def _violations(found: dict[str, Any]) -> Iterator[jsonschema.ValidationError]:
@@ -280,72 +274,95 @@ def _touches(bad: set[str], name: str) -> bool:
     return any(b == name or b.startswith(f"{name}.") for b in bad)
 
 
-def _amount(value: Any, kind: str, at: str, system: str, converted: list[Converted], problems: list[Problem]) -> float | None:
-    """An amount with its unit, or a number in the canonical unit."""
-    try:
-        number = parse_quantity(value if isinstance(value, str) else f"{value:.10g} {_text(0, kind).split()[1]}", kind, system)
-    except (CoreError, ValueError, TypeError) as error:
-        problems.append(Problem(at, str(value)[:60], str(error)))
-        return None
-    if isinstance(value, str) and not value.rstrip().endswith(_text(0, kind).split()[1]):
-        converted.append(Converted(at, value[:60], format_quantity(number, kind, "metric")))
-    return number
+@dataclass(frozen=True)
+class _Amounts:
+    """Reads amounts, noting what was converted and what cannot be taken."""
+
+    system: str
+    converted: list[Converted]
+    problems: list[Problem]
+
+    def read(self, value: Any, kind: str, at: str) -> float | None:
+        """An amount with its unit, or a number in the canonical unit."""
+        try:
+            number = parse_quantity(value if isinstance(value, str) else _text(value, kind), kind, self.system)
+        except (CoreError, ValueError, TypeError) as error:
+            self.problems.append(Problem(at, str(value)[:60], str(error)))
+            return None
+        if isinstance(value, str) and not value.rstrip().endswith(QUANTITIES[kind]):
+            self.converted.append(Converted(at, value[:60], format_quantity(number, kind, "metric")))
+        return number
+
+    def at(self, row: dict[str, Any], name: str, kind: str, at: str) -> float | None:
+        """The amount of a row, where it has one."""
+        return self.read(row[name], kind, at) if row.get(name) is not None else None
 
 
-def _plug_in(p: dict[str, Any], k: int, bad: set[str], system: str, converted: list[Converted], problems: list[Problem]) -> dict[str, Any]:
-    row = {f: p[f] for f in ("role", "label", "drive", "seal", "magnet") if f in p and not _touches(bad, f"plugs.{k}.{f}")}
-    for name, column, kind in (("size", "size_mm", "length"), ("torque", "torque_nm", "torque")):
-        if p.get(name) is not None and not _touches(bad, f"plugs.{k}.{name}"):
-            row[column] = _amount(p[name], kind, f"plugs.{k}.{column}", system, converted, problems)
-    row.setdefault("role", "drain" if k else "fill")
-    row.setdefault("label", f"plug {k + 1}")
-    return row
-
-
-def _variants_in(found: dict[str, Any], bad: set[str], system: str, converted: list[Converted], problems: list[Problem]) -> Iterator[dict]:
-    for k, v in enumerate(found.get("variants", []) if not _touches(bad, "variants") else []):
-        at = f"variants.{k}"
-        row = {f: v.get(f, "") for f in ("name", "mark", "grade", "categories")}
-        row["capacity_ml"] = _amount(v["capacity"], "volume", f"{at}.capacity_ml", system, converted, problems) if "capacity" in v else None
-        row["heads"] = [
-            {
-                "plug": h["plug"],
-                "drive": h.get("drive", "unknown"),
-                "size_mm": _amount(h["size"], "length", f"{at}.heads.{i}.size_mm", system, converted, problems) if "size" in h else None,
-                "torque_nm": _amount(h["torque"], "torque", f"{at}.heads.{i}.torque_nm", system, converted, problems)
-                if "torque" in h
-                else None,
-            }
-            for i, h in enumerate(v.get("heads", []))
-        ]
-        yield row
-
-
-def _ambient_in(found: dict[str, Any], bad: set[str], system: str, converted: list[Converted], problems: list[Problem]) -> Iterator[dict]:
-    for k, a in enumerate(found.get("ambient", []) if not _touches(bad, "ambient") else []):
-        ends = {
-            column: _amount(a[name], "temperature", f"ambient.{k}.{column}", system, converted, problems) if name in a else None
-            for name, column in (("from", "min_c"), ("to", "max_c"))
-        }
-        yield {"grade": a["grade"], **ends}
-
-
-def _doubts(draft: dict[str, Any]) -> tuple[Doubt, ...]:
-    if draft.get("kind") not in COMPARTMENT_KINDS:
-        return ()
-    plugs = tuple(
-        Plug(p["role"], p["label"], p.get("drive", "unknown"), p.get("size_mm"), p.get("seal", "unknown"), p.get("torque_nm"))
-        for p in draft["plugs"]
+def _draft(found: dict[str, Any], bad: set[str], amounts: _Amounts) -> Draft:
+    """The draft of a sheet from what can be taken of a file."""
+    taken = {name: value for name, value in found.items() if not _touches(bad, name)}
+    scalars: dict[str, Any] = {}
+    for name, of in BY_FILE.items():
+        value = taken.get(name)
+        if of.meaning.kind in QUANTITIES:
+            scalars[of.name] = amounts.at(taken, name, of.meaning.kind, of.name)
+        elif value is None:
+            scalars[of.name] = of.meaning.choices[0] if of.asked else of.default
+        else:
+            scalars[of.name] = tuple(value) if of.meaning.several else value
+    rows = found.get("plugs", []) if isinstance(found.get("plugs"), list) else []
+    return Draft(
+        **scalars,
+        name=taken.get("name", ""),
+        kind=taken.get("kind", COMPARTMENT_KINDS[0]),
+        plugs=tuple(_plug_in(p, k, bad, amounts) for k, p in enumerate(rows)),
+        variants=tuple(_variant_in(v, f"variants.{k}", amounts) for k, v in enumerate(taken.get("variants", []))),
+        ambient=tuple(
+            AmbientGrade(
+                a["grade"],
+                amounts.at(a, "from", "temperature", f"ambient.{k}.min_c"),
+                amounts.at(a, "to", "temperature", f"ambient.{k}.max_c"),
+            )
+            for k, a in enumerate(taken.get("ambient", []))
+        ),
+        casing_marks=tuple(CasingMark(**m) for m in taken.get("casing_marks", [])),
+        kit=tuple(KitItem(**k) for k in taken.get("kit", [])),
+        sources=tuple(Backing(s["figure"], s["source"], s["trust"], s.get("note", "")) for s in taken.get("sources", [])),
     )
-    sheet = Sheet(
-        draft["kind"],
-        requirement(SheetRevision(sheet=SpecSheet(kind=draft["kind"]), family="gear")),
-        draft.get("capacity_ml"),
-        "",
-        "",
-        plugs,
+
+
+def _plug_in(p: dict[str, Any], k: int, bad: set[str], amounts: _Amounts) -> PlugView:
+    at = f"plugs.{k}"
+    row = {name: value for name, value in p.items() if not _touches(bad, f"{at}.{name}")}
+    return PlugView(
+        row.get("role", "drain" if k else "fill"),
+        row.get("label", f"plug {k + 1}"),
+        row.get("drive", "unknown"),
+        amounts.at(row, "size", "length", f"{at}.size_mm"),
+        row.get("seal", "unknown"),
+        amounts.at(row, "torque", "torque", f"{at}.torque_nm"),
+        row.get("magnet", False),
     )
-    return doubts(sheet, draft.get("interval_km"), draft.get("interval_months"))
+
+
+def _variant_in(v: dict[str, Any], at: str, amounts: _Amounts) -> Variant:
+    heads = tuple(
+        Head(
+            h["plug"],
+            h.get("drive", "unknown"),
+            amounts.at(h, "size", "length", f"{at}.heads.{i}.size_mm"),
+            amounts.at(h, "torque", "torque", f"{at}.heads.{i}.torque_nm"),
+        )
+        for i, h in enumerate(v.get("heads", []))
+    )
+    capacity_ml = amounts.at(v, "capacity", "volume", f"{at}.capacity_ml")
+    return Variant(v["name"], v.get("mark", ""), capacity_ml, v.get("grade", ""), v.get("categories", ""), heads)
+
+
+def _doubts(draft: Draft) -> tuple[Doubt, ...]:
+    plugs = tuple(Plug(p.role, p.label, p.drive, p.size_mm, p.seal, p.torque_nm) for p in draft.plugs)
+    sheet = sheet_of(draft.kind, draft, asked_by(draft.kind, draft), plugs)
+    return doubts(sheet, draft.interval_km, draft.interval_months)
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,8 @@ from barodex.core.oil import lubricant
 from barodex.core.sheet import sheet as lists
 from barodex.core.sheet.kit import KIT_KINDS
 
+from .columns import FigureColumns
+
 
 def _choices(names):
     return [(n, n) for n in names]
@@ -24,57 +26,17 @@ class SpecSheet(models.Model):
         ordering = ["name"]
 
 
-class SheetRevision(models.Model):
+class SheetRevision(FigureColumns):
     """The figures as of a date, never edited: a change is a new revision with its reason."""
 
     sheet = models.ForeignKey(SpecSheet, on_delete=models.PROTECT, related_name="revisions")
     number = models.PositiveIntegerField()
     effective_on = models.DateField()
     reason = models.CharField(max_length=200, blank=True)
-    capacity_ml = models.FloatField(null=True)
-    family = models.CharField(max_length=20, choices=_choices(lubricant.FAMILIES))
-    grade = models.CharField(max_length=40, blank=True)
-    categories = models.CharField(max_length=40, blank=True)
-    hypoid = models.BooleanField(default=False)
-    yellow_metal = models.BooleanField(null=True)
-    limited_slip = models.BooleanField(null=True)
-    fill_method = models.CharField(max_length=20, choices=_choices(lists.FILL_METHODS))
-    drain_method = models.CharField(max_length=20, choices=_choices(lists.DRAIN_METHODS))
-    case_material = models.CharField(max_length=20, choices=_choices(lists.CASES), default="unknown")
-    drain_minutes = models.FloatField(null=True)
-    warm_up = models.BooleanField(default=True)
-    level_note = models.CharField(max_length=200, blank=True)
-    cautions = models.JSONField(default=list)
-    interval_km = models.FloatField(null=True)
-    interval_h = models.FloatField(null=True)
-    interval_months = models.PositiveIntegerField(null=True)
-    for_life = models.BooleanField(default=False)  # its maker never asks for a change
-    total_ml = models.FloatField(null=True)  # dry, as built
-    residual_ml = models.FloatField(null=True)  # stays inside after draining
-    rinse_ml = models.FloatField(null=True)
-    surplus_ml = models.FloatField(null=True)  # planned, for a cooler or an overflow
-    exchange_cycles = models.PositiveIntegerField(default=1)
-    modifier_ml = models.FloatField(null=True)  # dose of friction modifier
-    also = models.JSONField(default=list)  # other oil families that the sheet lists
-    approvals = models.JSONField(default=list)
     ambient = models.JSONField(default=list)  # grades by air temperature
-    base = models.CharField(max_length=16, blank=True)
-    no_ep = models.BooleanField(default=False)
-    wet_clutch = models.BooleanField(default=False)
-    synchro = models.BooleanField(default=False)
-    non_detergent = models.BooleanField(default=False)
     variants = models.JSONField(default=list)
     casing_marks = models.JSONField(default=list)
     kit = models.JSONField(default=list)
-    hose = models.CharField(max_length=60, blank=True)
-    window_low_c = models.FloatField(null=True)
-    window_high_c = models.FloatField(null=True)
-    level_engine = models.CharField(max_length=8, choices=[(e, e or "not stated") for e in lists.ENGINES], blank=True)
-    selector = models.CharField(max_length=20, blank=True)
-    thermostat_c = models.FloatField(null=True)
-    below_lip_mm = models.FloatField(null=True)
-    flush_ml = models.FloatField(null=True)
-    resets = models.JSONField(default=list)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField()
 

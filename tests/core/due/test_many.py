@@ -90,6 +90,20 @@ def test_without_a_limit_nothing_falls_due_and_without_a_pace_no_day_is_named():
     assert next_dues([], TODAY) == []
 
 
+def test_what_is_run_to_the_last_km_is_due_and_one_more_is_overdue():
+    to_the_km = Limits({"road": 80_000})
+    assert [next_dues([one(ran=ran, limits=to_the_km)], TODAY)[0].state for ran in (80_000.0, 80_001.0)] == ["due", "overdue"]
+
+
+def test_what_is_a_century_away_is_not_named():
+    # 39 000 km at one km a day are 39 000 days of the season: past the century in which days are named, and so is the day.
+    summer = Ahead(Rate(1.0, 1.0, 1.0), TODAY, Season((4, 1), (9, 30)))
+    far, near = (next_dues([one(ran=ran, ahead=summer, limits=Limits({"road": 80_000}))], TODAY)[0] for ran in (41_000.0, 79_817.0))
+    assert (far.on, far.limit) == (None, "distance")
+    # 1 April to 30 September are 183 days: 183 km are run on the last of them.
+    assert near.on == dt.date(2026, 9, 30)
+
+
 def test_what_cannot_be_is_refused():
     with pytest.raises(Inconsistent, match="lies before the last change"):
         next_dues([one(), one(since=dt.date(2026, 4, 1))], TODAY)

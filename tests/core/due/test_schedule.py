@@ -165,6 +165,12 @@ def test_the_working_names_school_legs_and_source():
         (lambda: check_rule(OwnRule(interval=SheetInterval(None, None, 0))), OutOfRange, "months"),
         (lambda: check_rule(OwnRule(load_share=1.2)), OutOfRange, "load_share"),
         (lambda: check_rule(OwnRule(severe_factor=0)), OutOfRange, "severe_factor"),
+        (lambda: check_rule(OwnRule(severe_factor=0.049)), OutOfRange, "severe_factor"),
+        (lambda: check_rule(OwnRule(severe_factor=1.01)), OutOfRange, "severe_factor"),
+        (lambda: check_rule(OwnRule(interval=SheetInterval(99))), OutOfRange, "distance_km"),
+        (lambda: check_rule(OwnRule(interval=SheetInterval(1_000_001))), OutOfRange, "distance_km"),
+        (lambda: check_rule(OwnRule(interval=SheetInterval(None, 20_001))), OutOfRange, "hours"),
+        (lambda: check_rule(OwnRule(interval=SheetInterval(None, None, 241))), OutOfRange, "months"),
         (lambda: check_rule(OwnRule(school="mine")), Inconsistent, "school"),
         (lambda: check_rule(OwnRule(linked="moon")), Inconsistent, "linked"),
         (lambda: check_schedule(SchedulePolicy("never")), Inconsistent, "school"),
@@ -176,6 +182,20 @@ def test_what_cannot_be_is_refused(act, error, field):
     with pytest.raises(error) as refused:
         act()
     assert refused.value.field == field
+
+
+@pytest.mark.parametrize("interval", [SheetInterval(100, 1, 1), SheetInterval(1_000_000, 20_000, 240)])
+@pytest.mark.parametrize("factor", [0.05, 1.0])
+def test_the_ends_of_each_range_are_accepted(interval, factor):
+    check_rule(OwnRule(interval=interval, severe_factor=factor))
+
+
+def test_without_a_reading_the_distance_says_nothing_and_the_months_decide():
+    plan = plan_for("axle", SheetInterval(40_000, None, 48), PLAIN, HOUSE)
+    due = due_by(plan, facts(legs=None, meter_now=None), TODAY)
+    assert (due.limit, due.on, due.at_km) == ("time", dt.date(2028, 6, 15), None)  # four years after June 2024
+    by_hours = plan_for("marine gearbox", SheetInterval(None, 500, 12), PLAIN, HOUSE)
+    assert due_by(by_hours, facts(legs=None, meter="h", meter_now=None, years=0), TODAY).limit == "time"
 
 
 def test_first_values_are_what_may_be_chosen():

@@ -2,6 +2,7 @@
 
 import datetime as dt
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -9,6 +10,7 @@ from hypothesis import strategies as st
 from barodex.core.due.season import (
     Season,
     after_days,
+    days_after,
     days_run,
     days_run_up_to,
     in_season,
@@ -23,6 +25,15 @@ WINTER = parse_season("12-01", "04-15")
 SUMMER = parse_season("05-01", "09-30")
 DAYS = st.dates(dt.date(2001, 1, 1), dt.date(2040, 12, 31))
 SEASONS = st.sampled_from([WINTER, SUMMER, parse_season("02-29", "06-01"), parse_season("07-01", "02-29"), None])
+
+
+def test_many_counts_at_once_are_each_what_one_is_and_none_leaves_the_calendar():
+    start = dt.date(2026, 5, 1).toordinal()
+    found = days_after(SUMMER, np.array([start] * 4), np.array([0.0, 152.0, 30_000.0, -30_000.0]))
+    # May to September are 153 days: 152 more after the first of May end on the last of September; 30 000 are 196 summers.
+    assert found[0] == start
+    assert found[1] == dt.date(2026, 9, 30).toordinal()
+    assert np.isnan(found[2:]).all()
 
 
 def test_both_empty_is_all_year():

@@ -3,7 +3,8 @@
 import numpy as np
 import pytest
 
-from barodex.core.quantity.errors import Inconsistent, OutOfRange, Unreadable, all_in_range
+from barodex.core.quantity.errors import Ambiguous, Inconsistent, OutOfRange, Unreadable, all_in_range
+from barodex.core.quantity.expansion import volume_at
 from barodex.core.quantity.quantity import parse_quantity
 from barodex.core.quantity.window import TemperatureWindow, check_window
 from barodex.core.quantity.working import figure
@@ -21,6 +22,24 @@ from barodex.core.quantity.working import figure
 )
 def test_two_units_that_say_the_same(text, kind, value):
     assert parse_quantity(text, kind) == pytest.approx(value, rel=1e-4)
+
+
+@pytest.mark.parametrize(("text", "usual_ml", "asked"), [("2", 2000, True), ("5", 20_000, True), ("50", 2000, False), ("150", 2000, False)])
+def test_a_bare_figure_is_asked_about_only_where_it_fits_as_litres_and_not_as_millilitres(text, usual_ml, asked):
+    # A compartment of 2 L: "2" may be litres; 50 mL is little, but 50 L is no amount of such a box.
+    if asked:
+        with pytest.raises(Ambiguous, match=f"{text} L"):
+            parse_quantity(text, "volume", "metric", usual_ml)
+    else:
+        assert parse_quantity(text, "volume", "metric", usual_ml) == float(text)
+
+
+@pytest.mark.parametrize("volume_ml", [-0.1, 1_000_000.5])
+def test_a_volume_that_no_box_holds_is_not_reckoned_to_another_temperature(volume_ml):
+    with pytest.raises(OutOfRange) as refused:
+        volume_at(volume_ml, 40, 15, 860)
+    assert refused.value.field == "volume_ml"
+    assert volume_at(1_000_000, 15, 15, 860) == pytest.approx(1_000_000)
 
 
 @pytest.mark.parametrize("text", ["½ US qt (510 mL)", "½ US qt (430 mL)", "1.9 L (3 US qt)", "27 lbf·ft (47 N·m)"])

@@ -345,7 +345,6 @@ def test_no_order_of_acts_drains_before_the_fill_plug_or_signs_with_an_open_gate
 @pytest.mark.parametrize(
     ("changed", "words"),
     [
-        ({"capacity_ml": -5.0}, "capacity_ml"),
         ({"kind": "biscuit tin"}, "not one of"),
         ({"drain_method": "plug", "plugs": ()}, "no drain plug"),
         ({"fill_method": "dipstick"}, "no dipstick"),

@@ -141,7 +141,6 @@ def test_an_open_variant_keeps_every_candidate_and_every_head():
 @pytest.mark.parametrize(
     ("sheet", "field"),
     [
-        (Sheet("axle", BOX.requirement, 1, "to the lip", "plug", PLUGS), "capacity_ml"),
         (Sheet("axle", BOX.requirement, 900, "to the lip", "plug", PLUGS, variants=(Variant(" "),)), "variants.0.name"),
         (
             Sheet("axle", BOX.requirement, 900, "to the lip", "plug", PLUGS, variants=(Variant("a", capacity_ml=1),)),

@@ -1524,6 +1524,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheets/declared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What a sheet may say, for its form: the scalar figures, and the words of its rows. */
+        get: operations["declared_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheets/file": {
         parameters: {
             query?: never;
@@ -1880,6 +1897,12 @@ export interface components {
             text: string;
             mend: string;
             path: string;
+        };
+        Backing: {
+            figure: string;
+            source: string;
+            trust: string;
+            note: string;
         };
         Balance: {
             /** Format: double */
@@ -2374,6 +2397,70 @@ export interface components {
             text: string;
             usual: string;
         };
+        Draft: {
+            family: string;
+            /** Format: double */
+            capacity_ml: number | null;
+            grade: string;
+            categories: string;
+            hypoid: boolean;
+            yellow_metal: boolean | null;
+            limited_slip: boolean | null;
+            fill_method: string;
+            drain_method: string;
+            case_material: string;
+            /** Format: double */
+            drain_minutes: number | null;
+            warm_up: boolean;
+            level_note: string;
+            cautions: string[];
+            /** Format: double */
+            interval_km: number | null;
+            /** Format: double */
+            interval_h: number | null;
+            interval_months: number | null;
+            for_life: boolean;
+            /** Format: double */
+            total_ml: number | null;
+            /** Format: double */
+            residual_ml: number | null;
+            /** Format: double */
+            rinse_ml: number | null;
+            /** Format: double */
+            surplus_ml: number | null;
+            exchange_cycles: number;
+            /** Format: double */
+            modifier_ml: number | null;
+            also: string[];
+            approvals: string[];
+            base: string;
+            no_ep: boolean;
+            wet_clutch: boolean;
+            synchro: boolean;
+            non_detergent: boolean;
+            hose: string;
+            /** Format: double */
+            window_low_c: number | null;
+            /** Format: double */
+            window_high_c: number | null;
+            level_engine: string;
+            selector: string;
+            /** Format: double */
+            thermostat_c: number | null;
+            /** Format: double */
+            below_lip_mm: number | null;
+            /** Format: double */
+            flush_ml: number | null;
+            resets: string[];
+            ambient: components["schemas"]["AmbientGrade"][];
+            variants: components["schemas"]["Variant"][];
+            casing_marks: components["schemas"]["CasingMark"][];
+            kit: components["schemas"]["KitItem"][];
+            plugs: components["schemas"]["PlugView"][];
+            name: string;
+            kind: string;
+            sources: components["schemas"]["Backing"][];
+        };
         DripAnswer: {
             /** Format: double */
             rate_ml_min: number;
@@ -2540,10 +2627,27 @@ export interface components {
             conflict: boolean;
             better: number | null;
         };
+        FigureWords: {
+            name: string;
+            kind: string;
+            group: string;
+            label: string;
+            said: string;
+            unit: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            choices: string[];
+            longest: number;
+            most: number;
+            hint: string;
+            blank: string;
+            backed: string;
+            kinds: string[];
+        };
         FileReport: {
-            draft: {
-                [key: string]: unknown;
-            };
+            draft: components["schemas"]["Draft"];
             blank: string[];
             converted: components["schemas"]["Converted"][];
             implausible: components["schemas"]["Doubt"][];
@@ -3731,11 +3835,17 @@ export interface components {
             outcome: string;
             why: string;
         };
+        /** @description The figures of a sheet: those of :class:`barodex.core.sheet.figures.Figures`, and the rows. */
         RevisionRequestRequest: {
             /** Format: date */
             effective_on?: string | null;
-            /** @description volume: canonical number, or text as typed */
-            capacity_ml?: (number | string) | null;
+            ambient?: components["schemas"]["AmbientRequestRequest"][];
+            variants?: components["schemas"]["VariantRequestRequest"][];
+            casing_marks?: components["schemas"]["MarkRequestRequest"][];
+            kit?: components["schemas"]["KitRequestRequest"][];
+            plugs: components["schemas"]["PlugRequestRequest"][];
+            sources: components["schemas"]["SourceRequestRequest"][];
+            reason: string;
             /**
              * @description * `gear` - gear
              *     * `atf` - atf
@@ -3750,6 +3860,8 @@ export interface components {
              * @enum {string}
              */
             family: "gear" | "atf" | "cvt fluid" | "dual-clutch fluid" | "engine" | "ester turbine" | "clutch fluid" | "hub" | "chain case" | "marine";
+            /** @description volume: canonical number, or text as typed */
+            capacity_ml?: (number | string) | null;
             /** @default  */
             grade: string;
             /** @default  */
@@ -3813,7 +3925,6 @@ export interface components {
             modifier_ml?: (number | string) | null;
             also?: ("gear" | "atf" | "cvt fluid" | "dual-clutch fluid" | "engine" | "ester turbine" | "clutch fluid" | "hub" | "chain case" | "marine")[];
             approvals?: string[];
-            ambient?: components["schemas"]["AmbientRequestRequest"][];
             /**
              * @description * `` -
              *     * `mineral` - mineral
@@ -3836,9 +3947,6 @@ export interface components {
             synchro: boolean;
             /** @default false */
             non_detergent: boolean;
-            variants?: components["schemas"]["VariantRequestRequest"][];
-            casing_marks?: components["schemas"]["MarkRequestRequest"][];
-            kit?: components["schemas"]["KitRequestRequest"][];
             /** @default  */
             hose: string;
             /** @description temperature: canonical number, or text as typed */
@@ -3862,19 +3970,11 @@ export interface components {
             /** @description volume: canonical number, or text as typed */
             flush_ml?: (number | string) | null;
             resets?: string[];
-            plugs: components["schemas"]["PlugRequestRequest"][];
-            sources: components["schemas"]["SourceRequestRequest"][];
-            reason: string;
         };
         RevisionView: {
-            id: number;
-            number: number;
-            /** Format: date */
-            effective_on: string;
-            reason: string;
+            family: string;
             /** Format: double */
             capacity_ml: number | null;
-            family: string;
             grade: string;
             categories: string;
             hypoid: boolean;
@@ -3907,15 +4007,11 @@ export interface components {
             modifier_ml: number | null;
             also: string[];
             approvals: string[];
-            ambient: components["schemas"]["AmbientGrade"][];
             base: string;
             no_ep: boolean;
             wet_clutch: boolean;
             synchro: boolean;
             non_detergent: boolean;
-            variants: components["schemas"]["Variant"][];
-            casing_marks: components["schemas"]["CasingMark"][];
-            kit: components["schemas"]["KitItem"][];
             hose: string;
             /** Format: double */
             window_low_c: number | null;
@@ -3930,7 +4026,16 @@ export interface components {
             /** Format: double */
             flush_ml: number | null;
             resets: string[];
+            ambient: components["schemas"]["AmbientGrade"][];
+            variants: components["schemas"]["Variant"][];
+            casing_marks: components["schemas"]["CasingMark"][];
+            kit: components["schemas"]["KitItem"][];
             plugs: components["schemas"]["PlugView"][];
+            id: number;
+            number: number;
+            /** Format: date */
+            effective_on: string;
+            reason: string;
             sources: components["schemas"]["SourceView"][];
             written_by: string;
             /** Format: date-time */
@@ -4164,11 +4269,34 @@ export interface components {
             demo: boolean;
             today: string;
         };
+        /** @description The figures of a sheet: those of :class:`barodex.core.sheet.figures.Figures`, and the rows. */
         SheetRequestRequest: {
             /** Format: date */
             effective_on?: string | null;
-            /** @description volume: canonical number, or text as typed */
-            capacity_ml?: (number | string) | null;
+            ambient?: components["schemas"]["AmbientRequestRequest"][];
+            variants?: components["schemas"]["VariantRequestRequest"][];
+            casing_marks?: components["schemas"]["MarkRequestRequest"][];
+            kit?: components["schemas"]["KitRequestRequest"][];
+            plugs: components["schemas"]["PlugRequestRequest"][];
+            sources: components["schemas"]["SourceRequestRequest"][];
+            name: string;
+            /**
+             * @description * `manual gearbox` - manual gearbox
+             *     * `transaxle` - transaxle
+             *     * `automatic` - automatic
+             *     * `dual-clutch` - dual-clutch
+             *     * `axle` - axle
+             *     * `electronic differential` - electronic differential
+             *     * `transfer case` - transfer case
+             *     * `clutch transfer case` - clutch transfer case
+             *     * `bevel drive` - bevel drive
+             *     * `supercharger` - supercharger
+             *     * `hub gear` - hub gear
+             *     * `chain case` - chain case
+             *     * `marine gearbox` - marine gearbox
+             * @enum {string}
+             */
+            kind: "manual gearbox" | "transaxle" | "automatic" | "dual-clutch" | "axle" | "electronic differential" | "transfer case" | "clutch transfer case" | "bevel drive" | "supercharger" | "hub gear" | "chain case" | "marine gearbox";
             /**
              * @description * `gear` - gear
              *     * `atf` - atf
@@ -4183,6 +4311,8 @@ export interface components {
              * @enum {string}
              */
             family: "gear" | "atf" | "cvt fluid" | "dual-clutch fluid" | "engine" | "ester turbine" | "clutch fluid" | "hub" | "chain case" | "marine";
+            /** @description volume: canonical number, or text as typed */
+            capacity_ml?: (number | string) | null;
             /** @default  */
             grade: string;
             /** @default  */
@@ -4246,7 +4376,6 @@ export interface components {
             modifier_ml?: (number | string) | null;
             also?: ("gear" | "atf" | "cvt fluid" | "dual-clutch fluid" | "engine" | "ester turbine" | "clutch fluid" | "hub" | "chain case" | "marine")[];
             approvals?: string[];
-            ambient?: components["schemas"]["AmbientRequestRequest"][];
             /**
              * @description * `` -
              *     * `mineral` - mineral
@@ -4269,9 +4398,6 @@ export interface components {
             synchro: boolean;
             /** @default false */
             non_detergent: boolean;
-            variants?: components["schemas"]["VariantRequestRequest"][];
-            casing_marks?: components["schemas"]["MarkRequestRequest"][];
-            kit?: components["schemas"]["KitRequestRequest"][];
             /** @default  */
             hose: string;
             /** @description temperature: canonical number, or text as typed */
@@ -4295,26 +4421,6 @@ export interface components {
             /** @description volume: canonical number, or text as typed */
             flush_ml?: (number | string) | null;
             resets?: string[];
-            plugs: components["schemas"]["PlugRequestRequest"][];
-            sources: components["schemas"]["SourceRequestRequest"][];
-            name: string;
-            /**
-             * @description * `manual gearbox` - manual gearbox
-             *     * `transaxle` - transaxle
-             *     * `automatic` - automatic
-             *     * `dual-clutch` - dual-clutch
-             *     * `axle` - axle
-             *     * `electronic differential` - electronic differential
-             *     * `transfer case` - transfer case
-             *     * `clutch transfer case` - clutch transfer case
-             *     * `bevel drive` - bevel drive
-             *     * `supercharger` - supercharger
-             *     * `hub gear` - hub gear
-             *     * `chain case` - chain case
-             *     * `marine gearbox` - marine gearbox
-             * @enum {string}
-             */
-            kind: "manual gearbox" | "transaxle" | "automatic" | "dual-clutch" | "axle" | "electronic differential" | "transfer case" | "clutch transfer case" | "bevel drive" | "supercharger" | "hub gear" | "chain case" | "marine gearbox";
         };
         SheetView: {
             id: number;
@@ -4322,6 +4428,15 @@ export interface components {
             kind: string;
             revisions: components["schemas"]["RevisionView"][];
             compartments: string[];
+        };
+        SheetWords: {
+            figures: components["schemas"]["FigureWords"][];
+            roles: string[];
+            drives: string[];
+            seals: string[];
+            sources: string[];
+            trusts: string[];
+            backed: string[];
         };
         ShoppingList: {
             /** Format: date */
@@ -7654,6 +7769,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    declared_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetWords"];
                 };
             };
         };

@@ -3,6 +3,8 @@ import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 import book from '../../../tests/fixtures/book.json';
+import compare from '../../../tests/fixtures/compare.json';
+import declared from '../../../tests/fixtures/declared.json';
 import due from '../../../tests/fixtures/due.json';
 import figures from '../../../tests/fixtures/figures.json';
 import history from '../../../tests/fixtures/history.json';
@@ -12,13 +14,19 @@ import swatches from '../../../tests/fixtures/swatches.json';
 import trend from '../../../tests/fixtures/trend.json';
 import tried from '../../../tests/fixtures/tried.json';
 import words from '../../../tests/fixtures/words.json';
-import { type Call, problem, reads, serve, show } from '../testing';
+import { type Call, day, problem, reads, serve, show } from '../testing';
 import Bench from './bench';
 import Book from './book';
 import Shelf from './shelf';
 
 const compartment = history.compartment_id;
-const LISTS = { 'GET /api/lubricants': lubricants, 'GET /api/sheets': sheets, 'GET /api/words': words, 'POST /api/bench/read': reads };
+const LISTS = {
+  'GET /api/lubricants': lubricants,
+  'GET /api/sheets': sheets,
+  'GET /api/words': words,
+  'GET /api/sheets/declared': declared,
+  'POST /api/bench/read': reads,
+};
 
 describe('book', () => {
   const at = (path: string, routes: object = {}, role = 'technician') => {
@@ -83,7 +91,7 @@ describe('book', () => {
   it('takes an earlier change from paper, with what was found', async () => {
     const calls = at(`/${compartment}`, { [`POST /api/book/${compartment}`]: { id: 3 } });
     await userEvent.click(await screen.findByRole('button', { name: 'Write in an earlier change' }));
-    fireEvent.change(screen.getByLabelText('Date'), { target: { value: '2024-05-01' } });
+    await day('Date', '2024-05-01');
     fireEvent.change(screen.getByLabelText('Went in'), { target: { value: '1.9 L' } });
     await userEvent.click(screen.getByRole('button', { name: 'It says what was found, too' }));
     await userEvent.click(screen.getByRole('button', { name: /magnet: thin film/ }));
@@ -159,7 +167,7 @@ describe('shelf', () => {
   it('shows every figure of a sheet with its source', async () => {
     at(`/sheets/${sheet?.id}`);
     expect(await screen.findByRole('heading', { level: 1, name: 'Brass box' })).toBeInTheDocument();
-    expect(screen.getByRole('row', { name: /Takes 1\s850\smL manual, verified/ })).toBeInTheDocument();
+    expect(await screen.findByRole('row', { name: /Takes 1\s850\smL manual, verified/ })).toBeInTheDocument();
     expect(screen.getByRole('row', { name: /drain plug \(drain\) 12 mm hex socket crush washer 43\sN·m yes/ })).toBeInTheDocument();
     expect(screen.getByText('Old 4x4, Gearbox')).toBeInTheDocument();
   });
@@ -167,7 +175,7 @@ describe('shelf', () => {
   it('shows a superseded figure beside the one in force', async () => {
     const [now] = sheet?.revisions ?? [];
     const two = { ...sheet, revisions: [{ ...now, id: 99, number: 2, capacity_ml: 1800, reason: 'bulletin' }, now] };
-    at(`/sheets/${sheet?.id}`, { [`GET /api/sheets/${sheet?.id}`]: two });
+    at(`/sheets/${sheet?.id}`, { [`GET /api/sheets/${sheet?.id}/compare`]: compare, [`GET /api/sheets/${sheet?.id}`]: two });
     expect(await screen.findByText(/before: 1\s850\smL/)).toBeInTheDocument();
     expect(screen.getByText(/bulletin\. Takes/)).toBeInTheDocument();
   });
@@ -196,7 +204,7 @@ describe('shelf', () => {
   it('keeps a sheet that is half written', async () => {
     at('/new');
     fireEvent.change(await screen.findByLabelText('Name of the sheet'), { target: { value: 'Half written' } });
-    expect(JSON.parse(sessionStorage.getItem('barodex.new-sheet') ?? '{}').name).toBe('Half written');
+    expect(JSON.parse(sessionStorage.getItem('barodex.new-sheet') ?? '{}').typed.name).toBe('Half written');
   });
 });
 

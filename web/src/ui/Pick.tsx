@@ -1,5 +1,6 @@
 /** One of many, from a plain list. */
 import TextField from '@mui/material/TextField';
+import type { Ref } from 'react';
 
 type Props = {
   label: string;
@@ -9,14 +10,16 @@ type Props = {
   problem?: string;
   empty?: string;
   hint?: string;
+  inputRef?: Ref<HTMLSelectElement>;
 };
 
-export function Pick({ label, value, options, onChange, problem = '', empty, hint = '' }: Props) {
+export function Pick({ label, value, options, onChange, problem = '', empty, hint = '', inputRef }: Props) {
   return (
     <TextField
       select
       label={label}
       value={value}
+      inputRef={inputRef}
       onChange={(e) => onChange(e.target.value)}
       error={Boolean(problem)}
       helperText={problem || hint || ' '}

@@ -2,7 +2,7 @@
 import InputAdornment from '@mui/material/InputAdornment';
 import TextField from '@mui/material/TextField';
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { type Ref, useEffect, useState } from 'react';
 import { ask, client, sentence, Unreachable } from '../app/api';
 import { type Kind, useShow } from '../app/session';
 
@@ -27,9 +27,10 @@ type Props = {
   big?: boolean;
   autoFocus?: boolean;
   hint?: string;
+  inputRef?: Ref<HTMLInputElement>;
 };
 
-export function QuantityField({ label, kind, value, onChange, problem = '', big = false, autoFocus = false, hint = '' }: Props) {
+export function QuantityField({ label, kind, value, onChange, problem = '', big = false, autoFocus = false, hint = '', inputRef }: Props) {
   const text = useRested(value.trim());
   const { label: unit } = useShow();
   const read = useQuery({
@@ -52,6 +53,7 @@ export function QuantityField({ label, kind, value, onChange, problem = '', big 
       error={Boolean(problem || refused)}
       helperText={problem || refused || understood || hint || ' '}
       autoFocus={autoFocus}
+      inputRef={inputRef}
       slotProps={{
         input: {
           endAdornment: bare || text === '' ? <InputAdornment position="end">{unit(kind)}</InputAdornment> : null,

@@ -1,5 +1,6 @@
 /** A line of text with its limit, its hint, and what the server says of it. */
 import TextField from '@mui/material/TextField';
+import type { Ref } from 'react';
 
 type Props = {
   label: string;
@@ -8,21 +9,24 @@ type Props = {
   problem?: string;
   hint?: string;
   most?: number;
-  type?: string;
+  lines?: number;
   autoFocus?: boolean;
+  inputRef?: Ref<HTMLInputElement>;
 };
 
-export function Words({ label, value, onChange, problem = '', hint = '', most = 60, type, autoFocus }: Props) {
+export function Words({ label, value, onChange, problem = '', hint = '', most = 60, lines = 0, autoFocus, inputRef }: Props) {
   return (
     <TextField
       label={label}
       value={value}
-      type={type}
+      multiline={lines > 0}
+      minRows={lines || undefined}
       autoFocus={autoFocus}
+      inputRef={inputRef}
       onChange={(e) => onChange(e.target.value)}
       error={Boolean(problem)}
       helperText={problem || hint || ' '}
-      slotProps={{ htmlInput: { maxLength: most }, inputLabel: type === 'date' ? { shrink: true } : undefined }}
+      slotProps={{ htmlInput: { maxLength: most } }}
     />
   );
 }

@@ -70,9 +70,7 @@ def top_up(job: Job) -> list[Step]:
     what = fill.label if fill else "filler"
     gauged = job.sheet.fill_method == "measured" and job.depth_mm is not None
     choices = DIPPED if stick else GAUGED if gauged else BELOW if job.sheet.fill_method == "below the lip" else STOOD
-    last_level = (
-        (f"After the last measured fill it stood {figure(job.depth_mm or 0.0, 1)} mm below the lip: read the gauge.",) if gauged else ()
-    )
+    gauge = f"After the last measured fill it stood {figure(job.depth_mm or 0.0, 1)} mm below the lip: read the gauge."
     since = f" since {job.last_filled_on:%d %B %Y}" if job.last_filled_on else ""
     return [
         *_cleaned_and_opened(
@@ -93,7 +91,7 @@ def top_up(job: Job) -> list[Step]:
                 Field("below_mm", "length", "On the stick" if stick else "Below the lip, by dip gauge", required=False),
                 Field("ran_ml", "volume", "Ran out on opening", required=False),
             ),
-            advice=last_level,
+            advice=(gauge,) if gauged else (),
         ),
         Step(
             f"leak.{c}",

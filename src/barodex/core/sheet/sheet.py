@@ -5,22 +5,20 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
+from typing import Any
 
-from barodex.core.kinds.kind import COMPARTMENT_KINDS
-from barodex.core.oil.lubricant import Requirement
+from barodex.core.kinds.kind import COMPARTMENT_KINDS, fluid_rules
+from barodex.core.oil.lubricant import AmbientGrade, Requirement
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
-from barodex.core.quantity.window import TemperatureWindow, check_window
+from barodex.core.quantity.window import TemperatureWindow
 from barodex.core.quantity.working import figure
+from barodex.core.sheet.figures import Figures
 
 PLUG_ROLES = ("fill", "drain", "level", "combination", "dipstick", "cover")
 SEALS = ("crush washer", "O-ring", "taper thread", "PTFE tape", "thread-lock", "gasket", "sealant", "new plug", "none", "unknown")
 DRIVES = ("hex socket", "hex head", "square", "six-lobe", "multi-point", "slot", "by hand", "unknown")
-FILL_METHODS = ("to the lip", "measured", "dipstick", "overflow", "dribble", "syringe", "below the lip")
-DRAIN_METHODS = ("plug", "suction", "cover")
-ENGINES = ("", "running", "off")
 TRUSTS = ("verified", "remembered", "guessed", "unknown")
 SOURCES = ("bulletin", "plate", "manual", "oil maker", "forum", "memory", "guess")
-CASES = ("iron", "aluminium", "magnesium", "unknown")
 
 
 MM_PER_INCH = 25.4
@@ -171,6 +169,93 @@ class Sheet:
         return any(p.magnet for p in self.plugs)
 
 
+def asked_by(
+    kind: str, figures: Figures, ambient: tuple[AmbientGrade, ...] = (), limited_slip: bool | None = None, edition: str = ""
+) -> Requirement:
+    """Give what the figures of a revision ask of an oil.
+
+    Parameters
+    ----------
+    kind : of the compartment
+    figures : of the revision
+    ambient : its grades by air temperature
+    limited_slip : answers what the figures leave open
+    edition : of SAE J306, where the sheet is older than the grades of today
+
+    Returns
+    -------
+    Requirement
+
+    References
+    ----------
+    None needed.
+    """
+    known = figures.limited_slip if figures.limited_slip is not None else limited_slip
+    return Requirement(
+        family=figures.family,
+        grade=figures.grade,
+        categories=figures.categories,
+        hypoid=figures.hypoid,
+        yellow_metal=figures.yellow_metal,
+        limited_slip=known,
+        also=tuple(figures.also),
+        no_ep=figures.no_ep,
+        wet_clutch=fluid_rules(kind, figures.wet_clutch, known, figures.approvals),
+        synchro=figures.synchro,
+        non_detergent=figures.non_detergent,
+        approvals=tuple(figures.approvals),
+        ambient=ambient,
+        base=figures.base,
+        modifier_ml=figures.modifier_ml,
+        residual_ml=figures.residual_ml,
+        edition=edition,
+    )
+
+
+def sheet_of(kind: str, figures: Figures, requirement: Requirement, plugs: tuple[Plug, ...], **rows: Any) -> Sheet:
+    """Give a sheet from the figures of a revision.
+
+    Parameters
+    ----------
+    kind : of the compartment
+    figures : of the revision
+    requirement : from :func:`asked_by`
+    plugs : as the revision lists them
+    rows : ``number``, ``trust``, ``variants``, ``casing_marks`` of a :class:`Sheet`
+
+    Returns
+    -------
+    Sheet
+
+    References
+    ----------
+    None needed.
+    """
+    return Sheet(
+        kind=kind,
+        requirement=requirement,
+        capacity_ml=figures.capacity_ml,
+        fill_method=figures.fill_method,
+        drain_method=figures.drain_method,
+        plugs=plugs,
+        case_material=figures.case_material,
+        drain_minutes=figures.drain_minutes,
+        warm_up=figures.warm_up,
+        level_note=figures.level_note,
+        cautions=tuple(figures.cautions),
+        level=LevelSpec(
+            figures.window_low_c, figures.window_high_c, figures.level_engine, figures.selector, figures.thermostat_c, figures.below_lip_mm
+        ),
+        total_ml=figures.total_ml,
+        exchange_cycles=figures.exchange_cycles,
+        surplus_ml=figures.surplus_ml or 0.0,
+        flush_ml=figures.flush_ml,
+        resets=tuple(figures.resets),
+        hose=figures.hose,
+        **rows,
+    )
+
+
 def _heads_found(plug: Plug, variants: tuple[Variant, ...]) -> tuple[Head, ...]:
     """The heads that a plug is found with while the variant is open: each variant's own, or the plug as the sheet has it."""
     own = Head(plug.label, plug.drive, plug.size_mm, plug.torque_nm)
@@ -287,7 +372,7 @@ def _check_ways_in(sheet: Sheet) -> None:
 
 
 def check_sheet(sheet: Sheet) -> None:
-    """Refuse a sheet that contradicts itself.
+    """Refuse a sheet whose rows contradict each other or its figures, which :func:`check_figures` has looked at.
 
     Parameters
     ----------
@@ -295,7 +380,7 @@ def check_sheet(sheet: Sheet) -> None:
 
     Raises
     ------
-    OutOfRange : a capacity outside 5 to 60 000 mL, a torque outside 1 to 1000 N·m, a key outside 2 to 60 mm
+    OutOfRange : a variant's capacity outside 5 to 60 000 mL, a torque outside 1 to 1000 N·m, a key outside 2 to 60 mm
     Inconsistent : a variant twice or on a plug that is not there, a mark without a place, a word that is not in the lists, drained by a plug that the sheet does not have, or filled to a lip
         without a fill, level or combination plug
 
@@ -304,13 +389,6 @@ def check_sheet(sheet: Sheet) -> None:
     Ranges: common practice.
     """
     _among("kind", sheet.kind, COMPARTMENT_KINDS)
-    _among("fill_method", sheet.fill_method, FILL_METHODS)
-    _among("case_material", sheet.case_material, CASES)
-    _among("drain_method", sheet.drain_method, DRAIN_METHODS)
-    if sheet.capacity_ml is not None:
-        in_range("capacity_ml", sheet.capacity_ml, 5, 60_000, "mL")
-    if sheet.drain_minutes is not None:
-        in_range("drain_minutes", sheet.drain_minutes, 1, 1440, "min")
     for k, plug in enumerate(sheet.plugs):
         _among(f"plugs.{k}.role", plug.role, PLUG_ROLES)
         _among(f"plugs.{k}.seal", plug.seal, SEALS)
@@ -320,15 +398,6 @@ def check_sheet(sheet: Sheet) -> None:
     for k, mark in enumerate(sheet.casing_marks):
         if not mark.where.strip():
             raise Inconsistent("Say where on the casing to look.", field=f"casing_marks.{k}.where", value=mark.where)
-    if sheet.level.window:
-        check_window(sheet.level.window)
-    elif sheet.level.window_low_c is not None or sheet.level.window_high_c is not None:
-        raise Inconsistent("A window has two ends.", field="window_low_c", value=sheet.level.window_low_c)
-    _among("level_engine", sheet.level.engine, ENGINES)
-    if sheet.level.thermostat_c is not None:
-        in_range("thermostat_c", sheet.level.thermostat_c, 20, 120, "°C")
-    if sheet.level.below_lip_mm is not None:
-        in_range("below_lip_mm", sheet.level.below_lip_mm, 1, 200, "mm")
     if sheet.drain_method == "cover" and sheet.plug("cover") is None:
         raise Inconsistent("Drained by taking a cover off, but the sheet lists no cover.", field="plugs", value="")
     if sheet.drain_method == "plug" and sheet.plug("drain", "combination") is None:

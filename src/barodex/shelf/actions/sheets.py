@@ -12,17 +12,20 @@ from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.core.kinds.kind import COMPARTMENT_KINDS
 from barodex.core.oil.grades import parse_category, read_grade
-from barodex.core.oil.lubricant import ASKED_BASES, FAMILIES, AmbientGrade, Requirement
+from barodex.core.oil.lubricant import AmbientGrade
 from barodex.core.quantity.errors import CoreError, Inconsistent, Superseded, Unreadable, in_range
 from barodex.core.quantity.quantity import parse_quantity
+from barodex.core.sheet import figures as core
+from barodex.core.sheet.figures import FIGURES_WITH_SOURCE, check_figures, declared
 from barodex.core.sheet.kit import KitItem, check_item
-from barodex.core.sheet.sheet import SOURCES, TRUSTS, CasingMark, LevelSpec, Sheet, Variant, check_sheet
+from barodex.core.sheet.sheet import SOURCES, TRUSTS, CasingMark, Variant, asked_by, check_sheet, sheet_of
 from barodex.core.sheet.sheet import Plug as CorePlug
 from barodex.memory.versions import SHELF
 from barodex.shelf.queries.comparing import compare
+from barodex.shelf.queries.figures import claimable
 
 from ..models import FigureSource, Plug, SheetRevision, SourceClaim, SpecSheet
-from ..queries import ambient_of, kit_items_of, marks_of, variants_of
+from ..queries import ambient_of, kit_items_of, marks_of, plugs_of, scalars_of, variants_of
 
 
 @dataclass(frozen=True)
@@ -38,77 +41,26 @@ class Source:
 
 
 @dataclass(frozen=True)
-class Figures:
-    """What stands on a revision. Amounts in mL, intervals in km, h, months; None is unknown."""
+class Figures(core.Figures):
+    """What stands on a revision: its scalar figures, and its rows."""
 
-    family: str
-    capacity_ml: float | None = None
-    grade: str = ""
-    categories: str = ""
-    hypoid: bool = False
-    yellow_metal: bool | None = None
-    limited_slip: bool | None = None
-    fill_method: str = "to the lip"
-    drain_method: str = "plug"
-    case_material: str = "unknown"
-    drain_minutes: float | None = None
-    warm_up: bool = True
-    level_note: str = ""
-    cautions: tuple[str, ...] = ()
-    interval_km: float | None = None
-    interval_h: float | None = None
-    interval_months: int | None = None
-    for_life: bool = False
-    total_ml: float | None = None
-    residual_ml: float | None = None
-    rinse_ml: float | None = None
-    surplus_ml: float | None = None
-    exchange_cycles: int = 1
-    modifier_ml: float | None = None
-    also: tuple[str, ...] = ()
-    approvals: tuple[str, ...] = ()
     ambient: tuple[AmbientGrade, ...] = ()
-    base: str = ""
-    no_ep: bool = False
-    wet_clutch: bool = False
-    synchro: bool = False
-    non_detergent: bool = False
     variants: tuple[Variant, ...] = ()
     casing_marks: tuple[CasingMark, ...] = ()
     kit: tuple[KitItem, ...] = ()
-    hose: str = ""
-    window_low_c: float | None = None
-    window_high_c: float | None = None
-    level_engine: str = ""
-    selector: str = ""
-    thermostat_c: float | None = None
-    below_lip_mm: float | None = None
-    flush_ml: float | None = None
-    resets: tuple[str, ...] = ()
     plugs: tuple[CorePlug, ...] = ()
     sources: tuple[Source, ...] = ()
     effective_on: dt.date | None = None
 
 
-FIGURES_WITH_SOURCE = ("capacity", "oil", "interval", "torque")
-
-
 def _check(kind: str, figures: Figures) -> None:
-    if figures.family not in FAMILIES:
-        raise Inconsistent(f"“{figures.family}” is not an oil family.", field="family", value=figures.family, allowed=", ".join(FAMILIES))
+    check_figures(figures)
     parse_category(figures.categories)
     if figures.grade and figures.family == "gear":
         read_grade(figures.grade)
     _check_oil(figures)
     for k, item in enumerate(figures.kit):
         check_item(item, f"kit.{k}.")
-    for name, value, high, unit in (
-        ("interval_km", figures.interval_km, 1_000_000, "km"),
-        ("interval_h", figures.interval_h, 20_000, "h"),
-        ("interval_months", figures.interval_months, 240, "months"),
-    ):
-        if value is not None:
-            in_range(name, value, 1, high, unit)
     for k, source in enumerate(figures.sources):
         if source.source not in SOURCES or source.trust not in TRUSTS:
             raise Inconsistent(
@@ -116,39 +68,11 @@ def _check(kind: str, figures: Figures) -> None:
                 field=f"sources.{k}.source",
                 value=source.source,
             )
-    asked = Requirement(figures.family, figures.grade, figures.categories, figures.hypoid, figures.yellow_metal, figures.limited_slip)
-    check_sheet(
-        Sheet(
-            kind,
-            asked,
-            figures.capacity_ml,
-            figures.fill_method,
-            figures.drain_method,
-            figures.plugs,
-            case_material=figures.case_material,
-            drain_minutes=figures.drain_minutes,
-            variants=figures.variants,
-            casing_marks=figures.casing_marks,
-            level=LevelSpec(
-                figures.window_low_c,
-                figures.window_high_c,
-                figures.level_engine,
-                figures.selector,
-                figures.thermostat_c,
-                figures.below_lip_mm,
-            ),
-        )
-    )
+    asked = asked_by(kind, figures)
+    check_sheet(sheet_of(kind, figures, asked, figures.plugs, variants=figures.variants, casing_marks=figures.casing_marks))
 
 
 def _check_oil(figures: Figures) -> None:
-    for k, family in enumerate(figures.also):
-        if family not in FAMILIES:
-            raise Inconsistent(f"“{family}” is not an oil family.", field=f"also.{k}", value=family, allowed=", ".join(FAMILIES))
-    if figures.base not in ASKED_BASES:
-        raise Inconsistent(
-            f"“{figures.base}” is not a base stock.", field="base", value=figures.base, allowed=", ".join(b for b in ASKED_BASES if b)
-        )
     graded = [(f"ambient.{k}.grade", a.grade) for k, a in enumerate(figures.ambient)]
     graded += [(f"variants.{k}.grade", v.grade) for k, v in enumerate(figures.variants) if v.grade]
     for at, grade in graded:
@@ -168,35 +92,14 @@ def _check_oil(figures: Figures) -> None:
     for k, a in enumerate(figures.ambient):
         if a.min_c is not None and a.max_c is not None and a.min_c >= a.max_c:
             raise Inconsistent("The colder end must lie below the warmer one.", field=f"ambient.{k}.min_c", value=a.min_c)
-    for name, value, low, high in (
-        ("total_ml", figures.total_ml, 5, 120_000),
-        ("residual_ml", figures.residual_ml, 0, 60_000),
-        ("rinse_ml", figures.rinse_ml, 0, 20_000),
-        ("surplus_ml", figures.surplus_ml, 0, 20_000),
-        ("modifier_ml", figures.modifier_ml, 1, 2_000),
-        ("flush_ml", figures.flush_ml, 1, 20_000),
-    ):
-        if value is not None:
-            in_range(name, value, low, high, "mL")
-    in_range("exchange_cycles", figures.exchange_cycles, 1, 12)
-    if figures.total_ml is not None and figures.capacity_ml is not None and figures.total_ml < figures.capacity_ml:
-        raise Inconsistent(
-            "The dry capacity cannot be less than the service fill.",
-            field="total_ml",
-            value=figures.total_ml,
-            allowed=f"from {figures.capacity_ml:g} mL",
-        )
 
 
 _AS_ROWS = ("ambient", "variants", "casing_marks", "kit")
-_AS_LISTS = ("cautions", "also", "approvals", "resets")
 
 
 def _write_revision(by: Person, sheet: SpecSheet, number: int, figures: Figures, reason: str) -> SheetRevision:
-    apart = ("plugs", "sources", "effective_on", *_AS_ROWS, *_AS_LISTS)
-    plain = {f: getattr(figures, f) for f in Figures.__dataclass_fields__ if f not in apart}
+    plain = {f: list(v) if isinstance(v := getattr(figures, f), tuple) else v for f in declared()}
     plain |= {f: [asdict(row) for row in getattr(figures, f)] for f in _AS_ROWS}
-    plain |= {f: list(getattr(figures, f)) for f in _AS_LISTS}
     revision = SheetRevision.objects.create(
         sheet=sheet, number=number, reason=reason, by=by, at=clock.now(), effective_on=figures.effective_on or clock.today(), **plain
     )
@@ -279,16 +182,13 @@ def _next_revision(by: Person, newest: SheetRevision, figures: Figures, reason: 
 
 def figures_of(revision: SheetRevision) -> Figures:
     """The figures of a revision, to write the next one from."""
-    apart = ("plugs", "sources", "effective_on", *_AS_ROWS, *_AS_LISTS)
-    plain = {f: getattr(revision, f) for f in Figures.__dataclass_fields__ if f not in apart}
     return Figures(
-        **plain,
-        **{f: tuple(getattr(revision, f)) for f in _AS_LISTS},
+        **scalars_of(revision),
         ambient=ambient_of(revision),
         variants=variants_of(revision),
         casing_marks=marks_of(revision),
         kit=kit_items_of(revision),
-        plugs=tuple(CorePlug(p.role, p.label, p.drive, p.size_mm, p.seal, p.torque_nm, p.magnet) for p in revision.plugs.all()),
+        plugs=plugs_of(revision),
         sources=tuple(Source(s.figure, s.source, s.trust, s.note, s.by, s.at) for s in revision.sources.all()),
     )
 
@@ -319,21 +219,6 @@ def copy_sheet(by: Person, sheet_id: int, name: str) -> SpecSheet:
 
 # --- several sources for one figure ----------------------------------------------------------------------------------
 
-# figure -> (kind of quantity or words, field of the figures, group whose source it is)
-CLAIMABLE = {
-    "capacity": ("volume", "capacity_ml", "capacity"),
-    "grade": ("words", "grade", "oil"),
-    "categories": ("words", "categories", "oil"),
-    "interval by distance": ("distance", "interval_km", "interval"),
-    "interval by hours": ("engine_hours", "interval_h", "interval"),
-    "interval by months": ("months", "interval_months", "interval"),
-}
-
-
-def claimable(revision: SheetRevision) -> dict[str, tuple[str, str, str]]:
-    """Every figure of a sheet of which sources can say something: the table, and the torque of each plug."""
-    return {**CLAIMABLE, **{f"torque, {p.label}": ("torque", p.label, "torque") for p in revision.plugs.all()}}
-
 
 @dataclass(frozen=True)
 class Said:
@@ -359,7 +244,7 @@ def add_claim(by: Person, sheet_id: int, said: Said) -> SourceClaim:
         raise Inconsistent("Say what kind of source it is.", field="source", value=said.source, allowed=", ".join(SOURCES))
     if said.published and said.published > clock.today():
         raise Inconsistent("That lies in the future.", field="published", value=str(said.published))
-    kind, text = known[said.figure][0], said.text.strip()
+    kind, text = known[said.figure].kind, said.text.strip()
     number: float | None = None
     try:
         if kind == "words":
@@ -394,12 +279,12 @@ def add_claim(by: Person, sheet_id: int, said: Said) -> SourceClaim:
 
 def _with(revision: SheetRevision, figure: str, number: float | None, words: str) -> Figures:
     """The figures of a revision with one of them as a source says it."""
-    kind, field, group = claimable(revision)[figure]
+    of = claimable(revision)[figure]
     figures = figures_of(revision)
-    if group == "torque":
-        return replace(figures, plugs=tuple(replace(p, torque_nm=number) if p.label == field else p for p in figures.plugs))
-    value = words if kind == "words" else int(number or 0) if kind == "months" else number
-    return replace(figures, **{field: value})
+    if of.group == "torque":
+        return replace(figures, plugs=tuple(replace(p, torque_nm=number) if p.label == of.field else p for p in figures.plugs))
+    value = words if of.kind == "words" else int(number or 0) if of.kind == "months" else number
+    return replace(figures, **{of.field: value})
 
 
 @transaction.atomic
@@ -410,7 +295,7 @@ def choose_claim(by: Person, claim_id: int, reason: str) -> SheetRevision:
     if len(reason.strip()) < 4:
         raise Inconsistent("Say why this source is the one to go by.", field="reason", value=reason)
     newest = _newest(claim.sheet_id)
-    group = claimable(newest)[claim.figure][2] if claim.figure in claimable(newest) else ""
+    group = of.group if (of := claimable(newest).get(claim.figure)) else ""
     if not group:
         raise Inconsistent("The sheet has no such figure any more.", field="figure", value=claim.figure)
     figures = _with(newest, claim.figure, claim.number, claim.words)

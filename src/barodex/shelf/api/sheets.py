@@ -9,6 +9,7 @@ from barodex import clock
 from barodex.core.kinds.kind import COMPARTMENT_KINDS
 from barodex.core.oil import lubricant
 from barodex.core.sheet import kit, sheet
+from barodex.core.sheet.figures import QUANTITIES, Declared, declared
 from barodex.core.sheet.plausible import usual_fill_ml
 from barodex.http.endpoints import FROM_VERSION, Endpoint, Made, Quantity, Words, answer, shape, started_from
 from barodex.shelf import actions, files
@@ -71,54 +72,44 @@ class KitRequest(serializers.Serializer):
     use = Words(80)
 
 
+def figure_field(of: Declared) -> serializers.Field:
+    """The field of a request that a figure is sent in."""
+    meaning = of.meaning
+    bounds = {"min_value": meaning.low, "max_value": meaning.high}
+    if meaning.kind in QUANTITIES:
+        return Quantity(meaning.kind)
+    if meaning.kind == "minutes":
+        return serializers.FloatField(allow_null=True, default=None, error_messages={"invalid": "A number of minutes, such as 20."})
+    if meaning.kind == "months":
+        said = {"invalid": "A whole number of months, such as 24."}
+        return serializers.IntegerField(allow_null=True, default=None, error_messages=said, **bounds)
+    if meaning.kind == "count":
+        return serializers.IntegerField(default=of.default, error_messages={"invalid": "A whole number, such as 2."}, **bounds)
+    if meaning.kind in ("flag", "three"):
+        return serializers.BooleanField(allow_null=meaning.kind == "three", default=of.default)
+    if meaning.several:
+        one = serializers.ChoiceField(meaning.choices) if meaning.choices else serializers.CharField(max_length=meaning.longest)
+        return serializers.ListField(child=one, max_length=meaning.most, default=list)
+    if meaning.kind == "text":
+        return Words(meaning.longest)
+    left_out = {"default": of.default} if not of.asked and of.default in ("", "unknown") else {}
+    return serializers.ChoiceField(meaning.choices, allow_blank="" in meaning.choices, **left_out)
+
+
 class FiguresRequest(serializers.Serializer):
+    """The figures of a sheet: those of :class:`barodex.core.sheet.figures.Figures`, and the rows."""
+
     effective_on = serializers.DateField(required=False, allow_null=True)
-    capacity_ml = Quantity("volume")
-    family = serializers.ChoiceField(choices=lubricant.FAMILIES)
-    grade = Words(40)
-    categories = Words(40)
-    hypoid = serializers.BooleanField(default=False)
-    yellow_metal = serializers.BooleanField(allow_null=True, default=None)
-    limited_slip = serializers.BooleanField(allow_null=True, default=None)
-    fill_method = serializers.ChoiceField(choices=sheet.FILL_METHODS)
-    drain_method = serializers.ChoiceField(choices=sheet.DRAIN_METHODS)
-    case_material = serializers.ChoiceField(choices=sheet.CASES, default="unknown")
-    drain_minutes = serializers.FloatField(required=False, allow_null=True, default=None)
-    warm_up = serializers.BooleanField(default=True)
-    level_note = Words(200)
-    cautions = serializers.ListField(child=serializers.CharField(max_length=200), max_length=12, default=list)
-    interval_km = Quantity("distance")
-    interval_h = Quantity("engine_hours")
-    interval_months = serializers.IntegerField(required=False, allow_null=True, default=None, min_value=1, max_value=240)
-    for_life = serializers.BooleanField(default=False)
-    total_ml = Quantity("volume")
-    residual_ml = Quantity("volume")
-    rinse_ml = Quantity("volume")
-    surplus_ml = Quantity("volume")
-    exchange_cycles = serializers.IntegerField(min_value=1, max_value=12, default=1)
-    modifier_ml = Quantity("volume")
-    also = serializers.ListField(child=serializers.ChoiceField(choices=lubricant.FAMILIES), max_length=8, default=list)
-    approvals = serializers.ListField(child=serializers.CharField(max_length=40), max_length=12, default=list)
     ambient = AmbientRequest(many=True, default=list)
-    base = serializers.ChoiceField(choices=lubricant.ASKED_BASES, default="", allow_blank=True)
-    no_ep = serializers.BooleanField(default=False)
-    wet_clutch = serializers.BooleanField(default=False)
-    synchro = serializers.BooleanField(default=False)
-    non_detergent = serializers.BooleanField(default=False)
     variants = VariantRequest(many=True, default=list)
     casing_marks = MarkRequest(many=True, default=list)
     kit = KitRequest(many=True, default=list)
-    hose = Words(60)
-    window_low_c = Quantity("temperature")
-    window_high_c = Quantity("temperature")
-    level_engine = serializers.ChoiceField(choices=sheet.ENGINES, default="", allow_blank=True)
-    selector = Words(20)
-    thermostat_c = Quantity("temperature")
-    below_lip_mm = Quantity("length")
-    flush_ml = Quantity("volume")
-    resets = serializers.ListField(child=serializers.CharField(max_length=60), max_length=12, default=list)
     plugs = PlugRequest(many=True)
     sources = SourceRequest(many=True)
+
+    def get_fields(self):
+        """The rows, and a field for each scalar figure."""
+        return {**super().get_fields(), **{name: figure_field(of) for name, of in declared().items()}}
 
 
 class SheetRequest(FiguresRequest):
@@ -136,14 +127,14 @@ def _figures(given: dict) -> actions.Figures:
         for p in given.pop("plugs")
     )
     sources = tuple(actions.Source(**s) for s in given.pop("sources"))
-    lists = {name: tuple(given.pop(name)) for name in ("cautions", "also", "approvals", "resets")}
+    given |= {name: tuple(given[name]) for name, of in declared().items() if of.meaning.several}
     rows = {
         "ambient": tuple(lubricant.AmbientGrade(**a) for a in given.pop("ambient")),
         "variants": tuple(sheet.Variant(**{**v, "heads": tuple(sheet.Head(**h) for h in v["heads"])}) for v in given.pop("variants")),
         "casing_marks": tuple(sheet.CasingMark(**m) for m in given.pop("casing_marks")),
         "kit": tuple(kit.KitItem(**k) for k in given.pop("kit")),
     }
-    return actions.Figures(**given, **lists, **rows, plugs=plugs, sources=sources)
+    return actions.Figures(**given, **rows, plugs=plugs, sources=sources)
 
 
 class Sheets(Endpoint):
@@ -261,6 +252,16 @@ class Compare(Endpoint):
     @extend_schema(operation_id="compare_revisions", responses=shape(comparing.Comparison))
     def get(self, request, sheet: int, older: int, newer: int):
         return answer(comparing.compare(sheet, older, newer, request.user.unit_system))
+
+
+class DeclaredSheet(Endpoint):
+    """What a sheet may say, for its form: the scalar figures, and the words of its rows."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="declared_sheet", responses=shape(claimed.SheetWords))
+    def get(self, request):
+        return answer(claimed.sheet_words())
 
 
 class SheetFile(Endpoint):

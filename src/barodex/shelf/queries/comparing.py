@@ -7,7 +7,9 @@ from dataclasses import dataclass
 from barodex.core.quantity.quantity import format_quantity
 from barodex.core.quantity.working import figure
 from barodex.core.sheet.claims import Changed, what_changed
+from barodex.core.sheet.figures import declared
 from barodex.shelf.models import SheetRevision
+from barodex.shelf.queries.figures import figure_text
 from barodex.shelf.queries.sheets import variants_of
 
 
@@ -25,31 +27,7 @@ def _words_of(r: SheetRevision, system: str) -> dict[str, str]:
     def amount(value: float | None, kind: str) -> str:
         return "" if value is None else format_quantity(value, kind, system)
 
-    tri = {True: "yes", False: "no", None: "unknown"}
-    words = {
-        "service capacity": amount(r.capacity_ml, "volume"),
-        "dry capacity": amount(r.total_ml, "volume"),
-        "stays inside": amount(r.residual_ml, "volume"),
-        "oil family": ", ".join([r.family, *r.also]),
-        "grade": r.grade,
-        "API categories": r.categories,
-        "approvals": ", ".join(r.approvals),
-        "brass inside": tri[r.yellow_metal],
-        "clutch-type limited slip": tri[r.limited_slip],
-        "friction modifier": amount(r.modifier_ml, "volume"),
-        "filled": r.fill_method,
-        "drained by": r.drain_method,
-        "note on the level": r.level_note,
-        "level window": "" if r.window_low_c is None else f"{r.window_low_c:g} to {r.window_high_c:g} °C",
-        "engine for the level": r.level_engine,
-        "drain-and-refill cycles": str(r.exchange_cycles),
-        "resets": ", ".join(r.resets),
-        "interval by distance": amount(r.interval_km, "distance"),
-        "interval by hours": amount(r.interval_h, "engine_hours"),
-        "interval by months": "" if r.interval_months is None else f"{r.interval_months} months",
-        "filled for life": "yes" if r.for_life else "",
-        "cautions": " ".join(r.cautions),
-    }
+    words = {of.meaning.label: figure_text(of, getattr(r, name), system) for name, of in declared().items()}
     for p in r.plugs.all():
         key = f"{figure(p.size_mm, 1)} mm {p.drive}" if p.size_mm else p.drive
         words[p.label] = f"{key}, {p.seal}, {amount(p.torque_nm, 'torque') or 'torque unknown'}" + (", magnet" if p.magnet else "")

@@ -5,11 +5,12 @@ from __future__ import annotations
 import datetime as dt
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
+from typing import Any
 
-from barodex.core.kinds.kind import fluid_rules
 from barodex.core.oil.lubricant import AmbientGrade, Requirement
+from barodex.core.sheet.figures import Figures, declared
 from barodex.core.sheet.kit import KitItem, kit_of
-from barodex.core.sheet.sheet import CasingMark, Head, LevelSpec, Sheet, Variant, resolve
+from barodex.core.sheet.sheet import CasingMark, Head, Sheet, Variant, asked_by, resolve, sheet_of
 from barodex.core.sheet.sheet import Plug as CorePlug
 from barodex.core.sheet.work import touched_plugs
 
@@ -53,72 +54,42 @@ def kit_for(revision: SheetRevision, variant: str = "", work: str = "") -> tuple
     return kit_of(sheet, items, revision.hose)
 
 
+def scalars_of(revision: SheetRevision) -> dict[str, Any]:
+    """The scalar figures of a revision, by name."""
+    return {name: tuple(v) if isinstance(v := getattr(revision, name), list) else v for name in declared()}
+
+
+def plugs_of(revision: SheetRevision) -> tuple[CorePlug, ...]:
+    """The plugs of a revision."""
+    return tuple(CorePlug(p.role, p.label, p.drive, p.size_mm, p.seal, p.torque_nm, p.magnet) for p in revision.plugs.all())
+
+
 def core_sheet(revision: SheetRevision, variant: str = "", limited_slip: bool | None = None) -> Sheet:
     """The core's view of a revision, of one variant where it is known (prefetch ``plugs`` and ``sources`` for many).
 
     ``limited_slip`` answers what the sheet leaves open.
     """
-    plugs = tuple(CorePlug(p.role, p.label, p.drive, p.size_mm, p.seal, p.torque_nm, p.magnet) for p in revision.plugs.all())
-    whole = Sheet(
-        kind=revision.sheet.kind,
-        requirement=_asked(revision, revision.limited_slip if revision.limited_slip is not None else limited_slip),
-        capacity_ml=revision.capacity_ml,
-        fill_method=revision.fill_method,
-        drain_method=revision.drain_method,
-        plugs=plugs,
+    whole = sheet_of(
+        revision.sheet.kind,
+        revision,
+        _asked(revision, limited_slip),
+        plugs_of(revision),
         number=revision.number,
-        case_material=revision.case_material,
-        drain_minutes=revision.drain_minutes,
-        warm_up=revision.warm_up,
-        level_note=revision.level_note,
-        cautions=tuple(revision.cautions),
         trust={s.figure: s.trust for s in revision.sources.all()},
         variants=variants_of(revision),
         casing_marks=marks_of(revision),
-        level=LevelSpec(
-            revision.window_low_c,
-            revision.window_high_c,
-            revision.level_engine,
-            revision.selector,
-            revision.thermostat_c,
-            revision.below_lip_mm,
-        ),
-        total_ml=revision.total_ml,
-        exchange_cycles=revision.exchange_cycles,
-        surplus_ml=revision.surplus_ml or 0.0,
-        flush_ml=revision.flush_ml,
-        resets=tuple(revision.resets),
-        hose=revision.hose,
     )
     return resolve(whole, variant if variant in {v.name for v in whole.variants} else "")
 
 
 def _asked(r: SheetRevision, limited_slip: bool | None) -> Requirement:
-    return Requirement(
-        family=r.family,
-        grade=r.grade,
-        categories=r.categories,
-        hypoid=r.hypoid,
-        yellow_metal=r.yellow_metal,
-        limited_slip=limited_slip,
-        also=tuple(r.also),
-        no_ep=r.no_ep,
-        wet_clutch=fluid_rules(r.sheet.kind, r.wet_clutch, limited_slip, r.approvals),
-        synchro=r.synchro,
-        non_detergent=r.non_detergent,
-        approvals=tuple(r.approvals),
-        ambient=ambient_of(r),
-        base=r.base,
-        modifier_ml=r.modifier_ml,
-        residual_ml=r.residual_ml,
-        edition=OLD_GRADES if r.effective_on and r.effective_on < NEW_GRADES_SINCE else "",
-    )
+    edition = OLD_GRADES if r.effective_on and r.effective_on < NEW_GRADES_SINCE else ""
+    return asked_by(r.sheet.kind, r, ambient_of(r), limited_slip, edition)
 
 
 def requirement(revision: SheetRevision, variant: str = "", limited_slip: bool | None = None) -> Requirement:
     """What a revision asks of an oil, for a variant; ``limited_slip`` answers what the sheet leaves open."""
-    known = revision.limited_slip if revision.limited_slip is not None else limited_slip
-    asked = _asked(revision, known)
+    asked = _asked(revision, limited_slip)
     chosen = next((v for v in variants_of(revision) if v.name == variant), None)
     if chosen is None:
         return asked
@@ -143,68 +114,40 @@ class PlugView:
 
 
 @dataclass(frozen=True)
-class SourceView:
+class Backing:
+    """Which source a group of figures is from, and how far it is trusted."""
+
     figure: str
     source: str
     trust: str
     note: str
+
+
+@dataclass(frozen=True)
+class SourceView(Backing):
     by: str
     at: dt.datetime
 
 
-@dataclass(frozen=True)
-class RevisionView:
+@dataclass(frozen=True, kw_only=True)
+class Content(Figures):
+    """What a sheet says: its scalar figures and its rows."""
+
+    ambient: tuple[AmbientGrade, ...]
+    variants: tuple[Variant, ...]
+    casing_marks: tuple[CasingMark, ...]
+    kit: tuple[KitItem, ...]
+    plugs: tuple[PlugView, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class RevisionView(Content):
     """A revision with everything on it."""
 
     id: int
     number: int
     effective_on: dt.date
     reason: str
-    capacity_ml: float | None
-    family: str
-    grade: str
-    categories: str
-    hypoid: bool
-    yellow_metal: bool | None
-    limited_slip: bool | None
-    fill_method: str
-    drain_method: str
-    case_material: str
-    drain_minutes: float | None
-    warm_up: bool
-    level_note: str
-    cautions: tuple[str, ...]
-    interval_km: float | None
-    interval_h: float | None
-    interval_months: int | None
-    for_life: bool
-    total_ml: float | None
-    residual_ml: float | None
-    rinse_ml: float | None
-    surplus_ml: float | None
-    exchange_cycles: int
-    modifier_ml: float | None
-    also: tuple[str, ...]
-    approvals: tuple[str, ...]
-    ambient: tuple[AmbientGrade, ...]
-    base: str
-    no_ep: bool
-    wet_clutch: bool
-    synchro: bool
-    non_detergent: bool
-    variants: tuple[Variant, ...]
-    casing_marks: tuple[CasingMark, ...]
-    kit: tuple[KitItem, ...]
-    hose: str
-    window_low_c: float | None
-    window_high_c: float | None
-    level_engine: str
-    selector: str
-    thermostat_c: float | None
-    below_lip_mm: float | None
-    flush_ml: float | None
-    resets: tuple[str, ...]
-    plugs: tuple[PlugView, ...]
     sources: tuple[SourceView, ...]
     written_by: str
     written_at: dt.datetime
@@ -221,27 +164,13 @@ class SheetView:
     compartments: tuple[str, ...]
 
 
-_APART = (
-    "cautions",
-    "also",
-    "approvals",
-    "resets",
-    "ambient",
-    "variants",
-    "casing_marks",
-    "kit",
-    "plugs",
-    "sources",
-    "written_by",
-    "written_at",
-)
-
-
 def _revision_view(r: SheetRevision) -> RevisionView:
-    plain = {f: getattr(r, f) for f in RevisionView.__dataclass_fields__ if f not in _APART}
     return RevisionView(
-        **plain,
-        **{f: tuple(getattr(r, f)) for f in ("cautions", "also", "approvals", "resets")},
+        **scalars_of(r),
+        id=r.pk,
+        number=r.number,
+        effective_on=r.effective_on,
+        reason=r.reason,
         ambient=ambient_of(r),
         variants=variants_of(r),
         casing_marks=marks_of(r),
@@ -274,9 +203,3 @@ def sheet(pk: int) -> SheetView:
     if not found:
         raise SpecSheet.DoesNotExist
     return found[0]
-
-
-# --- several sources for one figure ----------------------------------------------------------------------------------
-
-
-# --- what a revision changed -----------------------------------------------------------------------------------------

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { ask, client } from '../../app/api';
 import { date, useSession } from '../../app/session';
 import { figure } from '../../app/typed';
+import { DateField } from '../../ui/DateField';
 import { STATE_WORDS } from '../../ui/oil';
 import { QuantityField, useRested } from '../../ui/QuantityField';
 import { Sum } from './Sum';
@@ -46,14 +47,7 @@ export function NextDue() {
         )
       }>
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 1 }}>
-        <TextField
-          label="Last change"
-          type="date"
-          value={d.last_on}
-          onChange={(e) => setD({ ...d, last_on: e.target.value })}
-          slotProps={{ inputLabel: { shrink: true } }}
-          helperText=" "
-        />
+        <DateField label="Last change" value={d.last_on} onChange={(last_on) => setD({ ...d, last_on })} />
         {field('Road since', 'road_km')}
         {field('Off the road since', 'off_road_km')}
         {field('A day', 'per_day_km', 'empty: no date by distance')}

@@ -2,6 +2,7 @@
 import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
+import declared from '../../../../tests/fixtures/declared.json';
 import lubricants from '../../../../tests/fixtures/lubricants.json';
 import places from '../../../../tests/fixtures/places.json';
 import revised from '../../../../tests/fixtures/sheet-revised.json';
@@ -22,6 +23,7 @@ const refusal = (detail: string, stands: number, changes: Record<string, string>
 function at(path: string, routes: object) {
   const calls = serve({
     'GET /api/words': words,
+    'GET /api/sheets/declared': declared,
     'GET /api/lubricants': lubricants,
     'POST /api/bench/read': reads,
     [`POST /api/lubricants/${light.id}/places`]: places,
@@ -40,7 +42,7 @@ describe('a revision', () => {
 
   async function second(routes: object = {}) {
     const overtaken = refusal('Morag wrote revision 9 since you opened revision 8: bulletin', newest + 1, {
-      'service capacity': 'was 1 850 mL, is now 1 910 mL',
+      'Service capacity': 'was 1 850 mL, is now 1 910 mL',
     });
     let tries = 0;
     const calls = at(`/sheets/${sheet}/revise`, { [`POST ${path}`]: () => (++tries === 1 ? overtaken : { status: 201, body: { id: 1 } }), ...routes });
@@ -49,7 +51,7 @@ describe('a revision', () => {
     await userEvent.click(screen.getByText('Write the revision'));
     const alert = await screen.findByRole('alert');
     expect(alert).toHaveTextContent('Morag wrote revision 9');
-    expect(within(alert).getByRole('list', { name: 'Changed meanwhile' })).toHaveTextContent('service capacity: was 1 850 mL, is now 1 910 mL');
+    expect(within(alert).getByRole('list', { name: 'Changed meanwhile' })).toHaveTextContent('Service capacity: was 1 850 mL, is now 1 910 mL');
     expect(screen.getByLabelText('Service capacity')).toHaveValue('1.7 L');
     return calls;
   }

@@ -6,6 +6,7 @@ import additives from '../../../../tests/fixtures/additives.json';
 import chart from '../../../../tests/fixtures/chart.json';
 import compare from '../../../../tests/fixtures/compare.json';
 import oilsOf from '../../../../tests/fixtures/compartment-oils.json';
+import declared from '../../../../tests/fixtures/declared.json';
 import due from '../../../../tests/fixtures/due.json';
 import figures from '../../../../tests/fixtures/figures.json';
 import report from '../../../../tests/fixtures/file-report.json';
@@ -28,7 +29,6 @@ import { oilDraft, oilRequest } from './oils/oilDraft';
 import { beside, lanes } from './oils/scales';
 import { apart } from './oils/ViscosityChart';
 import { fieldWords } from './sheets/FilePage';
-import { draftFromFile } from './sheets/fileDraft';
 
 const box = oilsOf.compartment;
 const light = lubricants.find((o) => o.name === 'Light');
@@ -37,6 +37,7 @@ const ALL = {
   'GET /api/lubricants': lubricants,
   'GET /api/due': due,
   'GET /api/words': words,
+  'GET /api/sheets/declared': declared,
   'GET /api/store': store,
   'GET /api/additives': additives,
   'GET /api/policy': policy,
@@ -228,7 +229,7 @@ describe('a sheet with several sources', () => {
   it('says who was filled by the old capacity, compares revisions and copies', async () => {
     const calls = at(`/sheets/${sheet}`, { [`POST /api/sheets/${sheet}/copy`]: { id: sheet } });
     expect(await screen.findByText(/150\smL too much inside/)).toBeInTheDocument();
-    expect(await screen.findByRole('row', { name: /service capacity 1\s850\smL 1\s700\smL/ })).toBeInTheDocument();
+    expect(await screen.findByRole('row', { name: /Service capacity 1\s850\smL 1\s700\smL/ })).toBeInTheDocument();
     await userEvent.click(screen.getByRole('button', { name: 'Copy it' }));
     fireEvent.change(screen.getByLabelText('Name of the copy'), { target: { value: 'Another' } });
     await userEvent.click(screen.getByRole('button', { name: 'Write the copy' }));
@@ -265,7 +266,10 @@ describe('a sheet from a file', () => {
       }),
     );
     await userEvent.click(await screen.findByRole('button', { name: 'Look at it line by line, then write it' }));
-    expect(JSON.parse(sessionStorage.getItem('barodex.new-sheet') ?? '{}')).toMatchObject({ name: 'Getriebe', rinse: '473.176473 mL', capacity: '' });
+    expect(JSON.parse(sessionStorage.getItem('barodex.new-sheet') ?? '{}').typed).toMatchObject({
+      name: 'Getriebe',
+      figures: { rinse_ml: '473.176473 mL', capacity_ml: '' },
+    });
   });
 
   it('says what is wrong with a file that is none', async () => {
@@ -275,14 +279,9 @@ describe('a sheet from a file', () => {
     expect(await screen.findByLabelText('or paste it here')).toHaveAccessibleDescription(/not JSON/);
   });
 
-  it('names a path in words and makes a draft of anything', () => {
+  it('names a path in words', () => {
     expect(fieldWords('plugs.0.torque_nm')).toBe('plug 1, torque');
     expect(fieldWords('capacity_ml')).toBe('capacity');
-    const draft = draftFromFile({ plugs: 'nonsense', kit: [{ name: 'x', count: 2 }], warm_up: false });
-    expect(draft.plugs).toEqual([]);
-    expect(draft.kit[0]).toMatchObject({ name: 'x', count: '2', mandatory: true });
-    expect(draft.warmUp).toBe(false);
-    expect(draft.sources.torque).toEqual({ source: '', trust: 'unknown' });
   });
 });
 

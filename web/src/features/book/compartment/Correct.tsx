@@ -1,11 +1,11 @@
 /** A figure of a record set right, or the record declared void. */
+
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import TextField from '@mui/material/TextField';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
-import { ask, client, Refused, type Schemas } from '../../../app/api';
-import { Pick } from '../../../ui/Pick';
+import { FormProvider } from 'react-hook-form';
+import { ask, client, type Schemas } from '../../../app/api';
+import { Line, OneOf } from '../../../ui/form/fields';
+import { useTyped } from '../../../ui/form/useTyped';
 import { Trouble } from '../../../ui/Trouble';
 
 export type Field = Schemas['CorrectionRequestRequest']['field'];
@@ -23,61 +23,43 @@ export const FIELDS: [Field, string][] = [
 export const NAMES = Object.fromEntries(FIELDS) as { [k: string]: string };
 
 export function Correct({ record, close }: { record: number; close: () => void }) {
-  const [field, setField] = useState<Field>('drained_ml');
-  const [value, setValue] = useState('');
-  const [reason, setReason] = useState('');
-  const cache = useQueryClient();
-  const send = useMutation({
-    mutationFn: () => ask(client.POST('/api/records/{record}/corrections', { params: { path: { record } }, body: { field, value, reason } })),
-    onSuccess: async () => {
-      await cache.invalidateQueries();
-      close();
-    },
+  const { form, act, submit } = useTyped({
+    start: { field: 'drained_ml', value: '', reason: '' },
+    keep: `barodex.correct ${record}`,
+    send: (d) => ask(client.POST('/api/records/{record}/corrections', { params: { path: { record } }, body: d as Schemas['CorrectionRequestRequest'] })),
+    taken: close,
   });
-  const at = (name: string) => (send.error instanceof Refused ? send.error.at(name) : '');
   return (
-    <Box
-      component="form"
-      sx={{
-        display: 'grid',
-        gap: 1,
-        gridTemplateColumns: { xs: '1fr', md: '180px 200px 1fr auto auto' },
-        alignItems: 'start',
-        bgcolor: (t) => t.tones.pan,
-        p: 1.5,
-        borderRadius: 2,
-      }}
-      onSubmit={(e) => {
-        e.preventDefault();
-        send.mutate();
-      }}>
-      <Pick label="What was wrong" value={field} options={FIELDS} onChange={(f) => setField(f as Field)} />
-      <TextField
-        autoFocus
-        label="What is right"
-        value={value}
-        onChange={(e) => setValue(e.target.value)}
-        error={Boolean(at('value'))}
-        helperText={at('value') || ' '}
-        slotProps={{ htmlInput: { maxLength: 80 } }}
-      />
-      <TextField
-        label="Why"
-        value={reason}
-        onChange={(e) => setReason(e.target.value)}
-        error={Boolean(at('reason'))}
-        helperText={at('reason') || ' '}
-        slotProps={{ htmlInput: { maxLength: 300 } }}
-      />
-      <Button type="submit" variant="contained" disabled={send.isPending}>
-        Correct it
-      </Button>
-      <Button variant="text" onClick={close}>
-        Leave it
-      </Button>
-      <Box sx={{ gridColumn: '1 / -1' }}>
-        <Trouble error={send.error} />
+    <FormProvider {...form}>
+      <Box
+        component="form"
+        noValidate
+        sx={{
+          display: 'grid',
+          gap: 1,
+          gridTemplateColumns: { xs: '1fr', md: '180px 200px 1fr auto auto' },
+          alignItems: 'start',
+          bgcolor: (t) => t.tones.pan,
+          p: 1.5,
+          borderRadius: 2,
+        }}
+        onSubmit={(e) => {
+          e.preventDefault();
+          submit();
+        }}>
+        <OneOf name="field" label="What was wrong" options={FIELDS} />
+        <Line name="value" autoFocus label="What is right" most={80} />
+        <Line name="reason" label="Why" most={300} />
+        <Button type="submit" variant="contained" disabled={act.isPending}>
+          Correct it
+        </Button>
+        <Button variant="text" onClick={close}>
+          Leave it
+        </Button>
+        <Box sx={{ gridColumn: '1 / -1' }}>
+          <Trouble error={act.error} />
+        </Box>
       </Box>
-    </Box>
+    </FormProvider>
   );
 }

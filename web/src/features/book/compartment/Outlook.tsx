@@ -1,10 +1,11 @@
 /** Loss over the road: its rate, until when the level holds, and what a trip or a season will cost in oil. */
+
 import Box from '@mui/material/Box';
-import TextField from '@mui/material/TextField';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ask, client, Refused, type Schemas } from '../../../app/api';
 import { date } from '../../../app/session';
+import { DateField } from '../../../ui/DateField';
 import { How } from '../../../ui/How';
 import { QuantityField, useRested } from '../../../ui/QuantityField';
 import { Trouble } from '../../../ui/Trouble';
@@ -64,17 +65,15 @@ export function Outlook({ trend, today }: { trend: Trend; today: string }) {
           }}
           problem={refused?.at('ahead') ?? ''}
         />
-        <TextField
+        <DateField
           label="or until the season ends on"
-          type="date"
           value={until}
-          onChange={(e) => {
-            setUntil(e.target.value);
+          onChange={(day) => {
+            setUntil(day);
             setAhead('');
           }}
-          error={Boolean(refused?.at('until'))}
-          helperText={refused?.at('until') || ' '}
-          slotProps={{ inputLabel: { shrink: true }, htmlInput: { min: today } }}
+          problem={refused?.at('until') ?? ''}
+          earliest={today}
         />
         {asked && trip.data?.trip && !trip.isError && (
           <Box role="status" sx={{ flex: 1, minWidth: 260, pt: 1, fontWeight: 700 }}>

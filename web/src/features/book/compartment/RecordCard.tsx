@@ -1,13 +1,14 @@
 /** One record: what was done and found, its corrections, its paper; a correction is an entry with who, when, why. */
+
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { ask, client, type Schemas } from '../../../app/api';
 import { date, type Kind, useMay, useShow } from '../../../app/session';
+import { Line } from '../../../ui/form/fields';
 import { LittleForm } from '../../../ui/LittleForm';
 import { LEVEL_WORDS } from '../../../ui/oil';
 import { PhotoRow } from '../../../ui/PhotoRow';
-import { Words } from '../../../ui/Words';
 import { LevelMarks } from '../LevelMarks';
 import { Correct, NAMES } from './Correct';
 
@@ -15,7 +16,6 @@ type Record = Schemas['RecordView'];
 export function RecordCard({ r, meter, mayWork }: { r: Record; meter: string; mayWork: boolean }) {
   const { show } = useShow();
   const [correcting, setCorrecting] = useState(false);
-  const [reason, setReason] = useState('');
   const mayVoid = useMay('lead');
   const seen = [r.colour, r.clarity, r.magnet && `magnet ${r.magnet === 'none' ? 'clean' : r.magnet}`, ...r.particles].filter(Boolean).join(', ');
   return (
@@ -84,18 +84,9 @@ export function RecordCard({ r, meter, mayWork }: { r: Record; meter: string; ma
           of={date(r.on)}
           submit="Declare it void"
           columns="1fr"
-          send={() => ask(client.POST('/api/records/{record}/void', { params: { path: { record: r.id } }, body: { reason } }))}>
-          {(at) => (
-            <Words
-              label="Why it is void"
-              value={reason}
-              onChange={setReason}
-              problem={at('reason')}
-              most={300}
-              autoFocus
-              hint="due, trend and looks go on without it; oil that was drawn for it stays drawn"
-            />
-          )}
+          start={{ reason: '' }}
+          send={(body) => ask(client.POST('/api/records/{record}/void', { params: { path: { record: r.id } }, body }))}>
+          <Line name="reason" label="Why it is void" most={300} autoFocus hint="due, trend and looks go on without it; oil that was drawn for it stays drawn" />
         </LittleForm>
       )}
     </Box>

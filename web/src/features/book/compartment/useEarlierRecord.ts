@@ -1,55 +1,60 @@
 /** An earlier change that is written in: what was typed, and where it is sent. */
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
-import { ask, client, Refused } from '../../../app/api';
+import { useQuery } from '@tanstack/react-query';
+import { z } from 'zod';
+import { ask, client } from '../../../app/api';
+import { useTyped } from '../../../ui/form/useTyped';
 import { type FindingDraft, NOTHING } from '../../bay/findings/words';
 
+const text = z.string();
+const EARLIER = z.object({
+  on: text,
+  meter_value: text,
+  lubricant_id: text,
+  drained_ml: text,
+  drained_c: text,
+  poured_ml: text,
+  note: text,
+  factory_fill: z.boolean(),
+  shift: text,
+  noise: text,
+  reason: text,
+  looking: z.boolean(),
+  finding: z.custom<FindingDraft>((value) => typeof value === 'object' && value !== null && 'colour' in value),
+});
+export type Earlier = z.infer<typeof EARLIER>;
+
+const BLANK: Earlier = {
+  on: '',
+  meter_value: '',
+  lubricant_id: '',
+  drained_ml: '',
+  drained_c: '',
+  poured_ml: '',
+  note: '',
+  factory_fill: false,
+  shift: '',
+  noise: '',
+  reason: '',
+  looking: false,
+  finding: NOTHING,
+};
+const number = (chosen: string) => (chosen ? Number(chosen) : null);
+
 export function useEarlierRecord(compartment: number, close: () => void) {
-  const [d, setD] = useState({
-    on: '',
-    meter_value: '',
-    lubricant: '',
-    drained_ml: '',
-    drained_c: '',
-    poured_ml: '',
-    note: '',
-    factory: false,
-    shift: '',
-    noise: '',
-    reason: '',
-  });
-  const [finding, setFinding] = useState<FindingDraft>(NOTHING);
-  const [looking, setLooking] = useState(false);
   const oils = useQuery({ queryKey: ['lubricants'], queryFn: () => ask(client.GET('/api/lubricants')) });
-  const cache = useQueryClient();
-  const send = useMutation({
-    mutationFn: () =>
+  const typed = useTyped<Earlier, unknown>({
+    schema: EARLIER,
+    start: BLANK,
+    keep: `barodex.earlier ${compartment}`,
+    pathOf: (field) => (field === 'value' ? 'meter_value' : field),
+    send: ({ looking, finding, lubricant_id, shift, noise, ...d }) =>
       ask(
         client.POST('/api/book/{compartment}', {
           params: { path: { compartment } },
-          body: {
-            on: d.on,
-            meter_value: d.meter_value,
-            oil: '',
-            lubricant_id: d.lubricant ? Number(d.lubricant) : null,
-            drained_ml: d.drained_ml,
-            drained_c: d.drained_c,
-            poured_ml: d.poured_ml,
-            note: d.note,
-            factory_fill: d.factory,
-            shift: d.shift ? Number(d.shift) : null,
-            noise: d.noise ? Number(d.noise) : null,
-            finding: looking ? { ...finding } : null,
-            reason: d.reason,
-          },
+          body: { ...d, oil: '', lubricant_id: number(lubricant_id), shift: number(shift), noise: number(noise), finding: looking ? { ...finding } : null },
         }),
       ),
-    onSuccess: async () => {
-      await cache.invalidateQueries();
-      close();
-    },
+    taken: close,
   });
-  const at = (name: string) => (send.error instanceof Refused ? send.error.at(name) : '');
-  const set = (part: Partial<typeof d>) => setD({ ...d, ...part });
-  return { d, set, finding, setFinding, looking, setLooking, oils, send, at };
+  return { ...typed, oils };
 }

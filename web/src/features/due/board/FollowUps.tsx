@@ -1,23 +1,14 @@
 /** What must be looked at again, with a place to note what the second look showed. */
+
 import Box from '@mui/material/Box';
-import Button from '@mui/material/Button';
-import TextField from '@mui/material/TextField';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
 import { ask, client, type Schemas } from '../../../app/api';
 import { nearDate, useMay, useShow } from '../../../app/session';
-import { Trouble } from '../../../ui/Trouble';
+import { Line } from '../../../ui/form/fields';
+import { LittleForm } from '../../../ui/LittleForm';
 
-function Line({ f, today }: { f: Schemas['FollowUpView']; today: string }) {
-  const [open, setOpen] = useState(false);
-  const [outcome, setOutcome] = useState('');
+function Look({ f, today }: { f: Schemas['FollowUpView']; today: string }) {
   const { show } = useShow();
   const may = useMay(f.stop ? 'lead' : 'technician');
-  const cache = useQueryClient();
-  const settle = useMutation({
-    mutationFn: () => ask(client.POST('/api/follow-ups/{follow_up}', { params: { path: { follow_up: f.id } }, body: { outcome } })),
-    onSuccess: () => cache.invalidateQueries(),
-  });
   const by = [f.due_on ? nearDate(f.due_on, today) : '', f.due_meter === null ? '' : `at ${show(f.due_meter, f.meter === 'h' ? 'engine_hours' : 'distance')}`]
     .filter(Boolean)
     .join(' or ');
@@ -33,37 +24,19 @@ function Line({ f, today }: { f: Schemas['FollowUpView']; today: string }) {
         <Box component="span" sx={{ color: 'text.secondary' }}>
           {f.stop ? 'at once' : by}
         </Box>
-        {may && !open && (
-          <Button size="small" variant="outlined" onClick={() => setOpen(true)}>
-            {f.stop ? 'Clear the stop' : 'Looked at'}
-          </Button>
-        )}
       </Box>
-      {open && (
-        <Box
-          component="form"
-          sx={{ display: 'flex', gap: 1, alignItems: 'start' }}
-          onSubmit={(e) => {
-            e.preventDefault();
-            settle.mutate();
-          }}>
-          <TextField
-            autoFocus
-            fullWidth
-            label="What did it show?"
-            value={outcome}
-            onChange={(e) => setOutcome(e.target.value)}
-            slotProps={{ htmlInput: { maxLength: 300 } }}
-          />
-          <Button type="submit" variant="contained" disabled={settle.isPending}>
-            Note it
-          </Button>
-          <Button variant="text" onClick={() => setOpen(false)}>
-            Not now
-          </Button>
-        </Box>
+      {may && (
+        <LittleForm
+          small
+          open={f.stop ? 'Clear the stop' : 'Looked at'}
+          of={`${f.vehicle}, ${f.compartment}`}
+          submit="Note it"
+          columns="1fr"
+          start={{ outcome: '' }}
+          send={(body) => ask(client.POST('/api/follow-ups/{follow_up}', { params: { path: { follow_up: f.id } }, body }))}>
+          <Line name="outcome" autoFocus label="What did it show?" most={300} />
+        </LittleForm>
       )}
-      <Trouble error={settle.error} />
     </Box>
   );
 }
@@ -72,7 +45,7 @@ export function FollowUps({ list, today }: { list: Schemas['FollowUpView'][]; to
   return (
     <Box component="ul" sx={{ listStyle: 'none', p: 0, m: 0 }}>
       {list.map((f) => (
-        <Line key={f.id} f={f} today={today} />
+        <Look key={f.id} f={f} today={today} />
       ))}
     </Box>
   );

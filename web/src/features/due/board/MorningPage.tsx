@@ -1,4 +1,5 @@
 /** The morning: what stops, what is overdue and due, today's visits, what waits for parts, what must be looked at again; to print, to send. */
+
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
@@ -8,11 +9,11 @@ import { ask, client, type Schemas } from '../../../app/api';
 import { longDay, useMay } from '../../../app/session';
 import { Bones } from '../../../ui/Bones';
 import { Empty } from '../../../ui/Empty';
+import { Line } from '../../../ui/form/fields';
 import { LittleForm } from '../../../ui/LittleForm';
 import { Page, Section } from '../../../ui/Page';
 import { SightGlass } from '../../../ui/SightGlass';
 import { Trouble } from '../../../ui/Trouble';
-import { Words } from '../../../ui/Words';
 
 type Part = Schemas['Morning']['sections'][number];
 const GLASSES: Record<string, number> = { stop: 0.7, overdue: 1.1, due: 0.98, unknown: 1 };
@@ -47,12 +48,17 @@ function Lines({ part }: { part: Part }) {
 }
 
 function Send() {
-  const [to, setTo] = useState('');
   const [sent, setSent] = useState<Schemas['Sent'] | null>(null);
   return (
     <Box className="no-print" sx={{ display: 'grid', gap: 1, maxWidth: 620 }}>
-      <LittleForm open="Send it by mail" submit="Send it" columns="1fr" send={() => ask(client.POST('/api/plan/morning', { body: { to } }))} taken={setSent}>
-        {(at) => <Words label="To" value={to} onChange={setTo} problem={at('to')} most={400} hint="several with commas; empty: your own address" />}
+      <LittleForm
+        open="Send it by mail"
+        submit="Send it"
+        columns="1fr"
+        start={{ to: '' }}
+        send={(body) => ask(client.POST('/api/plan/morning', { body }))}
+        taken={setSent}>
+        <Line name="to" label="To" most={400} hint="several with commas; empty: your own address" />
       </LittleForm>
       {sent && (
         <Box role="status">

@@ -1,4 +1,5 @@
 /** Bay hours a day, closed weekdays and closed days: what visits are put into. The lead changes them, with a reason. */
+
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -7,6 +8,7 @@ import { useState } from 'react';
 import { ask, client, Refused } from '../../../app/api';
 import { date } from '../../../app/session';
 import { figure, needed } from '../../../app/typed';
+import { DateField, isDay } from '../../../ui/DateField';
 import { Panel } from '../../../ui/Panel';
 import { Tick } from '../../../ui/Tick';
 import { Trouble } from '../../../ui/Trouble';
@@ -79,16 +81,10 @@ export function BayHours({ open, close, today }: { open: boolean; close: () => v
             ))}
           </Box>
           <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', alignItems: 'center' }}>
-            <TextField
-              label="Also closed on"
-              type="date"
-              value={draft.next ?? ''}
-              onChange={(e) => setDraft({ ...draft, next: e.target.value })}
-              slotProps={{ inputLabel: { shrink: true }, htmlInput: { min: today } }}
-            />
+            <DateField label="Also closed on" value={draft.next ?? ''} onChange={(next) => setDraft({ ...draft, next })} earliest={today} />
             <Button
               variant="outlined"
-              disabled={!draft.next || days.includes(draft.next)}
+              disabled={!isDay(draft.next) || days.includes(draft.next)}
               onClick={() => draft.next && setDraft({ ...draft, days: [...days, draft.next].sort(), next: '' })}>
               Close that day
             </Button>

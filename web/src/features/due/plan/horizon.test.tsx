@@ -2,7 +2,7 @@ import { fireEvent, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 import horizon from '../../../../../tests/fixtures/horizon.json';
-import { problem, serve, show } from '../../../testing';
+import { day, problem, serve, show } from '../../../testing';
 import { HorizonPage } from './HorizonPage';
 import { dayAfter, dayAt, daysBetween, lanes, placeOf, ticks } from './horizonScale';
 import { drumSentence, oilsOf } from './YearTable';
@@ -146,7 +146,7 @@ describe('the horizon', () => {
     fireEvent.change(await screen.findByLabelText('Hours a day in each bay'), { target: { value: '6' } });
     fireEvent.change(screen.getByLabelText('Bays'), { target: { value: '2' } });
     await userEvent.click(screen.getByRole('checkbox', { name: 'closed on Saturdays' }));
-    fireEvent.change(screen.getByLabelText('Also closed on'), { target: { value: '2026-12-24' } });
+    await day('Also closed on', '2026-12-24');
     await userEvent.click(screen.getByRole('button', { name: 'Close that day' }));
     await userEvent.click(screen.getByRole('button', { name: 'Change it' }));
     expect((await screen.findAllByText('Say why it changes.')).length).toBeGreaterThan(0);

@@ -1,15 +1,13 @@
 /** The oil life of a compartment: by which limit, whose interval, its working, what the other school says, and what is set for this one. */
+
 import Box from '@mui/material/Box';
-import { useState } from 'react';
 import { ask, client, type Schemas } from '../../../app/api';
 import { date, nearDate, useMay, useShow } from '../../../app/session';
 import { figure, needed, share } from '../../../app/typed';
+import { Amount, Line, OneOf } from '../../../ui/form/fields';
 import { How } from '../../../ui/How';
 import { LittleForm } from '../../../ui/LittleForm';
 import { oilColour } from '../../../ui/oil';
-import { Pick } from '../../../ui/Pick';
-import { QuantityField } from '../../../ui/QuantityField';
-import { Words } from '../../../ui/Words';
 import { SHORT } from '../words';
 
 type Life = Schemas['CompartmentLife'];
@@ -71,20 +69,22 @@ export function otherSchool(o: NonNullable<Life['other']>, today: string, meter:
   return `${who} it would ${o.used > 1 ? 'have been due' : 'be due'} ${o.on ? nearDate(o.on, today) : 'at no date'}${at}.`;
 }
 
+/** What the core calls the parts of an interval, and the fields that they are typed in. */
+const OF_RULE: Record<string, string> = { hours: 'interval_h', distance_km: 'interval_km', months: 'interval_months' };
+
 function SetApart({ life, meter }: { life: Life; meter: string }) {
   const { show } = useShow();
   const r = life.rule;
-  const [d, setD] = useState({
+  const start = {
     school: r.school,
-    km: r.interval_km === null ? '' : show(r.interval_km, 'distance'),
-    h: r.interval_h === null ? '' : show(r.interval_h, 'engine_hours'),
-    months: r.interval_months === null ? '' : String(r.interval_months),
-    load: r.load_share === null ? '' : String(Math.round(r.load_share * 1000) / 10),
-    severe: r.severe_factor === null ? '' : String(Math.round(r.severe_factor * 100)),
+    interval_km: r.interval_km === null ? '' : show(r.interval_km, 'distance'),
+    interval_h: r.interval_h === null ? '' : show(r.interval_h, 'engine_hours'),
+    interval_months: r.interval_months === null ? '' : String(r.interval_months),
+    load_share: r.load_share === null ? '' : String(Math.round(r.load_share * 1000) / 10),
+    severe_factor: r.severe_factor === null ? '' : String(Math.round(r.severe_factor * 100)),
     linked: r.linked,
     why: '',
-  });
-  const set = (part: Partial<typeof d>) => setD({ ...d, ...part });
+  };
   return (
     <LittleForm
       small
@@ -92,108 +92,42 @@ function SetApart({ life, meter }: { life: Life; meter: string }) {
       of={life.name}
       submit="From now on so"
       columns="1fr 1fr 1fr"
-      send={() =>
-        ask(
-          client.POST('/api/compartments/{compartment}/rule', {
-            params: { path: { compartment: life.id } },
-            body: {
-              school: d.school as 'maker' | 'preventive' | '',
-              interval_km: d.km,
-              interval_h: d.h,
-              interval_months: figure(d.months),
-              load_share: share(d.load),
-              severe_factor: share(d.severe),
-              linked: d.linked as 'engine oil' | 'season' | '',
-              why: d.why,
-            },
-          }),
-        )
-      }>
-      {(at) => (
-        <>
-          <Pick label="School" value={d.school} options={SCHOOLS} onChange={(school) => set({ school })} problem={at('school')} />
-          <Pick label="It goes with" value={d.linked} options={LINKS} onChange={(linked) => set({ linked })} problem={at('linked')} />
-          {meter === 'h' ? (
-            <QuantityField
-              label="Interval"
-              kind="engine_hours"
-              value={d.h}
-              onChange={(h) => set({ h })}
-              problem={at('hours') || at('interval_h')}
-              hint="empty: the sheet's"
-            />
-          ) : (
-            <QuantityField
-              label="Interval"
-              kind="distance"
-              value={d.km}
-              onChange={(km) => set({ km })}
-              problem={at('distance_km') || at('interval_km')}
-              hint="empty: the sheet's"
-            />
-          )}
-          <Words
-            label="Months"
-            value={d.months}
-            onChange={(months) => set({ months })}
-            problem={at('months') || at('interval_months')}
-            most={4}
-            hint="empty: the sheet's"
-          />
-          <Words
-            label="Engine torque over the box's rating, %"
-            value={d.load}
-            onChange={(load) => set({ load })}
-            problem={at('load_share')}
-            most={5}
-            hint="up to 75 % changes nothing"
-          />
-          <Words
-            label="Severe duty counts, % of the interval"
-            value={d.severe}
-            onChange={(severe) => set({ severe })}
-            problem={at('severe_factor')}
-            most={4}
-            hint="empty: as the table says"
-          />
-          <Box sx={{ gridColumn: '1 / -1' }}>
-            <Words
-              label="Why this one differs"
-              value={d.why}
-              onChange={(why) => set({ why })}
-              problem={at('why')}
-              most={200}
-              hint="goes on record with your name"
-            />
-          </Box>
-        </>
+      start={start}
+      pathOf={(field) => OF_RULE[field] ?? field}
+      send={(d) => {
+        const shares = { load_share: share(d.load_share), severe_factor: share(d.severe_factor) };
+        const body = { ...d, ...shares, interval_months: figure(d.interval_months) } as Schemas['RuleRequestRequest'];
+        return ask(client.POST('/api/compartments/{compartment}/rule', { params: { path: { compartment: life.id } }, body }));
+      }}>
+      <OneOf name="school" label="School" options={SCHOOLS} />
+      <OneOf name="linked" label="It goes with" options={LINKS} />
+      {meter === 'h' ? (
+        <Amount name="interval_h" label="Interval" kind="engine_hours" hint="empty: the sheet's" />
+      ) : (
+        <Amount name="interval_km" label="Interval" kind="distance" hint="empty: the sheet's" />
       )}
+      <Line name="interval_months" label="Months" most={4} hint="empty: the sheet's" />
+      <Line name="load_share" label="Engine torque over the box's rating, %" most={5} hint="up to 75 % changes nothing" />
+      <Line name="severe_factor" label="Severe duty counts, % of the interval" most={4} hint="empty: as the table says" />
+      <Box sx={{ gridColumn: '1 / -1' }}>
+        <Line name="why" label="Why this one differs" most={200} hint="goes on record with your name" />
+      </Box>
     </LittleForm>
   );
 }
 
 function Counter({ life }: { life: Life }) {
-  const [used, setUsed] = useState('');
   return (
     <LittleForm
       small
       open="Read its counter"
       of={life.name}
       submit="Note it"
-      taken={() => setUsed('')}
-      send={() =>
-        ask(client.POST('/api/compartments/{compartment}/counter', { params: { path: { compartment: life.id } }, body: { used: needed(share(used)) } }))
+      start={{ used: '' }}
+      send={(d) =>
+        ask(client.POST('/api/compartments/{compartment}/counter', { params: { path: { compartment: life.id } }, body: { used: needed(share(d.used)) } }))
       }>
-      {(at) => (
-        <Words
-          label="Life used, as the vehicle's own counter says, %"
-          value={used}
-          onChange={setUsed}
-          problem={at('used')}
-          most={5}
-          hint="a counter that counts down: 100 less what it shows"
-        />
-      )}
+      <Line name="used" label="Life used, as the vehicle's own counter says, %" most={5} hint="a counter that counts down: 100 less what it shows" />
     </LittleForm>
   );
 }

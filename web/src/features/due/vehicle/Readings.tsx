@@ -1,25 +1,21 @@
 /** The readings of a vehicle, and a field for the next one. A lower one asks: slip or meter swap? */
+
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import Checkbox from '@mui/material/Checkbox';
-import FormControlLabel from '@mui/material/FormControlLabel';
-import TextField from '@mui/material/TextField';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useQuery } from '@tanstack/react-query';
+import { FormProvider } from 'react-hook-form';
 import { ask, client, Refused } from '../../../app/api';
 import { date, useMay, useSession, useShow } from '../../../app/session';
 import { share as inPercent, needed } from '../../../app/typed';
 import { Empty } from '../../../ui/Empty';
-import { LittleForm, problemAt } from '../../../ui/LittleForm';
+import { Amount, Day, Line, OneOf, YesNo } from '../../../ui/form/fields';
+import { type Typed, useTyped } from '../../../ui/form/useTyped';
+import { LittleForm } from '../../../ui/LittleForm';
 import { Section } from '../../../ui/Page';
-import { Pick } from '../../../ui/Pick';
-import { QuantityField } from '../../../ui/QuantityField';
 import { Trouble } from '../../../ui/Trouble';
-import { Words } from '../../../ui/Words';
 
 /** A slip of the finger: declared void with its reason, it stays in the list and counts for nothing. */
 function VoidReading({ id, of }: { id: number; of: string }) {
-  const [reason, setReason] = useState('');
   return (
     <LittleForm
       small
@@ -27,80 +23,69 @@ function VoidReading({ id, of }: { id: number; of: string }) {
       of={of}
       submit="Declare it void"
       columns="1fr"
-      send={() => ask(client.POST('/api/readings/{reading}/void', { params: { path: { reading: id } }, body: { reason } }))}>
-      {(at) => <Words label="Why it is wrong" value={reason} onChange={setReason} problem={at('reason')} most={300} autoFocus hint="it stays in the list" />}
+      start={{ reason: '' }}
+      send={(body) => ask(client.POST('/api/readings/{reading}/void', { params: { path: { reading: id } }, body }))}>
+      <Line name="reason" label="Why it is wrong" most={300} autoFocus hint="it stays in the list" />
     </LittleForm>
+  );
+}
+
+/** The next reading; a lower one asks whether the meter was swapped. */
+function Write({ vehicle, meter }: { vehicle: number; meter: string }) {
+  const kind = meter === 'h' ? 'engine_hours' : 'distance';
+  const { data: session } = useSession();
+  const words = useQuery({ queryKey: ['words'], queryFn: () => ask(client.GET('/api/words')), staleTime: Number.POSITIVE_INFINITY });
+  const start = { value: '', on: session?.today ?? '', swap: false, duty: '', share: '100' };
+  const { form, act, submit, startAgain }: Typed<typeof start> = useTyped<typeof start, unknown>({
+    start,
+    keep: `barodex.reading ${vehicle}`,
+    pathOf: (field) => (field.startsWith('duty.') || field in (words.data?.duties ?? {}) ? 'share' : field),
+    send: ({ value, on, swap, duty, share }) =>
+      ask(
+        client.POST('/api/vehicles/{vehicle}/readings', {
+          params: { path: { vehicle } },
+          body: { value, on, swap, duty: duty ? { [duty]: needed(inPercent(share)) } : null },
+        }),
+      ),
+    taken: (): void => startAgain(start),
+  });
+  const [value, duty, swap] = form.watch(['value', 'duty', 'swap']);
+  const outOfLine = act.error instanceof Refused && act.error.kind === 'out-of-line';
+  return (
+    <FormProvider {...form}>
+      <Box
+        component="form"
+        noValidate
+        sx={{ display: 'grid', gap: 1 }}
+        onSubmit={(e) => {
+          e.preventDefault();
+          submit();
+        }}>
+        <Amount name="value" label={meter === 'h' ? 'Engine hours' : 'Odometer'} kind={kind} />
+        <Day name="on" label="On" latest={session?.today} />
+        <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: duty ? '1fr 110px' : '1fr' }}>
+          <OneOf name="duty" label="Since the last reading" options={Object.entries(words.data?.duties ?? {})} empty="as usual" />
+          {duty && <Line name="share" label="share, %" most={5} />}
+        </Box>
+        <Trouble error={act.error} />
+        {(outOfLine || swap) && <YesNo name="swap" label="The meter was swapped or reset: it counts from this value" />}
+        <Button type="submit" variant="outlined" disabled={act.isPending || !value.trim()}>
+          Write it in
+        </Button>
+      </Box>
+    </FormProvider>
   );
 }
 
 export function Readings({ vehicle, meter }: { vehicle: number; meter: string }) {
   const kind = meter === 'h' ? 'engine_hours' : 'distance';
   const { show } = useShow();
-  const { data: session } = useSession();
   const mayWrite = useMay('technician');
-  const cache = useQueryClient();
-  const [value, setValue] = useState('');
-  const [on, setOn] = useState(session?.today ?? '');
-  const [swap, setSwap] = useState(false);
-  const [duty, setDuty] = useState('');
-  const [share, setShare] = useState('100');
-  const words = useQuery({ queryKey: ['words'], queryFn: () => ask(client.GET('/api/words')), staleTime: Number.POSITIVE_INFINITY });
   const path = { params: { path: { vehicle } } };
   const list = useQuery({ queryKey: ['readings', vehicle], queryFn: () => ask(client.GET('/api/vehicles/{vehicle}/readings', path)) });
-  const write = useMutation({
-    mutationFn: () =>
-      ask(client.POST('/api/vehicles/{vehicle}/readings', { ...path, body: { value, on, swap, duty: duty ? { [duty]: needed(inPercent(share)) } : null } })),
-    onSuccess: () => {
-      setValue('');
-      setSwap(false);
-      setDuty('');
-      setShare('100');
-      return cache.invalidateQueries();
-    },
-  });
-  const problem = problemAt(write);
-  const outOfLine = write.error instanceof Refused && write.error.kind === 'out-of-line';
   return (
     <Section title="Readings">
-      {mayWrite && (
-        <Box
-          component="form"
-          sx={{ display: 'grid', gap: 1 }}
-          onSubmit={(e) => {
-            e.preventDefault();
-            write.mutate();
-          }}>
-          <QuantityField label={meter === 'h' ? 'Engine hours' : 'Odometer'} kind={kind} value={value} onChange={setValue} />
-          <TextField
-            label="On"
-            type="date"
-            value={on}
-            onChange={(e) => setOn(e.target.value)}
-            slotProps={{ inputLabel: { shrink: true }, htmlInput: { max: session?.today } }}
-          />
-          <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: duty ? '1fr 110px' : '1fr' }}>
-            <Pick
-              label="Since the last reading"
-              value={duty}
-              options={Object.entries(words.data?.duties ?? {})}
-              onChange={setDuty}
-              empty="as usual"
-              problem={problem('duty')}
-            />
-            {duty && <Words label="share, %" value={share} onChange={setShare} problem={problem(duty) || problem(`duty.${duty}`)} most={5} />}
-          </Box>
-          <Trouble error={write.error} />
-          {(outOfLine || swap) && (
-            <FormControlLabel
-              control={<Checkbox checked={swap} onChange={(e) => setSwap(e.target.checked)} />}
-              label="The meter was swapped or reset: it counts from this value"
-            />
-          )}
-          <Button type="submit" variant="outlined" disabled={write.isPending || !value.trim()}>
-            Write it in
-          </Button>
-        </Box>
-      )}
+      {mayWrite && <Write vehicle={vehicle} meter={meter} />}
       {list.data?.length === 0 && (
         <Empty title="No reading yet">
           <span>Without a reading, distance counts for nothing: write in what the meter shows.</span>

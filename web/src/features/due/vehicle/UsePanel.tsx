@@ -1,101 +1,65 @@
 /** How a vehicle is used: its duties as one bar, its season, its engine oil and warranty; the lead says it anew. */
-import Box from '@mui/material/Box';
-import TextField from '@mui/material/TextField';
+
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
 import { ask, client } from '../../../app/api';
 import { date, useMay, useShow } from '../../../app/session';
 import { figure, needed, share } from '../../../app/typed';
 import { Bones } from '../../../ui/Bones';
+import { Amount, Day, Line } from '../../../ui/form/fields';
 import { LittleForm } from '../../../ui/LittleForm';
 import { Section } from '../../../ui/Page';
-import { QuantityField } from '../../../ui/QuantityField';
 import { Trouble } from '../../../ui/Trouble';
-import { Words } from '../../../ui/Words';
 import { DutyBar, type Use } from './DutyBar';
 
 function Change({ use, vehicle, words }: { use: Use; vehicle: number; words: Record<string, string> }) {
   const { show } = useShow();
   const kind = use.meter === 'h' ? 'engine_hours' : 'distance';
   const others = Object.keys(words).filter((d) => d !== 'road');
-  const [d, setD] = useState({
-    duty: Object.fromEntries(others.map((o) => [o, use.duty_split[o] ? String(Math.round((use.duty_split[o] ?? 0) * 1000) / 10) : ''])) as Record<
-      string,
-      string
-    >,
-    from: use.season_from,
-    to: use.season_to,
-    run: use.engine_oil_run === null ? '' : show(use.engine_oil_run, kind),
-    months: use.engine_oil_months === null ? '' : String(use.engine_oil_months),
-    on: use.engine_oil_on ?? '',
-    meter: use.engine_oil_meter === null ? '' : show(use.engine_oil_meter, kind),
-    warranty: use.warranty_until ?? '',
-  });
-  const set = (part: Partial<typeof d>) => setD({ ...d, ...part });
-  const day = (label: string, key: 'on' | 'warranty', problem: string) => (
-    <TextField
-      label={label}
-      type="date"
-      value={d[key]}
-      onChange={(e) => set({ [key]: e.target.value })}
-      error={Boolean(problem)}
-      helperText={problem || ' '}
-      slotProps={{ inputLabel: { shrink: true } }}
-    />
-  );
+  const start = {
+    duty_split: Object.fromEntries(others.map((o) => [o, use.duty_split[o] ? String(Math.round((use.duty_split[o] ?? 0) * 1000) / 10) : ''])),
+    season_from: use.season_from,
+    season_to: use.season_to,
+    engine_oil_run: use.engine_oil_run === null ? '' : show(use.engine_oil_run, kind),
+    engine_oil_months: use.engine_oil_months === null ? '' : String(use.engine_oil_months),
+    engine_oil_on: use.engine_oil_on ?? '',
+    engine_oil_meter: use.engine_oil_meter === null ? '' : show(use.engine_oil_meter, kind),
+    warranty_until: use.warranty_until ?? '',
+  };
   return (
     <LittleForm
       small
       open="Change how it is used"
       submit="From now on so"
-      send={() => {
-        const shares = Object.entries(d.duty).filter(([, text]) => text.trim());
+      columns="repeat(auto-fit, minmax(190px, 1fr))"
+      start={start}
+      pathOf={(field) => (others.includes(field) ? `duty_split.${field}` : field === 'duty_split' ? `duty_split.${others[0]}` : field)}
+      send={(d) => {
+        const shares = Object.entries(d.duty_split).filter(([, text]) => text.trim());
         return ask(
           client.POST('/api/vehicles/{vehicle}/use', {
             params: { path: { vehicle } },
             body: {
+              ...d,
               duty_split: Object.fromEntries(shares.map(([duty, text]) => [duty, needed(share(text))])),
-              season_from: d.from.trim(),
-              season_to: d.to.trim(),
-              engine_oil_run: d.run,
-              engine_oil_months: figure(d.months),
-              engine_oil_on: d.on || null,
-              engine_oil_meter: d.meter,
-              warranty_until: d.warranty || null,
+              season_from: d.season_from.trim(),
+              season_to: d.season_to.trim(),
+              engine_oil_months: figure(d.engine_oil_months),
+              engine_oil_on: d.engine_oil_on || null,
+              warranty_until: d.warranty_until || null,
             },
           }),
         );
       }}>
-      {(at) => (
-        <>
-          {others.map((duty) => (
-            <Words
-              key={duty}
-              label={`${words[duty]}, %`}
-              value={d.duty[duty] ?? ''}
-              onChange={(text) => set({ duty: { ...d.duty, [duty]: text } })}
-              problem={at(duty) || at(`duty_split.${duty}`) || (duty === others[0] ? at('duty_split') : '')}
-              most={5}
-              hint={duty === others[0] ? 'the rest is road' : ''}
-            />
-          ))}
-          <Box />
-          <Words
-            label="Season from, month-day"
-            value={d.from}
-            onChange={(from) => set({ from })}
-            problem={at('season_from')}
-            most={5}
-            hint="such as 12-01; empty: all year"
-          />
-          <Words label="to" value={d.to} onChange={(to) => set({ to })} problem={at('season_to')} most={5} hint="it may run over the new year" />
-          <QuantityField label="Engine oil every" kind={kind} value={d.run} onChange={(run) => set({ run })} problem={at('engine_oil_run')} />
-          <Words label="or every, months" value={d.months} onChange={(months) => set({ months })} problem={at('engine_oil_months')} most={3} />
-          {day('Engine oil changed on', 'on', at('engine_oil_on'))}
-          <QuantityField label="at" kind={kind} value={d.meter} onChange={(meter) => set({ meter })} problem={at('engine_oil_meter')} />
-          {day('Warranty to', 'warranty', at('warranty_until'))}
-        </>
-      )}
+      {others.map((duty) => (
+        <Line key={duty} name={`duty_split.${duty}`} label={`${words[duty]}, %`} most={5} hint={duty === others[0] ? 'the rest is road' : ''} />
+      ))}
+      <Line name="season_from" label="Season from, month-day" most={5} hint="such as 12-01; empty: all year" />
+      <Line name="season_to" label="to" most={5} hint="it may run over the new year" />
+      <Amount name="engine_oil_run" label="Engine oil every" kind={kind} />
+      <Line name="engine_oil_months" label="or every, months" most={3} />
+      <Day name="engine_oil_on" label="Engine oil changed on" />
+      <Amount name="engine_oil_meter" label="at" kind={kind} />
+      <Day name="warranty_until" label="Warranty to" />
     </LittleForm>
   );
 }

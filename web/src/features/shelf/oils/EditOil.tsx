@@ -2,12 +2,11 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useQueryClient } from '@tanstack/react-query';
-import { useMemo, useState } from 'react';
-import { ask, client, type Schemas, standing } from '../../../app/api';
+import { ask, client, type Schemas } from '../../../app/api';
 import { useMay } from '../../../app/session';
 import { LittleForm } from '../../../ui/LittleForm';
 import { OilFields } from './OilFields';
-import { type OilDraft, oilDraft, oilRequest } from './oilDraft';
+import { oilDraft, oilPath, oilRequest } from './oilDraft';
 
 export type Oil = Schemas['LubricantView'];
 
@@ -62,39 +61,28 @@ export function Edit({ oil }: { oil: Oil }) {
   const lead = useMay('lead');
   const may = useMay('technician');
   const cache = useQueryClient();
-  const stands = useMemo(() => oilDraft(oil), [oil]);
-  const [typed, setTyped] = useState<{ d: OilDraft; from: number } | null>(null);
-  const [overtaken, setOvertaken] = useState(false);
   if (!may) return null;
-  const { d, from } = typed ?? { d: stands, from: oil.version };
-  const send = async () => {
-    const path = { params: { path: { lubricant: oil.id }, header: { 'If-Match': String(from) } } };
-    try {
-      return await ask(client.PUT('/api/lubricants/{lubricant}', { ...path, body: oilRequest(d) }));
-    } catch (error) {
-      if (standing(error)) {
-        setOvertaken(true);
-        setTyped({ d, from: standing(error) });
-        void cache.invalidateQueries({ queryKey: ['lubricants'] });
-      }
-      throw error;
-    }
-  };
-  const settle = () => {
-    setTyped(null);
-    setOvertaken(false);
+  const takeTheirs = async () => {
+    const now = await cache.fetchQuery({ queryKey: ['lubricants'], queryFn: () => ask(client.GET('/api/lubricants')), staleTime: 0 });
+    return oilDraft(now.find((o) => o.id === oil.id) ?? oil);
   };
   return (
     <LittleForm
       open={lead ? 'Correct it from the data sheet' : 'Fill in what is missing'}
-      submit={overtaken ? 'Keep mine over theirs' : 'Keep it'}
-      send={send}
-      taken={settle}>
-      {(at) => (
+      submit="Keep it"
+      again="Keep mine over theirs"
+      start={oilDraft(oil)}
+      version={oil.version}
+      pathOf={oilPath}
+      send={(d, version) => {
+        const params = { path: { lubricant: oil.id }, header: { 'If-Match': String(version) } };
+        return ask(client.PUT('/api/lubricants/{lubricant}', { params, body: oilRequest(d) }));
+      }}>
+      {(typed) => (
         <>
-          <OilFields d={d} set={(part) => setTyped({ d: { ...d, ...part }, from })} at={at} />
-          {overtaken && (
-            <Button variant="outlined" onClick={settle} sx={{ gridColumn: '1 / -1', justifySelf: 'start' }}>
+          <OilFields />
+          {typed.overtaken && (
+            <Button variant="outlined" onClick={async () => typed.startAgain(await takeTheirs())} sx={{ gridColumn: '1 / -1', justifySelf: 'start' }}>
               Take what stands there
             </Button>
           )}

@@ -1,14 +1,12 @@
 /** A container of an oil: its movements, and what is done with it. */
+
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
 import { ask, client, type Schemas } from '../../../app/api';
 import { date, useShow } from '../../../app/session';
+import { Amount, Line, OneOf } from '../../../ui/form/fields';
 import { LittleForm } from '../../../ui/LittleForm';
-import { Pick } from '../../../ui/Pick';
-import { QuantityField } from '../../../ui/QuantityField';
 import { Trouble } from '../../../ui/Trouble';
-import { Words } from '../../../ui/Words';
 
 export function Movements({ container }: { container: number }) {
   const { show } = useShow();
@@ -29,14 +27,7 @@ export function Movements({ container }: { container: number }) {
 }
 
 export function Handle({ c, vehicles }: { c: Schemas['ContainerView']; vehicles: Schemas['VehicleDue'][] }) {
-  const [amount, setAmount] = useState('');
-  const [why, setWhy] = useState('');
-  const [vehicle, setVehicle] = useState(String(c.vehicle_id ?? ''));
-  const clear = () => {
-    setAmount('');
-    setWhy('');
-  };
-  const path = { params: { path: { container: c.id } } };
+  const params = { path: { container: c.id } };
   return (
     <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2 }}>
       <LittleForm
@@ -44,45 +35,29 @@ export function Handle({ c, vehicles }: { c: Schemas['ContainerView']; vehicles:
         open="Take out"
         of={c.label}
         submit="Take it out"
-        send={() => ask(client.POST('/api/containers/{container}/take', { ...path, body: { volume_ml: amount, why } }))}
-        taken={clear}>
-        {(at) => (
-          <>
-            <QuantityField label="How much" kind="volume" value={amount} onChange={setAmount} problem={at('volume_ml')} />
-            <Words label="What for" value={why} onChange={setWhy} problem={at('why')} most={80} />
-          </>
-        )}
+        start={{ volume_ml: '', why: '' }}
+        send={(body) => ask(client.POST('/api/containers/{container}/take', { params, body }))}>
+        <Amount name="volume_ml" label="How much" kind="volume" />
+        <Line name="why" label="What for" most={80} />
       </LittleForm>
       <LittleForm
         small
         open="Count it"
         of={c.label}
         submit="That is in it"
-        send={() => ask(client.POST('/api/containers/{container}/count', { ...path, body: { content_ml: amount, why } }))}
-        taken={clear}>
-        {(at) => (
-          <>
-            <QuantityField label="What is in it" kind="volume" value={amount} onChange={setAmount} problem={at('content_ml')} />
-            <Words label="How you know" value={why} onChange={setWhy} problem={at('why')} />
-          </>
-        )}
+        start={{ content_ml: '', why: '' }}
+        send={(body) => ask(client.POST('/api/containers/{container}/count', { params, body }))}>
+        <Amount name="content_ml" label="What is in it" kind="volume" />
+        <Line name="why" label="How you know" />
       </LittleForm>
       <LittleForm
         small
         open={c.carried_in ? 'Back on the shelf' : 'Carry it in a vehicle'}
         of={c.label}
         submit="It is there"
-        send={() => ask(client.POST('/api/containers/{container}/carry', { ...path, body: { vehicle_id: vehicle ? Number(vehicle) : null } }))}>
-        {(at) => (
-          <Pick
-            label="It is"
-            value={vehicle}
-            empty="on the shelf"
-            options={vehicles.map((v) => [String(v.id), `in ${v.name}`])}
-            onChange={setVehicle}
-            problem={at('vehicle_id')}
-          />
-        )}
+        start={{ vehicle_id: String(c.vehicle_id ?? '') }}
+        send={(d) => ask(client.POST('/api/containers/{container}/carry', { params, body: { vehicle_id: d.vehicle_id ? Number(d.vehicle_id) : null } }))}>
+        <OneOf name="vehicle_id" label="It is" empty="on the shelf" options={vehicles.map((v) => [String(v.id), `in ${v.name}`])} />
       </LittleForm>
     </Box>
   );

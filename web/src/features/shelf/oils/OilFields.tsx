@@ -1,12 +1,8 @@
 /** The fields of an oil, as its label and data sheet have them. */
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import Checkbox from '@mui/material/Checkbox';
-import FormControlLabel from '@mui/material/FormControlLabel';
-import { Choice } from '../../../ui/Choice';
-import { Pick } from '../../../ui/Pick';
-import { QuantityField } from '../../../ui/QuantityField';
-import { Words } from '../../../ui/Words';
+import { useFieldArray } from 'react-hook-form';
+import { Amount, Line, OneOf, OneOfFew, pairs, YesNo } from '../../../ui/form/fields';
 import { BASES, blankPack, FAMILIES, type OilDraft, STRIPS } from './oilDraft';
 
 const TRI = [
@@ -14,87 +10,45 @@ const TRI = [
   { value: 'no', label: 'no' },
   { value: 'unknown', label: 'not stated' },
 ] as const;
+const orNot = (words: readonly string[]) => words.map((w) => [w, w || 'not stated'] as const);
 
-export function OilFields({ d, set, at }: { d: OilDraft; set: (part: Partial<OilDraft>) => void; at: (field: string) => string }) {
-  const tick = (label: string, key: 'friction' | 'safe' | 'settles') => (
-    <FormControlLabel control={<Checkbox checked={d[key]} onChange={(e) => set({ [key]: e.target.checked })} />} label={label} />
-  );
+function Packs() {
+  const { fields, append } = useFieldArray<OilDraft, 'packs'>({ name: 'packs' });
   return (
     <>
-      <Words label="Name on the label" value={d.name} onChange={(name) => set({ name })} problem={at('name')} />
-      <Pick
-        label="Family"
-        value={d.family}
-        options={FAMILIES.map((f) => [f, f])}
-        onChange={(family) => set({ family: family as OilDraft['family'] })}
-        problem={at('family')}
-      />
-      <Words label="Grade" value={d.grade} onChange={(grade) => set({ grade })} problem={at('grade')} hint="75W-90, SAE 30, ISO VG 46" />
-      <Words
-        label="API categories"
-        value={d.categories}
-        onChange={(categories) => set({ categories })}
-        problem={at('categories') || at('category')}
-        hint="GL-4, GL-5, MT-1; empty: none on the label"
-      />
-      <Words
-        label="Viscosity at 40 °C, mm²/s"
-        value={d.kv40}
-        onChange={(kv40) => set({ kv40 })}
-        problem={at('kv40')}
-        hint="empty: estimated from the grade, and marked so"
-      />
-      <Words label="Viscosity at 100 °C, mm²/s" value={d.kv100} onChange={(kv100) => set({ kv100 })} problem={at('kv100')} />
-      <Words label="Density at 15 °C, kg/m³" value={d.density} onChange={(density) => set({ density })} problem={at('density15')} hint="empty: unknown" />
-      <Pick
-        label="Copper strip, ASTM D130"
-        value={d.strip}
-        options={STRIPS.map((s) => [s, s || 'not stated'])}
-        onChange={(strip) => set({ strip: strip as OilDraft['strip'] })}
-        problem={at('copper_strip')}
-      />
-      <Pick
-        label="Base"
-        value={d.base}
-        options={BASES.map((b) => [b, b || 'not stated'])}
-        onChange={(base) => set({ base: base as OilDraft['base'] })}
-        problem={at('base')}
-      />
-      <Words
-        label="Approvals and fluids it claims"
-        value={d.approvals}
-        onChange={(approvals) => set({ approvals })}
-        problem={at('approvals')}
-        hint="set apart by commas"
-        most={300}
-      />
-      <Box sx={{ display: 'grid' }}>
-        {tick('Friction modifier in it', 'friction')}
-        {tick('Declared safe for yellow metal', 'safe')}
-        {tick('Settles: shake it', 'settles')}
-      </Box>
-      <Choice label="Detergent" value={d.detergent} options={TRI} onChange={(detergent) => set({ detergent })} />
-      {d.packs.map((p, k) => (
-        <Box key={p.key} sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1, gridColumn: '1 / -1' }}>
-          <QuantityField
-            label={`Pack ${k + 1}`}
-            kind="volume"
-            value={p.size}
-            onChange={(size) => set({ packs: d.packs.map((o) => (o.key === p.key ? { ...o, size } : o)) })}
-            problem={at(`packs.${k}.size_ml`)}
-          />
-          <Words
-            label={`Price of pack ${k + 1}`}
-            value={p.price}
-            onChange={(price) => set({ packs: d.packs.map((o) => (o.key === p.key ? { ...o, price } : o)) })}
-            problem={at(`packs.${k}.price`)}
-            most={12}
-          />
+      {fields.map((p, k) => (
+        <Box key={p.id} sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1, gridColumn: '1 / -1' }}>
+          <Amount name={`packs.${k}.size_ml`} label={`Pack ${k + 1}`} kind="volume" />
+          <Line name={`packs.${k}.price`} label={`Price of pack ${k + 1}`} most={12} />
         </Box>
       ))}
-      <Button variant="text" onClick={() => set({ packs: [...d.packs, blankPack()] })} sx={{ justifySelf: 'start' }}>
+      <Button variant="text" onClick={() => append(blankPack())} sx={{ justifySelf: 'start' }}>
         One more pack
       </Button>
+    </>
+  );
+}
+
+export function OilFields() {
+  return (
+    <>
+      <Line name="name" label="Name on the label" />
+      <OneOf name="family" label="Family" options={pairs(FAMILIES)} />
+      <Line name="grade" label="Grade" hint="75W-90, SAE 30, ISO VG 46" />
+      <Line name="categories" label="API categories" hint="GL-4, GL-5, MT-1; empty: none on the label" />
+      <Line name="kv40" label="Viscosity at 40 °C, mm²/s" hint="empty: estimated from the grade, and marked so" />
+      <Line name="kv100" label="Viscosity at 100 °C, mm²/s" />
+      <Line name="density15" label="Density at 15 °C, kg/m³" hint="empty: unknown" />
+      <OneOf name="copper_strip" label="Copper strip, ASTM D130" options={orNot(STRIPS)} />
+      <OneOf name="base" label="Base" options={orNot(BASES)} />
+      <Line name="approvals" label="Approvals and fluids it claims" hint="set apart by commas" most={300} />
+      <Box sx={{ display: 'grid' }}>
+        <YesNo name="friction_modifier" label="Friction modifier in it" />
+        <YesNo name="safe_for_yellow_metal" label="Declared safe for yellow metal" />
+        <YesNo name="settles" label="Settles: shake it" />
+      </Box>
+      <OneOfFew name="detergent" label="Detergent" options={TRI} />
+      <Packs />
     </>
   );
 }

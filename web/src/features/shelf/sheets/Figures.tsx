@@ -1,80 +1,58 @@
 /** The figures of a revision, and what changed since the one before. */
 import Box from '@mui/material/Box';
 import type { Schemas } from '../../../app/api';
-import { date, useShow } from '../../../app/session';
+import { date, type Kind, useShow } from '../../../app/session';
+import { Bones } from '../../../ui/Bones';
+import { summedUp } from './layers';
+import { type FigureWords, typed, type Value } from './sheetDraft';
+import { useSheetWords } from './useSheetForm';
 
 export type Revision = Schemas['RevisionView'];
 
-export const YES = (value: boolean | null) => (value === null ? 'unknown' : value ? 'yes' : 'no');
-
-/** Every figure of a revision as words, so that two revisions can be compared line by line. */
 /** Where a figure is from; `doubt`: nobody has verified it. */
 type Source = { words: string; doubt: boolean };
-type Figure = [name: string, value: string, source: Source];
+type Row = [name: string, value: string, source: Source];
 const NONE: Source = { words: '', doubt: false };
 
-export function figuresOf(r: Revision, show: ReturnType<typeof useShow>['show']): Figure[] {
-  const from = (figure: string): Source => {
-    const source = r.sources.find((s) => s.figure === figure);
+/** The rows in which a revision is read: their groups, what joins the figures, and what stands where none is stated. */
+const READ = [
+  { name: 'Takes', groups: ['amount', 'inside'], between: ', ', otherwise: 'unknown' },
+  { name: 'Oil', groups: ['oil'], between: ' ', otherwise: '' },
+  { name: 'More of the oil', groups: ['oil more'], between: ', ', otherwise: '' },
+  { name: 'Change every', groups: ['interval'], between: ' or ', otherwise: 'not stated: common practice counts' },
+  { name: 'Opened', groups: ['ways'], between: ', ', otherwise: '' },
+  { name: 'Level and warmth', groups: ['level'], between: ', ', otherwise: '' },
+  { name: 'Kit', groups: ['kit'], between: ', ', otherwise: '' },
+] as const;
+
+/** Every figure of a revision as words, so that two revisions can be compared line by line. */
+export function figuresOf(r: Revision, figures: FigureWords[], show: ReturnType<typeof useShow>['show']): Row[] {
+  const values = r as unknown as Record<string, Value>;
+  const from = (group: string | undefined): Source => {
+    if (!group) return NONE;
+    const source = r.sources.find((s) => s.figure === group);
     const words = source ? `${source.source}, ${source.trust}${source.note ? `: ${source.note}` : ''}; ${source.by}, ${date(source.at)}` : 'no source noted';
     return { words, doubt: source?.trust !== 'verified' };
   };
-  const part = (name: string, value: number | null) => (value === null ? '' : `${name} ${show(value, 'volume')}`);
-  const amounts = [
-    part('dry', r.total_ml),
-    part('stays inside', r.residual_ml),
-    part('rinse', r.rinse_ml),
-    part('surplus', r.surplus_ml),
-    r.exchange_cycles > 1 ? `${r.exchange_cycles} cycles` : '',
-  ]
-    .filter(Boolean)
-    .join(', ');
-  const oil = [
-    r.approvals.length ? `approval ${r.approvals.join(' or ')}` : '',
-    r.also.length ? `or ${r.also.join(', ')}` : '',
-    r.no_ep ? 'no extreme pressure' : '',
-    r.non_detergent ? 'non-detergent' : '',
-    r.wet_clutch ? 'wet clutches run in it' : '',
-    part('friction modifier', r.modifier_ml),
-  ]
-    .filter(Boolean)
-    .join(', ');
-  const level = [
-    r.window_low_c === null ? '' : `${show(r.window_low_c, 'temperature')} to ${show(r.window_high_c, 'temperature')}`,
-    r.level_engine && `engine ${r.level_engine}`,
-    r.selector && `selector in ${r.selector}`,
-    r.thermostat_c === null ? '' : `cooler opens at ${show(r.thermostat_c, 'temperature')}`,
-    r.below_lip_mm === null ? '' : `${show(r.below_lip_mm, 'length')} below the hole`,
-  ]
-    .filter(Boolean)
-    .join(', ');
-  const interval = [
-    r.interval_km === null ? '' : show(r.interval_km, 'distance'),
-    r.interval_h === null ? '' : show(r.interval_h, 'engine_hours'),
-    r.interval_months === null ? '' : `${r.interval_months} months`,
-    r.for_life ? 'filled for life, says its maker' : '',
-  ]
-    .filter(Boolean)
-    .join(' or ');
-  return [
-    ['Takes', r.capacity_ml === null ? 'unknown' : `${show(r.capacity_ml, 'volume')}${amounts ? ` (${amounts})` : ''}`, from('capacity')],
-    ['Oil', [r.family, r.grade, r.categories, r.base && `${r.base} base`].filter(Boolean).join(' '), from('oil')],
-    ...(oil ? [['', oil, NONE] as Figure] : []),
-    ['Change every', interval || 'not stated: common practice counts', from('interval')],
-    ['Filled', `${r.fill_method}${r.level_note ? `. ${r.level_note}` : ''}`, NONE],
-    ...(level ? [['Level at', level, NONE] as Figure] : []),
-    ...(r.resets.length ? [['Resets', r.resets.join(', '), NONE] as Figure] : []),
-    ['Drained', `by ${r.drain_method}${r.drain_minutes === null ? '' : `, about ${r.drain_minutes} min`}`, NONE],
-    ['Case', r.case_material, NONE],
-    ['Hypoid gears', YES(r.hypoid), NONE],
-    ['Brass or bronze inside', YES(r.yellow_metal), NONE],
-    ['Clutch-type limited slip', YES(r.limited_slip), NONE],
-  ];
+  const said = (f: FigureWords) => {
+    const value = values[f.name] ?? null;
+    const measured = typeof value === 'number' && !['minutes', 'months', 'count'].includes(f.kind);
+    if (f.kind === 'three') return f.said.replace('{}', typed(f, value)); // that it is unknown is worth knowing here
+    return measured ? f.said.replace('{}', show(value, f.kind as Kind)) : summedUp(f, typed(f, value));
+  };
+  return READ.flatMap(({ name, groups, between, otherwise }): Row[] => {
+    const mine = figures.filter((f) => (groups as readonly string[]).includes(f.group));
+    const value = mine.map(said).filter(Boolean).join(between) || otherwise;
+    return value ? [[name, value, from(mine.find((f) => f.backed)?.backed)]] : [];
+  });
 }
 
 export function Figures({ r, before }: { r: Revision; before?: Revision }) {
   const { show } = useShow();
-  const old = before ? figuresOf(before, show) : [];
+  const { words } = useSheetWords();
+  if (!words) return <Bones lines={6} />;
+  const { figures } = words.sheet;
+  const old = new Map((before ? figuresOf(before, figures, show) : []).map(([name, value]) => [name, value]));
   const torque = r.sources.find((s) => s.figure === 'torque');
   return (
     <Box sx={{ display: 'grid', gap: 2 }}>
@@ -82,12 +60,12 @@ export function Figures({ r, before }: { r: Revision; before?: Revision }) {
         component="table"
         sx={{ borderCollapse: 'collapse', maxWidth: 900, '& td': { borderTop: 1, borderColor: 'divider', py: 0.75, pr: 3, verticalAlign: 'top' } }}>
         <tbody>
-          {figuresOf(r, show).map(([name, value, source], k) => (
-            <tr key={name + value}>
+          {figuresOf(r, figures, show).map(([name, value, source]) => (
+            <tr key={name}>
               <td>{name}</td>
               <td>
                 <b>{value}</b>
-                {old[k] && old[k][1] !== value && <Box sx={{ color: 'text.secondary' }}>before: {old[k][1]}</Box>}
+                {before && old.get(name) !== value && <Box sx={{ color: 'text.secondary' }}>before: {old.get(name) ?? 'not stated'}</Box>}
               </td>
               <Box component="td" sx={{ color: source.doubt ? (t) => t.tones.amberText : 'text.secondary' }}>
                 {source.words}

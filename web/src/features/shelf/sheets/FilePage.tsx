@@ -6,13 +6,14 @@ import Typography from '@mui/material/Typography';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
+import { keep } from '../../../ui/form/useTyped';
 import { problemAt } from '../../../ui/LittleForm';
 import { Page, Section } from '../../../ui/Page';
 import { Trouble } from '../../../ui/Trouble';
 import { Nav } from '../Nav';
 import { Names, type Report, read } from './FileNames';
-import { draftFromFile } from './fileDraft';
-import { KEPT } from './useSheetForm';
+import { blankSheet, draftOf } from './sheetDraft';
+import { KEPT, useSheetWords } from './useSheetForm';
 
 /** A field's path as words: plugs.0.torque_nm is plug 1, torque. */
 export const fieldWords = (path: string) =>
@@ -67,6 +68,7 @@ export function FilePage() {
   const look = useMutation({ mutationFn: read });
   const at = problemAt(look);
   const report = look.data;
+  const { words } = useSheetWords();
   return (
     <Page title="Read a sheet file" note="JSON by the published schema, or somebody else's names">
       <Nav />
@@ -114,14 +116,15 @@ export function FilePage() {
         </Box>
         {report ? (
           <Box sx={{ display: 'grid', gap: 3, alignContent: 'start' }}>
-            <Typography variant="h2">{String(report.draft.name ?? 'A sheet without a name')}</Typography>
+            <Typography variant="h2">{report.draft.name || 'A sheet without a name'}</Typography>
             {report.foreign.length > 0 && <Names key={text} report={report} again={() => look.mutate(text)} />}
             <Findings report={report} />
             <Button
               variant="contained"
               sx={{ justifySelf: 'start' }}
+              disabled={!words}
               onClick={() => {
-                sessionStorage.setItem(KEPT, JSON.stringify(draftFromFile(report.draft)));
+                if (words) keep(KEPT, blankSheet(words), draftOf(report.draft.name, report.draft.kind, report.draft, words));
                 go('/shelf/new');
               }}>
               Look at it line by line, then write it

@@ -1,16 +1,16 @@
 /** A spec sheet: the figures in force, where each comes from, and the superseded ones. */
+
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { ask, client } from '../../../app/api';
 import { date, useMay } from '../../../app/session';
 import { Bones } from '../../../ui/Bones';
 import { FailedPage } from '../../../ui/FailedPage';
+import { Line } from '../../../ui/form/fields';
 import { LittleForm } from '../../../ui/LittleForm';
 import { Page, Section } from '../../../ui/Page';
-import { Words } from '../../../ui/Words';
 import { Nav } from '../Nav';
 import { Figures } from './Figures';
 import { Revisions } from './Revisions';
@@ -18,26 +18,16 @@ import { SheetExtras } from './SheetExtras';
 import { Sources } from './Sources';
 
 function Copy({ sheet }: { sheet: number }) {
-  const [name, setName] = useState('');
   const go = useNavigate();
   return (
     <LittleForm
       open="Copy it"
       submit="Write the copy"
       columns="1fr"
-      send={() => ask(client.POST('/api/sheets/{sheet}/copy', { params: { path: { sheet } }, body: { name } }))}
+      start={{ name: '' }}
+      send={(body) => ask(client.POST('/api/sheets/{sheet}/copy', { params: { path: { sheet } }, body }))}
       taken={(made) => go(`/shelf/sheets/${made.id}`)}>
-      {(at) => (
-        <Words
-          autoFocus
-          label="Name of the copy"
-          value={name}
-          onChange={setName}
-          problem={at('name')}
-          most={80}
-          hint="its figures count as remembered until verified"
-        />
-      )}
+      <Line name="name" autoFocus label="Name of the copy" most={80} hint="its figures count as remembered until verified" />
     </LittleForm>
   );
 }

@@ -1,48 +1,35 @@
 /** The rows of a sheet being written: variants, casing marks, kit, grades by weather. */
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import Checkbox from '@mui/material/Checkbox';
-import FormControlLabel from '@mui/material/FormControlLabel';
 import type { ReactNode } from 'react';
-import { Layer } from '../../../ui/Layer';
-import { Pick } from '../../../ui/Pick';
-import { QuantityField } from '../../../ui/QuantityField';
-import { Words } from '../../../ui/Words';
-import type { LayerKey } from './layers';
-import { blankAmbient, blankHead, blankKit, blankMark, blankVariant, type SheetDraft } from './sheetDraft';
+import { type FieldArrayPath, type FieldArrayWithId, useFieldArray, useWatch } from 'react-hook-form';
+import { Amount, Line, OneOf, YesNo } from '../../../ui/form/fields';
+import { BLANK, type SheetDraft } from './sheetDraft';
 
-type At = (field: string) => string;
-type Layered = (key: LayerKey) => { title: string; said: string[]; wrong: boolean };
-type Props = { d: SheetDraft; set: (part: Partial<SheetDraft>) => void; at: At; layer: Layered; drives: readonly (readonly [string, string])[] };
-type RowProps<R> = { row: R; k: number; change: (part: Partial<R>) => void };
+type Pairs = readonly (readonly [string, string])[];
+type RowsProps<N extends FieldArrayPath<SheetDraft>> = {
+  name: N;
+  add: string;
+  blank: () => SheetDraft[N & keyof SheetDraft] extends (infer R)[] ? R : never;
+  out: (row: FieldArrayWithId<SheetDraft, N>) => string;
+  children: (k: number) => ReactNode;
+};
 
 /** Rows that can be added and taken out. */
-function Rows<R extends { key: string }>({
-  rows,
-  change,
-  add,
-  blank,
-  out,
-  children,
-}: {
-  rows: R[];
-  change: (rows: R[]) => void;
-  add: string;
-  blank: () => R;
-  out: (row: R) => string;
-  children: (p: RowProps<R>) => ReactNode;
-}) {
+function Rows<N extends 'ambient' | 'variants' | 'casing_marks' | 'kit'>({ name, add, blank, out, children }: RowsProps<N>) {
+  const { fields, append, remove } = useFieldArray<SheetDraft, N>({ name });
+  const now = useWatch<SheetDraft, N>({ name });
   return (
     <>
-      {rows.map((row, k) => (
-        <Box key={row.key} sx={{ borderTop: 1, borderColor: 'divider', pt: 1, display: 'grid', gap: 1 }}>
-          {children({ row, k, change: (part) => change(rows.map((o) => (o.key === row.key ? { ...o, ...part } : o))) })}
-          <Button variant="text" size="small" sx={{ justifySelf: 'start', px: 0 }} onClick={() => change(rows.filter((o) => o.key !== row.key))}>
-            {out(row)}
+      {fields.map((row, k) => (
+        <Box key={row.id} sx={{ borderTop: 1, borderColor: 'divider', pt: 1, display: 'grid', gap: 1 }}>
+          {children(k)}
+          <Button variant="text" size="small" sx={{ justifySelf: 'start', px: 0 }} onClick={() => remove(k)}>
+            {out({ ...row, ...((now as object[])[k] ?? {}) })}
           </Button>
         </Box>
       ))}
-      <Button variant="outlined" onClick={() => change([...rows, blank()])} sx={{ justifySelf: 'start' }}>
+      <Button variant="outlined" onClick={() => append(blank() as Parameters<typeof append>[0])} sx={{ justifySelf: 'start' }}>
         {add}
       </Button>
     </>
@@ -51,148 +38,86 @@ function Rows<R extends { key: string }>({
 
 const across = (columns: string) => ({ display: 'grid', gap: 1, gridTemplateColumns: { xs: '1fr 1fr', md: columns }, alignItems: 'start' });
 
-export function SheetRows({ d, set, at, layer, drives }: Props) {
+export function AmbientRows() {
+  return (
+    <Rows name="ambient" add="A grade for some weather" blank={BLANK.ambient} out={(a) => `Take out ${a.grade || 'this grade'}`}>
+      {(k) => (
+        <Box sx={across('1fr 1fr 1fr')}>
+          <Line<SheetDraft> name={`ambient.${k}.grade`} label="Grade" most={40} />
+          <Amount<SheetDraft> name={`ambient.${k}.min_c`} label="From" kind="temperature" hint="empty: however cold" />
+          <Amount<SheetDraft> name={`ambient.${k}.max_c`} label="To" kind="temperature" hint="empty: however warm" />
+        </Box>
+      )}
+    </Rows>
+  );
+}
+
+function Heads({ k, drives, plugs }: { k: number; drives: Pairs; plugs: string[] }) {
+  const { fields, append } = useFieldArray<SheetDraft, `variants.${number}.heads`>({ name: `variants.${k}.heads` });
   return (
     <>
-      <Layer {...layer('weather')}>
-        <Rows
-          rows={d.ambient}
-          change={(ambient) => set({ ambient })}
-          add="A grade for some weather"
-          blank={blankAmbient}
-          out={(a) => `Take out ${a.grade || 'this grade'}`}>
-          {({ row, k, change }) => (
-            <Box sx={across('1fr 1fr 1fr')}>
-              <Words label="Grade" value={row.grade} onChange={(grade) => change({ grade })} problem={at(`ambient.${k}.grade`)} most={40} />
-              <QuantityField
-                label="From"
-                kind="temperature"
-                value={row.min}
-                onChange={(min) => change({ min })}
-                problem={at(`ambient.${k}.min_c`)}
-                hint="empty: however cold"
-              />
-              <QuantityField
-                label="To"
-                kind="temperature"
-                value={row.max}
-                onChange={(max) => change({ max })}
-                problem={at(`ambient.${k}.max_c`)}
-                hint="empty: however warm"
-              />
-            </Box>
-          )}
-        </Rows>
-      </Layer>
-      <Layer {...layer('variants')}>
-        <Rows
-          rows={d.variants}
-          change={(variants) => set({ variants })}
-          add="One more variant"
-          blank={blankVariant}
-          out={(v) => `Take out ${v.name || 'this variant'}`}>
-          {({ row, k, change }) => (
-            <>
-              <Box sx={across('1.2fr 1.4fr 1fr 1fr 1fr')}>
-                <Words label="Variant" value={row.name} onChange={(name) => change({ name })} problem={at(`variants.${k}.name`)} />
-                <Words label="Marked on the casing" value={row.mark} onChange={(mark) => change({ mark })} problem={at(`variants.${k}.mark`)} />
-                <QuantityField
-                  label="Takes"
-                  kind="volume"
-                  value={row.capacity}
-                  onChange={(capacity) => change({ capacity })}
-                  problem={at(`variants.${k}.capacity_ml`)}
-                  hint="empty: as the sheet"
-                />
-                <Words label="Grade of this one" value={row.grade} onChange={(grade) => change({ grade })} problem={at(`variants.${k}.grade`)} most={40} />
-                <Words
-                  label="Categories of this one"
-                  value={row.categories}
-                  onChange={(categories) => change({ categories })}
-                  problem={at(`variants.${k}.categories`)}
-                  most={40}
-                />
-              </Box>
-              {row.heads.map((h, i) => {
-                const head = (part: Partial<typeof h>) => change({ heads: row.heads.map((o) => (o.key === h.key ? { ...o, ...part } : o)) });
-                return (
-                  <Box key={h.key} sx={{ ...across('1fr 1fr 1fr 1fr'), pl: 3 }}>
-                    <Pick
-                      label="Head of"
-                      value={h.plug}
-                      options={d.plugs.map((p) => [p.label, p.label] as const)}
-                      onChange={(plug) => head({ plug })}
-                      problem={at(`variants.${k}.heads.${i}.plug`)}
-                    />
-                    <Pick label="Drive of the head" value={h.drive} options={drives} onChange={(drive) => head({ drive: drive as typeof h.drive })} />
-                    <QuantityField
-                      label="Key of the head"
-                      kind="length"
-                      value={h.size}
-                      onChange={(size) => head({ size })}
-                      problem={at(`variants.${k}.heads.${i}.size_mm`)}
-                    />
-                    <QuantityField
-                      label="Its torque"
-                      kind="torque"
-                      value={h.torque}
-                      onChange={(torque) => head({ torque })}
-                      problem={at(`variants.${k}.heads.${i}.torque_nm`)}
-                    />
-                  </Box>
-                );
-              })}
-              <Button
-                variant="text"
-                size="small"
-                sx={{ justifySelf: 'start' }}
-                onClick={() => change({ heads: [...row.heads, blankHead(d.plugs[0]?.label ?? '')] })}>
-                It has another plug head
-              </Button>
-            </>
-          )}
-        </Rows>
-      </Layer>
-      <Layer {...layer('casing')}>
-        <Rows rows={d.marks} change={(marks) => set({ marks })} add="One more mark" blank={blankMark} out={(m) => `Take out ${m.where || 'this mark'}`}>
-          {({ row, k, change }) => (
-            <Box sx={across('1fr 1fr 1.4fr')}>
-              <Words label="Where to look" value={row.where} onChange={(where) => change({ where })} problem={at(`casing_marks.${k}.where`)} most={80} />
-              <Words label="What stands there" value={row.reads} onChange={(reads) => change({ reads })} problem={at(`casing_marks.${k}.reads`)} most={80} />
-              <Words label="What it tells" value={row.tells} onChange={(tells) => change({ tells })} problem={at(`casing_marks.${k}.tells`)} most={120} />
-            </Box>
-          )}
-        </Rows>
-      </Layer>
-      <Layer {...layer('kit')}>
-        <Words
-          label="Hose"
-          value={d.hose}
-          onChange={(hose) => set({ hose })}
-          problem={at('hose')}
-          hint="largest outside diameter and length: 10 mm outside, 60 cm long"
-        />
-        <Rows rows={d.kit} change={(kit) => set({ kit })} add="One more seal, part or tool" blank={blankKit} out={(i) => `Take out ${i.name || 'this'}`}>
-          {({ row, k, change }) => (
-            <Box sx={across('1.6fr 1fr 90px 1.4fr auto')}>
-              <Words label="What" value={row.name} onChange={(name) => change({ name })} problem={at(`kit.${k}.name`)} most={80} />
-              <Pick
-                label="It is a"
-                value={row.kind}
-                options={[
-                  ['seal', 'seal'],
-                  ['part', 'part'],
-                  ['tool', 'tool'],
-                ]}
-                onChange={(kind) => change({ kind: kind as typeof row.kind })}
-              />
-              <Words label="How many" value={row.count} onChange={(count) => change({ count })} problem={at(`kit.${k}.count`)} most={3} />
-              <Words label="For" value={row.use} onChange={(use) => change({ use })} problem={at(`kit.${k}.use`)} most={80} />
-              <FormControlLabel control={<Checkbox checked={row.mandatory} onChange={(e) => change({ mandatory: e.target.checked })} />} label="mandatory" />
-            </Box>
-          )}
-        </Rows>
-      </Layer>
+      {fields.map((head, i) => (
+        <Box key={head.id} sx={{ ...across('1fr 1fr 1fr 1fr'), pl: 3 }}>
+          <OneOf<SheetDraft> name={`variants.${k}.heads.${i}.plug`} label="Head of" options={plugs.map((p) => [p, p] as const)} />
+          <OneOf<SheetDraft> name={`variants.${k}.heads.${i}.drive`} label="Drive of the head" options={drives} />
+          <Amount<SheetDraft> name={`variants.${k}.heads.${i}.size_mm`} label="Key of the head" kind="length" />
+          <Amount<SheetDraft> name={`variants.${k}.heads.${i}.torque_nm`} label="Its torque" kind="torque" />
+        </Box>
+      ))}
+      <Button variant="text" size="small" sx={{ justifySelf: 'start' }} onClick={() => append(BLANK.head(plugs[0] ?? ''))}>
+        It has another plug head
+      </Button>
     </>
+  );
+}
+
+export function VariantRows({ drives, plugs }: { drives: Pairs; plugs: string[] }) {
+  return (
+    <Rows name="variants" add="One more variant" blank={BLANK.variant} out={(v) => `Take out ${v.name || 'this variant'}`}>
+      {(k) => (
+        <>
+          <Box sx={across('1.2fr 1.4fr 1fr 1fr 1fr')}>
+            <Line<SheetDraft> name={`variants.${k}.name`} label="Variant" />
+            <Line<SheetDraft> name={`variants.${k}.mark`} label="Marked on the casing" />
+            <Amount<SheetDraft> name={`variants.${k}.capacity_ml`} label="Takes" kind="volume" hint="empty: as the sheet" />
+            <Line<SheetDraft> name={`variants.${k}.grade`} label="Grade of this one" most={40} />
+            <Line<SheetDraft> name={`variants.${k}.categories`} label="Categories of this one" most={40} />
+          </Box>
+          <Heads k={k} drives={drives} plugs={plugs} />
+        </>
+      )}
+    </Rows>
+  );
+}
+
+export function MarkRows() {
+  return (
+    <Rows name="casing_marks" add="One more mark" blank={BLANK.mark} out={(m) => `Take out ${m.where || 'this mark'}`}>
+      {(k) => (
+        <Box sx={across('1fr 1fr 1.4fr')}>
+          <Line<SheetDraft> name={`casing_marks.${k}.where`} label="Where to look" most={80} />
+          <Line<SheetDraft> name={`casing_marks.${k}.reads`} label="What stands there" most={80} />
+          <Line<SheetDraft> name={`casing_marks.${k}.tells`} label="What it tells" most={120} />
+        </Box>
+      )}
+    </Rows>
+  );
+}
+
+const KIT = ['seal', 'part', 'tool'].map((kind) => [kind, kind] as const);
+
+export function KitRows() {
+  return (
+    <Rows name="kit" add="One more seal, part or tool" blank={BLANK.kit} out={(i) => `Take out ${i.name || 'this'}`}>
+      {(k) => (
+        <Box sx={across('1.6fr 1fr 90px 1.4fr auto')}>
+          <Line<SheetDraft> name={`kit.${k}.name`} label="What" most={80} />
+          <OneOf<SheetDraft> name={`kit.${k}.kind`} label="It is a" options={KIT} />
+          <Line<SheetDraft> name={`kit.${k}.count`} label="How many" most={3} />
+          <Line<SheetDraft> name={`kit.${k}.use`} label="For" most={80} />
+          <YesNo<SheetDraft> name={`kit.${k}.mandatory`} label="mandatory" />
+        </Box>
+      )}
+    </Rows>
   );
 }

@@ -1,19 +1,18 @@
 /** Every figure of a sheet with its sources side by side, the most to be trusted first; one is chosen, with a reason. */
+
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
 import { ask, client, type Schemas } from '../../../app/api';
 import { date, useMay } from '../../../app/session';
+import { Day, Line, OneOf, pairs } from '../../../ui/form/fields';
 import { LittleForm } from '../../../ui/LittleForm';
 import { Section } from '../../../ui/Page';
-import { Pick } from '../../../ui/Pick';
 import { Trouble } from '../../../ui/Trouble';
-import { Words } from '../../../ui/Words';
-import { type Figure, pairs, SOURCES, type Source, TRUSTS, type Trust, TrustForm } from './TrustForm';
+import { type Figure, TrustForm } from './TrustForm';
+import { useSheetWords } from './useSheetForm';
 
 function Choose({ claim, figure }: { claim: Schemas['ClaimView']; figure: string }) {
-  const [reason, setReason] = useState('');
   return (
     <LittleForm
       small
@@ -21,57 +20,32 @@ function Choose({ claim, figure }: { claim: Schemas['ClaimView']; figure: string
       of={`${claim.source}, ${figure}`}
       submit="Make it the sheet's figure"
       columns="1fr"
-      send={() => ask(client.POST('/api/claims/{claim}/choose', { params: { path: { claim: claim.id } }, body: { reason } }))}>
-      {(at) => <Words autoFocus label="Why this one" value={reason} onChange={setReason} problem={at('reason') || at('figure')} most={200} />}
+      start={{ reason: '' }}
+      send={(body) => ask(client.POST('/api/claims/{claim}/choose', { params: { path: { claim: claim.id } }, body }))}>
+      <Line name="reason" autoFocus label="Why this one" most={200} />
     </LittleForm>
   );
 }
 
+type ClaimRequest = Schemas['ClaimRequestRequest'];
+
 function Note({ sheet, figures }: { sheet: number; figures: Figure[] }) {
-  const blank = { figure: figures[0]?.figure ?? 'capacity', text: '', source: 'manual' as Source, trust: 'remembered' as Trust, published: '', note: '' };
-  const [d, setD] = useState(blank);
+  const words = useSheetWords().words?.sheet;
   return (
     <LittleForm
       open="Note what another source says"
       submit="Keep it beside the others"
       columns="1fr 1fr 1fr"
-      send={() => ask(client.POST('/api/sheets/{sheet}/claims', { params: { path: { sheet } }, body: { ...d, published: d.published || null } }))}
-      taken={() => setD(blank)}>
-      {(at) => (
-        <>
-          <Pick
-            label="Figure"
-            value={d.figure}
-            options={pairs(figures.map((f) => f.figure))}
-            onChange={(figure) => setD({ ...d, figure })}
-            problem={at('figure')}
-          />
-          <Words
-            label="It says"
-            value={d.text}
-            onChange={(text) => setD({ ...d, text })}
-            problem={at('text')}
-            hint="with its unit: 2.4 L, 27 lbf·ft; given twice is checked: 43 N·m (32 lbf·ft)"
-          />
-          <Pick
-            label="Source"
-            value={d.source}
-            options={pairs(SOURCES)}
-            onChange={(source) => setD({ ...d, source: source as Source })}
-            problem={at('source')}
-          />
-          <Pick label="It is" value={d.trust} options={pairs(TRUSTS)} onChange={(trust) => setD({ ...d, trust: trust as Trust })} problem={at('trust')} />
-          <Words
-            type="date"
-            label="Published"
-            value={d.published}
-            onChange={(published) => setD({ ...d, published })}
-            problem={at('published')}
-            hint="empty: unknown"
-          />
-          <Words label="Note" value={d.note} onChange={(note) => setD({ ...d, note })} problem={at('note')} most={200} />
-        </>
-      )}
+      start={{ figure: figures[0]?.figure ?? 'capacity', text: '', source: 'manual', trust: 'remembered', published: '', note: '' }}
+      send={(d) =>
+        ask(client.POST('/api/sheets/{sheet}/claims', { params: { path: { sheet } }, body: { ...d, published: d.published || null } as ClaimRequest }))
+      }>
+      <OneOf name="figure" label="Figure" options={pairs(figures.map((f) => f.figure))} />
+      <Line name="text" label="It says" hint="with its unit: 2.4 L, 27 lbf·ft; given twice is checked: 43 N·m (32 lbf·ft)" />
+      <OneOf name="source" label="Source" options={pairs(words?.sources ?? ['manual'])} />
+      <OneOf name="trust" label="It is" options={pairs(words?.trusts ?? ['remembered'])} />
+      <Day name="published" label="Published" hint="empty: unknown" />
+      <Line name="note" label="Note" most={200} />
     </LittleForm>
   );
 }

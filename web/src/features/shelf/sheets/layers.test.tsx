@@ -2,62 +2,78 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { beforeEach, describe, expect, it } from 'vitest';
+import declared from '../../../../../tests/fixtures/declared.json';
 import words from '../../../../../tests/fixtures/words.json';
 import { problem, reads, serve, show } from '../../../testing';
 import Shelf from '..';
-import { LAYERS, saidOf, wrongIn } from './layers';
+import { GROUPS, rowsSaid, saidOf, shown, wrongIn } from './layers';
 import { blankSheet, ofKind, type SheetDraft } from './sheetDraft';
 
-const kinds = words.kinds;
-const as = (d: SheetDraft, kind: SheetDraft['kind']) => ({ ...d, ...ofKind(d, kind, kinds) });
+const WORDS = { sheet: declared, kinds: words.kinds };
+const as = (d: SheetDraft, kind: string) => ({ ...d, ...ofKind(d, kind, words.kinds) });
+const blank = () => blankSheet(WORDS);
+const stated = (figures: Record<string, string>): SheetDraft => ({ ...blank(), figures: { ...blank().figures, ...figures } });
 
 describe('a kind of compartment', () => {
   it('brings its own plugs, filling and oil', () => {
-    const blower = as(blankSheet(), 'supercharger');
-    expect(blower).toMatchObject({ family: 'ester turbine', fill: 'measured', drain: 'suction', warmUp: false });
+    const blower = as(blank(), 'supercharger');
+    expect(blower.figures).toMatchObject({ family: 'ester turbine', fill_method: 'measured', drain_method: 'suction', warm_up: 'no' });
     expect(blower.plugs.map((p) => [p.role, p.label])).toEqual([['fill', 'filler screw']]);
     const back = as(blower, 'manual gearbox');
-    expect(back).toMatchObject({ family: 'gear', fill: 'to the lip', drain: 'plug', warmUp: true });
+    expect(back.figures).toMatchObject({ family: 'gear', fill_method: 'to the lip', drain_method: 'plug', warm_up: 'yes' });
     expect(back.plugs.map((p) => p.role)).toEqual(['fill', 'drain']);
   });
 
-  it.each(kinds.map((k) => k.name))('of every name fits the form: %s', (name) => {
-    const d = as(blankSheet(), name as SheetDraft['kind']);
-    const kind = kinds.find((k) => k.name === name);
-    expect([d.fill, d.drain, d.wetClutch]).toEqual([kind?.fill_method, kind?.drain_method, kind?.wet_clutch]);
-    expect(d.plugs.some((p) => p.role === 'drain')).toBe(kind?.drain_method === 'plug');
+  it.each(words.kinds)('of every name fits the form: $name', (kind) => {
+    const d = as(blank(), kind.name);
+    expect([d.figures.fill_method, d.figures.drain_method, d.figures.wet_clutch]).toEqual([
+      kind.fill_method,
+      kind.drain_method,
+      kind.wet_clutch ? 'yes' : 'no',
+    ]);
+    expect(d.plugs.some((p) => p.role === 'drain')).toBe(kind.drain_method === 'plug');
   });
 
   it('leaves what was written otherwise as it was written', () => {
-    const typed = { ...blankSheet(), fill: 'dipstick' as const, plugs: blankSheet().plugs.map((p) => ({ ...p, torque: '30 N·m' })) };
+    const typed = { ...stated({ fill_method: 'dipstick' }), plugs: blank().plugs.map((p) => ({ ...p, torque_nm: '30 N·m' })) };
     const d = as(typed, 'supercharger');
-    expect(d.fill).toBe('dipstick');
+    expect(d.figures.fill_method).toBe('dipstick');
     expect(d.plugs).toBe(typed.plugs);
-    expect(d.drain).toBe('suction');
+    expect(d.figures.drain_method).toBe('suction');
+  });
+
+  it('is asked only for the figures that it has, and for what is stated all the same', () => {
+    const names = (d: SheetDraft) => shown(d, WORDS).map((f) => f.name);
+    expect(names(as(blank(), 'automatic'))).not.toContain('flush_ml');
+    expect(names(as(blank(), 'hub gear'))).toContain('flush_ml');
+    expect(names(as(stated({ flush_ml: '20 mL' }), 'automatic'))).toContain('flush_ml');
   });
 });
 
 describe('a fold', () => {
   it('says what is filled in, and only that', () => {
-    const d = { ...blankSheet(), approvals: 'F-3', hypoid: true, yellow: 'yes' as const, modifier: '110 mL', cycles: '3', km: '40 000 km' };
-    expect(saidOf('oil', d)).toEqual(['F-3', 'brass: yes', 'hypoid', 'modifier 110 mL']);
-    expect(saidOf('inside', d)).toEqual(['3 cycles']);
-    expect(saidOf('interval', d)).toEqual(['40 000 km']);
-    expect(saidOf('inside', blankSheet())).toEqual([]);
-    for (const key of Object.keys(LAYERS) as (keyof typeof LAYERS)[]) expect(saidOf(key, blankSheet()).every((s) => s.trim())).toBe(true);
+    const d = stated({ approvals: 'F-3', hypoid: 'yes', yellow_metal: 'yes', modifier_ml: '110 mL', exchange_cycles: '3', interval_km: '40 000 km' });
+    expect(saidOf('oil more', d, WORDS)).toEqual(['hypoid', 'brass: yes', 'modifier 110 mL', 'F-3']);
+    expect(saidOf('inside', d, WORDS)).toEqual(['3 cycles']);
+    expect(saidOf('interval', d, WORDS)).toEqual(['40 000 km']);
+    expect(saidOf('level', stated({ warm_up: 'no', drain_minutes: '12' }), WORDS)).toEqual(['drips for 12 min', 'not drained warm']);
+    for (const key of Object.keys(GROUPS)) expect(saidOf(key, blank(), WORDS)).toEqual([]);
+    expect(saidOf('ways', blank(), WORDS)).toEqual(['filled: to the lip', 'drained by plug']);
+    const rows = { ...blank(), ambient: [{ grade: '', min_c: '', max_c: '' }], sources: { oil: { source: 'plate', trust: 'verified', note: '' } } };
+    expect([rowsSaid('ambient', rows), rowsSaid('sources', rows), rowsSaid('kit', rows)]).toEqual([['a grade'], ['oil: plate, verified'], []]);
   });
 
   it('knows its fields and those of its rows', () => {
-    expect(wrongIn('kit', ['kit.2.count'])).toBe(true);
-    expect(wrongIn('kit', ['kitchen', 'name'])).toBe(false);
-    expect(wrongIn('inside', ['total_ml'])).toBe(true);
+    expect(wrongIn(['kit', 'hose'], ['kit.2.count'])).toBe(true);
+    expect(wrongIn(['kit', 'hose'], ['kitchen', 'name'])).toBe(false);
+    expect(wrongIn(['total_ml'], ['total_ml'])).toBe(true);
   });
 });
 
 describe('the form', () => {
   beforeEach(() => sessionStorage.clear());
   const open = (answer: object = { id: 9 }) => {
-    const calls = serve({ 'GET /api/words': words, 'POST /api/bench/read': reads, 'POST /api/sheets': answer });
+    const calls = serve({ 'GET /api/words': words, 'GET /api/sheets/declared': declared, 'POST /api/bench/read': reads, 'POST /api/sheets': answer });
     show(<Shelf />, { path: '/new', role: 'lead' });
     return calls;
   };
@@ -65,14 +81,14 @@ describe('the form', () => {
   it('is written from kind, capacity, oil and plugs alone', async () => {
     const calls = open();
     fireEvent.change(await screen.findByLabelText('Name of the sheet'), { target: { value: 'Blower' } });
-    await screen.findByRole('option', { name: 'supercharger' });
     await userEvent.selectOptions(screen.getByLabelText('Kind of compartment'), 'supercharger');
     fireEvent.change(screen.getByLabelText('Service capacity'), { target: { value: '140 mL' } });
-    expect(screen.queryByRole('button', { name: 'Take out drain plug' })).toBeNull();
+    await waitFor(() => expect(screen.queryByRole('button', { name: 'Take out drain plug' })).toBeNull());
     await userEvent.click(screen.getByRole('button', { name: 'Write the sheet' }));
     await waitFor(() =>
       expect(calls.find((c) => c.method === 'POST' && c.path === '/api/sheets')?.body).toMatchObject({
         kind: 'supercharger',
+        capacity_ml: '140 mL',
         family: 'ester turbine',
         fill_method: 'measured',
         drain_method: 'suction',
@@ -94,6 +110,14 @@ describe('the form', () => {
     await userEvent.click(screen.getByRole('button', { name: 'Write the sheet' }));
     await waitFor(() => expect(fold).toHaveAttribute('aria-expanded', 'true'));
     expect(screen.getByLabelText('Dry capacity')).toHaveValue('1 mL');
-    expect(screen.getAllByText(message).length).toBeGreaterThan(0);
+    expect(screen.getByLabelText('Dry capacity')).toHaveAccessibleDescription(message);
+  });
+
+  it('stands as it was typed after a reload, also a row of it', async () => {
+    open();
+    fireEvent.change(await screen.findByLabelText('Name of the sheet'), { target: { value: 'Half' } });
+    await userEvent.click(screen.getByRole('button', { name: 'One more plug' }));
+    const again = JSON.parse(sessionStorage.getItem('barodex.new-sheet') ?? '{}');
+    expect(again.typed).toMatchObject({ name: 'Half', plugs: [{ role: 'fill' }, { role: 'drain' }, { role: 'level', label: 'level plug' }] });
   });
 });

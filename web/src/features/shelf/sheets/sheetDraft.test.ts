@@ -1,32 +1,42 @@
-import { describe, expect, it, vi } from 'vitest';
+import { describe, expect, it } from 'vitest';
+import declared from '../../../../../tests/fixtures/declared.json';
+import words from '../../../../../tests/fixtures/words.json';
 import type { Schemas } from '../../../app/api';
-import { blankPlug, blankSheet, draftOf, exact, figuresRequest } from './sheetDraft';
+import { keep, keptBefore } from '../../../ui/form/useTyped';
+import { blankSheet, draftOfSheet, exact, figuresRequest, SHEET } from './sheetDraft';
+
+const WORDS = { sheet: declared, kinds: words.kinds };
+const blank = () => blankSheet(WORDS);
 
 describe('a sheet being written', () => {
   it('sends what was typed as it was typed, and empty as unknown', () => {
-    const draft = { ...blankSheet(), capacity: '2,3 L', yellow: 'yes' as const, months: '', minutes: '7,5', cautions: 'one\n\n two ' };
-    const request = figuresRequest(draft);
+    const typed = { capacity_ml: '2,3 L', yellow_metal: 'yes', interval_months: '', drain_minutes: '7,5', cautions: 'one\n\n two ', exchange_cycles: '' };
+    const request = figuresRequest({ ...blank(), figures: { ...blank().figures, ...typed } }, WORDS);
     expect(request.capacity_ml).toBe('2,3 L');
     expect(request.yellow_metal).toBe(true);
     expect(request.limited_slip).toBeNull();
     expect(request.interval_months).toBeNull();
     expect(request.drain_minutes).toBe(7.5);
+    expect(request.exchange_cycles).toBe(1);
     expect(request.cautions).toEqual(['one', 'two']);
     expect(request.plugs.map((p) => p.role)).toEqual(['fill', 'drain']);
   });
 
   it('states no source that nobody chose', () => {
-    expect(figuresRequest(blankSheet()).sources).toEqual([]);
-    const chosen = { ...blankSheet(), sources: { ...blankSheet().sources, oil: { source: 'plate' as const, trust: 'verified' as const } } };
-    expect(figuresRequest(chosen).sources).toEqual([{ figure: 'oil', source: 'plate', trust: 'verified', note: '' }]);
+    expect(figuresRequest(blank(), WORDS).sources).toEqual([]);
+    const chosen = { ...blank(), sources: { ...blank().sources, oil: { source: 'plate', trust: 'verified', note: '' } } };
+    expect(figuresRequest(chosen, WORDS).sources).toEqual([{ figure: 'oil', source: 'plate', trust: 'verified', note: '' }]);
   });
 
-  it('keeps a row that was added after a reload apart from one kept from before it', async () => {
-    const kept = JSON.parse(JSON.stringify({ ...blankSheet(), plugs: [...blankSheet().plugs, blankPlug('level', 'level plug')] }));
-    vi.resetModules(); // what a reload does
-    const again = await import('./sheetDraft');
-    const plugs = [...kept.plugs, again.blankPlug('level', 'second level plug')];
-    expect(new Set(plugs.map((p) => p.key)).size).toBe(4);
+  it('leaves aside what was kept in another shape, and keeps the rest', () => {
+    const half = { ...blank(), name: 'Half' };
+    keep('k', blank(), half);
+    expect(keptBefore('k', SHEET, blank())).toEqual(half);
+    expect(keptBefore('k', SHEET, { ...blank(), kind: 'axle' })).toEqual({ ...blank(), kind: 'axle' }); // it began from another
+    keep('k', blank() as object, { ...half, plugs: 'nonsense' });
+    expect(keptBefore('k', SHEET, blank())).toEqual(blank());
+    sessionStorage.setItem('k', '{');
+    expect(keptBefore('k', SHEET, blank())).toEqual(blank());
   });
 
   it('goes from a revision to a draft and back without losing a figure', () => {
@@ -93,7 +103,7 @@ describe('a sheet being written', () => {
       written_at: '',
     } as Schemas['RevisionView'];
     const sheet = { id: 1, name: 's', kind: 'manual gearbox', revisions: [revision], compartments: [] } as Schemas['SheetView'];
-    const request = figuresRequest(draftOf(sheet));
+    const request = figuresRequest(draftOfSheet(sheet, WORDS), WORDS);
     expect(request).toMatchObject({
       capacity_ml: '1850 mL',
       yellow_metal: true,
@@ -131,10 +141,10 @@ describe('a sheet being written', () => {
   });
 
   it('writes an amount exactly, in its own unit whoever reads it, and never in two meanings', () => {
-    expect(exact(1850, 'volume')).toBe('1850 mL');
-    expect(exact(473.176473, 'volume')).toBe('473.176473 mL');
-    expect(exact(36.607, 'torque')).toBe('36.6070 N·m');
-    expect(exact(-12.5, 'temperature')).toBe('-12.5 °C');
-    expect(exact(null, 'length')).toBe('');
+    expect(exact(1850, 'mL')).toBe('1850 mL');
+    expect(exact(473.176473, 'mL')).toBe('473.176473 mL');
+    expect(exact(36.607, 'N·m')).toBe('36.6070 N·m');
+    expect(exact(-12.5, '°C')).toBe('-12.5 °C');
+    expect(exact(null, 'mm')).toBe('');
   });
 });

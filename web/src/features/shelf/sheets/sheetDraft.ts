@@ -1,339 +1,170 @@
-/** A sheet being written: text as typed, and the request that it becomes. */
+/** A sheet being written: text as typed, by the names that the server declares, and the request that it becomes. */
+import { z } from 'zod';
 import type { Schemas } from '../../../app/api';
-import { figure, rowKey } from '../../../app/typed';
+import { figure } from '../../../app/typed';
 
-export type PlugDraft = {
-  key: string;
-  role: Schemas['PlugRequestRequest']['role'];
-  label: string;
-  drive: NonNullable<Schemas['PlugRequestRequest']['drive']>;
-  size: string;
-  seal: NonNullable<Schemas['PlugRequestRequest']['seal']>;
-  torque: string;
-  magnet: boolean;
-};
-/** An empty source is not stated, and is not sent. */
-export type SourceDraft = { source: Schemas['SourceRequestRequest']['source'] | ''; trust: Schemas['SourceRequestRequest']['trust']; note?: string };
-type Sheet = Schemas['SheetRequestRequest'];
-export type HeadDraft = { key: string; plug: string; drive: PlugDraft['drive']; size: string; torque: string };
-export type VariantDraft = { key: string; name: string; mark: string; capacity: string; grade: string; categories: string; heads: HeadDraft[] };
-export type MarkDraft = { key: string; where: string; reads: string; tells: string };
-export type KitDraft = { key: string; name: string; kind: 'seal' | 'part' | 'tool'; count: string; mandatory: boolean; use: string };
-export type AmbientDraft = { key: string; grade: string; min: string; max: string };
-export const FIGURES = ['capacity', 'oil', 'interval', 'torque'] as const;
+export type FigureWords = Schemas['FigureWords'];
+type Request = Omit<Schemas['SheetRequestRequest'], 'name' | 'kind'>;
 
-export type SheetDraft = {
-  name: string;
-  kind: Sheet['kind'];
-  reason: string;
-  from: string;
-  capacity: string;
-  family: Sheet['family'];
-  grade: string;
-  categories: string;
-  hypoid: boolean;
-  yellow: 'yes' | 'no' | 'unknown';
-  limited: 'yes' | 'no' | 'unknown';
-  fill: Sheet['fill_method'];
-  drain: Sheet['drain_method'];
-  material: NonNullable<Sheet['case_material']>;
-  minutes: string;
-  note: string;
-  warmUp: boolean;
-  cautions: string;
-  km: string;
-  hours: string;
-  months: string;
-  total: string;
-  residual: string;
-  rinse: string;
-  surplus: string;
-  cycles: string;
-  modifier: string;
-  also: string;
-  approvals: string;
-  base: NonNullable<Sheet['base']>;
-  noEp: boolean;
-  wetClutch: boolean;
-  synchro: boolean;
-  nonDetergent: boolean;
-  forLife: boolean;
-  hose: string;
-  windowLow: string;
-  windowHigh: string;
-  engine: NonNullable<Sheet['level_engine']>;
-  selector: string;
-  thermostat: string;
-  belowLip: string;
-  flush: string;
-  resets: string;
-  ambient: AmbientDraft[];
-  variants: VariantDraft[];
-  marks: MarkDraft[];
-  kit: KitDraft[];
-  plugs: PlugDraft[];
-  sources: Record<(typeof FIGURES)[number], SourceDraft>;
-};
+const text = z.string();
+const backing = z.object({ source: text, trust: text, note: text });
+const head = z.object({ plug: text, drive: text, size_mm: text, torque_nm: text });
+const plug = z.object({ role: text, label: text, drive: text, size_mm: text, seal: text, torque_nm: text, magnet: z.boolean() });
 
-const key = rowKey;
-export const blankHead = (plug: string): HeadDraft => ({ key: key(), plug, drive: 'hex socket', size: '', torque: '' });
-export const blankVariant = (): VariantDraft => ({ key: key(), name: '', mark: '', capacity: '', grade: '', categories: '', heads: [] });
-export const blankMark = (): MarkDraft => ({ key: key(), where: '', reads: '', tells: '' });
-export const blankKit = (): KitDraft => ({ key: key(), name: '', kind: 'seal', count: '1', mandatory: true, use: '' });
-export const blankAmbient = (): AmbientDraft => ({ key: key(), grade: '', min: '', max: '' });
-export const blankPlug = (role: PlugDraft['role'], label: string): PlugDraft => ({
-  key: key(),
-  role,
-  label,
-  drive: 'hex socket',
-  size: '',
-  seal: 'crush washer',
-  torque: '',
-  magnet: role === 'drain',
+/** The shape of a draft; what was kept before a reload is read by it too. */
+export const SHEET = z.object({
+  name: text,
+  kind: text,
+  reason: text,
+  effective_on: text,
+  figures: z.record(text, text),
+  ambient: z.array(z.object({ grade: text, min_c: text, max_c: text })),
+  variants: z.array(z.object({ name: text, mark: text, capacity_ml: text, grade: text, categories: text, heads: z.array(head) })),
+  casing_marks: z.array(z.object({ where: text, reads: text, tells: text })),
+  kit: z.array(z.object({ name: text, kind: text, count: text, mandatory: z.boolean(), use: text })),
+  plugs: z.array(plug),
+  sources: z.record(text, backing),
 });
+export type SheetDraft = z.infer<typeof SHEET>;
+export type PlugDraft = SheetDraft['plugs'][number];
 
-export function blankSheet(): SheetDraft {
-  const source: SourceDraft = { source: '', trust: 'unknown' };
-  return {
+export const BLANK = {
+  head: (of: string): SheetDraft['variants'][number]['heads'][number] => ({ plug: of, drive: 'hex socket', size_mm: '', torque_nm: '' }),
+  variant: (): SheetDraft['variants'][number] => ({ name: '', mark: '', capacity_ml: '', grade: '', categories: '', heads: [] }),
+  mark: (): SheetDraft['casing_marks'][number] => ({ where: '', reads: '', tells: '' }),
+  kit: (): SheetDraft['kit'][number] => ({ name: '', kind: 'seal', count: '1', mandatory: true, use: '' }),
+  ambient: (): SheetDraft['ambient'][number] => ({ grade: '', min_c: '', max_c: '' }),
+  source: (): SheetDraft['sources'][string] => ({ source: '', trust: 'unknown', note: '' }),
+  plug: (role: string, label: string): PlugDraft => ({
+    role,
+    label,
+    drive: 'hex socket',
+    size_mm: '',
+    seal: 'crush washer',
+    torque_nm: '',
+    magnet: role === 'drain',
+  }),
+};
+
+export type Words = { sheet: Schemas['SheetWords']; kinds: Schemas['KindWords'][] };
+
+export function blankSheet({ sheet, kinds }: Words): SheetDraft {
+  const blank: SheetDraft = {
     name: '',
-    kind: 'manual gearbox',
+    kind: '',
     reason: '',
-    from: '',
-    capacity: '',
-    family: 'gear',
-    grade: '',
-    categories: '',
-    hypoid: false,
-    yellow: 'unknown',
-    limited: 'unknown',
-    fill: 'to the lip',
-    drain: 'plug',
-    material: 'unknown',
-    minutes: '',
-    note: '',
-    warmUp: true,
-    cautions: '',
-    km: '',
-    hours: '',
-    months: '',
-    total: '',
-    residual: '',
-    rinse: '',
-    surplus: '',
-    cycles: '1',
-    modifier: '',
-    also: '',
-    approvals: '',
-    base: '',
-    noEp: false,
-    wetClutch: false,
-    synchro: false,
-    nonDetergent: false,
-    forLife: false,
-    hose: '',
-    windowLow: '',
-    windowHigh: '',
-    engine: '',
-    selector: '',
-    thermostat: '',
-    belowLip: '',
-    flush: '',
-    resets: '',
+    effective_on: '',
+    figures: Object.fromEntries(sheet.figures.map((f) => [f.name, f.blank])),
     ambient: [],
     variants: [],
-    marks: [],
+    casing_marks: [],
     kit: [],
-    plugs: [blankPlug('fill', 'fill plug'), blankPlug('drain', 'drain plug')],
-    sources: { capacity: { ...source }, oil: { ...source }, interval: { ...source }, torque: { ...source } },
+    plugs: [],
+    sources: Object.fromEntries(sheet.backed.map((group) => [group, BLANK.source()])),
   };
+  return { ...blank, ...ofKind(blank, kinds[0]?.name ?? '', kinds) };
 }
 
 type KindWords = Schemas['KindWords'];
-const plugOf = (p: KindWords['plugs'][number]): PlugDraft => ({
-  ...blankPlug(p.role as PlugDraft['role'], p.label),
-  seal: p.seal as PlugDraft['seal'],
-  magnet: p.magnet,
+const yes = (value: boolean) => (value ? 'yes' : 'no');
+const plugOf = (p: KindWords['plugs'][number]): PlugDraft => ({ ...BLANK.plug(p.role, p.label), seal: p.seal, magnet: p.magnet });
+const own = (k: KindWords): Record<string, string> => ({
+  family: k.family,
+  fill_method: k.fill_method,
+  drain_method: k.drain_method,
+  warm_up: yes(k.warm_up),
+  wet_clutch: yes(k.wet_clutch),
 });
-const bare = ({ key: _, ...plug }: PlugDraft) => JSON.stringify(plug);
 
 /** What a kind brings to a draft; what was written otherwise than the kind before brought it stays as it was written. */
-export function ofKind(d: SheetDraft, kind: SheetDraft['kind'], kinds: KindWords[]): Partial<SheetDraft> {
+export function ofKind(d: SheetDraft, kind: string, kinds: KindWords[]): Pick<SheetDraft, 'kind' | 'figures' | 'plugs'> {
   const [before, now] = [d.kind, kind].map((name) => kinds.find((k) => k.name === name));
-  if (!before || !now) return { kind };
-  const untouched = d.plugs.map(bare).join() === before.plugs.map((p) => bare(plugOf(p))).join();
-  return {
-    kind,
-    ...(d.family === before.family && { family: now.family as SheetDraft['family'] }),
-    ...(d.fill === before.fill_method && { fill: now.fill_method as SheetDraft['fill'] }),
-    ...(d.drain === before.drain_method && { drain: now.drain_method as SheetDraft['drain'] }),
-    ...(d.warmUp === before.warm_up && { warmUp: now.warm_up }),
-    ...(d.wetClutch === before.wet_clutch && { wetClutch: now.wet_clutch }),
-    ...(untouched && { plugs: now.plugs.map(plugOf) }),
-  };
+  if (!now) return { kind, figures: d.figures, plugs: d.plugs };
+  const was = before && own(before);
+  const brought = Object.entries(own(now)).filter(([name]) => !was || d.figures[name] === was[name]);
+  const untouched = JSON.stringify(d.plugs) === JSON.stringify(before?.plugs.map(plugOf) ?? []);
+  return { kind, figures: { ...d.figures, ...Object.fromEntries(brought) }, plugs: untouched ? now.plugs.map(plugOf) : d.plugs };
 }
 
-const tri = (value: boolean | null) => (value === null ? 'unknown' : value ? 'yes' : 'no');
-const bool = (value: string) => (value === 'unknown' ? null : value === 'yes');
-
-const UNITS = { volume: 'mL', distance: 'km', engine_hours: 'h', temperature: '°C', length: 'mm', torque: 'N·m' } as const;
-
-/** A figure as it stands on the sheet, exactly: shown in rounded units of another system it would come back as another figure. */
-export function exact(value: number | null | undefined, kind: keyof typeof UNITS): string {
-  if (value === null || value === undefined) return '';
+/** An amount as it stands on the sheet, exactly: shown in rounded units of another system it would come back as another one. */
+export function exact(value: number | null, unit: string): string {
+  if (value === null) return '';
   const digits = String(Math.round(value * 1e6) / 1e6);
   // Three decimals could be read as thousands: a fourth one says that they are not.
-  return `${/^\d{1,3}\.\d{3}$/.test(digits) ? `${digits}0` : digits} ${UNITS[kind]}`;
+  return `${/^\d{1,3}\.\d{3}$/.test(digits) ? `${digits}0` : digits} ${unit}`;
 }
 
-/** A draft from a revision. */
-export function draftOf(sheet: Schemas['SheetView']): SheetDraft {
-  const r = sheet.revisions[0];
-  if (!r) return blankSheet();
-  const base = blankSheet();
-  return {
-    ...base,
-    name: sheet.name,
-    kind: sheet.kind as Sheet['kind'],
-    capacity: exact(r.capacity_ml, 'volume'),
-    family: r.family as Sheet['family'],
-    grade: r.grade,
-    categories: r.categories,
-    hypoid: r.hypoid,
-    yellow: tri(r.yellow_metal),
-    limited: tri(r.limited_slip),
-    fill: r.fill_method as Sheet['fill_method'],
-    drain: r.drain_method as Sheet['drain_method'],
-    material: r.case_material as SheetDraft['material'],
-    minutes: r.drain_minutes === null ? '' : String(r.drain_minutes),
-    note: r.level_note,
-    warmUp: r.warm_up,
-    cautions: r.cautions.join('\n'),
-    km: exact(r.interval_km, 'distance'),
-    hours: exact(r.interval_h, 'engine_hours'),
-    months: r.interval_months === null ? '' : String(r.interval_months),
-    total: exact(r.total_ml, 'volume'),
-    residual: exact(r.residual_ml, 'volume'),
-    rinse: exact(r.rinse_ml, 'volume'),
-    surplus: exact(r.surplus_ml, 'volume'),
-    cycles: String(r.exchange_cycles),
-    modifier: exact(r.modifier_ml, 'volume'),
-    also: r.also.join(', '),
-    approvals: r.approvals.join(', '),
-    base: r.base as SheetDraft['base'],
-    noEp: r.no_ep,
-    wetClutch: r.wet_clutch,
-    synchro: r.synchro,
-    nonDetergent: r.non_detergent,
-    forLife: r.for_life,
-    hose: r.hose,
-    windowLow: exact(r.window_low_c, 'temperature'),
-    windowHigh: exact(r.window_high_c, 'temperature'),
-    engine: r.level_engine as SheetDraft['engine'],
-    selector: r.selector,
-    thermostat: exact(r.thermostat_c, 'temperature'),
-    belowLip: exact(r.below_lip_mm, 'length'),
-    flush: exact(r.flush_ml, 'volume'),
-    resets: r.resets.join(', '),
-    ambient: r.ambient.map((a) => ({ ...blankAmbient(), grade: a.grade, min: exact(a.min_c, 'temperature'), max: exact(a.max_c, 'temperature') })),
-    variants: r.variants.map((v) => ({
-      ...blankVariant(),
-      name: v.name,
-      mark: v.mark,
-      capacity: exact(v.capacity_ml, 'volume'),
-      grade: v.grade,
-      categories: v.categories,
-      heads: v.heads.map((h) => ({
-        ...blankHead(h.plug),
-        drive: h.drive as PlugDraft['drive'],
-        size: exact(h.size_mm, 'length'),
-        torque: exact(h.torque_nm, 'torque'),
-      })),
-    })),
-    marks: r.casing_marks.map((m) => ({ ...blankMark(), ...m })),
-    kit: r.kit.map((k) => ({ ...blankKit(), ...k, kind: k.kind as KitDraft['kind'], count: String(k.count) })),
-    plugs: r.plugs.map((p) => ({
-      ...blankPlug(p.role as PlugDraft['role'], p.label),
-      drive: p.drive as PlugDraft['drive'],
-      size: exact(p.size_mm, 'length'),
-      seal: p.seal as PlugDraft['seal'],
-      torque: exact(p.torque_nm, 'torque'),
-      magnet: p.magnet,
-    })),
-    sources: {
-      ...base.sources,
-      ...Object.fromEntries(r.sources.map((s) => [s.figure, { source: s.source, trust: s.trust, note: s.note }])),
-    } as SheetDraft['sources'],
-  };
+export type Value = string | number | boolean | null | string[];
+const PLAIN = ['minutes', 'months', 'count'];
+
+/** A figure of a sheet as it is typed. */
+export function typed(f: FigureWords, value: Value): string {
+  if (f.kind === 'three') return value === null ? 'unknown' : yes(value === true);
+  if (f.kind === 'flag') return yes(value === true);
+  if (value === null) return '';
+  if (Array.isArray(value)) return value.join(f.kind === 'lines' ? '\n' : ', ');
+  if (typeof value === 'number') return PLAIN.includes(f.kind) ? String(value) : exact(value, f.unit);
+  return String(value);
 }
 
-const list = (typed: string) =>
-  typed
-    .split(',')
+const several = (of: string, by: string) =>
+  of
+    .split(by)
     .map((t) => t.trim())
     .filter(Boolean);
 
-/** The request that a draft becomes; empty is unknown. */
-export function figuresRequest(d: SheetDraft): Omit<Sheet, 'name' | 'kind'> {
+/** A figure as it is sent: as typed, so that the server reads it or refuses it at its field; empty is unknown. */
+function sent(f: FigureWords, said: string): Value {
+  if (f.kind === 'three') return said === 'unknown' ? null : said === 'yes';
+  if (f.kind === 'flag') return said === 'yes';
+  if (f.kind === 'lines' || f.kind === 'names') return several(said, f.kind === 'lines' ? '\n' : ',');
+  if (PLAIN.includes(f.kind)) return figure(said || f.blank);
+  return said;
+}
+
+type Content = Omit<Schemas['Draft'], 'name' | 'kind'>;
+
+/** A draft from what a sheet says: a revision, or a file that was read. */
+export function draftOf(name: string, kind: string, r: Content, words: Words): SheetDraft {
+  const values = r as unknown as Record<string, Value>;
   return {
-    effective_on: d.from || null,
-    capacity_ml: d.capacity,
-    family: d.family,
-    grade: d.grade,
-    categories: d.categories,
-    hypoid: d.hypoid,
-    yellow_metal: bool(d.yellow),
-    limited_slip: bool(d.limited),
-    fill_method: d.fill,
-    drain_method: d.drain,
-    case_material: d.material,
-    drain_minutes: figure(d.minutes),
-    warm_up: d.warmUp,
-    level_note: d.note,
-    cautions: d.cautions
-      .split('\n')
-      .map((c) => c.trim())
-      .filter(Boolean),
-    interval_km: d.km,
-    interval_h: d.hours,
-    interval_months: figure(d.months),
-    total_ml: d.total,
-    residual_ml: d.residual,
-    rinse_ml: d.rinse,
-    surplus_ml: d.surplus,
-    exchange_cycles: figure(d.cycles) ?? 1,
-    modifier_ml: d.modifier,
-    also: list(d.also) as Sheet['also'],
-    approvals: list(d.approvals),
-    base: d.base,
-    no_ep: d.noEp,
-    wet_clutch: d.wetClutch,
-    synchro: d.synchro,
-    non_detergent: d.nonDetergent,
-    for_life: d.forLife,
-    hose: d.hose,
-    window_low_c: d.windowLow,
-    window_high_c: d.windowHigh,
-    level_engine: d.engine,
-    selector: d.selector,
-    thermostat_c: d.thermostat,
-    below_lip_mm: d.belowLip,
-    flush_ml: d.flush,
-    resets: list(d.resets),
-    ambient: d.ambient.map((a) => ({ grade: a.grade, min_c: a.min, max_c: a.max })),
-    variants: d.variants.map((v) => ({
-      name: v.name,
-      mark: v.mark,
-      capacity_ml: v.capacity,
-      grade: v.grade,
-      categories: v.categories,
-      heads: v.heads.map((h) => ({ plug: h.plug, drive: h.drive, size_mm: h.size, torque_nm: h.torque })),
+    ...blankSheet(words),
+    name,
+    kind,
+    figures: Object.fromEntries(words.sheet.figures.map((f) => [f.name, typed(f, values[f.name] ?? null)])),
+    ambient: r.ambient.map((a) => ({ grade: a.grade, min_c: exact(a.min_c, '°C'), max_c: exact(a.max_c, '°C') })),
+    variants: r.variants.map((v) => ({
+      ...v,
+      capacity_ml: exact(v.capacity_ml, 'mL'),
+      heads: v.heads.map((h) => ({ ...h, size_mm: exact(h.size_mm, 'mm'), torque_nm: exact(h.torque_nm, 'N·m') })),
     })),
-    casing_marks: d.marks.map((m) => ({ where: m.where, reads: m.reads, tells: m.tells })),
-    kit: d.kit.map((k) => ({ name: k.name, kind: k.kind, count: figure(k.count) ?? 1, mandatory: k.mandatory, use: k.use })),
-    plugs: d.plugs.map((p) => ({ role: p.role, label: p.label, drive: p.drive, size_mm: p.size, seal: p.seal, torque_nm: p.torque, magnet: p.magnet })),
-    sources: FIGURES.flatMap((figure) => {
-      const { source, trust, note = '' } = d.sources[figure];
-      return source ? [{ figure, source, trust, note }] : [];
-    }),
+    casing_marks: r.casing_marks.map((m) => ({ ...m })),
+    kit: r.kit.map((k) => ({ ...k, count: String(k.count) })),
+    plugs: r.plugs.map((p) => ({ ...p, size_mm: exact(p.size_mm, 'mm'), torque_nm: exact(p.torque_nm, 'N·m') })),
+    sources: {
+      ...Object.fromEntries(words.sheet.backed.map((group) => [group, BLANK.source()])),
+      ...Object.fromEntries(r.sources.map(({ figure: of, source, trust, note }) => [of, { source, trust, note }])),
+    },
   };
+}
+
+export function draftOfSheet(sheet: Schemas['SheetView'], words: Words): SheetDraft {
+  const newest = sheet.revisions[0];
+  return newest ? draftOf(sheet.name, sheet.kind, newest, words) : { ...blankSheet(words), name: sheet.name, kind: sheet.kind };
+}
+
+/** The request that a draft becomes. What is chosen from a list of the server's is sent as chosen. */
+export function figuresRequest(d: SheetDraft, words: Words): Request {
+  const figures = Object.fromEntries(words.sheet.figures.map((f) => [f.name, sent(f, d.figures[f.name] ?? f.blank)]));
+  const request = {
+    ...figures,
+    effective_on: d.effective_on || null,
+    ambient: d.ambient,
+    variants: d.variants,
+    casing_marks: d.casing_marks,
+    kit: d.kit.map((k) => ({ ...k, count: figure(k.count) ?? 1 })),
+    plugs: d.plugs,
+    sources: Object.entries(d.sources).flatMap(([of, { source, trust, note }]) => (source ? [{ figure: of, source, trust, note }] : [])),
+  };
+  return request as unknown as Request;
 }

@@ -1,78 +1,52 @@
 /** Seals, parts and tools that the workshop counts, and the additives on the list. */
+
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
 import { ask, client, type Schemas } from '../../../app/api';
 import { useMay } from '../../../app/session';
 import { figure, needed, share } from '../../../app/typed';
 import { Bones } from '../../../ui/Bones';
 import { Empty } from '../../../ui/Empty';
 import { FailedPage } from '../../../ui/FailedPage';
+import { Line, OneOf, pairs } from '../../../ui/form/fields';
 import { LittleForm } from '../../../ui/LittleForm';
 import { Page, Section } from '../../../ui/Page';
-import { Pick } from '../../../ui/Pick';
-import { Words } from '../../../ui/Words';
 import { Nav } from '../Nav';
 
 const KINDS = ['seal', 'part', 'tool'] as const;
 const ADDITIVES = ['friction modifier', 'extreme pressure', 'tackifier', 'solid lubricant', 'seal conditioner', 'other'] as const;
 const PLURAL = { seal: 'Seals', part: 'Parts', tool: 'Tools' };
-type Kind = (typeof KINDS)[number];
+type CountRequest = Schemas['ItemRequestRequest'];
+type AdditiveRequest = Schemas['AdditiveRequestRequest'];
 
 function Count({ item }: { item?: Schemas['StoreView'] }) {
-  const [d, setD] = useState({ name: item?.name ?? '', kind: (item?.kind ?? 'seal') as Kind, count: item ? String(item.count) : '', place: item?.place ?? '' });
   return (
     <LittleForm
       small={Boolean(item)}
       open={item ? 'Count' : 'Count something new'}
       of={item?.name}
       submit="So many"
-      send={() => ask(client.POST('/api/store', { body: { ...d, count: needed(figure(d.count)) } }))}
-      taken={() => !item && setD({ name: '', kind: 'seal', count: '', place: '' })}>
-      {(at) => (
-        <>
-          {!item && (
-            <Words
-              label="What it is called"
-              value={d.name}
-              onChange={(name) => setD({ ...d, name })}
-              problem={at('name')}
-              most={80}
-              hint="as the kit calls it"
-            />
-          )}
-          {!item && <Pick label="It is a" value={d.kind} options={KINDS.map((k) => [k, k])} onChange={(kind) => setD({ ...d, kind: kind as Kind })} />}
-          <Words label="How many" value={d.count} onChange={(count) => setD({ ...d, count })} problem={at('count')} most={5} />
-          <Words label="Where" value={d.place} onChange={(place) => setD({ ...d, place })} problem={at('place')} />
-        </>
-      )}
+      start={{ name: item?.name ?? '', kind: item?.kind ?? 'seal', count: item ? String(item.count) : '', place: item?.place ?? '' }}
+      send={(d) => ask(client.POST('/api/store', { body: { ...d, count: needed(figure(d.count)) } as CountRequest }))}>
+      {!item && <Line name="name" label="What it is called" most={80} hint="as the kit calls it" />}
+      {!item && <OneOf name="kind" label="It is a" options={pairs(KINDS)} />}
+      <Line name="count" label="How many" most={5} />
+      <Line name="place" label="Where" />
     </LittleForm>
   );
 }
 
 function AddAdditive() {
-  const [d, setD] = useState({ name: '', kind: 'friction modifier' as (typeof ADDITIVES)[number], share: '', note: '' });
-  const most = share(d.share);
   return (
     <LittleForm
       open="Add an additive"
       submit="Add it"
-      send={() => ask(client.POST('/api/additives', { body: { name: d.name, kind: d.kind, max_share: most, note: d.note } }))}>
-      {(at) => (
-        <>
-          <Words label="Name on the label" value={d.name} onChange={(name) => setD({ ...d, name })} problem={at('name')} />
-          <Pick label="It is a" value={d.kind} options={ADDITIVES.map((k) => [k, k])} onChange={(kind) => setD({ ...d, kind: kind as typeof d.kind })} />
-          <Words
-            label="Most of the fill, %"
-            value={d.share}
-            onChange={(s) => setD({ ...d, share: s })}
-            problem={at('max_share')}
-            most={6}
-            hint="as its maker allows"
-          />
-          <Words label="Note" value={d.note} onChange={(note) => setD({ ...d, note })} problem={at('note')} most={200} />
-        </>
-      )}
+      start={{ name: '', kind: 'friction modifier', max_share: '', note: '' }}
+      send={(d) => ask(client.POST('/api/additives', { body: { ...d, max_share: share(d.max_share) } as AdditiveRequest }))}>
+      <Line name="name" label="Name on the label" />
+      <OneOf name="kind" label="It is a" options={pairs(ADDITIVES)} />
+      <Line name="max_share" label="Most of the fill, %" most={6} hint="as its maker allows" />
+      <Line name="note" label="Note" most={200} />
     </LittleForm>
   );
 }

@@ -1,0 +1,76 @@
+/** Where practitioners differ, the workshop chooses: one question each, a reason, and what was chosen before. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import type { ReactNode } from 'react';
+import { FormProvider } from 'react-hook-form';
+import { date, useMay } from '../../../app/session';
+import { Line, OneOfFew } from '../../../ui/form/fields';
+import { useTyped } from '../../../ui/form/useTyped';
+import { Section } from '../../../ui/Page';
+import { Trouble } from '../../../ui/Trouble';
+
+type Switch = { name: string; question: string; options: string[] };
+type Past = { at: string; by: string; why: string };
+type Props = {
+  name: string;
+  switches: Switch[];
+  now: Record<string, string>;
+  words?: Record<string, string>;
+  why: string;
+  submit: string;
+  history: Past[];
+  children?: ReactNode;
+  send: (changed: Record<string, string>) => Promise<unknown>;
+};
+
+/** ``now``: what holds, by name, as it is typed; ``words``: how an option is shown where it is not its own name; only what differs is sent. */
+export function Switches({ name, switches, now, words = {}, why, submit, history, children, send }: Props) {
+  const lead = useMay('lead');
+  const start = { ...now, why: '' };
+  const changedOf = (typed: Record<string, string>) => Object.fromEntries(Object.entries(typed).filter(([key, value]) => key !== 'why' && value !== now[key]));
+  const typed = useTyped<Record<string, string>, unknown>({ start, send: (d) => send({ ...changedOf(d), why: d.why ?? '' }) });
+  const { form, act } = typed;
+  const changed = Object.keys(changedOf(form.watch())).length > 0;
+  return (
+    <FormProvider {...form}>
+      <Box
+        component="form"
+        noValidate
+        aria-label={name}
+        sx={{ display: 'grid', gap: 2.5, maxWidth: 1100 }}
+        onSubmit={(e) => {
+          e.preventDefault();
+          if (lead) typed.submit();
+        }}>
+        <Box component="fieldset" disabled={!lead} sx={{ border: 0, p: 0, m: 0, display: 'grid', gap: 2.5 }}>
+          <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '1fr 1fr' }, gap: 2.5 }}>
+            {switches.map((s) => (
+              <OneOfFew key={s.name} name={s.name} label={s.question} options={s.options.map((o) => ({ value: o, label: words[o] ?? o }))} />
+            ))}
+          </Box>
+          {children}
+        </Box>
+        {lead && (
+          <>
+            <Line name="why" label={why} most={200} hint="goes on record with your name" />
+            <Trouble error={act.error} />
+            <Button type="submit" variant="contained" disabled={act.isPending || !changed} sx={{ justifySelf: 'start' }}>
+              {submit}
+            </Button>
+          </>
+        )}
+        <Section title="Changes">
+          {history.length ? (
+            history.map((h) => (
+              <Box key={h.at}>
+                {date(h.at)}, {h.by}: {h.why}
+              </Box>
+            ))
+          ) : (
+            <Box sx={{ color: 'text.secondary' }}>None: the first values are common practice.</Box>
+          )}
+        </Section>
+      </Box>
+    </FormProvider>
+  );
+}
