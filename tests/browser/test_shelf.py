@@ -94,7 +94,7 @@ def test_a_sheet_from_another_language_is_mapped_reviewed_and_written(signed_in:
     page.get_by_role("button", name="Go by this one: bulletin, capacity").click()
     page.get_by_label("Why this one").fill("shifts better when cold")
     page.get_by_role("button", name="Make it the sheet's figure").click()
-    expect(page.get_by_role("row", name=re.compile(r"service capacity 2\s100\smL 1\s900\smL"))).to_be_visible()
+    expect(page.get_by_role("row", name=re.compile(r"Service capacity 2\s100\smL 1\s900\smL"))).to_be_visible()
     with page.expect_download() as got:
         page.get_by_role("link", name="As JSON").click()
     assert json.loads(got.value.path().read_text())["capacity"] == "1900 mL"

@@ -30,6 +30,8 @@ ON_PURPOSE: tuple[tuple[str, str, str], ...] = (
         for day in ("2026-11-27", "2026-11-27-kept")
         for where, why in (
             ("/services/*/said/steps/*/purpose", "A step says what it is for."),
+            ("/due/*/life/said/*/rule/version", "What is set for a compartment has the version from which an edit of it starts."),
+            ("/plan/horizon/said/rows/*/planned/*/version", "An agreed visit has the version from which moving it starts."),
             ("/services/*/said/steps/*/task", "A step says what is to do, beside the title that names its compartment."),
             ("/services/*/said/steps/*/cycle", "A step says of which cycle it is."),
             ("/services/said/*/*task", "The tray says what is to do, with its compartment where there are several."),

@@ -1,5 +1,6 @@
 /** What the component tests share: the page's frame with a signed-in session, and a server that answers from the fixtures. */
 import '@testing-library/jest-dom/vitest';
+import 'fake-indexeddb/auto';
 import createCache from '@emotion/cache';
 import { CacheProvider } from '@emotion/react';
 import { ThemeProvider } from '@mui/material/styles';
@@ -9,6 +10,8 @@ import type { ReactNode } from 'react';
 import { MemoryRouter } from 'react-router';
 import { afterEach, beforeEach, vi } from 'vitest';
 import session from '../../tests/fixtures/session.json';
+import { clear } from './app/outbox/kept';
+import { outbox } from './app/outbox/outbox';
 import { PACE } from './app/pace';
 import { makeTheme } from './app/theme';
 
@@ -18,8 +21,10 @@ beforeEach(() => {
   Object.assign(PACE, { again: 300, retry: 200 });
 });
 
-afterEach(() => {
+afterEach(async () => {
   cleanup();
+  outbox.open('');
+  await clear();
   sessionStorage.clear();
   localStorage.clear();
   vi.unstubAllGlobals();

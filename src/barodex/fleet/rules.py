@@ -5,7 +5,9 @@ from __future__ import annotations
 import datetime as dt
 from collections.abc import Collection
 from dataclasses import dataclass
+from typing import Any
 
+from barodex.accounts.since import version_of
 from barodex.core.due.interval import Limits
 from barodex.core.due.schedule import OwnRule, SheetInterval, plan_for
 from barodex.fleet.models import Compartment, CompartmentRule
@@ -54,23 +56,20 @@ class RuleView:
     why: str
     by: str
     at: dt.datetime | None
+    version: int
+
+
+RULE = ("school", "interval_km", "interval_h", "interval_months", "load_share", "severe_factor", "linked")
+
+
+def rule_values(row: CompartmentRule | None) -> dict[str, Any]:
+    """What is set for a compartment, as it stands; nothing is set without a row."""
+    return {name: getattr(row, name) if row is not None else "" if name in ("school", "linked") else None for name in RULE}
 
 
 def rule_view(compartment_id: int) -> RuleView:
     """The rule in force of a compartment."""
     row = CompartmentRule.objects.filter(compartment_id=compartment_id).select_related("by").order_by("-id").first()
-    if row is None:
-        return RuleView(
-            school="",
-            interval_km=None,
-            interval_h=None,
-            interval_months=None,
-            load_share=None,
-            severe_factor=None,
-            linked="",
-            why="",
-            by="",
-            at=None,
-        )
-    figures = (row.school, row.interval_km, row.interval_h, row.interval_months, row.load_share, row.severe_factor, row.linked)
-    return RuleView(*figures, row.why, row.by.shown_name, row.at)
+    values = rule_values(row)
+    said = {"why": row.why, "by": row.by.shown_name, "at": row.at} if row is not None else {"why": "", "by": "", "at": None}
+    return RuleView(**values, **said, version=version_of(values))

@@ -9,6 +9,7 @@ from django.db import transaction
 from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
+from barodex.accounts.since import check_since, last_hand
 from barodex.core.quantity.errors import GateClosed
 from barodex.memory.versions import PLAN
 from barodex.plan.models import PlannedVisit
@@ -42,10 +43,12 @@ def plan_visit(
 
 
 @transaction.atomic
-def move_visit(by: Person, visit_id: int, on: dt.date, bay: int | None = None) -> PlannedVisit:
+def move_visit(by: Person, visit_id: int, on: dt.date, bay: int | None = None, based_on: int | None = None) -> PlannedVisit:
     """Move an agreed visit to another day or bay."""
     require(by, "lead")
     visit = PlannedVisit.objects.get(pk=visit_id, dropped_at=None)
+    sent = {"on": on, "bay": bay or visit.bay}
+    check_since(based_on, {"on": visit.on, "bay": visit.bay}, sent, f"the visit of {visit.vehicle.name}", last_hand(visit))
     view = _checked(visit.vehicle_id, on, tuple(visit.compartments.values_list("pk", flat=True)), visit_id, bay)
     before, visit.on, visit.hours, visit.bay = visit.on, on, view.hours, view.bay or 1
     visit.save(update_fields=["on", "hours", "bay"])

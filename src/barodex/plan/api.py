@@ -8,7 +8,7 @@ from rest_framework import serializers
 
 from barodex import clock
 from barodex.core.quantity.errors import Inconsistent
-from barodex.http.endpoints import Endpoint, Made, answer, shape
+from barodex.http.endpoints import FROM_VERSION, Endpoint, Made, answer, shape, started_from
 from barodex.plan import actions, calendar, horizon, life, queries, visit
 
 
@@ -108,10 +108,10 @@ class Visit(Endpoint):
 
     roles = {"PATCH": "lead", "DELETE": "lead"}
 
-    @extend_schema(operation_id="move_visit", request=MoveRequest, responses=shape(Made))
+    @extend_schema(operation_id="move_visit", request=MoveRequest, responses=shape(Made), parameters=[FROM_VERSION])
     def patch(self, request, visit: int):
         given = self.read(MoveRequest)
-        return answer(Made(actions.move_visit(request.user, visit, given["on"], given["bay"]).pk))
+        return answer(Made(actions.move_visit(request.user, visit, given["on"], given["bay"], started_from(request)).pk))
 
     @extend_schema(operation_id="drop_visit", responses={200: shape(Made)})
     def delete(self, request, visit: int):

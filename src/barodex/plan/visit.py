@@ -7,6 +7,7 @@ from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
+from barodex.accounts.since import version_of
 from barodex.book.queries import FollowUpView
 from barodex.core.due.visits import BayPolicy, Task, is_open
 from barodex.core.kinds.kind import kind_of
@@ -88,6 +89,7 @@ class VisitView:
     note: str
     done: bool
     problem: str
+    version: int
 
 
 def _span_days(c: CompartmentDue, today: dt.date) -> int:
@@ -177,6 +179,7 @@ def visit_view(
         note=str(more.get("note") or ""),
         done=bool(more.get("done")),
         problem=str(more.get("problem") or ""),
+        version=version_of({"on": on, "bay": more.get("place")}),
     )
 
 

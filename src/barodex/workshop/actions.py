@@ -10,13 +10,14 @@ from django.db import transaction
 from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
+from barodex.accounts.since import check_since
 from barodex.core.due.schedule import SchedulePolicy, check_schedule
 from barodex.core.due.visits import BayPolicy, check_bay
 from barodex.core.oil.lubricant import OilPolicy, check_policy
 from barodex.core.quantity.errors import Inconsistent
 from barodex.memory.versions import PLAN, POLICY
 from barodex.workshop.bay import bay_policy
-from barodex.workshop.models import BayRevision, PolicyRevision, ScheduleRevision
+from barodex.workshop.models import BayRevision, Decided, PolicyRevision, ScheduleRevision
 from barodex.workshop.policy import oil_policy
 from barodex.workshop.schedule import schedule_policy
 
@@ -26,11 +27,18 @@ def need_reason(why: str, ask: str) -> None:
         raise Inconsistent(ask, field="why", value=why)
 
 
+def _who(decided: type[Decided]) -> str:
+    """Who decided last."""
+    newest = decided.objects.select_related("by").order_by("-id").first()
+    return newest.by.shown_name if newest is not None else "Somebody"
+
+
 @transaction.atomic
-def set_bay_policy(by: Person, changes: dict[str, Any], why: str) -> BayPolicy:
+def set_bay_policy(by: Person, changes: dict[str, Any], why: str, based_on: int | None = None) -> BayPolicy:
     """Change bay hours and closed days from now on; visits that were agreed stay where they are."""
     require(by, "lead")
     need_reason(why, "Say why it changes.")
+    check_since(based_on, asdict(bay_policy()), changes, "the bay hours", _who(BayRevision))
     policy = BayPolicy(**{**asdict(bay_policy()), **changes})
     check_bay(policy)
     kept = {**asdict(policy), "closed_weekdays": list(policy.closed_weekdays), "closed_days": [d.isoformat() for d in policy.closed_days]}
@@ -40,10 +48,11 @@ def set_bay_policy(by: Person, changes: dict[str, Any], why: str) -> BayPolicy:
 
 
 @transaction.atomic
-def set_oil_policy(by: Person, changes: dict[str, Any], why: str) -> OilPolicy:
+def set_oil_policy(by: Person, changes: dict[str, Any], why: str, based_on: int | None = None) -> OilPolicy:
     """Change the policy from now on; services on record keep the verdict that they had."""
     require(by, "lead")
     need_reason(why, "Say why the policy changes.")
+    check_since(based_on, asdict(oil_policy()), changes, "the policy", _who(PolicyRevision))
     policy = OilPolicy(**{**asdict(oil_policy()), **changes})
     check_policy(policy)
     made = PolicyRevision.objects.create(oil=asdict(policy), why=why.strip(), by=by, at=clock.now())
@@ -52,10 +61,11 @@ def set_oil_policy(by: Person, changes: dict[str, Any], why: str) -> OilPolicy:
 
 
 @transaction.atomic
-def set_schedule_policy(by: Person, changes: dict[str, Any], why: str) -> SchedulePolicy:
+def set_schedule_policy(by: Person, changes: dict[str, Any], why: str, based_on: int | None = None) -> SchedulePolicy:
     """Change the school from now on; every due date follows."""
     require(by, "lead")
     need_reason(why, "Say why the school changes.")
+    check_since(based_on, asdict(schedule_policy()), changes, "the school", _who(ScheduleRevision))
     policy = SchedulePolicy(**{**asdict(schedule_policy()), **changes})
     check_schedule(policy)
     made = ScheduleRevision.objects.create(schedule=asdict(policy), why=why.strip(), by=by, at=clock.now())

@@ -6,9 +6,8 @@ from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 
 from barodex.core.due.schedule import SCHEDULE_SWITCHES
-from barodex.core.due.visits import BayPolicy
 from barodex.core.oil.lubricant import SWITCHES
-from barodex.http.endpoints import Endpoint, answer, shape
+from barodex.http.endpoints import FROM_VERSION, Endpoint, answer, shape, started_from
 from barodex.workshop import actions, policy, schedule
 from barodex.workshop import bay as bays
 
@@ -30,10 +29,13 @@ class Schedule(Endpoint):
     def get(self, request):
         return answer(schedule.schedule_view())
 
-    @extend_schema(operation_id="set_schedule_policy", request=ScheduleRequest, responses=shape(schedule.ScheduleView))
+    @extend_schema(
+        operation_id="set_schedule_policy", request=ScheduleRequest, responses=shape(schedule.ScheduleView), parameters=[FROM_VERSION]
+    )
     def post(self, request):
         given = self.read(ScheduleRequest)
-        actions.set_schedule_policy(request.user, given, given.pop("why"))
+        why = given.pop("why")
+        actions.set_schedule_policy(request.user, given, why, started_from(request))
         return answer(schedule.schedule_view())
 
 
@@ -53,15 +55,17 @@ class Bay(Endpoint):
 
     roles = {"GET": "viewer", "POST": "lead"}
 
-    @extend_schema(operation_id="bay_policy", responses=shape(BayPolicy))
+    @extend_schema(operation_id="bay_policy", responses=shape(bays.BayView))
     def get(self, request):
-        return answer(bays.bay_policy())
+        return answer(bays.bay_view())
 
-    @extend_schema(operation_id="set_bay_policy", request=BayRequest, responses=shape(BayPolicy))
+    @extend_schema(operation_id="set_bay_policy", request=BayRequest, responses=shape(bays.BayView), parameters=[FROM_VERSION])
     def post(self, request):
         given = self.read(BayRequest)
         why = given.pop("why")
-        return answer(actions.set_bay_policy(request.user, {k: tuple(v) if isinstance(v, list) else v for k, v in given.items()}, why))
+        changes = {k: tuple(v) if isinstance(v, list) else v for k, v in given.items()}
+        actions.set_bay_policy(request.user, changes, why, started_from(request))
+        return answer(bays.bay_view())
 
 
 class PolicyRequest(serializers.Serializer):
@@ -86,9 +90,9 @@ class Policy(Endpoint):
     def get(self, request):
         return answer(policy.policy_view())
 
-    @extend_schema(operation_id="set_policy", request=PolicyRequest, responses=shape(policy.PolicyView))
+    @extend_schema(operation_id="set_policy", request=PolicyRequest, responses=shape(policy.PolicyView), parameters=[FROM_VERSION])
     def post(self, request):
         given = self.read(PolicyRequest)
         why = given.pop("why")
-        actions.set_oil_policy(request.user, given, why)
+        actions.set_oil_policy(request.user, given, why, started_from(request))
         return answer(policy.policy_view())

@@ -3,10 +3,24 @@
 from __future__ import annotations
 
 import datetime as dt
-from dataclasses import fields
+from dataclasses import asdict, dataclass, fields
 
+from barodex.accounts.since import version_of
 from barodex.core.due.visits import BayPolicy
 from barodex.workshop.models import BayRevision
+
+
+@dataclass(frozen=True, kw_only=True)
+class BayView(BayPolicy):
+    """Bay hours and closed days, and their version."""
+
+    version: int
+
+
+def bay_view() -> BayView:
+    """The bay policy as the page shows it."""
+    values = asdict(bay_policy())
+    return BayView(**values, version=version_of(values))
 
 
 def bay_policy() -> BayPolicy:

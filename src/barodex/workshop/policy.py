@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import datetime as dt
-from dataclasses import dataclass, fields
+from dataclasses import asdict, dataclass, fields
 
+from barodex.accounts.since import version_of
 from barodex.core.oil.lubricant import SWITCHES, OilPolicy
 from barodex.workshop.models import PolicyRevision
 
@@ -39,6 +40,7 @@ class PolicyView:
     oil: OilPolicy
     switches: tuple[Switch, ...]
     history: tuple[PolicyChange, ...]
+    version: int
 
 
 QUESTIONS = {
@@ -55,4 +57,5 @@ def policy_view() -> PolicyView:
     """The policy as the page shows it."""
     switches = tuple(Switch(name, QUESTIONS[name], options) for name, options in SWITCHES.items())
     history = tuple(PolicyChange(r.at, r.by.shown_name, r.why) for r in PolicyRevision.objects.select_related("by").order_by("-id")[:20])
-    return PolicyView(oil_policy(), switches, history)
+    policy = oil_policy()
+    return PolicyView(policy, switches, history, version_of(asdict(policy)))

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields
+from dataclasses import asdict, dataclass, fields
 
+from barodex.accounts.since import version_of
 from barodex.core.due.schedule import SCHEDULE_SWITCHES, SchedulePolicy
 from barodex.workshop.models import ScheduleRevision
 from barodex.workshop.policy import PolicyChange, Switch
@@ -23,6 +24,7 @@ class ScheduleView:
     schedule: SchedulePolicy
     switches: tuple[Switch, ...]
     history: tuple[PolicyChange, ...]
+    version: int
 
 
 def schedule_policy() -> SchedulePolicy:
@@ -36,4 +38,5 @@ def schedule_view() -> ScheduleView:
     """The schools as the page shows them."""
     switches = tuple(Switch(name, QUESTIONS[name], options) for name, options in SCHEDULE_SWITCHES.items())
     rows = ScheduleRevision.objects.select_related("by").order_by("-id")[:20]
-    return ScheduleView(schedule_policy(), switches, tuple(PolicyChange(r.at, r.by.shown_name, r.why) for r in rows))
+    policy, history = schedule_policy(), tuple(PolicyChange(r.at, r.by.shown_name, r.why) for r in rows)
+    return ScheduleView(policy, switches, history, version_of(asdict(policy)))

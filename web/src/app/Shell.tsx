@@ -7,6 +7,7 @@ import { NavLink, useNavigate } from 'react-router';
 import { Panel } from '../ui/Panel';
 import { Find } from './Find';
 import { type KeyMap, knownKeys, useKeys } from './keys';
+import { useSending } from './outbox/useOutbox';
 import { useSession } from './session';
 import { Tray } from './Tray';
 
@@ -91,6 +92,7 @@ function KeyList({ open, close }: { open: boolean; close: () => void }) {
 }
 
 export function Shell({ children }: { children: ReactNode }) {
+  useSending();
   const go = useNavigate();
   const [finding, setFinding] = useState(false);
   const [listing, setListing] = useState(false);

@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
 import { Link } from 'react-router';
 import { ask, client, type Schemas } from './api';
+import { useWaiting } from './outbox/useOutbox';
 import { minutes, ring, useServerNow } from './timers';
 
 export function useOpenServices() {
@@ -59,7 +60,8 @@ function Line({ service, few }: { service: Schemas['OpenService']; few: boolean 
 
 export function Tray() {
   const services = useOpenServices();
-  if (!services.data?.length) return null;
+  const waiting = useWaiting();
+  if (!services.data?.length && !waiting) return null;
   return (
     <Box
       component="aside"
@@ -77,7 +79,12 @@ export function Tray() {
         alignItems: 'center',
         overflowX: 'auto',
       }}>
-      {services.data.map((s) => (
+      {waiting > 0 && (
+        <Box role="status" sx={{ color: 'error.main', flex: 'none' }}>
+          {waiting === 1 ? 'One act waits' : `${waiting} acts wait`} on this device for the server
+        </Box>
+      )}
+      {services.data?.map((s) => (
         <Line key={s.id} service={s} few={(services.data?.length ?? 0) < 3} />
       ))}
     </Box>

@@ -1918,18 +1918,6 @@ export interface components {
             thin: components["schemas"]["Point"][];
             thick: components["schemas"]["Point"][];
         };
-        BayPolicy: {
-            /** Format: double */
-            hours_per_day: number;
-            closed_weekdays: number[];
-            closed_days: string[];
-            /** Format: double */
-            visit_hours: number;
-            /** Format: double */
-            oil_hours: number;
-            late_days: number;
-            bays: number;
-        };
         BayRequestRequest: {
             /** Format: double */
             hours_per_day?: number;
@@ -1942,6 +1930,19 @@ export interface components {
             late_days?: number;
             bays?: number;
             why: string;
+        };
+        BayView: {
+            /** Format: double */
+            hours_per_day: number;
+            closed_weekdays: number[];
+            closed_days: string[];
+            /** Format: double */
+            visit_hours: number;
+            /** Format: double */
+            oil_hours: number;
+            late_days: number;
+            bays: number;
+            version: number;
         };
         BoltSequence: {
             order: number[];
@@ -3626,6 +3627,7 @@ export interface components {
             oil: components["schemas"]["OilPolicy"];
             switches: components["schemas"]["Switch"][];
             history: components["schemas"]["PolicyChange"][];
+            version: number;
         };
         PourAction: {
             kind: string;
@@ -4088,6 +4090,7 @@ export interface components {
             by: string;
             /** Format: date-time */
             at: string | null;
+            version: number;
         };
         Sample: {
             /** Format: date-time */
@@ -4206,6 +4209,7 @@ export interface components {
             schedule: components["schemas"]["SchedulePolicy"];
             switches: components["schemas"]["Switch"][];
             history: components["schemas"]["PolicyChange"][];
+            version: number;
         };
         Sent: {
             to: string[];
@@ -4917,6 +4921,7 @@ export interface components {
             engine_oil_meter: number | null;
             /** Format: date */
             warranty_until: string | null;
+            version: number;
         };
         Variant: {
             name: string;
@@ -5105,6 +5110,7 @@ export interface components {
             note: string;
             done: boolean;
             problem: string;
+            version: number;
         };
         Vocabulary: {
             vehicle_kinds: string[];
@@ -5859,7 +5865,10 @@ export interface operations {
     set_rule: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the version that the edit started from */
+                "If-Match"?: string;
+            };
             path: {
                 compartment: number;
             };
@@ -6423,7 +6432,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BayPolicy"];
+                    "application/json": components["schemas"]["BayView"];
                 };
             };
         };
@@ -6431,7 +6440,10 @@ export interface operations {
     set_bay_policy: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the version that the edit started from */
+                "If-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -6446,7 +6458,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BayPolicy"];
+                    "application/json": components["schemas"]["BayView"];
                 };
             };
         };
@@ -6633,7 +6645,10 @@ export interface operations {
     set_schedule_policy: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the version that the edit started from */
+                "If-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -6700,7 +6715,10 @@ export interface operations {
     move_visit: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the version that the edit started from */
+                "If-Match"?: string;
+            };
             path: {
                 visit: number;
             };
@@ -6767,7 +6785,10 @@ export interface operations {
     set_policy: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the version that the edit started from */
+                "If-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -8107,7 +8128,10 @@ export interface operations {
     set_use: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the version that the edit started from */
+                "If-Match"?: string;
+            };
             path: {
                 vehicle: number;
             };

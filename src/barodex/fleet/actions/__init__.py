@@ -3,7 +3,7 @@
 from barodex.fleet.actions.carrying import carry
 from barodex.fleet.actions.readings import add_reading, check_duty, check_new_reading, mark_void, neighbours, parse_duty, void_reading
 from barodex.fleet.actions.rules import set_rule
-from barodex.fleet.actions.vehicles import CompartmentSpec, Use, VehicleSpec, add_compartment, add_vehicle, read_counter, set_use
+from barodex.fleet.actions.vehicles import CompartmentSpec, Use, VehicleSpec, add_compartment, add_vehicle, read_counter, set_use, use_of
 
 __all__ = [
     "CompartmentSpec",
@@ -21,5 +21,6 @@ __all__ = [
     "read_counter",
     "set_rule",
     "set_use",
+    "use_of",
     "void_reading",
 ]

@@ -7,14 +7,16 @@ from django.db import transaction
 from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
+from barodex.accounts.since import check_since
 from barodex.core.due.schedule import OwnRule, SheetInterval, check_rule
 from barodex.core.quantity.errors import Inconsistent
 from barodex.fleet.models import Compartment, CompartmentRule
+from barodex.fleet.rules import rule_values
 from barodex.workshop.actions import need_reason
 
 
 @transaction.atomic
-def set_rule(by: Person, compartment_id: int, rule: OwnRule, why: str) -> CompartmentRule:
+def set_rule(by: Person, compartment_id: int, rule: OwnRule, why: str, based_on: int | None = None) -> CompartmentRule:
     """Set a school, an interval, a load or a link for one compartment, with the reason; an empty rule takes it back."""
     require(by, "lead")
     compartment = Compartment.objects.select_related("vehicle").get(pk=compartment_id)
@@ -26,18 +28,18 @@ def set_rule(by: Person, compartment_id: int, rule: OwnRule, why: str) -> Compar
         text = f"It is not known when the engine oil of {compartment.vehicle.name} is due: set that first."
         raise Inconsistent(text, field="linked", value=rule.linked)
     own = rule.interval or SheetInterval()
-    made = CompartmentRule.objects.create(
-        compartment=compartment,
-        school=rule.school,
-        interval_km=own.distance_km,
-        interval_h=own.hours,
-        interval_months=own.months,
-        load_share=rule.load_share,
-        severe_factor=rule.severe_factor,
-        linked=rule.linked,
-        why=why.strip(),
-        by=by,
-        at=clock.now(),
-    )
+    set_now = {
+        "school": rule.school,
+        "interval_km": own.distance_km,
+        "interval_h": own.hours,
+        "interval_months": own.months,
+        "load_share": rule.load_share,
+        "severe_factor": rule.severe_factor,
+        "linked": rule.linked,
+    }
+    newest = compartment.rules.select_related("by").order_by("-id").first()
+    who = newest.by.shown_name if newest is not None else "Somebody"
+    check_since(based_on, rule_values(newest), set_now, f"what is set for the {compartment.name.lower()}", who)
+    made = CompartmentRule.objects.create(compartment=compartment, **set_now, why=why.strip(), by=by, at=clock.now())
     audit(by, "rule set", made, (compartment.vehicle_id,), why=why)
     return made

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import datetime as dt
 from dataclasses import dataclass
+from typing import Any
 
 from django.db import transaction
 
 from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
+from barodex.accounts.since import check_since, last_hand
 from barodex.core.due.season import parse_season
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 from barodex.fleet.actions.readings import OLDEST, check_duty
@@ -55,8 +57,13 @@ class Use:
     warranty_until: dt.date | None = None
 
 
+def use_of(vehicle: Vehicle) -> dict[str, Any]:
+    """How a vehicle is used, as it stands."""
+    return {name: getattr(vehicle, name) for name in Use.__dataclass_fields__}
+
+
 @transaction.atomic
-def set_use(by: Person, vehicle_id: int, use: Use) -> Vehicle:
+def set_use(by: Person, vehicle_id: int, use: Use, based_on: int | None = None) -> Vehicle:
     """Say how a vehicle is used; its due dates follow."""
     require(by, "lead")
     vehicle = Vehicle.objects.get(pk=vehicle_id)
@@ -80,6 +87,7 @@ def set_use(by: Person, vehicle_id: int, use: Use) -> Vehicle:
         "engine_oil_meter": use.engine_oil_meter,
         "warranty_until": use.warranty_until,
     }
+    check_since(based_on, use_of(vehicle), changed, f"how {vehicle.name} is used", last_hand(vehicle))
     was = {name: str(getattr(vehicle, name)) for name, value in changed.items() if getattr(vehicle, name) != value}
     for name, value in changed.items():
         setattr(vehicle, name, value)

@@ -8,7 +8,7 @@ from rest_framework import serializers
 from barodex.core.due.schedule import LINKS, SCHEDULE_SCHOOLS, OwnRule, SheetInterval
 from barodex.fleet import actions
 from barodex.fleet import rules as schedule
-from barodex.http.endpoints import Endpoint, Quantity, answer, shape
+from barodex.http.endpoints import FROM_VERSION, Endpoint, Quantity, answer, shape, started_from
 
 
 class RuleRequest(serializers.Serializer):
@@ -27,10 +27,10 @@ class CompartmentRule(Endpoint):
 
     roles = {"POST": "lead"}
 
-    @extend_schema(operation_id="set_rule", request=RuleRequest, responses=shape(schedule.RuleView))
+    @extend_schema(operation_id="set_rule", request=RuleRequest, responses=shape(schedule.RuleView), parameters=[FROM_VERSION])
     def post(self, request, compartment: int):
         given = self.read(RuleRequest)
         own = SheetInterval(given.get("interval_km"), given.get("interval_h"), given["interval_months"])
         rule = OwnRule(given["school"], None if own.silent else own, given["load_share"], given["severe_factor"], given["linked"])
-        actions.set_rule(request.user, compartment, rule, given["why"])
+        actions.set_rule(request.user, compartment, rule, given["why"], started_from(request))
         return answer(schedule.rule_view(compartment))

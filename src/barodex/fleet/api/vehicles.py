@@ -8,12 +8,13 @@ import datetime as dt
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 
+from barodex.accounts.since import version_of
 from barodex.core.due.policy import DUTIES, DUTY_WORDS
 from barodex.core.due.season import parse_season, season_length
 from barodex.core.kinds.kind import KIND_TABLE, PlugDefault
 from barodex.fleet import actions
 from barodex.fleet.models import LAYOUTS, SLOTS, VEHICLE_KINDS, Vehicle
-from barodex.http.endpoints import Endpoint, Made, Words, answer, read_meter, shape
+from barodex.http.endpoints import FROM_VERSION, Endpoint, Made, Words, answer, read_meter, shape, started_from
 
 
 class CompartmentRequest(serializers.Serializer):
@@ -113,13 +114,16 @@ class UseView:
     engine_oil_on: dt.date | None
     engine_oil_meter: float | None
     warranty_until: dt.date | None
+    version: int
 
 
 def _use(v: Vehicle) -> UseView:
     season = parse_season(v.season_from, v.season_to)
     days = season_length(season) if season else None
     oil = (v.engine_oil_run, v.engine_oil_months, v.engine_oil_on, v.engine_oil_meter)
-    return UseView(v.meter, v.duty_split or {"road": 1.0}, v.season_from, v.season_to, days, *oil, v.warranty_until)
+    return UseView(
+        v.meter, v.duty_split or {"road": 1.0}, v.season_from, v.season_to, days, *oil, v.warranty_until, version_of(actions.use_of(v))
+    )
 
 
 class VehicleUse(Endpoint):
@@ -131,13 +135,13 @@ class VehicleUse(Endpoint):
     def get(self, request, vehicle: int):
         return answer(_use(Vehicle.objects.get(pk=vehicle)))
 
-    @extend_schema(operation_id="set_use", request=UseRequest, responses=shape(UseView))
+    @extend_schema(operation_id="set_use", request=UseRequest, responses=shape(UseView), parameters=[FROM_VERSION])
     def post(self, request, vehicle: int):
         given = self.read(UseRequest)
         meter = Vehicle.objects.get(pk=vehicle).meter
         for name in ("engine_oil_run", "engine_oil_meter"):
             given[name] = read_meter(request, meter, given[name], name) if given[name].strip() else None
-        return answer(_use(actions.set_use(request.user, vehicle, actions.Use(**given))))
+        return answer(_use(actions.set_use(request.user, vehicle, actions.Use(**given), started_from(request))))
 
 
 class Compartments(Endpoint):

@@ -3,14 +3,15 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
-import { useMutation } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
 import { ask, client } from '../../app/api';
+import { waitingActs } from '../../app/outbox/kept';
+import { outbox } from '../../app/outbox/outbox';
 import { useKeepSession } from '../../app/session';
 import { SightGlass } from '../../ui/SightGlass';
 import { Title } from '../../ui/Title';
 import { Trouble } from '../../ui/Trouble';
-import { waitingActs } from '../bay/guide/queue';
 
 const SHOWN = [
   { state: 'fine', used: 0.1, colour: 'fresh', level: 0 },
@@ -20,6 +21,8 @@ const SHOWN = [
 ] as const;
 
 export function SignIn({ demo }: { demo: boolean }) {
+  const waiting = useQuery({ queryKey: ['waiting'], queryFn: waitingActs, staleTime: 0, retry: false });
+  useEffect(() => outbox.open(''), []); // nothing is sent in the name of whoever comes next
   const keep = useKeepSession();
   const [username, setUsername] = useState('');
   const [password, setPassword] = useState('');
@@ -46,7 +49,7 @@ export function SignIn({ demo }: { demo: boolean }) {
         }}
         sx={{ p: { xs: 4, md: 8 }, display: 'grid', gap: 2, alignContent: 'center', maxWidth: 480 }}>
         <Typography variant="h2">Sign in</Typography>
-        {waitingActs().map(([who, n]) => (
+        {waiting.data?.map(([who, n]) => (
           <Typography key={who} role="status">
             {n === 1 ? 'One act' : `${n} acts`} of <b>{who}</b> wait on this device: sign in as {who} and they are sent.
           </Typography>

@@ -3,9 +3,9 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useRef } from 'react';
-import { ask, client, Unreachable, upload } from '../../../app/api';
-import { newId } from '../../../app/ids';
-import { PACE } from '../../../app/pace';
+import { ask, client } from '../../../app/api';
+import { outbox } from '../../../app/outbox/outbox';
+import { useLane } from '../../../app/outbox/useOutbox';
 import { PhotoRow } from '../../../ui/PhotoRow';
 import { Trouble } from '../../../ui/Trouble';
 import type { Service } from './service';
@@ -14,14 +14,8 @@ export function StepPhotos({ service, step, mayWork }: { service: Service; step:
   const cache = useQueryClient();
   const input = useRef<HTMLInputElement>(null);
   const keep = (state: Service) => cache.setQueryData(['service', service.id], state);
-  const send = useMutation({
-    mutationFn: ({ file, id }: { file: File; id: string }) => upload<Service>(`/api/services/${service.id}/photos`, file, { photo_id: id, step }),
-    // The same photo under the same id until the server answers; the file stays in the page meanwhile.
-    retry: (_, error) => error instanceof Unreachable,
-    retryDelay: () => PACE.again,
-    networkMode: 'always',
-    onSuccess: keep,
-  });
+  const lane = useLane(`${service.id} photos`);
+  const waiting = lane.items.filter((photo) => photo.step === step).length;
   const remove = useMutation({ mutationFn: (photo: string) => ask(client.DELETE('/api/photos/{photo}', { params: { path: { photo } } })), onSuccess: keep });
   const mine = service.photos.filter((p) => p.step === step);
   if (!mayWork && !mine.length) return null;
@@ -29,8 +23,8 @@ export function StepPhotos({ service, step, mayWork }: { service: Service; step:
     <Box sx={{ display: 'grid', gap: 1 }}>
       <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center', flexWrap: 'wrap' }}>
         {mayWork && (
-          <Button variant="text" sx={{ px: 0 }} disabled={send.isPending} onClick={() => input.current?.click()}>
-            {send.isPending ? (send.failureCount ? 'The photo waits for the server …' : 'Sending the photo …') : 'Add a photo'}
+          <Button variant="text" sx={{ px: 0 }} onClick={() => input.current?.click()}>
+            {mine.length + waiting ? 'Add another photo' : 'Add a photo'}
           </Button>
         )}
         {mayWork && (
@@ -43,14 +37,21 @@ export function StepPhotos({ service, step, mayWork }: { service: Service; step:
             capture="environment"
             onChange={(e) => {
               const file = e.target.files?.[0];
-              if (file) send.mutate({ file, id: newId() });
+              if (file) outbox.photo(service.id, step, file);
               e.target.value = '';
             }}
           />
         )}
         <PhotoRow photos={mine} {...(mayWork && service.state === 'open' ? { remove: (id: string) => remove.mutate(id) } : {})} />
       </Box>
-      <Trouble error={send.error ?? remove.error} />
+      {waiting > 0 && (
+        <Box role="status" sx={{ color: 'text.secondary' }}>
+          {lane.away || lane.paused
+            ? `${waiting === 1 ? 'The photo is' : `${waiting} photos are`} kept on this device and sent as soon as the server takes ${waiting === 1 ? 'it' : 'them'}.`
+            : 'Sending the photo …'}
+        </Box>
+      )}
+      <Trouble error={(lane.unshown?.act.step === step && lane.unshown.error) || remove.error} />
     </Box>
   );
 }

@@ -4,6 +4,4 @@ import type { Schemas } from '../../../app/api';
 export type Service = Schemas['ServiceView'];
 export type Step = Service['steps'][number];
 export type Ledger = Service['ledgers'][number];
-export type Values = Record<string, unknown>;
-export type ActKind = Schemas['ActRequestRequest']['kind'];
-export type Act = { kind: ActKind; step: string; values: Values };
+export type { ActKind, Values } from '../../../app/outbox/kept';

@@ -5,7 +5,7 @@ import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { ask, client, Refused } from '../../../app/api';
+import { ask, client, Refused, standing } from '../../../app/api';
 import { date } from '../../../app/session';
 import { figure, needed } from '../../../app/typed';
 import { DateField, isDay } from '../../../ui/DateField';
@@ -22,9 +22,10 @@ export function BayHours({ open, close, today }: { open: boolean; close: () => v
   const closed = draft.closed ?? bay.data?.closed_weekdays ?? [];
   const days = draft.days ?? bay.data?.closed_days ?? [];
   const send = useMutation({
-    mutationFn: () =>
+    mutationFn: (from: number) =>
       ask(
         client.POST('/api/plan/bay', {
+          params: { header: { 'If-Match': String(from) } },
           body: {
             ...(draft.hours === undefined ? {} : { hours_per_day: needed(figure(draft.hours)) }),
             ...(draft.bays === undefined ? {} : { bays: needed(figure(draft.bays)) }),
@@ -49,7 +50,7 @@ export function BayHours({ open, close, today }: { open: boolean; close: () => v
           sx={{ p: 3, display: 'grid', gap: 1.5 }}
           onSubmit={(e) => {
             e.preventDefault();
-            send.mutate();
+            send.mutate(standing(send.error) || (bay.data?.version ?? 0));
           }}>
           <Box component="h2" sx={{ typography: 'h2', m: 0 }}>
             Bay hours
@@ -110,7 +111,7 @@ export function BayHours({ open, close, today }: { open: boolean; close: () => v
           <Trouble error={send.error} />
           <Box sx={{ display: 'flex', gap: 1 }}>
             <Button type="submit" variant="contained" disabled={send.isPending}>
-              Change it
+              {standing(send.error) ? 'Change it over theirs' : 'Change it'}
             </Button>
             <Button variant="text" onClick={close}>
               Leave it

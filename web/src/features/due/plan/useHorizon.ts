@@ -27,7 +27,12 @@ export function useHorizon(span: number) {
               body: { vehicle_id: visit.vehicle_id, on, compartments: visit.compartments, note: note ?? '', bay: bay ?? null },
             }),
           )
-        : ask(client.PATCH('/api/plan/visits/{visit}', { params: { path: { visit: visit.id } }, body: { on, bay: bay ?? null } }));
+        : ask(
+            client.PATCH('/api/plan/visits/{visit}', {
+              params: { path: { visit: visit.id }, header: { 'If-Match': String(visit.version) } },
+              body: { on, bay: bay ?? null },
+            }),
+          );
     },
     onSuccess: settled,
   });

@@ -93,11 +93,15 @@ function SetApart({ life, meter }: { life: Life; meter: string }) {
       submit="From now on so"
       columns="1fr 1fr 1fr"
       start={start}
+      again="Set mine over theirs"
+      version={r.version}
       pathOf={(field) => OF_RULE[field] ?? field}
-      send={(d) => {
+      send={(d, version) => {
         const shares = { load_share: share(d.load_share), severe_factor: share(d.severe_factor) };
         const body = { ...d, ...shares, interval_months: figure(d.interval_months) } as Schemas['RuleRequestRequest'];
-        return ask(client.POST('/api/compartments/{compartment}/rule', { params: { path: { compartment: life.id } }, body }));
+        return ask(
+          client.POST('/api/compartments/{compartment}/rule', { params: { path: { compartment: life.id }, header: { 'If-Match': String(version) } }, body }),
+        );
       }}>
       <OneOf name="school" label="School" options={SCHOOLS} />
       <OneOf name="linked" label="It goes with" options={LINKS} />

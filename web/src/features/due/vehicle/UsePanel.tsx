@@ -31,13 +31,15 @@ function Change({ use, vehicle, words }: { use: Use; vehicle: number; words: Rec
       open="Change how it is used"
       submit="From now on so"
       columns="repeat(auto-fit, minmax(190px, 1fr))"
+      again="Keep mine over theirs"
       start={start}
+      version={use.version}
       pathOf={(field) => (others.includes(field) ? `duty_split.${field}` : field === 'duty_split' ? `duty_split.${others[0]}` : field)}
-      send={(d) => {
+      send={(d, version) => {
         const shares = Object.entries(d.duty_split).filter(([, text]) => text.trim());
         return ask(
           client.POST('/api/vehicles/{vehicle}/use', {
-            params: { path: { vehicle } },
+            params: { path: { vehicle }, header: { 'If-Match': String(version) } },
             body: {
               ...d,
               duty_split: Object.fromEntries(shares.map(([duty, text]) => [duty, needed(share(text))])),
@@ -87,7 +89,7 @@ export function UsePanel({ vehicle }: { vehicle: number }) {
         </span>
       )}
       {u.warranty_until && <span>Warranty to {date(u.warranty_until)}.</span>}
-      {lead && <Change key={JSON.stringify(u)} use={u} vehicle={vehicle} words={words.data.duties} />}
+      {lead && <Change use={u} vehicle={vehicle} words={words.data.duties} />}
     </Section>
   );
 }

@@ -17,23 +17,23 @@ export function PolicyPage() {
   const view = useQuery({ queryKey: ['policy'], queryFn: () => ask(client.GET('/api/policy')) });
   if (view.isPending) return <Bones lines={6} />;
   if (view.isError) return <FailedPage error={view.error} />;
-  const { switches, oil, history } = view.data;
+  const { switches, oil, history, version } = view.data;
   const now = Object.entries(oil).map(([name, value]) => [name, name in LIMITS ? String(Math.round(Number(value) * 100)) : String(value)]);
-  const send = (changed: Record<string, string>) => {
+  const send = (changed: Record<string, string>, header: { 'If-Match': string }) => {
     const body = Object.entries(changed).map(([name, text]) => [name, name in LIMITS ? needed(share(text)) : text]);
-    return ask(client.POST('/api/policy', { body: Object.fromEntries(body) as Schemas['PolicyRequestRequest'] }));
+    return ask(client.POST('/api/policy', { params: { header }, body: Object.fromEntries(body) as Schemas['PolicyRequestRequest'] }));
   };
   return (
     <Page title="Policy" note="where practitioners differ, the workshop chooses; each verdict says which school spoke">
       <Nav />
       <Switches
-        key={JSON.stringify(oil)}
         name="Policy of oils"
         switches={switches}
         now={Object.fromEntries(now)}
         why="Why it changes"
         submit="From now on so"
         history={history}
+        version={version}
         send={send}>
         <Section title="How far a grade may lie from the sheet's, by viscosity at 80 °C">
           <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', sm: 'repeat(3, 1fr)' }, gap: 1 }}>

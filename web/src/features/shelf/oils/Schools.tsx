@@ -12,11 +12,10 @@ export function Schools() {
   const view = useQuery({ queryKey: ['schedule'], queryFn: () => ask(client.GET('/api/plan/schedule')) });
   if (view.isPending) return <Bones lines={4} />;
   if (view.isError) return <Trouble error={view.error} />;
-  const { switches, schedule, history } = view.data;
+  const { switches, schedule, history, version } = view.data;
   return (
     <Section title="When oil falls due">
       <Switches
-        key={JSON.stringify(schedule)}
         name="When oil falls due"
         switches={switches}
         now={Object.fromEntries(Object.entries(schedule).map(([name, value]) => [name, String(value)]))}
@@ -24,7 +23,8 @@ export function Schools() {
         why="Why the school changes"
         submit="Reckon by it"
         history={history}
-        send={(changed) => ask(client.POST('/api/plan/schedule', { body: changed as Schemas['ScheduleRequestRequest'] }))}
+        version={version}
+        send={(changed, header) => ask(client.POST('/api/plan/schedule', { params: { header }, body: changed as Schemas['ScheduleRequestRequest'] }))}
       />
     </Section>
   );

@@ -1,7 +1,7 @@
 /** Where practitioners differ, the workshop chooses: one question each, a reason, and what was chosen before. */
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import type { ReactNode } from 'react';
+import { type ReactNode, useState } from 'react';
 import { FormProvider } from 'react-hook-form';
 import { date, useMay } from '../../../app/session';
 import { Line, OneOfFew } from '../../../ui/form/fields';
@@ -20,15 +20,27 @@ type Props = {
   submit: string;
   history: Past[];
   children?: ReactNode;
-  send: (changed: Record<string, string>) => Promise<unknown>;
+  version: number;
+  send: (changed: Record<string, string>, since: { 'If-Match': string }) => Promise<unknown>;
 };
 
 /** ``now``: what holds, by name, as it is typed; ``words``: how an option is shown where it is not its own name; only what differs is sent. */
-export function Switches({ name, switches, now, words = {}, why, submit, history, children, send }: Props) {
+export function Switches(props: Props) {
+  const [round, setRound] = useState(0); // a change that was taken begins anew; what others change meanwhile leaves what is typed
+  return <Round key={round} {...props} taken={() => setRound(round + 1)} />;
+}
+
+function Round({ name, switches, now, words = {}, why, submit, history, children, version, send, taken }: Props & { taken: () => void }) {
   const lead = useMay('lead');
-  const start = { ...now, why: '' };
-  const changedOf = (typed: Record<string, string>) => Object.fromEntries(Object.entries(typed).filter(([key, value]) => key !== 'why' && value !== now[key]));
-  const typed = useTyped<Record<string, string>, unknown>({ start, send: (d) => send({ ...changedOf(d), why: d.why ?? '' }) });
+  const [start] = useState({ ...now, why: '' } as Record<string, string>);
+  const changedOf = (typed: Record<string, string>) =>
+    Object.fromEntries(Object.entries(typed).filter(([key, value]) => key !== 'why' && value !== start[key]));
+  const typed = useTyped<Record<string, string>, unknown>({
+    start,
+    version,
+    taken,
+    send: (d, from) => send({ ...changedOf(d), why: d.why ?? '' }, { 'If-Match': String(from) }),
+  });
   const { form, act } = typed;
   const changed = Object.keys(changedOf(form.watch())).length > 0;
   return (
@@ -55,7 +67,7 @@ export function Switches({ name, switches, now, words = {}, why, submit, history
             <Line name="why" label={why} most={200} hint="goes on record with your name" />
             <Trouble error={act.error} />
             <Button type="submit" variant="contained" disabled={act.isPending || !changed} sx={{ justifySelf: 'start' }}>
-              {submit}
+              {typed.overtaken ? 'Keep mine over theirs' : submit}
             </Button>
           </>
         )}
