@@ -8,19 +8,20 @@ from dataclasses import dataclass, replace
 from barodex import clock
 from barodex.book.models import OilRecord
 from barodex.book.queries import corrected
+from barodex.core.kinds.kind import kind_of
 from barodex.core.ledger.correcting import correction_cycles
 from barodex.core.ledger.exchange import flow_needed_ml
 from barodex.core.ledger.purchase import Need, service_need
 from barodex.core.oil.ambient import grade_for_ambient
 from barodex.core.oil.grades import Grade, read_grade
-from barodex.core.oil.lubricant import Dose, OilConditions, Requirement
+from barodex.core.oil.lubricant import Dose, OilConditions, Requirement, limited_slip_open
 from barodex.core.quantity.errors import Inconsistent, Unreadable, in_range
 from barodex.core.sheet.sheet import candidates_ml
 from barodex.core.sheet.work import EXCHANGE_SCHOOLS, TARGET_FRESH, usual_work
 from barodex.fleet.models import Compartment
 from barodex.shelf.models import Additive, Lubricant, SheetRevision
 from barodex.shelf.queries import conditions_for, core_lubricant, core_sheet, current_revision, offers, requirement, residue_of
-from barodex.shelf.queries.oils import CompartmentOils, PlaceVerdict, asks_limited_slip, places
+from barodex.shelf.queries.oils import CompartmentOils, PlaceVerdict, places
 from barodex.workshop.policy import oil_policy
 
 COMPARTMENTS = Compartment.objects.select_related("vehicle", "sheet").prefetch_related(
@@ -175,7 +176,7 @@ def compartment_oils(compartment_id: int, taken: Mapping[int, float], answers: A
     need = need_for(revision, variant_of(c, revision, answers), day.doses, answers)
     choice = grade_for_ambient(asked, day.ambient_min_c, day.ambient_max_c)
     shown = offers(asked, need.total_ml if need else None, day, oil_policy(), taken)
-    ask = asks_limited_slip(c.sheet.kind, asked) and not answers.slip
+    ask = limited_slip_open(asked, kind_of(c.sheet.kind).differential) and not answers.slip
     name = f"{c.vehicle.name}, {c.name}"
     return CompartmentOils(c.pk, name, c.sheet.name, asks_in_words(asked), choice.text, asked.limited_slip, ask, tuple(shown))
 

@@ -122,6 +122,8 @@ export function makeTheme(mode: 'day' | 'night', large = false): Theme {
       },
       MuiOutlinedInput: { styleOverrides: { root: { background: tones.sheet, '& fieldset': { borderColor: tones.soft, borderWidth: 1.5 } } } },
       MuiInputLabel: { styleOverrides: { root: { color: tones.soft, '&.Mui-focused': { color: tones.ink } } } },
+      MuiTableCell: { styleOverrides: { root: { padding: 0, border: 0, font: 'inherit', color: 'inherit' }, head: { fontWeight: 700 } } }, // each table says the rest
+      MuiTable: { styleOverrides: { root: { width: 'auto' } } },
       MuiTextField: { defaultProps: { size: 'small' } },
       MuiDialog: { styleOverrides: { paper: { border: `2px solid ${tones.ink}`, backgroundImage: 'none' } } },
       MuiCheckbox: { styleOverrides: { root: { color: tones.ink, '&.Mui-checked': { color: tones.ink } } } },

@@ -1,6 +1,11 @@
 /** The working behind a number, one tap away. */
+
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { Schemas } from '../app/api';
@@ -17,16 +22,16 @@ export function How({ working, title = 'How this came about' }: { working: Schem
         <Box sx={{ p: 3, display: 'grid', gap: 1.5, minWidth: 340 }}>
           <Typography variant="h2">{title}</Typography>
           <Typography sx={{ fontFamily: 'monospace' }}>{working.formula}</Typography>
-          <Box component="table" sx={{ borderCollapse: 'collapse', '& td': { borderBottom: 1, borderColor: 'divider', py: 0.5, pr: 3 } }}>
-            <tbody>
+          <Table sx={{ borderCollapse: 'collapse', '& td': { borderBottom: 1, borderColor: 'divider', py: 0.5, pr: 3 } }}>
+            <TableBody>
               {working.inputs.map(([name, value]) => (
-                <tr key={name}>
-                  <td>{name}</td>
-                  <td>{value}</td>
-                </tr>
+                <TableRow key={name}>
+                  <TableCell>{name}</TableCell>
+                  <TableCell>{value}</TableCell>
+                </TableRow>
               ))}
-            </tbody>
-          </Box>
+            </TableBody>
+          </Table>
           <Typography variant="body2" color="text.secondary">
             Source: {working.source}
           </Typography>

@@ -1,4 +1,5 @@
 /** What went wrong, in one sentence, where it went wrong. */
+import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { Refused, sentence, standing } from '../app/api';
@@ -8,26 +9,21 @@ export function Trouble({ error, again }: { error: unknown; again?: () => void }
   const overtaken = standing(error) > 0;
   const allowed = error instanceof Refused && !overtaken ? error.problem.errors[0]?.allowed : undefined;
   return (
-    <Box
-      role="alert"
-      sx={{
-        display: 'flex',
-        gap: 2,
-        alignItems: 'center',
-        flexWrap: 'wrap',
-        bgcolor: (t) => t.tones.redWash,
-        color: 'text.primary',
-        borderLeft: 6,
-        borderColor: 'error.main',
-        p: 1.5,
-        borderRadius: 1,
-      }}>
-      <span>
-        {sentence(error)}
-        {allowed && !sentence(error).includes(allowed) ? ` Allowed: ${allowed}.` : ''}
-      </span>
+    <Alert
+      severity="error"
+      icon={false}
+      action={
+        again && (
+          <Button variant="outlined" size="small" onClick={again}>
+            Try again
+          </Button>
+        )
+      }
+      sx={{ bgcolor: (t) => t.tones.redWash, color: 'text.primary', borderLeft: 6, borderColor: 'error.main', borderRadius: 1, font: 'inherit', py: 0.5 }}>
+      {sentence(error)}
+      {allowed && !sentence(error).includes(allowed) ? ` Allowed: ${allowed}.` : ''}
       {overtaken && error instanceof Refused && (
-        <Box component="ul" aria-label="Changed meanwhile" sx={{ m: 0, pl: 2.5, flexBasis: '100%' }}>
+        <Box component="ul" aria-label="Changed meanwhile" sx={{ m: 0, mt: 0.5, pl: 2.5 }}>
           {error.problem.errors.slice(1).map((e) => (
             <li key={e.field}>
               <b>{e.field.replaceAll('_', ' ')}</b>: {e.message}
@@ -35,11 +31,6 @@ export function Trouble({ error, again }: { error: unknown; again?: () => void }
           ))}
         </Box>
       )}
-      {again && (
-        <Button variant="outlined" size="small" onClick={again}>
-          Try again
-        </Button>
-      )}
-    </Box>
+    </Alert>
   );
 }

@@ -17,8 +17,9 @@ from barodex.bay.oil_on_hand import OilShort, OilWanted, shortages
 from barodex.bay.past import past_of
 from barodex.bay.start import kit_lines
 from barodex.choose.judging import COMPARTMENTS, Answers, DoseChoice, asked_of, day_of, revision_of, variant_of
+from barodex.core.kinds.kind import kind_of
 from barodex.core.oil.judge import judge
-from barodex.core.oil.lubricant import OilConditions, Requirement
+from barodex.core.oil.lubricant import OilConditions, Requirement, limited_slip_open
 from barodex.core.oil.rules import HARMS_RUNNING, LOCKING
 from barodex.core.quantity.errors import CoreError, GateClosed, Inconsistent, NeedsReason, in_range
 from barodex.core.sheet.sheet import Sheet
@@ -28,7 +29,6 @@ from barodex.fleet.models import Compartment, Vehicle
 from barodex.plan.life import warranty_holds
 from barodex.shelf.models import Lubricant
 from barodex.shelf.queries import core_lubricant, core_sheet
-from barodex.shelf.queries.oils import asks_limited_slip
 from barodex.workshop.policy import oil_policy
 
 
@@ -197,7 +197,7 @@ def _add_job(service: Service, spec: JobSpec, at: str) -> ServiceJob:
     except CoreError as error:
         error.field = f"{at}{error.field}" if error.field in ("variant",) or error.field.startswith("doses") else error.field
         raise
-    if asks_limited_slip(compartment.sheet.kind, asked) and not spec.slip:
+    if limited_slip_open(asked, kind_of(compartment.sheet.kind).differential) and not spec.slip:
         raise Inconsistent(
             f"{compartment.name}: clutch-type limited slip or not? Answer before an axle oil is chosen.",
             field=f"{at}slip",

@@ -21,7 +21,6 @@ SCHEDULE_SWITCHES: dict[str, tuple[str, ...]] = {
 }
 SCHOOL_WORDS = {"maker": "the maker's figure", "preventive": "preventive"}
 LOAD_FREE, LOAD_LEAST = 0.75, 0.55  # engine torque over the rating up to which nothing is shortened; the factor at the rating
-LIFE_STATES = ("fine", "soon", "due", "overdue")
 
 
 @dataclass(frozen=True)

@@ -158,6 +158,25 @@ class Judgement:
     rinse: bool = False
 
 
+def limited_slip_open(asked: Requirement, differential: bool = False) -> bool:
+    """Say whether a limited slip has to be found out before an oil goes in.
+
+    Parameters
+    ----------
+    asked : what the sheet asks
+    differential : the kind of compartment may have one whatever its gears
+
+    Returns
+    -------
+    bool; False where the sheet or the compartment says
+
+    References
+    ----------
+    Common practice: hypoid gears without synchronisers are those of an axle.
+    """
+    return asked.limited_slip is None and (differential or (asked.hypoid and not asked.synchro))
+
+
 def check_policy(policy: OilPolicy) -> None:
     """Refuse a policy that names no school or absurd limits.
 

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 from barodex.core.oil.grade_rules import at_match, cold_rule, grade_rule, listed, thickness_of
 from barodex.core.oil.grades import asks_all, parse_category
-from barodex.core.oil.lubricant import FORBIDS, Lubricant, OilConditions, OilPolicy, OilReason, Requirement
+from barodex.core.oil.lubricant import FORBIDS, Lubricant, OilConditions, OilPolicy, OilReason, Requirement, limited_slip_open
 from barodex.core.oil.viscosity import blend_viscosity
 from barodex.core.quantity.working import COMMON_PRACTICE, Working
 
@@ -236,7 +236,7 @@ def _friction(oil: Lubricant, asked: Requirement, day: OilConditions, policy: Oi
             yield OilReason("friction", "caution", text, "modifier needed / none in it", COMMON_PRACTICE)
         else:
             yield OilReason("friction", "meets", "The clutches get their friction modifier.", "modifier needed / there", COMMON_PRACTICE)
-    elif asked.limited_slip is None and asked.hypoid and not asked.synchro:
+    elif limited_slip_open(asked):
         text = "Limited slip or not? Find out before the oil goes in."
         yield OilReason("friction-ask", "caution", text, "unknown", COMMON_PRACTICE)
     elif asked.synchro and (oil.friction_modifier or dosed):

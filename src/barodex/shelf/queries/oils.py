@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from barodex.core.kinds.kind import kind_of
 from barodex.core.ledger.purchase import Pack as CorePack
 from barodex.core.ledger.purchase import purchase_plan
 from barodex.core.oil.grade_rules import thickness_of
@@ -180,11 +179,6 @@ class CompartmentOils:
     limited_slip: bool | None
     ask_limited_slip: bool
     offers: tuple[OilOffer, ...]
-
-
-def asks_limited_slip(kind: str, asked: Requirement) -> bool:
-    """Whether limited slip must be asked before an oil is chosen: an axle of which nobody knows."""
-    return asked.limited_slip is None and (kind_of(kind).differential or (asked.hypoid and not asked.synchro))
 
 
 @dataclass(frozen=True)

@@ -1,5 +1,11 @@
 /** The months ahead: visits, bay hours, and litres by oil, so that oil is bought and hours are kept before they are needed. */
+
 import Box from '@mui/material/Box';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
 import type { Schemas } from '../../../app/api';
 import { useShow } from '../../../app/session';
 import { How } from '../../../ui/How';
@@ -35,8 +41,7 @@ export function YearTable({ months, oils: year }: { months: readonly Month[]; oi
   return (
     <Section title="Oil and hours by month">
       <Box sx={{ overflowX: 'auto' }}>
-        <Box
-          component="table"
+        <Table
           sx={{
             borderCollapse: 'collapse',
             width: '100%',
@@ -44,48 +49,48 @@ export function YearTable({ months, oils: year }: { months: readonly Month[]; oi
             '& th:first-of-type': { textAlign: 'left' },
             '& thead th': { color: 'text.secondary', fontWeight: 400 },
           }}>
-          <thead>
-            <tr>
-              <th scope="col">Oil</th>
-              <th scope="col">in all</th>
+          <TableHead>
+            <TableRow>
+              <TableCell scope="col">Oil</TableCell>
+              <TableCell scope="col">in all</TableCell>
               {months.map((m) => (
-                <th scope="col" key={m.first}>
+                <TableCell scope="col" key={m.first}>
                   {NAME.format(new Date(m.first))}
-                </th>
+                </TableCell>
               ))}
-            </tr>
-          </thead>
-          <tbody>
+            </TableRow>
+          </TableHead>
+          <TableBody>
             {oils.map(([oil, sum]) => (
-              <tr key={oil}>
-                <th scope="row">{oil || 'not known yet'}</th>
-                <td>
+              <TableRow key={oil}>
+                <TableCell scope="row">{oil || 'not known yet'}</TableCell>
+                <TableCell>
                   <b>{show(sum * 1000, 'volume')}</b>
-                </td>
+                </TableCell>
                 {months.map((m) => {
                   const need = m.oils.find((o) => o.oil === oil);
-                  return <td key={m.first}>{need ? show(need.litres * 1000, 'volume') : ''}</td>;
+                  return <TableCell key={m.first}>{need ? show(need.litres * 1000, 'volume') : ''}</TableCell>;
                 })}
-              </tr>
+              </TableRow>
             ))}
-            <tr>
-              <th scope="row">bay hours</th>
-              <td>
+            <TableRow>
+              <TableCell scope="row">bay hours</TableCell>
+              <TableCell>
                 <b>{months.reduce((sum, m) => sum + m.hours, 0).toFixed(1)} h</b>
-              </td>
+              </TableCell>
               {months.map((m) => (
-                <td key={m.first}>
+                <TableCell key={m.first}>
                   {m.hours > 0 && (
                     <>
                       <Box aria-hidden="true" sx={{ height: 8, bgcolor: 'text.primary', width: `${(m.hours / most) * 100}%`, ml: 'auto' }} />
                       {m.hours.toFixed(1)} h
                     </>
                   )}
-                </td>
+                </TableCell>
               ))}
-            </tr>
-          </tbody>
-        </Box>
+            </TableRow>
+          </TableBody>
+        </Table>
       </Box>
       {year.map((o) => {
         const text = drumSentence(o, show);

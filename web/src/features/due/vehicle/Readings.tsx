@@ -2,6 +2,10 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
 import { useQuery } from '@tanstack/react-query';
 import { FormProvider } from 'react-hook-form';
 import { ask, client, Refused } from '../../../app/api';
@@ -91,30 +95,27 @@ export function Readings({ vehicle, meter }: { vehicle: number; meter: string })
           <span>Without a reading, distance counts for nothing: write in what the meter shows.</span>
         </Empty>
       )}
-      <Box
-        component="table"
+      <Table
         sx={{
           borderCollapse: 'collapse',
           '& td': { py: 0.5, borderTop: 1, borderColor: 'divider', typography: 'body2' },
           '& td:nth-of-type(2)': { textAlign: 'right', fontWeight: 700, pr: 2 },
         }}>
-        <tbody>
+        <TableBody>
           {list.data?.slice(0, 12).map((r) => (
-            <tr key={r.id}>
-              <td>{date(r.on)}</td>
-              <Box component="td" sx={r.void ? { textDecoration: 'line-through', color: 'text.secondary' } : undefined}>
-                {show(r.value, kind)}
-              </Box>
-              <td>
+            <TableRow key={r.id}>
+              <TableCell>{date(r.on)}</TableCell>
+              <TableCell sx={r.void ? { textDecoration: 'line-through', color: 'text.secondary' } : undefined}>{show(r.value, kind)}</TableCell>
+              <TableCell>
                 <Box component="span" sx={{ mr: 1.5 }}>
                   {r.void || [r.swap ? 'meter swapped' : r.source, r.duty].filter(Boolean).join(' · ')}
                 </Box>
                 {mayWrite && !r.void && <VoidReading id={r.id} of={`${date(r.on)}, ${show(r.value, kind)}`} />}
-              </td>
-            </tr>
+              </TableCell>
+            </TableRow>
           ))}
-        </tbody>
-      </Box>
+        </TableBody>
+      </Table>
     </Section>
   );
 }

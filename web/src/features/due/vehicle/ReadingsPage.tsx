@@ -1,6 +1,12 @@
 /** Readings from a CSV file: all of it or nothing, with what is wrong row by row. */
+
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -75,26 +81,24 @@ export function ReadingsPage() {
         </Box>
         <Trouble error={send.error} />
         {rows.length > 0 && (
-          <Box
-            component="table"
-            sx={{ borderCollapse: 'collapse', '& td, & th': { textAlign: 'left', py: 0.75, pr: 2, borderTop: 1, borderColor: 'divider' } }}>
-            <thead>
-              <tr>
-                <th>Line</th>
-                <th>Value</th>
-                <th>What is wrong</th>
-              </tr>
-            </thead>
-            <tbody>
+          <Table sx={{ borderCollapse: 'collapse', '& td, & th': { textAlign: 'left', py: 0.75, pr: 2, borderTop: 1, borderColor: 'divider' } }}>
+            <TableHead>
+              <TableRow>
+                <TableCell>Line</TableCell>
+                <TableCell>Value</TableCell>
+                <TableCell>What is wrong</TableCell>
+              </TableRow>
+            </TableHead>
+            <TableBody>
               {rows.map((r) => (
-                <tr key={r.field + r.value}>
-                  <td>{r.field.replace('row ', '')}</td>
-                  <td>{r.value}</td>
-                  <td>{r.message}</td>
-                </tr>
+                <TableRow key={r.field + r.value}>
+                  <TableCell>{r.field.replace('row ', '')}</TableCell>
+                  <TableCell>{r.value}</TableCell>
+                  <TableCell>{r.message}</TableCell>
+                </TableRow>
               ))}
-            </tbody>
-          </Box>
+            </TableBody>
+          </Table>
         )}
         {send.data && (
           <Typography role="status">

@@ -1,6 +1,12 @@
 /** Oils on the axes of ASTM D341: straight lines, the asked grade's band, the weather. The server places every point. */
+
 import Box from '@mui/material/Box';
 import { useTheme } from '@mui/material/styles';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
 import type { Schemas } from '../../../app/api';
 
 type Chart = Schemas['ViscosityChart'];
@@ -102,8 +108,7 @@ export function ViscosityChart({ chart }: { chart: Chart }) {
         </svg>
       </Box>
       {chart.lines.length > 0 && (
-        <Box
-          component="table"
+        <Table
           sx={{
             borderCollapse: 'collapse',
             maxWidth: 680,
@@ -111,18 +116,18 @@ export function ViscosityChart({ chart }: { chart: Chart }) {
             '& th, & td': { textAlign: 'right', py: 0.25, pl: 2 },
             '& th:first-of-type, & td:first-of-type': { textAlign: 'left', pl: 0 },
           }}>
-          <thead>
-            <tr>
-              <th>mm²/s at</th>
+          <TableHead>
+            <TableRow>
+              <TableCell>mm²/s at</TableCell>
               {chart.lines[0]?.shown.map((p) => (
-                <th key={p.temperature_c}>{String(p.temperature_c).replace('-', '−')} °C</th>
+                <TableCell key={p.temperature_c}>{String(p.temperature_c).replace('-', '−')} °C</TableCell>
               ))}
-            </tr>
-          </thead>
-          <tbody>
+            </TableRow>
+          </TableHead>
+          <TableBody>
             {chart.lines.map((l) => (
-              <tr key={l.name}>
-                <td>
+              <TableRow key={l.name}>
+                <TableCell>
                   {l.name}
                   {l.estimated && (
                     <Box component="span" sx={{ color: (t) => t.tones.amberText }} title={l.basis}>
@@ -130,14 +135,14 @@ export function ViscosityChart({ chart }: { chart: Chart }) {
                       estimated
                     </Box>
                   )}
-                </td>
+                </TableCell>
                 {l.shown.map((p) => (
-                  <td key={p.temperature_c}>{figure(p.kv)}</td>
+                  <TableCell key={p.temperature_c}>{figure(p.kv)}</TableCell>
                 ))}
-              </tr>
+              </TableRow>
             ))}
-          </tbody>
-        </Box>
+          </TableBody>
+        </Table>
       )}
     </Box>
   );

@@ -1,5 +1,11 @@
 /** The figures of a revision, and what changed since the one before. */
+
 import Box from '@mui/material/Box';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
 import type { Schemas } from '../../../app/api';
 import { date, type Kind, useShow } from '../../../app/session';
 import { Bones } from '../../../ui/Bones';
@@ -56,52 +62,46 @@ export function Figures({ r, before }: { r: Revision; before?: Revision }) {
   const torque = r.sources.find((s) => s.figure === 'torque');
   return (
     <Box sx={{ display: 'grid', gap: 2 }}>
-      <Box
-        component="table"
-        sx={{ borderCollapse: 'collapse', maxWidth: 900, '& td': { borderTop: 1, borderColor: 'divider', py: 0.75, pr: 3, verticalAlign: 'top' } }}>
-        <tbody>
+      <Table sx={{ borderCollapse: 'collapse', maxWidth: 900, '& td': { borderTop: 1, borderColor: 'divider', py: 0.75, pr: 3, verticalAlign: 'top' } }}>
+        <TableBody>
           {figuresOf(r, figures, show).map(([name, value, source]) => (
-            <tr key={name}>
-              <td>{name}</td>
-              <td>
+            <TableRow key={name}>
+              <TableCell>{name}</TableCell>
+              <TableCell>
                 <b>{value}</b>
                 {before && old.get(name) !== value && <Box sx={{ color: 'text.secondary' }}>before: {old.get(name) ?? 'not stated'}</Box>}
-              </td>
-              <Box component="td" sx={{ color: source.doubt ? (t) => t.tones.amberText : 'text.secondary' }}>
-                {source.words}
-              </Box>
-            </tr>
+              </TableCell>
+              <TableCell sx={{ color: source.doubt ? (t) => t.tones.amberText : 'text.secondary' }}>{source.words}</TableCell>
+            </TableRow>
           ))}
-        </tbody>
-      </Box>
-      <Box
-        component="table"
-        sx={{ borderCollapse: 'collapse', maxWidth: 900, '& td, & th': { borderTop: 1, borderColor: 'divider', py: 0.75, pr: 3, textAlign: 'left' } }}>
-        <thead>
-          <tr>
-            <th>Plug</th>
-            <th>Key</th>
-            <th>Seal</th>
-            <th>Torque</th>
-            <th>Magnet</th>
-          </tr>
-        </thead>
-        <tbody>
+        </TableBody>
+      </Table>
+      <Table sx={{ borderCollapse: 'collapse', maxWidth: 900, '& td, & th': { borderTop: 1, borderColor: 'divider', py: 0.75, pr: 3, textAlign: 'left' } }}>
+        <TableHead>
+          <TableRow>
+            <TableCell>Plug</TableCell>
+            <TableCell>Key</TableCell>
+            <TableCell>Seal</TableCell>
+            <TableCell>Torque</TableCell>
+            <TableCell>Magnet</TableCell>
+          </TableRow>
+        </TableHead>
+        <TableBody>
           {r.plugs.map((p) => (
-            <tr key={p.role + p.label}>
-              <td>
+            <TableRow key={p.role + p.label}>
+              <TableCell>
                 {p.label} ({p.role})
-              </td>
-              <td>{p.size_mm === null ? p.drive : `${p.size_mm} mm ${p.drive}`}</td>
-              <td>{p.seal}</td>
-              <td>
+              </TableCell>
+              <TableCell>{p.size_mm === null ? p.drive : `${p.size_mm} mm ${p.drive}`}</TableCell>
+              <TableCell>{p.seal}</TableCell>
+              <TableCell>
                 <b>{p.torque_nm === null ? 'unknown' : show(p.torque_nm, 'torque')}</b>
-              </td>
-              <td>{p.magnet ? 'yes' : 'no'}</td>
-            </tr>
+              </TableCell>
+              <TableCell>{p.magnet ? 'yes' : 'no'}</TableCell>
+            </TableRow>
           ))}
-        </tbody>
-      </Box>
+        </TableBody>
+      </Table>
       {torque && (
         <Box sx={{ color: torque.trust === 'verified' ? 'text.secondary' : (t) => t.tones.amberText }}>
           Torques from {torque.source}, {torque.trust}.

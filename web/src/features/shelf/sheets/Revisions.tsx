@@ -1,5 +1,10 @@
 /** The revisions of a sheet: what changed from one to another, and who was filled by a capacity that no longer holds. */
+
 import Box from '@mui/material/Box';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -26,28 +31,24 @@ function Compare({ s }: { s: Schemas['SheetView'] }) {
       </Box>
       <Trouble error={view.error} />
       {view.data && (
-        <Box
-          component="table"
-          sx={{ borderCollapse: 'collapse', maxWidth: 900, '& td': { borderTop: 1, borderColor: 'divider', py: 0.5, pr: 3, verticalAlign: 'top' } }}>
-          <tbody>
+        <Table sx={{ borderCollapse: 'collapse', maxWidth: 900, '& td': { borderTop: 1, borderColor: 'divider', py: 0.5, pr: 3, verticalAlign: 'top' } }}>
+          <TableBody>
             {view.data.changes.map((c) => (
-              <tr key={c.figure}>
-                <td>{c.figure}</td>
-                <Box component="td" sx={{ color: 'text.secondary', textDecoration: c.before ? 'line-through' : 'none' }}>
-                  {c.before || 'not stated'}
-                </Box>
-                <td>
+              <TableRow key={c.figure}>
+                <TableCell>{c.figure}</TableCell>
+                <TableCell sx={{ color: 'text.secondary', textDecoration: c.before ? 'line-through' : 'none' }}>{c.before || 'not stated'}</TableCell>
+                <TableCell>
                   <b>{c.after || 'not stated'}</b>
-                </td>
-              </tr>
+                </TableCell>
+              </TableRow>
             ))}
             {!view.data.changes.length && (
-              <tr>
-                <td>Nothing differs.</td>
-              </tr>
+              <TableRow>
+                <TableCell>Nothing differs.</TableCell>
+              </TableRow>
             )}
-          </tbody>
-        </Box>
+          </TableBody>
+        </Table>
       )}
     </Box>
   );

@@ -1,7 +1,13 @@
 /** What a sheet says beside its figures: variants, what to read on the casing, the kit, grades by weather. */
+
 import Box from '@mui/material/Box';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
 import { useState } from 'react';
 import type { Schemas } from '../../../app/api';
 import { useShow } from '../../../app/session';
@@ -62,30 +68,30 @@ export function SheetExtras({ r }: { r: Revision }) {
       )}
       {r.variants.length > 0 && (
         <Section title="It may be one of these">
-          <Box component="table" sx={table}>
-            <thead>
-              <tr>
-                <th>Variant</th>
-                <th>Marked</th>
-                <th>Takes</th>
-                <th>Oil</th>
-                <th>Plug head and torque</th>
-              </tr>
-            </thead>
-            <tbody>
+          <Table sx={table}>
+            <TableHead>
+              <TableRow>
+                <TableCell>Variant</TableCell>
+                <TableCell>Marked</TableCell>
+                <TableCell>Takes</TableCell>
+                <TableCell>Oil</TableCell>
+                <TableCell>Plug head and torque</TableCell>
+              </TableRow>
+            </TableHead>
+            <TableBody>
               {r.variants.map((v) => (
-                <tr key={v.name}>
-                  <td>
+                <TableRow key={v.name}>
+                  <TableCell>
                     <b>{v.name}</b>
-                  </td>
-                  <td>{v.mark || 'no mark known'}</td>
-                  <td>{v.capacity_ml === null ? 'as the sheet' : show(v.capacity_ml, 'volume')}</td>
-                  <td>{[v.grade, v.categories].filter(Boolean).join(' ') || 'as the sheet'}</td>
-                  <td>{v.heads.map((h) => headWords(h, show)).join('; ') || 'as the sheet'}</td>
-                </tr>
+                  </TableCell>
+                  <TableCell>{v.mark || 'no mark known'}</TableCell>
+                  <TableCell>{v.capacity_ml === null ? 'as the sheet' : show(v.capacity_ml, 'volume')}</TableCell>
+                  <TableCell>{[v.grade, v.categories].filter(Boolean).join(' ') || 'as the sheet'}</TableCell>
+                  <TableCell>{v.heads.map((h) => headWords(h, show)).join('; ') || 'as the sheet'}</TableCell>
+                </TableRow>
               ))}
-            </tbody>
-          </Box>
+            </TableBody>
+          </Table>
           <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
             Until it is known which one it is, buy for the largest; the torque goes by the head that is really fitted.
           </Box>

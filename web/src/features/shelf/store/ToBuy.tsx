@@ -1,5 +1,10 @@
 /** What is bought: packs of oil, and the kit. */
+
 import Box from '@mui/material/Box';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
 import type { Schemas } from '../../../app/api';
 import { useShow } from '../../../app/session';
@@ -52,29 +57,23 @@ export function Kit({ list }: { list: Schemas['ShoppingList'] }) {
           Missing: <b>{list.missing.join(', ')}</b>. A missing seal or tool stops the start, not the middle.
         </Box>
       )}
-      <Box
-        component="table"
-        sx={{ borderCollapse: 'collapse', typography: 'body2', '& td': { borderTop: 1, borderColor: 'divider', py: 0.5, pr: 2, verticalAlign: 'top' } }}>
-        <tbody>
+      <Table sx={{ borderCollapse: 'collapse', typography: 'body2', '& td': { borderTop: 1, borderColor: 'divider', py: 0.5, pr: 2, verticalAlign: 'top' } }}>
+        <TableBody>
           {list.kit.map((k) => (
-            <tr key={k.item.kind + k.item.name}>
-              <Box component="td" sx={{ whiteSpace: 'nowrap' }}>
-                {k.item.count} ×
-              </Box>
-              <td>
+            <TableRow key={k.item.kind + k.item.name}>
+              <TableCell sx={{ whiteSpace: 'nowrap' }}>{k.item.count} ×</TableCell>
+              <TableCell>
                 <b>{k.item.name}</b> {k.item.mandatory ? '' : '(if wanted)'}
                 <Box sx={{ color: 'text.secondary' }}>{k.item.use}</Box>
-              </td>
-              <Box
-                component="td"
-                sx={{ color: k.state === 'missing' ? 'error.main' : k.state === 'there' ? 'text.primary' : 'text.secondary', whiteSpace: 'nowrap' }}>
+              </TableCell>
+              <TableCell sx={{ color: k.state === 'missing' ? 'error.main' : k.state === 'there' ? 'text.primary' : 'text.secondary', whiteSpace: 'nowrap' }}>
                 {STATES[k.state]}
                 {k.in_store === null ? '' : `: ${k.in_store} in the store`}
-              </Box>
-            </tr>
+              </TableCell>
+            </TableRow>
           ))}
-        </tbody>
-      </Box>
+        </TableBody>
+      </Table>
     </Section>
   );
 }
