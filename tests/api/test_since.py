@@ -176,3 +176,14 @@ def test_the_same_values_are_the_same_version_and_others_another():
 )
 def test_a_side_is_shown_as_a_person_reads_it(value, words):
     assert shown(value) == words
+
+
+def test_a_limit_of_the_policy_is_shown_in_per_cent_as_it_is_typed(api, depot):
+    began = api.viewer.get("/api/policy")["version"]
+    api.lead.post("/api/policy", {"additives": "never", "why": WHY})
+    mine = {"off": 0.6, "additives": "with dose", "why": WHY}
+    refused = api.lead.client.post("/api/policy", data=mine, content_type="application/json", headers={"If-Match": str(began)}).json()
+    assert {e["field"]: e["message"] for e in refused["errors"][1:]} == {
+        "off": "there 50, here 60",
+        "additives": "there never, here with dose",
+    }

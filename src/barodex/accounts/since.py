@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime as dt
 import json
 import zlib
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from typing import Any
 
 from django.db import models
@@ -42,19 +42,27 @@ def shown(value: Any) -> str:
     return f"{value:g}" if isinstance(value, float) else str(value)
 
 
-def check_since(based_on: int | None, now: Mapping[str, Any], sent: Mapping[str, Any], what: str, who: str = "Somebody") -> None:
+def check_since(
+    based_on: int | None,
+    now: Mapping[str, Any],
+    sent: Mapping[str, Any],
+    what: str,
+    who: str = "Somebody",
+    said: Callable[[str, Any], str] = lambda _, value: shown(value),
+) -> None:
     """Refuse an edit that began from something else than stands now.
 
-    ``now``: the values that stand, ``sent``: those that would be written; ``what`` they are of, ``who`` changed them last.
+    ``now``: the values that stand, ``sent``: those that would be written; ``what`` they are of, ``who`` changed them last, ``said`` how a
+    value of a name is shown.
     Raises Superseded with both sides where they differ.
     """
     stands = version_of(now)
     if based_on is None or based_on == stands:
         return
-    differ = {name: value for name, value in sent.items() if name in now and shown(now[name]) != shown(value)}
+    differ = {name: value for name, value in sent.items() if name in now and said(name, now[name]) != said(name, value)}
     raise Superseded(
         f"{who} changed {what} since you opened it.",
-        tuple((name, f"there {shown(now[name])}, here {shown(value)}") for name, value in differ.items()),
+        tuple((name, f"there {said(name, now[name])}, here {said(name, value)}") for name, value in differ.items()),
         field="version",
         value=based_on,
         allowed=str(stands),

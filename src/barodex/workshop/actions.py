@@ -10,7 +10,7 @@ from django.db import transaction
 from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
-from barodex.accounts.since import check_since
+from barodex.accounts.since import check_since, shown
 from barodex.core.due.schedule import SchedulePolicy, check_schedule
 from barodex.core.due.visits import BayPolicy, check_bay
 from barodex.core.oil.lubricant import OilPolicy, check_policy
@@ -25,6 +25,11 @@ from barodex.workshop.schedule import schedule_policy
 def need_reason(why: str, ask: str) -> None:
     if len(why.strip()) < 4:
         raise Inconsistent(ask, field="why", value=why)
+
+
+def _as_typed(name: str, value: Any) -> str:
+    """A value of the oil policy as the page has it: its limits in per cent."""
+    return f"{value * 100:g}" if name in ("near_low", "near_high", "off") else shown(value)
 
 
 def _who(decided: type[Decided]) -> str:
@@ -52,7 +57,7 @@ def set_oil_policy(by: Person, changes: dict[str, Any], why: str, based_on: int 
     """Change the policy from now on; services on record keep the verdict that they had."""
     require(by, "lead")
     need_reason(why, "Say why the policy changes.")
-    check_since(based_on, asdict(oil_policy()), changes, "the policy", _who(PolicyRevision))
+    check_since(based_on, asdict(oil_policy()), changes, "the policy", _who(PolicyRevision), _as_typed)
     policy = OilPolicy(**{**asdict(oil_policy()), **changes})
     check_policy(policy)
     made = PolicyRevision.objects.create(oil=asdict(policy), why=why.strip(), by=by, at=clock.now())

@@ -2,7 +2,7 @@
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
-import { Link } from 'react-router';
+import { Link, useLocation } from 'react-router';
 import { ask, client, type Schemas } from './api';
 import { useWaiting } from './outbox/useOutbox';
 import { minutes, ring, useServerNow } from './timers';
@@ -60,8 +60,10 @@ function Line({ service, few }: { service: Schemas['OpenService']; few: boolean 
 
 export function Tray() {
   const services = useOpenServices();
+  const inService = /^\/bay\/\d+$/.test(useLocation().pathname); // the page of a service says it itself
   const waiting = useWaiting();
-  if (!services.data?.length && !waiting) return null;
+  const says = waiting > 0 && !inService;
+  if (!services.data?.length && !says) return null;
   return (
     <Box
       component="aside"
@@ -79,7 +81,7 @@ export function Tray() {
         alignItems: 'center',
         overflowX: 'auto',
       }}>
-      {waiting > 0 && (
+      {says && (
         <Box role="status" sx={{ color: 'error.main', flex: 'none' }}>
           {waiting === 1 ? 'One act waits' : `${waiting} acts wait`} on this device for the server
         </Box>

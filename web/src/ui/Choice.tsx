@@ -34,7 +34,7 @@ export function Choice<V extends string>({ label, value, options, onChange, larg
             value={o.value}
             disableTypography
             label={<Box component="span">{o.label}</Box>}
-            control={<Radio disableRipple sx={{ position: 'absolute', opacity: 0, width: 1, height: 1, p: 0 }} />}
+            control={<Radio disableRipple sx={{ position: 'absolute', opacity: 0, width: '1px', height: '1px', p: 0 }} />}
             sx={{
               position: 'relative',
               m: 0,

@@ -4,7 +4,8 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { Refused, sentence, standing } from '../app/api';
 
-export function Trouble({ error, again }: { error: unknown; again?: () => void }) {
+/** ``names``: what the fields are called, where that is not what the server calls them. */
+export function Trouble({ error, again, names = {} }: { error: unknown; again?: () => void; names?: Record<string, string> }) {
   if (!error) return null;
   const overtaken = standing(error) > 0;
   const allowed = error instanceof Refused && !overtaken ? error.problem.errors[0]?.allowed : undefined;
@@ -26,7 +27,7 @@ export function Trouble({ error, again }: { error: unknown; again?: () => void }
         <Box component="ul" aria-label="Changed meanwhile" sx={{ m: 0, mt: 0.5, pl: 2.5 }}>
           {error.problem.errors.slice(1).map((e) => (
             <li key={e.field}>
-              <b>{e.field.replaceAll('_', ' ')}</b>: {e.message}
+              <b>{names[e.field] ?? e.field.replaceAll('_', ' ')}</b>: {e.message}
             </li>
           ))}
         </Box>

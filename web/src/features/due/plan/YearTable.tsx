@@ -63,7 +63,9 @@ export function YearTable({ months, oils: year }: { months: readonly Month[]; oi
           <TableBody>
             {oils.map(([oil, sum]) => (
               <TableRow key={oil}>
-                <TableCell scope="row">{oil || 'not known yet'}</TableCell>
+                <TableCell component="th" scope="row">
+                  {oil || 'not known yet'}
+                </TableCell>
                 <TableCell>
                   <b>{show(sum * 1000, 'volume')}</b>
                 </TableCell>
@@ -74,7 +76,9 @@ export function YearTable({ months, oils: year }: { months: readonly Month[]; oi
               </TableRow>
             ))}
             <TableRow>
-              <TableCell scope="row">bay hours</TableCell>
+              <TableCell component="th" scope="row">
+                bay hours
+              </TableCell>
               <TableCell>
                 <b>{months.reduce((sum, m) => sum + m.hours, 0).toFixed(1)} h</b>
               </TableCell>

@@ -28,6 +28,7 @@ export function PolicyPage() {
       <Nav />
       <Switches
         name="Policy of oils"
+        names={LIMITS}
         switches={switches}
         now={Object.fromEntries(now)}
         why="Why it changes"

@@ -16,6 +16,7 @@ type Props = {
   switches: Switch[];
   now: Record<string, string>;
   words?: Record<string, string>;
+  names?: Record<string, string>;
   why: string;
   submit: string;
   history: Past[];
@@ -30,7 +31,7 @@ export function Switches(props: Props) {
   return <Round key={round} {...props} taken={() => setRound(round + 1)} />;
 }
 
-function Round({ name, switches, now, words = {}, why, submit, history, children, version, send, taken }: Props & { taken: () => void }) {
+function Round({ name, switches, now, words = {}, names = {}, why, submit, history, children, version, send, taken }: Props & { taken: () => void }) {
   const lead = useMay('lead');
   const [start] = useState({ ...now, why: '' } as Record<string, string>);
   const changedOf = (typed: Record<string, string>) =>
@@ -65,7 +66,7 @@ function Round({ name, switches, now, words = {}, why, submit, history, children
         {lead && (
           <>
             <Line name="why" label={why} most={200} hint="goes on record with your name" />
-            <Trouble error={act.error} />
+            <Trouble error={act.error} names={{ ...Object.fromEntries(switches.map((s) => [s.name, s.question])), ...names }} />
             <Button type="submit" variant="contained" disabled={act.isPending || !changed} sx={{ justifySelf: 'start' }}>
               {typed.overtaken ? 'Keep mine over theirs' : submit}
             </Button>
