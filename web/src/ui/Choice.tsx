@@ -34,7 +34,9 @@ export function Choice<V extends string>({ label, value, options, onChange, larg
             value={o.value}
             disableTypography
             label={<Box component="span">{o.label}</Box>}
-            control={<Radio disableRipple sx={{ position: 'absolute', opacity: 0, width: '1px', height: '1px', p: 0 }} />}
+            control={
+              <Radio disableRipple icon={<span />} checkedIcon={<span />} sx={{ position: 'absolute', opacity: 0, width: '1px', height: '1px', p: 0 }} />
+            }
             sx={{
               position: 'relative',
               m: 0,

@@ -7,13 +7,15 @@ import type { z } from 'zod';
 import { Refused, standing } from '../../app/api';
 import { shapeOf } from './shape';
 
-/** ``start``: what stands in the form at first; ``keep``: the name under which it outlives a reload; ``version``: that from which an edit
- *  starts; ``pathOf``: the field of the form to which one of the server's belongs, where they differ. */
+/** ``start``: what stands in the form at first; ``keep``: the name under which it outlives a reload; ``taken``: done at once when the server
+ *  took it, ``settled``: when the page shows it; ``version``: that from which an edit starts; ``pathOf``: the field of the form to which one
+ *  of the server's belongs, where they differ. */
 export type TypedOptions<T extends FieldValues, R> = {
   start: T;
   schema?: z.ZodType<T, T>;
   send: (typed: T, version: number) => Promise<R>;
   taken?: (result: R) => unknown;
+  settled?: (result: R) => unknown;
   keep?: string;
   version?: number;
   pathOf?: (field: string) => string;
@@ -48,7 +50,7 @@ export function keep<T>(key: string, start: T, typed: T): void {
 
 /** A refusal at its field; overtaken, an edit goes on from the version that stands now, so that a second press writes knowingly. */
 export function useTyped<T extends FieldValues, R>(options: TypedOptions<T, R>): Typed<T, R> {
-  const { start, send, taken, keep: key, version = 0, pathOf = (field: string) => field } = options;
+  const { start, send, taken, settled, keep: key, version = 0, pathOf = (field: string) => field } = options;
   const from = useRef(version);
   const begun = useRef(start);
   const cache = useQueryClient();
@@ -62,8 +64,9 @@ export function useTyped<T extends FieldValues, R>(options: TypedOptions<T, R>):
     mutationFn: (typed) => send(typed, from.current),
     onSuccess: async (result) => {
       if (key) sessionStorage.removeItem(key);
-      await cache.invalidateQueries();
       await taken?.(result);
+      await cache.invalidateQueries();
+      await settled?.(result);
     },
     onError: (error) => {
       if (standing(error)) from.current = standing(error);

@@ -39,7 +39,7 @@ function Round({ name, switches, now, words = {}, names = {}, why, submit, histo
   const typed = useTyped<Record<string, string>, unknown>({
     start,
     version,
-    taken,
+    settled: taken,
     send: (d, from) => send({ ...changedOf(d), why: d.why ?? '' }, { 'If-Match': String(from) }),
   });
   const { form, act } = typed;
