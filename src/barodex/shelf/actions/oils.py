@@ -10,7 +10,8 @@ from django.core.exceptions import PermissionDenied
 from django.db import transaction
 
 from barodex.accounts.actions import audit, require
-from barodex.accounts.models import AuditEntry, Person
+from barodex.accounts.models import Person
+from barodex.accounts.since import last_hand
 from barodex.core.oil.check_oil import check_lubricant
 from barodex.core.oil.lubricant import ADDITIVE_KINDS
 from barodex.core.quantity.errors import Inconsistent, Superseded, in_range
@@ -83,8 +84,7 @@ def _said(value: Any) -> str:
 
 def _superseded(old: Lubricant, based_on: int | None, changed: dict[str, tuple[Any, Any]], stand: Packs, sent: Packs) -> Superseded:
     """What stands on an oil now beside what somebody who opened it earlier would write."""
-    last = AuditEntry.objects.filter(about=f"{old._meta.label_lower}:{old.pk}").order_by("-at", "-id").first()
-    who = last.by.shown_name if last is not None and last.by is not None else "Somebody"
+    who = last_hand(old)
     both = [(f, f"there {_said(now)}, here {_said(mine)}") for f, (now, mine) in changed.items()]
     if stand != sent:
         both.append(("packs", f"there {len(stand)} with their prices, here {len(sent)} that differ"))

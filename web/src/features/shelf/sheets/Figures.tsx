@@ -28,7 +28,6 @@ const READ = [
   { name: 'Change every', groups: ['interval'], between: ' or ', otherwise: 'not stated: common practice counts' },
   { name: 'Opened', groups: ['ways'], between: ', ', otherwise: '' },
   { name: 'Level and warmth', groups: ['level'], between: ', ', otherwise: '' },
-  { name: 'Kit', groups: ['kit'], between: ', ', otherwise: '' },
 ] as const;
 
 /** Every figure of a revision as words, so that two revisions can be compared line by line. */
