@@ -22,7 +22,7 @@ export type Lane = {
   unshown: { act: Waiting; error: Error } | null;
   savedAt: Date | null;
 };
-type Working = { shown: Lane; pressed: boolean; timer?: ReturnType<typeof setTimeout> };
+type Working = { shown: Lane; pressed: boolean; busy: boolean; timer?: ReturnType<typeof setTimeout> };
 
 const NOTHING: Lane = { items: [], sending: false, away: false, paused: null, refused: null, unshown: null, savedAt: null };
 export type LaneName = `${number} ${'acts' | 'photos'}`;
@@ -121,13 +121,15 @@ class Outbox {
   }
 
   #working(name: LaneName): Working {
-    const found = this.#lanes.get(name) ?? { shown: NOTHING, pressed: false };
+    const found = this.#lanes.get(name) ?? { shown: NOTHING, pressed: false, busy: false };
     this.#lanes.set(name, found);
     return found;
   }
 
   #show(name: LaneName, part: Partial<Lane>): void {
     const lane = this.#working(name);
+    // A server that stays away is tried again and again: where nothing is new, no page is drawn anew.
+    if ((Object.keys(part) as (keyof Lane)[]).every((key) => lane.shown[key] === part[key])) return;
     lane.shown = { ...lane.shown, ...part };
     this.#tell();
   }
@@ -146,8 +148,9 @@ class Outbox {
   async #run(name: LaneName): Promise<void> {
     const lane = this.#working(name);
     const [head] = lane.shown.items;
-    if (!head || lane.shown.sending || lane.timer) return;
-    this.#show(name, { sending: true, refused: null });
+    if (!head || lane.busy || lane.timer) return;
+    lane.busy = true;
+    this.#show(name, { sending: !(lane.shown.away || lane.shown.paused), refused: null });
     await this.#ready;
     try {
       const state = await this.#send(head);
@@ -178,6 +181,7 @@ class Outbox {
       return;
     }
     const away = error instanceof Unreachable;
+    lane.busy = false;
     if (!away) lane.pressed = false;
     // The key may have been renewed by another page: it is asked for before the next try.
     if (error instanceof Refused && error.problem.status === 403) void this.#cache?.invalidateQueries({ queryKey: ['session'] });
@@ -188,11 +192,12 @@ class Outbox {
       },
       away ? PACE.retry : PACE.again,
     );
-    this.#show(name, { sending: false, away, paused: away ? this.lane(name).paused : error });
+    const before = this.lane(name).paused;
+    this.#show(name, { sending: false, away, paused: away || before?.message === error.message ? before : error });
   }
 
   #settle(name: LaneName, lane: Working, head: Waiting): void {
-    lane.pressed = false;
+    lane.pressed = lane.busy = false;
     this.#after.delete(head.act_id);
     void drop(head.act_id).catch(() => undefined);
     this.#show(name, { sending: false, items: lane.shown.items.filter((act) => act.act_id !== head.act_id) });
