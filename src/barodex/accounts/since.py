@@ -19,10 +19,8 @@ def version_of(values: Mapping[str, Any]) -> int:
     return zlib.crc32(json.dumps(values, sort_keys=True, default=str).encode()) % 1_000_000_000
 
 
-def last_hand(about: models.Model | None) -> str:
+def last_hand(about: models.Model) -> str:
     """Who changed a row last, by the audit trail."""
-    if about is None:
-        return "Somebody"
     last = AuditEntry.objects.filter(about=f"{about._meta.label_lower}:{about.pk}").order_by("-at", "-id").first()
     return last.by.shown_name if last is not None and last.by is not None else "Somebody"
 

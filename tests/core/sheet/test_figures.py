@@ -7,7 +7,7 @@ import pytest
 from barodex.core.kinds.kind import COMPARTMENT_KINDS, fluid_rules
 from barodex.core.oil.lubricant import Requirement
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
-from barodex.core.sheet.figures import GROUPS, QUANTITIES, Figures, check_figures, declared, stated
+from barodex.core.sheet.figures import GROUPS, QUANTITIES, Figures, check_figures, declared
 from barodex.core.sheet.plausible import more_than_it_holds
 from barodex.core.sheet.sheet import Head, Plug, Sheet, Variant, asked_by, check_sheet, resolve, sheet_of
 from barodex.core.sheet.work import touched_plugs
@@ -97,20 +97,6 @@ def test_every_figure_says_what_it_is():
     files = [of.in_file for of in declared().values()]
     assert len(files) == len(set(files)) == len(dataclasses.fields(Figures))
     assert declared()["flush_ml"].meaning.kinds == ("hub gear", "chain case")  # where clutch linings run in the oil nothing is flushed
-
-
-def test_only_what_is_stated_is_listed():
-    assert [(of.name, value) for of, value in stated(made(grade="75W-80", hypoid=True, resets=("counter",)))] == [
-        ("family", "gear"),
-        ("grade", "75W-80"),
-        ("hypoid", True),
-        ("fill_method", "to the lip"),
-        ("drain_method", "plug"),
-        ("case_material", "unknown"),
-        ("warm_up", True),
-        ("exchange_cycles", 1),
-        ("resets", ("counter",)),
-    ]
 
 
 def test_a_sheet_is_made_of_its_figures():

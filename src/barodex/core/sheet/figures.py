@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import dataclasses
 import functools
-from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
@@ -292,24 +291,3 @@ def check_figures(figures: Figures) -> None:
         raise Inconsistent("A window has two ends.", field="window_low_c" if low is None else "window_high_c", value="")
     if low is not None and high is not None:
         check_window(TemperatureWindow(low, high))
-
-
-def stated(figures: Figures) -> Iterator[tuple[Declared, Any]]:
-    """Give the figures that a revision states, each with its value; unknown, empty and "no" are left out.
-
-    Parameters
-    ----------
-    figures : of a revision, or a row with the same attributes
-
-    Returns
-    -------
-    iterator of (Declared, value)
-
-    References
-    ----------
-    None needed.
-    """
-    for name, of in declared().items():
-        value = getattr(figures, name)
-        if value not in (None, "", False) and not (of.meaning.several and not value):
-            yield of, value

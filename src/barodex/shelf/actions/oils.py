@@ -11,7 +11,7 @@ from django.db import transaction
 
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
-from barodex.accounts.since import last_hand
+from barodex.accounts.since import last_hand, shown
 from barodex.core.oil.check_oil import check_lubricant
 from barodex.core.oil.lubricant import ADDITIVE_KINDS
 from barodex.core.quantity.errors import Inconsistent, Superseded, in_range
@@ -76,16 +76,10 @@ def add_lubricant(by: Person, oil: Oil) -> Lubricant:
     return made
 
 
-def _said(value: Any) -> str:
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    return "not stated" if _unknown(value) else ", ".join(value) if isinstance(value, list) else str(value)
-
-
 def _superseded(old: Lubricant, based_on: int | None, changed: dict[str, tuple[Any, Any]], stand: Packs, sent: Packs) -> Superseded:
     """What stands on an oil now beside what somebody who opened it earlier would write."""
     who = last_hand(old)
-    both = [(f, f"there {_said(now)}, here {_said(mine)}") for f, (now, mine) in changed.items()]
+    both = [(f, f"there {shown(now)}, here {shown(mine)}") for f, (now, mine) in changed.items()]
     if stand != sent:
         both.append(("packs", f"there {len(stand)} with their prices, here {len(sent)} that differ"))
     return Superseded(

@@ -39,13 +39,14 @@ async function takeOver(): Promise<void> {
   for (const key of Object.keys(localStorage)) {
     const [, who, service] = /^barodex\.queue\.(.*)\.(\d+)$/.exec(key) ?? [];
     if (!who || !service) continue;
+    let left: unknown = [];
     try {
-      const left: unknown = JSON.parse(localStorage.getItem(key) ?? '[]');
-      for (const act of Array.isArray(left) ? left.map((value) => ofBefore(value, who, Number(service))).filter(isWaiting) : []) await keep(act);
+      left = JSON.parse(localStorage.getItem(key) ?? '[]');
     } catch {
       // what cannot be read was no act
     }
-    localStorage.removeItem(key);
+    for (const act of Array.isArray(left) ? left.map((value) => ofBefore(value, who, Number(service))).filter(isWaiting) : []) await keep(act);
+    localStorage.removeItem(key); // only once all of it is kept
   }
 }
 

@@ -152,6 +152,7 @@ class Outbox {
     lane.busy = true;
     this.#show(name, { sending: !(lane.shown.away || lane.shown.paused), refused: null });
     await this.#ready;
+    if (this.#lanes.get(name) !== lane) return; // somebody else is signed in: nothing goes in their name
     try {
       const state = await this.#send(head);
       if (this.#lanes.get(name) !== lane) return; // somebody else is signed in
