@@ -15,7 +15,7 @@ from barodex.accounts.models import AuditEntry, Person
 from barodex.bay.actions import JobSpec, drop_service, start_service
 from barodex.bay.models import ServiceAct, ServiceJob
 from barodex.book.actions import PaperRecord, correct, enter_record, settle_follow_up, void_record
-from barodex.book.models import Correction, FollowUp, OilRecord
+from barodex.book.models import Correction, FollowUp, LedgerRow, OilRecord
 from barodex.book.trend import trend
 from barodex.core.due.schedule import OwnRule
 from barodex.core.findings.finding import Finding
@@ -253,7 +253,9 @@ def test_what_must_never_be_is_refused_by_the_database_too(depot, people):
     refused_by_the_database(lambda: Container.objects.filter(pk=depot.bottles[0].pk).update(content_ml=-1))
     refused_by_the_database(lambda: Container.objects.filter(pk=depot.bottles[0].pk).update(content_ml=1001))
     refused_by_the_database(lambda: Plug.objects.update(torque_nm=0))
-    refused_by_the_database(lambda: OilRecord.objects.update(poured_ml=-5))
+    refused_by_the_database(
+        lambda: LedgerRow.objects.create(record=OilRecord.objects.first(), place=0, kind="oil", volume_ml=-5, temperature_c=20, sigma_ml=1)
+    )
     refused_by_the_database(lambda: OilRecord.objects.update(level=5))
     refused_by_the_database(lambda: Correction.objects.create(record=OilRecord.objects.first(), field="oil", reason="", by=tech, at=NOW))
     refused_by_the_database(lambda: Person.objects.update(role="king"))

@@ -4,6 +4,8 @@ import datetime as dt
 
 from barodex import clock
 from barodex.book.actions import Entry, PaperRecord, enter_record, write_record
+from barodex.core.ledger.balance import LedgerEntry
+from barodex.core.ledger.drained import Amount
 from barodex.shelf.models import FigureSource
 from tests.api.test_kinds import AUTOMATIC
 from tests.conftest import NOW
@@ -34,7 +36,7 @@ def test_amounts_findings_and_gaps(api, depot, people):
         "Heavy",
         depot.heavy,
         depot.axle.revisions.get(),
-        poured_ml=1500,
+        (LedgerEntry("oil", Amount(1500)),),
         gaps=("Closed without a torque figure. Reason: x",),
     )
     write_record(people["technician"], depot.rear, entry)
@@ -66,7 +68,9 @@ def test_a_level_closed_outside_its_window(api, depot, people):
     revision = box.sheet.revisions.get()
     for closed, against in ((revision.window_high_c + 9, True), (revision.window_high_c, False)):
         with clock.at(NOW):
-            entry = Entry(clock.today(), 71_900, "Red", None, revision, poured_ml=4000, details={"closed_at_c": closed})
+            entry = Entry(
+                clock.today(), 71_900, "Red", None, revision, (LedgerEntry("oil", Amount(4000)),), details={"closed_at_c": closed}
+            )
             write_record(people["technician"], box, entry)
         assert ("level" in kinds(api, box)) == against
 

@@ -185,8 +185,15 @@ def test_signing_writes_everything_at_once(api, depot, people, service):
     view = walk(people["technician"], service, {"Gearbox": Outcome(1800, 38)})
     assert view.state == "signed"
     record = OilRecord.objects.get(service=service)
-    assert (record.on, record.meter_value, record.poured_ml, record.level) == (TODAY, 72_000, 1850, 1)
-    assert record.loss_band == "tight"
+    assert (record.on, record.meter_value, record.level) == (TODAY, 72_000, 1)
+    assert [(e.kind, e.volume_ml, e.container and e.container.label) for e in record.entries.order_by("place")] == [
+        ("drained", 1800, None),
+        ("oil", 640, "Light 0"),
+        ("oil", 1000, "Light 1"),
+        ("oil", 210, "Light 2"),
+    ]
+    shown = api.viewer.get(f"/api/book/{depot.gearbox.pk}")["records"][-1]
+    assert (shown["poured_ml"], shown["used_ml"], shown["loss_band"]) == (1850, 1800, "tight")
     assert [(t["plug"], t["torque_nm"]) for t in record.torques] == [("drain plug", 43.0), ("fill plug", 37.0)]
     assert Reading.objects.get(vehicle=depot.vehicle, value=72_000).source == "service"
     left = {c.label: c.content_ml for c in Container.objects.filter(lubricant=depot.light)}

@@ -7,7 +7,7 @@ import pytest
 from pypdf import PdfReader
 
 from barodex import clock
-from barodex.book.models import Correction, OilRecord
+from barodex.book.models import Correction, LedgerRow, OilRecord
 from barodex.demo.walk import Outcome, walk
 from tests.conftest import NOW, TODAY
 
@@ -43,8 +43,8 @@ def test_a_correction_says_who_when_why_and_the_loss_follows(api, depot, record)
     assert view["loss_band"] == "tight"
     (entry,) = view["corrections"]
     assert (entry["before"], entry["after"], entry["reason"], entry["by"]) == ("1640.0", "1840.0", "read the wrong mark", "Technician")
-    record.refresh_from_db()
-    assert record.drained_ml == 1640  # the record itself is not touched
+    rows = LedgerRow.everything.filter(record=record, kind="drained").order_by("id")
+    assert [(r.volume_ml, r.void_reason) for r in rows] == [(1640, "read the wrong mark"), (1840, "")]  # what was written stays, void
 
 
 @pytest.mark.parametrize(

@@ -11,6 +11,8 @@ from PIL import Image, ImageFilter
 from barodex import clock
 from barodex.book.actions import Entry, PaperRecord, enter_record, write_record
 from barodex.book.models import FollowUp, OilRecord
+from barodex.core.ledger.balance import LedgerEntry
+from barodex.core.ledger.drained import Amount
 from barodex.core.run.seen import finding_from
 from barodex.demo.scenes import magnet_on_paper, oil_on_paper
 from barodex.demo.walk import GOOD_LOOK, Outcome, walk
@@ -376,7 +378,7 @@ def test_a_trip_and_a_season(api, depot, people):
 def test_the_sheet_learns_from_fills_to_the_level(api, depot, fleet):
     found = api.viewer.get(f"/api/book/{fleet[0].pk}/trend")["learnt"]
     assert found["went_in"]["count"] == 4
-    assert found["copies"] == 1, "the depot's own 1 850 mL is the sheet's figure"
+    assert found["copies"] == 1, "the depot's own 1 850 mL is the sheet's figure"
     assert found["proposes_ml"] == 1710
     path = f"/api/book/{fleet[0].pk}/learnt"
     api.technician.post(path, expect=403)
@@ -401,11 +403,19 @@ def test_a_fault_that_comes_back_and_oil_over_the_plug(api, depot, people):
             write_record(
                 tech,
                 depot.rear,
-                Entry(clock.today(), 60_000 + days, "Heavy", depot.heavy, depot.axle.revisions.get(), poured_ml=1500, details=details),
+                Entry(
+                    clock.today(),
+                    60_000 + days,
+                    "Heavy",
+                    depot.heavy,
+                    depot.axle.revisions.get(),
+                    (LedgerEntry("oil", Amount(1500)),),
+                    details=details,
+                ),
             )
     found = {s["rule"]: s for s in api.viewer.get(f"/api/book/{depot.rear.pk}/trend")["surprises"]}
     assert "21" in found["fault-returned"]["text"]
-    assert "90 mL" in found["over-the-plug"]["text"]
+    assert "90 mL" in found["over-the-plug"]["text"]
     assert len(found["over-the-plug"]["causes"]) == 4
 
 

@@ -79,8 +79,16 @@ def test_an_exchange_draws_every_cycle_from_stock_and_says_what_it_came_to(api, 
     record = OilRecord.objects.get(service=automatic.service)
     assert record.work == "exchange"
     assert record.details["cycles"] == "2"
-    assert record.details["oil_ml"] == pytest.approx(3800 + 4500)
-    assert 0.4 < record.details["fresh"] < 0.8
+    shown = api.viewer.get(f"/api/book/{automatic.automatic.pk}")["records"][-1]
+    assert [(e["kind"], e["volume_ml"], e["cycle"]) for e in shown["entries"]][:4] == [
+        ("drained", 3800, 1),
+        ("oil", 3800, 1),
+        ("drained", 3800, 0),
+        ("oil", 4500, 0),
+    ]
+    assert (shown["drained_ml"], shown["poured_ml"]) == (7600, 8300)
+    assert shown["inside_15_ml"] == pytest.approx((9500 - 7600 + 8300 - (shown["run_out_ml"] or 0)) * 0.996, rel=0.02)  # the whole box
+    assert shown["fresh_share"] == pytest.approx(api.viewer.get(f"/api/services/{automatic.service}")["ledgers"][0]["fresh"])
     assert any("would reach the 70\N{NO-BREAK SPACE}%" in g for g in record.gaps)  # two drains are not enough, and the reason stands
     assert Container.objects.get(pk=automatic.can).content_ml == pytest.approx(20_000 - 3800 - 4500)
 

@@ -173,7 +173,7 @@ def test_oils_tried_side_by_side(api, depot, people):
     assert by_oil["Heavy"]["run"] == 24_000
     assert by_oil["Heavy"]["shift"] == 2
     assert by_oil["Light"]["shift"] == 4.5
-    assert by_oil["Heavy"]["loss_sigma"] < 10, "millilitres per 1 000 km, not thousands"
+    assert by_oil["Heavy"]["loss_within"] < 20, "millilitres per 1 000 km, not thousands"
     assert any("before Heavy" in s for s in told["says"])
     api.viewer.get("/api/book/999/tried", expect=404)
     bad = {"on": str(TODAY), "lubricant_id": depot.light.pk, "shift": 9}

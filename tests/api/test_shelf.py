@@ -166,9 +166,9 @@ def test_an_additive_displaces_oil_and_goes_on_the_record(api, depot, people):
     service = start(api, depot, depot.gearbox, depot.light, job={"doses": doses})["id"]
     view = api.viewer.get(f"/api/services/{service}")
     assert view["ledgers"][0]["target_ml"] == 1790
-    assert "less 60 mL Moly" in view["ledgers"][0]["target_basis"]
+    assert "less 60 mL Moly" in view["ledgers"][0]["target_basis"]
     walk(people["technician"], service, {})
-    assert "Additive: 60 mL Moly (solid lubricant)" in OilRecord.objects.get(service=service).gaps
+    assert "Additive: 60 mL Moly (solid lubricant)" in OilRecord.objects.get(service=service).gaps
     wrong = start(api, depot, depot.rear, depot.heavy, expect=422, job={"doses": [{"additive_id": 999, "volume_ml": "10 mL"}]})
     assert wrong["errors"][0]["field"] == "jobs.0.doses.0.additive_id"
 
@@ -180,7 +180,7 @@ def test_another_family_that_stays_inside_adds_a_rinse_before_the_final_fill(api
     view = api.viewer.get(f"/api/services/{start(api, depot, depot.gearbox, depot.light)['id']}")
     rinse = next(s for s in view["steps"] if s["id"].startswith("rinse."))
     assert rinse["gate"]
-    assert "200 mL of atf oil stay inside" in rinse["why"]
+    assert "200 mL of atf oil stay inside" in rinse["why"]
 
 
 # --- stock and shopping ----------------------------------------------------------------------------------------------
@@ -188,10 +188,10 @@ def test_another_family_that_stays_inside_adds_a_rinse_before_the_final_fill(api
 
 def test_movements_are_written_and_never_below_zero(api, depot):
     bottle = depot.bottles[0]
-    assert api.technician.post(f"/api/containers/{bottle.pk}/take", {"volume_ml": "140 mL", "why": "top-up"})["content_ml"] == 500
+    assert api.technician.post(f"/api/containers/{bottle.pk}/take", {"volume_ml": "140 mL", "why": "top-up"})["content_ml"] == 500
     refused = api.technician.post(f"/api/containers/{bottle.pk}/take", {"volume_ml": "501 mL", "why": "top-up"}, expect=422)
     assert "holds 500 mL by the book" in refused["detail"].replace("\N{NO-BREAK SPACE}", " ")
-    assert api.technician.post(f"/api/containers/{bottle.pk}/count", {"content_ml": "450 mL", "why": "looked"})["content_ml"] == 450
+    assert api.technician.post(f"/api/containers/{bottle.pk}/count", {"content_ml": "450 mL", "why": "looked"})["content_ml"] == 450
     api.technician.post(f"/api/containers/{bottle.pk}/count", {"content_ml": "1.2 L", "why": "looked"}, expect=422)
     api.technician.post(f"/api/containers/{bottle.pk}/take", {"volume_ml": "0", "why": "nothing"}, expect=422)
     moves = api.viewer.get(f"/api/containers/{bottle.pk}")

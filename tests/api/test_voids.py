@@ -129,7 +129,7 @@ def test_a_bare_figure_that_fits_only_as_litres_is_asked_about_and_not_taken(api
     assert asked["errors"][0]["field"] == "poured_ml"
     assert "1.7 L?" in asked["detail"]
     made = paper(api, depot, poured_ml="1.7 L")["id"]
-    assert OilRecord.objects.get(pk=made).poured_ml == 1700
+    assert OilRecord.objects.get(pk=made).entries.get(kind="oil").volume_ml == 1700
     wrong = api.technician.post(f"/api/records/{made}/corrections", {"field": "poured_ml", "value": "1.8", "reason": "misread"}, expect=422)
     assert "1.8 L?" in wrong["detail"]
     body = {"vehicle_id": depot.vehicle.pk, "jobs": [{"compartment_id": depot.gearbox.pk, "lubricant_id": depot.light.pk}]}

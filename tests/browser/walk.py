@@ -66,6 +66,8 @@ def finish(page: Page, service: int, stop: str = "", drained: str = "") -> None:
         if step["kind"] == "measure":
             holds = next(x for x in state["ledgers"] if x["compartment"] == step["compartment"])["capacity_ml"] or 1850
             values |= {"pan_ml": drained or 0.97 * holds, "temperature_c": "30"}
+        if step["purpose"] == "rinse":
+            values["elsewhere"] = True
         if step["kind"] == "pour":
             ledger = next(x for x in state["ledgers"] if x["compartment"] == step["compartment"])
             left = (ledger["target_ml"] or 200) - ledger["poured_ml"]

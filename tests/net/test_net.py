@@ -25,6 +25,15 @@ ON_PURPOSE: tuple[tuple[str, str, str], ...] = (
         "/services/*/said/ledgers/*/consequence/next_on",
         "A signed page says the day of the next change as it was on the day of the signature, not counted anew from each day it is read.",
     ),
+    ("2026-11-27", "/services/*/said/ledgers/*/drain_shares/*", "The fresh share is told of volumes at one temperature."),
+    ("2026-11-27", "/services/*/said/ledgers/*/fresh", "The fresh share is told of volumes at one temperature."),
+    ("2026-11-27", "/services/*/said/ledgers/*/outlook/fresh", "The fresh share is told of volumes at one temperature."),
+    ("2026-11-27", "/services/*/said/ledgers/*/variant/*", "A number and its unit do not break apart."),
+    (
+        "2026-11-27-kept",
+        "/book/11/said/records/2/drained_*",
+        "Of an exchange all that came out is told, the first of it at no measured temperature.",
+    ),
     *(
         (day, where, why)
         for day in ("2026-11-27", "2026-11-27-kept")
@@ -44,6 +53,44 @@ ON_PURPOSE: tuple[tuple[str, str, str], ...] = (
             ("/due/*/life/said/*/other/*", "The other school's basis stands for itself, not in a sentence."),
             ("/book/*/photos/*/words", "A photo of a record says what was being done, not the step's id."),
             ("/records/*/paper/*", "The paper names the plug that was closed, and its torque as the person reads it."),
+            *(
+                (
+                    f"/book/*/said/records/*/{name}",
+                    "What went in and came out is a sum over the entries of a record, which stand beside it.",
+                )
+                for name in ("entries", "additive_ml", "run_out_ml", "used_ml", "put_in_15_ml", "first_out_15_ml", "inside_15_ml")
+            ),
+            ("/book/*/said/records/*/fresh_share", "The fresh share of an exchange follows its entries, also once they are put right."),
+            ("/book/*poured_ml", "Of an exchange all that went through is told, not the last fill alone."),
+            (
+                "/book/*/said/records/*/drained_*15_ml",
+                "Of an exchange all that came out is told, each brought to 15 °C by the oil that it was.",
+            ),
+            ("/book/*/said/records/*/details", "Amounts stand in the entries, not among the details."),
+            (
+                "/book/*/said/records/*/loss_*",
+                "A loss is told with 2σ; what stays inside unknown tells none; too short a run says look again.",
+            ),
+            ("/book/*/trend/said/holds/*", "The level holds by the losses as they are judged now, from the last time that it was set."),
+            (
+                "/book/*/trend/said/learnt/*",
+                "What it takes is told at the temperature for which a sheet states it, the tenth rounded as people do.",
+            ),
+            ("/book/*/trend/said/loss/*", "A rate is told with 2σ, and what tells no loss is left out."),
+            ("/book/*/trend/said/points/*", "A loss is told with 2σ; what stays inside unknown tells none."),
+            ("/book/*/trend/said/run_now", "What the oil has run is told as for the due date: in season, at the rate of use to come."),
+            ("/book/*/tried/said/oils/*", "A rate is told with 2σ, and what the oil has run as for the due date."),
+            ("/book/vehicles/*/verdict/said/compartments/*/loss", "A loss is judged once, and the owner's sheet says what the book says."),
+            ("/book/waste/said/*", "Used oil is what came out by the entries, not what was typed once for several compartments."),
+            ("/services/*/gaps/said/*", "A level that was found by its own method is not off a figure."),
+            ("/services/*/said/ledgers/*/loss*", "A loss is told with 2σ, and held against the interval that was run."),
+            ("/services/*/said/ledgers/*/no_loss", "Why what came out tells no loss stands beside it."),
+            ("/services/*/said/records/*/*_ml", "A signed page shows the sums of its records as the book has them."),
+            ("/services/*target_basis", "A number and its unit do not break apart."),
+            ("/services/*/said/ledgers/*/inside/*", "A number and its unit do not break apart."),
+            ("/services/*/said/ledgers/*/recovery/*", "A number and its unit do not break apart."),
+            ("/services/start/*/text", "A number and its unit do not break apart."),
+            ("/plan/horizon/said/oils/*/drum/working/inputs/*", "A number and its unit do not break apart."),
         )
     ),
 )

@@ -13,7 +13,7 @@ from barodex.core.due.interval import add_months
 from barodex.core.due.meter import MeterReading
 from barodex.core.due.use import forecast
 from barodex.core.guide.torque import nm_to_lbf_ft, wrench_setting
-from barodex.core.ledger.drained import Amount, at_reference, loss_since_last_fill
+from barodex.core.ledger.drained import Amount, Run, at_reference, loss_since_last_fill
 from barodex.core.oil.grades import (
     cold_limit_c,
     grade_for_kv100,
@@ -234,11 +234,11 @@ def test_calendar_months_as_dateutil_has_them(start, months):
 
 def test_uncertainties_add_in_quadrature():
     # JCGM 100 (GUM) 5.1.2: √(30² + 40²) = 50.
-    loss = loss_since_last_fill(Amount(2000, 15, 30), (), Amount(1800, 15, 40), 2000, 10_000)
+    loss = loss_since_last_fill(Amount(2000, 15, 30), (), Amount(1800, 15, 40), 2000, 10_000, run=Run(1.0))
     assert (loss.loss_ml, loss.sigma_ml) == (pytest.approx(200), pytest.approx(50))
     assert loss.per_1000km_ml == pytest.approx(20)
     assert loss.told_from_zero
-    assert loss.band == "leak"  # 10 % of capacity, common practice
+    assert loss.band == "leak"  # 200 − 2·50, of 2 000: 5 % of the capacity, common practice
 
 
 @pytest.mark.parametrize(

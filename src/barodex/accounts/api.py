@@ -26,7 +26,7 @@ DEMO_PERSON = "isla"
 
 @dataclass(frozen=True)
 class UnitShown:
-    """``shown = value * factor + offset`` with ``decimals`` at the most; ``trim``: without zeros at the end."""
+    """``shown = value * factor + offset`` with ``decimals`` at the most; ``trim``: without zeros at the end; below ``fine_below`` one more."""
 
     kind: str
     label: str
@@ -34,6 +34,7 @@ class UnitShown:
     offset: float
     decimals: int
     trim: bool
+    fine_below: float
 
 
 @dataclass(frozen=True)
@@ -58,7 +59,9 @@ def session_of(request) -> Session:
     """The session of a request."""
     person = request.user if request.user and request.user.is_authenticated else None
     system = person.unit_system if person else "metric"
-    units = tuple(UnitShown(kind, d.label, d.factor, d.offset, d.decimals, d.trim) for kind, d in display_table(system).items())
+    units = tuple(
+        UnitShown(kind, d.label, d.factor, d.offset, d.decimals, d.trim, d.fine_below) for kind, d in display_table(system).items()
+    )
     return Session(
         name=person.shown_name if person else "",
         username=person.username if person else "",

@@ -16,7 +16,7 @@ from barodex.core.findings.colour import ColourReading, Swatch, swatches
 from barodex.core.findings.photo import Cover, Spot
 from barodex.core.quantity.errors import OutOfRange
 from barodex.core.run.folding import ACT_KINDS
-from barodex.core.run.service_gaps import GapReport
+from barodex.core.run.gaps import GapReport
 from barodex.core.sheet.kit import KitLine
 from barodex.core.sheet.work import EXCHANGE_SCHOOLS, TARGET_FRESH, WORKS, kit_work
 from barodex.fleet.models import Vehicle

@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from barodex.book.actions import Recheck
-from barodex.choose.judging import RINSE_ML
 from barodex.core import guide, run
 from barodex.core.guide.purpose import Purpose
 from barodex.core.ledger.draining import RECOVERED_ENOUGH
@@ -35,10 +34,8 @@ def details_of(service: Service, procedure: guide.Procedure, state: run.State, k
     cycles = len(ledger.cycles) + 1 if ledger.cycles else 0
     times = phase_times(procedure, state, guides.acts_of(service), service.started_at)
     details = {
-        "fresh": run.fresh_share(job, ledger),
         "school": job.school if job.kind_of_work == "exchange" else "",
         "cycles": str(cycles) if cycles else "",
-        "oil_ml": sum(c.poured_ml for c in ledger.cycles) + ledger.poured_ml if cycles else None,
         "closed_at_c": level.get("temperature_c"),
         "depth_mm": ledger.depth_mm,
         "stood": stood.get("stood"),
@@ -48,8 +45,6 @@ def details_of(service: Service, procedure: guide.Procedure, state: run.State, k
         "ran_ml": stood.get("ran_ml"),
         **ledger.exposure,
         "recovered": ledger.recovery.share if ledger.recovery else None,
-        "flush_in_ml": ledger.flush_in_ml,
-        "flush_out_ml": ledger.flush_out_ml,
         "before": _impression(feel),
         "after": _impression(drive),
         "rated": {when: {k: noted[k] for k in ("shift", "noise") if noted.get(k)} for when, noted in (("before", feel), ("after", drive))},
@@ -58,8 +53,8 @@ def details_of(service: Service, procedure: guide.Procedure, state: run.State, k
         "values_after": said(procedure, state, Purpose.VALUES, key).get("after"),
         "attached": [f"{s.task}: {_noted(state, s).get('done', 'passed')}" for s in rode_along],
         "refit": list(state.refit),
-        "waste_ml": waste.get("waste_ml") or (waste_ml(procedure, job, state) if waste else None) or None,
-        "waste_oil": (ledger.exposure.get("wrong_oil") or service_oil_before(service, key)) if waste else None,
+        "handed_in_ml": waste.get("waste_ml"),
+        "waste_oil": ledger.exposure.get("wrong_oil") or service_oil_before(service, key),
         "where_to": ", ".join(w for w in (waste.get("container"), waste.get("where_to")) if w),
         "time": f"{sum(t.taken_s for t in times) / 60:.0f} of {sum(t.planned_s for t in times) / 60:.0f} minutes",
         "minutes": {t.phase: [round(t.taken_s / 60, 1), round(t.planned_s / 60, 1)] for t in times},
@@ -70,22 +65,6 @@ def details_of(service: Service, procedure: guide.Procedure, state: run.State, k
 def _noted(state: run.State, step: guide.Step) -> dict[str, Any]:
     here = state.steps[step.id]
     return dict(here.act.values) if here.status == "done" and here.act else {}
-
-
-def warmth_of(procedure: guide.Procedure, state: run.State, key: str) -> str:
-    """How warm the old oil was said to be, where its temperature was not taken."""
-    return str(said(procedure, state, Purpose.MEASURE, key).get("warmth") or "")
-
-
-def waste_ml(procedure: guide.Procedure, job: guide.Job, state: run.State) -> float:
-    """All that left a compartment as used oil, mL: every drain, what ran out at the level, flush and rinse, what stays in a pump."""
-    ledger, rinse = state.ledgers[job.key], said(procedure, state, Purpose.RINSE, job.key)
-    rinses = len(rinse.get("ticked") or ()) or (1 if rinse else 0)
-    pump = sum(float(p.values.get("dead_ml") or 0.0) for p in ledger.all_pours)
-    flushed = ledger.flush_out_ml or 0.0
-    together = job.kind_of_work == "flush" and bool(job.sheet.flush_ml)  # oil and flush fluid were measured as one
-    drained = ledger.drained.volume_ml if ledger.drained and not together else 0.0
-    return sum(c.drained_ml for c in ledger.cycles) + drained + ledger.run_out_ml + flushed + rinses * RINSE_ML + pump
 
 
 def service_oil_before(service: Service, key: str) -> str:

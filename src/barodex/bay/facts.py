@@ -11,13 +11,14 @@ from dataclasses import dataclass
 from typing import Any
 
 from barodex.core.guide.stored import CONVERTER
+from barodex.core.ledger.drained import Amount
 from barodex.core.sheet.work import EXCHANGE_SCHOOLS, TARGET_FRESH
 
 
 @dataclass(frozen=True)
 class Past:
-    """What was known of a compartment: its last change (day, oil), what went in then (``net_in_ml`` at ``poured_c`` °C) and since, what was
-    run since (km, or a ``share`` of the interval), use (km or h ``per_day``), the last looks, and why it is rinsed."""
+    """What was known of a compartment: its last change (day, oil), what went in then and since (at 15 °C), what was run since (km, or a
+    ``share`` of the interval), use (km or h ``per_day``), the last looks, and why it is rinsed."""
 
     first_change: bool = False
     last_filled_on: dt.date | None = None
@@ -26,9 +27,10 @@ class Past:
     share: float | None = None
     distance_km: float | None = None
     density15: float | None = None
-    net_in_ml: float | None = None
-    poured_c: float | None = None
-    topups_ml: tuple[float, ...] = ()
+    least_share: float | None = None
+    last_in: Amount | None = None
+    topups: tuple[Amount, ...] = ()
+    first_drain: bool = False
     depth_mm: float | None = None
     previous: dict[str, Any] | None = None
     previous_level: int | None = None

@@ -9,7 +9,7 @@ from barodex.book.models import OilRecord
 from barodex.book.queries import past_finding
 from barodex.core import guide, run
 from barodex.core.guide.stored import guide_to_keep, kept_guide
-from barodex.core.ledger.drained import poured_amount
+from barodex.core.ledger.drained import LEAST_SHARE
 from barodex.core.oil.lubricant import Dose
 from barodex.core.quantity.expansion import DEFAULT_DENSITY15
 from barodex.core.run.adopted import adopted_variants
@@ -30,7 +30,8 @@ def _core_job(job: ServiceJob) -> guide.Job:
         sheet=core_sheet(job.revision, job.variant, slip),
         oil=job.lubricant.name,
         density15=past.density15 or job.lubricant.density15 or DEFAULT_DENSITY15,
-        last_net_in=None if past.net_in_ml is None else poured_amount(past.net_in_ml, past.poured_c),
+        density15_in=job.lubricant.density15 or DEFAULT_DENSITY15,
+        last_net_in=past.last_in,
         distance_km=past.distance_km,
         first_change=past.first_change,
         previous=previous,
@@ -45,9 +46,11 @@ def _core_job(job: ServiceJob) -> guide.Job:
         school=plan.school,
         attached=plan.attached,
         wrong_oil=plan.wrong_oil,
-        topups=tuple(poured_amount(ml) for ml in past.topups_ml),
+        topups=past.topups,
+        first_drain=past.first_drain,
         depth_mm=past.depth_mm,
         share=past.share,
+        least_share=past.least_share or LEAST_SHARE,
         ambient_c=job.service.ambient_c,
         fetch=plan.fetch,
         no_warm=plan.no_warm,

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from barodex import clock
 from barodex.core.guide.stored import CONVERTER
-from barodex.core.run.service_gaps import GapReport
+from barodex.core.run.gaps import GapReport
 
 from .models import Service, SignedPage
 from .views import ServiceView

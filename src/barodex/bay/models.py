@@ -73,7 +73,7 @@ class SignedPage(models.Model):
 
     service = models.OneToOneField(Service, on_delete=models.CASCADE, primary_key=True, related_name="page")
     view = models.JSONField()  # as :class:`barodex.bay.views.ServiceView`
-    gaps = models.JSONField()  # as :class:`barodex.core.run.service_gaps.GapReport`
+    gaps = models.JSONField()  # as :class:`barodex.core.run.gaps.GapReport`
 
 
 class ServiceAct(models.Model):

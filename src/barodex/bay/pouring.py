@@ -16,13 +16,13 @@ from .models import ServiceAct, ServiceJob
 def reserved_ml(leave_out: int | None = None) -> dict[int, float]:
     """What open services have poured from each container, not yet booked out of stock."""
     taken: dict[int, float] = defaultdict(float)
-    acts = ServiceAct.objects.filter(service__state="open", kind__in=["add", "undo"])
+    acts = ServiceAct.objects.filter(service__state="open", kind__in=["add", "done", "undo"])
     if leave_out is not None:
         acts = acts.exclude(service_id=leave_out)
     rows = list(acts)
     undone = {str(e.values.get("act")) for e in rows if e.kind == "undo"}
     for e in rows:
-        if e.kind == "add" and str(e.act_id) not in undone and e.values.get("container"):
+        if e.kind != "undo" and str(e.act_id) not in undone and e.values.get("container") and e.values.get("volume_ml"):
             taken[int(e.values["container"])] += float(e.values["volume_ml"]) + float(e.values.get("dead_ml") or 0)
     return taken
 
@@ -66,7 +66,7 @@ def service_pour_plan(service_id: int, compartment: str, pump_ml: float = 0.0, s
     settle = SETTLE_S.get(job.revision.fill_method, 0.0)
     ids = {c.label: c.pk for c in job.lubricant.containers.all()}
     if ledger.target_ml is None:  # nothing to plan, but a bottle to pour from
-        shown = tuple(BottleView(ids[b.label], b.label, b.size_ml, b.content_ml, b.content_ml, b.graduated) for b in held[:6])
+        shown = tuple(BottleView(ids[b.label], b.label, b.size_ml, b.content_ml, b.content_ml, b.marked) for b in held[:6])
         return ServicePourPlan(compartment, job.lubricant.name, None, ledger.target_basis, None, shown, 0.0, settle)
     # The pump is primed once: what is in it already is not loaded again.
     primed = sum(float(e.values.get("dead_ml") or 0) for e in ledger.all_pours)
@@ -74,7 +74,7 @@ def service_pour_plan(service_id: int, compartment: str, pump_ml: float = 0.0, s
     dead = max(0.0, pump_ml - primed) if missing > 0.5 else 0.0
     plan = pour_plan(missing, held, dead, stroke_ml)
     left = {b.label: b.content_ml for b in plan.left}
-    views = tuple(BottleView(ids[b.label], b.label, b.size_ml, b.content_ml, left.get(b.label, b.content_ml), b.graduated) for b in held)
+    views = tuple(BottleView(ids[b.label], b.label, b.size_ml, b.content_ml, left.get(b.label, b.content_ml), b.marked) for b in held)
     used = {a.label for a in plan.actions if a.label}
     views = tuple(
         sorted(views, key=lambda v: (v.label not in used, [a.label for a in plan.actions].index(v.label) if v.label in used else 0))

@@ -7,18 +7,22 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from barodex import clock
+from barodex.book.amounts import measured, records_of
+from barodex.book.learning import offered_ml
 from barodex.book.models import FollowUp
 from barodex.core import guide, run
 from barodex.core.findings.debris import RULES
 from barodex.core.guide.level import FEWEST_SAMPLES, WarmUp, dip_plan, warmup_eta
 from barodex.core.guide.purpose import Purpose
-from barodex.core.ledger.draining import Balance, DripYield, balance, drip_yield, drop_rate
+from barodex.core.ledger.drained import NO_FILL, SOME_STAYS
+from barodex.core.ledger.draining import Between, DripYield, drip_yield, drop_rate, inside_between
 from barodex.core.quantity.errors import CoreError
 from barodex.core.run.exchanging import drain_shares
+from barodex.core.run.gaps import GapReport, gap_report
 from barodex.core.run.phases import phase_times
-from barodex.core.run.service_gaps import GapReport, gap_report
 from barodex.core.run.vehicle import Stop, VehicleState, forbidden, vehicle_state
 from barodex.core.sheet.work import WORK_WORDS
+from barodex.shelf.queries import current_revision
 
 from .consequences import consequence_of
 from .guides import acts_of, jobs_of, load, procedure_of
@@ -111,7 +115,8 @@ def _ledger_view(service: Service, job: guide.Job, ledger: run.Ledger) -> Ledger
         drained_ml=ledger.drained.volume_ml if ledger.drained else None,
         drained_c=ledger.drained.temperature_c if ledger.drained and not ledger.drained.temperature_sigma_k else None,
         drained_15_ml=ledger.drained_15_ml,
-        loss=ledger.loss,
+        loss=ledger.judged_loss,
+        no_loss="" if ledger.loss is not None or ledger.drained is None else NO_FILL if job.last_net_in is None else SOME_STAYS,
         assessment=ledger.assessment,
         poured_ml=ledger.poured_ml,
         run_out_ml=ledger.run_out_ml,
@@ -159,11 +164,11 @@ def _drip(ledger: run.Ledger) -> DripYield | None:
     return drip_yield(kept, DRIP_WAIT_S)
 
 
-def _inside(job: guide.Job, ledger: run.Ledger) -> Balance | None:
+def _inside(job: guide.Job, ledger: run.Ledger) -> Between | None:
     """Between what bounds the amount inside lies after a suction."""
     if ledger.recovery is None or ledger.drained is None or job.sheet.capacity_ml is None:
         return None
-    return balance(ledger.poured_ml, ledger.drained.volume_ml, job.sheet.capacity_ml)
+    return inside_between(ledger.poured_ml, ledger.drained.volume_ml, job.sheet.capacity_ml)
 
 
 MOST_READINGS = 200  # drawn and fitted; older ones say nothing of the present rate
@@ -246,7 +251,25 @@ def view(service_id: int) -> ServiceView:
 
 
 def _records(service: Service) -> tuple[RecordRef, ...]:
-    return tuple(RecordRef(str(c), pk) for c, pk in service.records.values_list("compartment_id", "pk"))
+    """The records of a service with their sums, as the book has them now."""
+    found = []
+    for record in service.records.select_related("compartment__sheet", "compartment__vehicle"):
+        m = next((m for m in measured(records_of(record.compartment)) if m.record.pk == record.pk), None)
+        if m is None:
+            continue
+        inside = m.sums.inside
+        found.append(
+            RecordRef(
+                str(record.compartment_id),
+                record.pk,
+                m.said.drained_ml,
+                m.said.poured_ml,
+                inside.volume_ml if inside else None,
+                m.sums.used_ml,
+                offered_ml(m, current_revision(record.compartment.sheet.revisions.all(), clock.today())),
+            )
+        )
+    return tuple(found)
 
 
 def service_gaps(service_id: int) -> GapReport:

@@ -10,7 +10,7 @@ from barodex.book.photos import PhotoView
 from barodex.core.findings.finding import Assessment
 from barodex.core.guide.level import DipPlan, WarmUp
 from barodex.core.ledger.drained import Loss
-from barodex.core.ledger.draining import Balance, DripYield, Recovery
+from barodex.core.ledger.draining import Between, DripYield, Recovery
 from barodex.core.ledger.variant import VariantVerdict
 from barodex.core.run.exchanging import Outlook
 from barodex.core.run.phases import PhaseTime
@@ -144,7 +144,7 @@ class LedgerView:
     cycles_most: int
     outlook: Outlook | None
     recovery: Recovery | None
-    inside: Balance | None
+    inside: Between | None
     flush_in_ml: float | None
     flush_out_ml: float | None
     drip: DripYield | None
@@ -157,6 +157,7 @@ class LedgerView:
     consequence: Consequence | None
     drain_shares: tuple[float, ...]
     elsewhere_ml: float  # poured, and not off the shelf
+    no_loss: str = ""  # why what came out tells no loss
 
 
 @dataclass(frozen=True)
@@ -168,10 +169,16 @@ class NoteView:
 
 @dataclass(frozen=True)
 class RecordRef:
-    """The record that a signature wrote for a compartment."""
+    """The record that a signature wrote for a compartment, with its sums as the book has them now: mL as measured, at 15 °C what is
+    inside, None unknown."""
 
     compartment: str
     record: int
+    drained_ml: float | None = None
+    poured_ml: float | None = None
+    inside_15_ml: float | None = None
+    used_ml: float = 0.0
+    offers_ml: float | None = None  # as the capacity of a sheet that states none, or a guess
 
 
 @dataclass(frozen=True)

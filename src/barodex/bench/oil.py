@@ -11,7 +11,7 @@ from barodex.core.guide import level
 from barodex.core.ledger import exchange
 from barodex.core.oil import viscosity
 from barodex.core.quantity.errors import CoreError
-from barodex.core.quantity.working import COMMON_PRACTICE, Working, grouped
+from barodex.core.quantity.working import COMMON_PRACTICE, Working, grouped, ml
 from barodex.core.run.levelling import MOST_TILT_DEG
 from barodex.http.endpoints import Endpoint, Quantity, answer, shape
 
@@ -174,11 +174,7 @@ class Exchange(Endpoint):
         flow = exchange.flow_needed_ml(total, target)
         working = Working(
             "cycles: fresh = 1 − (1 − d/C)ⁿ; flow-through: fresh = 1 − e^(−V/C)",
-            (
-                ("C, all inside", f"{grouped(total)} mL"),
-                ("d, out in one drain", f"{grouped(given['drained_ml'])} mL"),
-                ("target", f"{target:.0%}"),
-            ),
+            (("C, all inside", f"{ml(total)}"), ("d, out in one drain", f"{ml(given['drained_ml'])}"), ("target", f"{target:.0%}")),
             COMMON_PRACTICE,
         )
         costs = (None, None) if price is None else (made.oil_ml / 1000 * price, flow / 1000 * price)

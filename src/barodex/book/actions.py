@@ -17,10 +17,11 @@ from barodex.core.findings.debris import assess
 from barodex.core.findings.finding import Assessment, DebrisContext, Finding
 from barodex.core.guide.visit_blocks import RATED
 from barodex.core.kinds.kind import clutches_inside
-from barodex.core.ledger.drained import Amount, Loss, at_reference, drained_sigma_ml, loss_since_last_fill, poured_amount, poured_sigma_ml
+from barodex.core.ledger.balance import LedgerEntry
+from barodex.core.ledger.drained import LEAST_DAYS, LEAST_KM, Loss, drained_sigma_ml
 from barodex.core.quantity.errors import Inconsistent, NeedsReason, OutOfRange, in_range
-from barodex.core.quantity.expansion import DEFAULT_DENSITY15
 from barodex.core.quantity.quantity import parse_quantity
+from barodex.core.quantity.working import ml
 from barodex.core.sheet.plausible import more_than_it_holds
 from barodex.core.sheet.sheet import candidates_ml
 from barodex.fleet.actions import add_reading, mark_void
@@ -31,11 +32,12 @@ from barodex.shelf.actions.sheets import figures_of
 from barodex.shelf.models import Lubricant, SheetRevision
 from barodex.shelf.queries import core_sheet, current_revision
 
-from .amounts import came_out, net_in_ml
+from .amounts import measured, records_of
 from .closed import ClosedWith, to_rows
-from .learning import learnt_of
+from .learning import learnt_of, offered_ml
+from .ledger import AMOUNTS, entries_of_records, paper_entries, replace_entries, totals, write_entries
 from .models import Correction, FollowUp, OilRecord
-from .queries import CORRECTABLE, RECORDS, corrected, is_first_change, past_finding, record_views
+from .queries import CORRECTABLE, RECORDS, corrected, is_first_change, past_finding
 
 LOOKED_WITH = "looked at with the change of"
 
@@ -59,10 +61,7 @@ class Entry:
     oil: str = ""
     lubricant: Lubricant | None = None
     revision: SheetRevision | None = None
-    drained: Amount | None = None
-    poured_ml: float | None = None
-    run_out_ml: float = 0.0
-    loss: Loss | None = None
+    amounts: tuple[LedgerEntry, ...] = ()
     finding: Finding | None = None
     assessment: Assessment | None = None
     gaps: tuple[str, ...] = ()
@@ -73,16 +72,11 @@ class Entry:
     details: dict[str, Any] = field(default_factory=dict)
     factor: float = 1.0  # shortens the next interval beside what the finding does
     rechecks: tuple[Recheck, ...] = ()
-    additive_ml: float = 0.0
     ambient_c: float | None = None
-    warmth: str = ""  # how the old oil came out where its temperature was not taken
 
 
 def write_record(by: Person, compartment: Compartment, entry: Entry, service_id: int | None = None) -> OilRecord:
     """Write a record and the follow-ups that its finding asks for. Called inside the caller's transaction."""
-    oil_density = (entry.lubricant.density15 if entry.lubricant else None) or DEFAULT_DENSITY15
-    net = None if entry.poured_ml is None else net_in_ml(entry.poured_ml, entry.additive_ml, entry.run_out_ml)
-    taken = entry.drained is not None and entry.drained.temperature_sigma_k == 0
     judged = entry.assessment
     cap = judged.cap if judged else None
     record = OilRecord.objects.create(
@@ -93,18 +87,7 @@ def write_record(by: Person, compartment: Compartment, entry: Entry, service_id:
         on=entry.on,
         meter_value=entry.meter_value,
         oil=entry.oil or (entry.lubricant.name if entry.lubricant else ""),
-        drained_ml=entry.drained.volume_ml if entry.drained else None,
-        drained_c=entry.drained.temperature_c if entry.drained and taken else None,
-        additive_ml=entry.additive_ml,
         ambient_c=entry.ambient_c,
-        warmth=entry.warmth,
-        drained_15_ml=at_reference(entry.drained, oil_density).volume_ml if entry.drained else None,
-        poured_ml=entry.poured_ml,
-        run_out_ml=entry.run_out_ml,
-        net_in_15_ml=None if net is None else at_reference(poured_amount(net, entry.ambient_c), oil_density).volume_ml,
-        loss_15_ml=entry.loss.loss_ml if entry.loss else None,
-        loss_sigma_ml=entry.loss.sigma_ml if entry.loss else None,
-        loss_band=entry.loss.band if entry.loss else "",
         finding=asdict(entry.finding) if entry.finding else None,
         level=judged.level if judged else None,
         cap_run=None if cap is None else (cap.km if compartment.vehicle.meter == "km" else cap.hours),
@@ -120,19 +103,21 @@ def write_record(by: Person, compartment: Compartment, entry: Entry, service_id:
         by=by,
         at=clock.now(),
     )
+    write_entries(record, entry.amounts)
+    lost = next(m.loss for m in measured(records_of(compartment)) if m.record.pk == record.pk)
     # What was to be looked at again has been looked at now; a stop stays until the lead clears it.
     compartment.follow_ups.filter(done_at=None, stop=False, record__on__lt=entry.on).update(
         done_at=record.at, done_by=by, outcome=f"{LOOKED_WITH} {entry.on:%d %b %Y}"
     )
     if entry.revision:
-        _follow_ups(compartment, record, entry)
+        _follow_ups(compartment, record, entry, lost)
     audit(by, "record written", record, (compartment.vehicle_id,), compartment=compartment.pk, service=service_id)
     return record
 
 
-def _follow_ups(compartment: Compartment, record: OilRecord, entry: Entry) -> None:
+def _follow_ups(compartment: Compartment, record: OilRecord, entry: Entry, loss: Loss | None) -> None:
     """Write what must be looked at again: by the finding, and by the loss."""
-    r, judged, loss = entry.revision, entry.assessment, entry.loss
+    r, judged = entry.revision, entry.assessment
     assert r is not None
     limits = limits_of(compartment, r, judged is not None and judged.interval_factor < 1)
     by_km = compartment.vehicle.meter == "km"
@@ -158,6 +143,8 @@ def _follow_ups(compartment: Compartment, record: OilRecord, entry: Entry) -> No
     if judged and judged.level is not None and judged.level >= 2:
         prefix = "Stop, do not drive" if judged.level == 4 else "Look again"
         add(f"{prefix}: {judged.reasons[0].text}", *look_by(entry.on, judged.level, limits), stop=judged.level == 4)
+    if loss and loss.band == "look again":
+        add("Lost oil: look at the level again", LEAST_KM, None, entry.on + dt.timedelta(days=LEAST_DAYS))
     if loss and loss.band in ("leak", "repair"):
         half = 0.5 if loss.band == "leak" else 0.0
         road = limits.distance_km.get("road")
@@ -207,10 +194,14 @@ def _check_paper(compartment: Compartment, paper: PaperRecord, revision: SheetRe
         in_range(name, volume, 1, 60_000, "mL")
         sigma = drained_sigma_ml(volume, revision.drain_method)
         if most is not None and more_than_it_holds(name, volume, sigma, most):
-            odd.append((name, f"{volume:.0f} mL {words}, the sheet says {most:.0f} mL.", volume))
+            odd.append((name, f"{ml(volume)} {words}, the sheet says {ml(most)}.", volume))
     same_day = compartment.records.exclude(work="top-up").filter(on=paper.on)
-    figures = {"meter_value": paper.meter_value, "drained_ml": paper.drained_ml, "poured_ml": paper.poured_ml}
-    if same_day.filter(**figures, lubricant_id=paper.lubricant_id).exists():
+    alike = same_day.filter(meter_value=paper.meter_value, lubricant_id=paper.lubricant_id)
+    said = entries_of_records(list(alike.values_list("pk", flat=True)))
+    if any(
+        (t := totals(said.get(pk, ()))).drained_ml == paper.drained_ml and t.poured_ml == paper.poured_ml
+        for pk in said or alike.values_list("pk", flat=True)
+    ):
         raise Inconsistent(f"This change of {paper.on:%d %b %Y} stands in the book already.", field="on", value=str(paper.on))
     if same_day.exists():
         odd.append(("on", f"Another change of {paper.on:%d %b %Y} is on record.", str(paper.on)))
@@ -278,17 +269,6 @@ def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilReco
         )
         if judged.level is None:
             judged = None
-    drained = None if paper.drained_ml is None else came_out(paper.drained_ml, paper.drained_c, "", revision, None)
-    earlier = [
-        v
-        for v in record_views(RECORDS.filter(compartment=compartment))
-        if v.on < paper.on and v.poured_ml is not None and v.work != "top-up"
-    ]
-    loss = None
-    if drained is not None and earlier and earlier[-1].net_in_15_ml is not None:
-        last_in = Amount(earlier[-1].net_in_15_ml, 15.0, poured_sigma_ml(earlier[-1].net_in_15_ml))
-        stays = revision.drain_method == "suction"  # its view reckons the interval in
-        loss = loss_since_last_fill(last_in, (), drained, revision.capacity_ml or last_in.volume_ml, some_stays=stays)
     return write_record(
         by,
         compartment,
@@ -298,9 +278,7 @@ def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilReco
             paper.oil,
             oil,
             revision,
-            drained,
-            paper.poured_ml,
-            loss=loss,
+            paper_entries(revision, paper.drained_ml, paper.drained_c, paper.poured_ml),
             finding=paper.finding,
             assessment=judged,
             gaps=(*paper.gaps, *explained),
@@ -316,19 +294,21 @@ def adopt_capacity(by: Person, record_id: int) -> SheetRevision:
     """Make what a compartment of unknown capacity took the figure of its sheet, by a revision that says where it is from."""
     require(by, "lead")
     record = RECORDS.select_related("compartment__sheet").get(pk=record_id)
-    values = corrected(record)
     newest = current_revision(record.compartment.sheet.revisions.all(), clock.today())
-    if newest.capacity_ml is not None:
-        raise Inconsistent("The sheet states a capacity already: a new one is a revision with its reason.", field="record", value=record_id)
-    if values["poured_ml"] is None or record.work == "top-up":
-        raise Inconsistent("This record does not say what the whole fill was.", field="record", value=record_id)
-    took = round(net_in_ml(values["poured_ml"], record.additive_ml, record.run_out_ml))
-    why = f"measured: {took} mL went in on {values['on']:%d %b %Y}"
+    here = next((m for m in measured(records_of(record.compartment)) if m.record.pk == record.pk), None)
+    took = offered_ml(here, newest) if here else None
+    if here is None or took is None:
+        raise Inconsistent(
+            "This fill does not offer a capacity: the sheet states one that is no guess, or the record does not say what the whole fill was.",
+            field="record",
+            value=record_id,
+        )
+    why = f"measured: {ml(took)} went in on {here.values['on']:%d %b %Y}"
     before = figures_of(newest)
     sources = tuple(s for s in before.sources if s.figure != "capacity")
     figures = replace(
         before,
-        capacity_ml=float(took),
+        capacity_ml=took,
         sources=(*sources, Source("capacity", "memory", "verified", why, by, clock.now())),
         effective_on=clock.today(),
     )
@@ -366,7 +346,10 @@ def correct(by: Person, record_id: int, field_name: str, typed: str, reason: str
     if len(reason.strip()) < 4:
         raise Inconsistent("Say why it was wrong.", field="reason", value=reason)
     after = _read_correction(by, record, CORRECTABLE[field_name], typed)
-    before = corrected(record)[field_name]
+    said = totals(entries_of_records([record.pk]).get(record.pk, ()))
+    before = getattr(said, field_name) if field_name in AMOUNTS else corrected(record)[field_name]
+    if field_name == "drained_c" and said.drained_ml is None:
+        raise Inconsistent("Nothing came out by this record: it has no temperature.", field="value", value=typed)
     if after == before or (isinstance(before, dt.date) and after == before.isoformat()):
         raise Inconsistent("That is what it says already.", field="value", value=typed)
     made = Correction.objects.create(
@@ -378,6 +361,8 @@ def correct(by: Person, record_id: int, field_name: str, typed: str, reason: str
         by=by,
         at=clock.now(),
     )
+    if field_name in AMOUNTS:
+        replace_entries(by, record, field_name, float(after), made.reason, made.at)
     audit(
         by,
         "record corrected",

@@ -10,13 +10,14 @@ from dataclasses import dataclass
 from django.db.models import Prefetch
 
 from barodex.book.superseded import superseded_revision
-from barodex.core.quantity.working import grouped
+from barodex.core.ledger.balance import INTO
+from barodex.core.quantity.working import ml
 from barodex.fleet.models import Compartment, Vehicle
 from barodex.shelf.models import SheetRevision
 from barodex.shelf.queries import current_revision
 
 from .amounts import corrected
-from .models import OilRecord
+from .models import LedgerRow, OilRecord
 
 AUDIT_KINDS = {
     "no evidence": "No trace of a change",
@@ -74,7 +75,9 @@ def _level(record: OilRecord) -> str:
     return f"The level was closed at {closed:g} °C, the window is {window}: {word} may be inside."
 
 
-def _of_compartment(c: Compartment, last: OilRecord | None, newest: SheetRevision, as_of: dt.date) -> Iterator[tuple[str, str, str, str]]:
+def _of_compartment(
+    c: Compartment, last: OilRecord | None, newest: SheetRevision, as_of: dt.date, measured: bool
+) -> Iterator[tuple[str, str, str, str]]:
     """(kind, text, mend, path) of each thing against a compartment."""
     book, start = f"/book/{c.pk}", f"/bay/start/{c.vehicle_id}?c={c.pk}"
     if last is None:
@@ -92,9 +95,9 @@ def _of_compartment(c: Compartment, last: OilRecord | None, newest: SheetRevisio
             yield "level", level, "Check the level again inside the window.", start
         was = superseded_revision(c.sheet.revisions.all(), last.revision, on, as_of)
         if was is not None and was.capacity_ml and newest.capacity_ml:
-            text = f"Filled on {on.day} {on:%b %Y} by {grouped(was.capacity_ml)} mL; revision {newest.number} says {grouped(newest.capacity_ml)} mL."
+            text = f"Filled on {on.day} {on:%b %Y} by {ml(was.capacity_ml)}; revision {newest.number} says {ml(newest.capacity_ml)}."
             yield "superseded", text, "Check the level, or change it at the next visit.", start
-        if values["poured_ml"] is None:
+        if not measured:
             yield (
                 "amount",
                 f"What went in on {on.day} {on:%b %Y} is not written down.",
@@ -131,8 +134,13 @@ def history_audit(as_of: dt.date) -> HistoryAudit:
         newest_record[r.compartment_id] = r
     items, sound = [], 0
     rows = list(compartments)
+    filled = set(
+        LedgerRow.objects.filter(record__in=[r.pk for r in newest_record.values()], kind__in=INTO).values_list("record_id", flat=True)
+    )
     for c in rows:
-        found = list(_of_compartment(c, newest_record.get(c.pk), current_revision(c.sheet.revisions.all(), as_of), as_of))
+        last_record = newest_record.get(c.pk)
+        measured = last_record is not None and last_record.pk in filled
+        found = list(_of_compartment(c, last_record, current_revision(c.sheet.revisions.all(), as_of), as_of, measured))
         sound += not found
         items += [AuditItem(kind, c.vehicle_id, c.vehicle.name, c.pk, c.name, text, mend, path) for kind, text, mend, path in found]
     for v in Vehicle.objects.prefetch_related("readings"):

@@ -2,58 +2,66 @@
 
 from __future__ import annotations
 
-from barodex.core.ledger.drained import assumed_temperature, drained_amount, poured_sigma_ml, usual_warmth
-from barodex.core.ledger.learnt import Fill, Learnt, learn_capacity
-from barodex.core.quantity.expansion import DEFAULT_DENSITY15, volume_at
+from barodex.core.ledger.balance import balance
+from barodex.core.ledger.drained import poured_sigma_ml
+from barodex.core.ledger.learnt import LEAST_SHARE, Fill, Learnt, learn_capacity
+from barodex.core.quantity.expansion import DEFAULT_DENSITY15
+from barodex.core.sheet.figures import FINDS_LEVEL
 from barodex.fleet.models import Compartment
 from barodex.shelf.models import SheetRevision
 
-from .amounts import net_in_ml
-from .models import Correction, OilRecord
+from .amounts import Measured
+from .ledger import density, entries_of_records, stated_ml
+from .models import OilRecord
 
-LEVELLED = ("to the lip", "overflow", "dipstick")  # ways to fill that find the level themselves
 _FIELDS = (
     "pk",
     "compartment__vehicle__name",
     "compartment__name",
-    "run_out_ml",
-    "additive_ml",
     "factory_fill",
-    "poured_ml",
-    "drained_ml",
-    "drained_c",
-    "warmth",
-    "ambient_c",
     "revision__fill_method",
     "revision__drain_method",
     "revision__capacity_ml",
-    "revision__warm_up",
     "lubricant__density15",
 )
 
 
+def offered_ml(m: Measured, newest: SheetRevision) -> float | None:
+    """What a fill offers as the capacity of a sheet that states none, or only a guess: mL at 20 °C; None where it says nothing new."""
+    if m.sums.net_in is None or m.record.work in ("top-up", "exchange") or m.record.revision is None:
+        return None
+    took = float(round(stated_ml(m.sums.net_in, density(m.record))))
+    if newest.capacity_ml is None:
+        return took if not newest.variants else None
+    trust = next((s.trust for s in newest.sources.all() if s.figure == "capacity"), "")
+    if (
+        trust not in ("guessed", "remembered")
+        or newest.fill_method not in FINDS_LEVEL
+        or abs(took - newest.capacity_ml) <= LEAST_SHARE * newest.capacity_ml
+    ):
+        return None
+    return took
+
+
 def learnt_of(c: Compartment, revision: SheetRevision) -> Learnt:
     """What the compartments on a sheet really take, of the same variant where it has some."""
-    rows = OilRecord.objects.filter(compartment__sheet_id=c.sheet_id).exclude(work__in=["top-up", "exchange"])
+    records = OilRecord.objects.filter(compartment__sheet_id=c.sheet_id).exclude(work__in=["top-up", "exchange"])
     if revision.variants:
-        rows = rows.filter(compartment__variant=c.variant)
-    fixed = {
-        (k.record_id, k.field): k.after
-        for k in Correction.objects.filter(record__compartment__sheet_id=c.sheet_id, field__in=["poured_ml", "drained_ml", "drained_c"])
-    }
+        records = records.filter(compartment__variant=c.variant)
+    rows = list(records.values_list(*_FIELDS))
+    entries = entries_of_records([row[0] for row in rows])
     went_in, came_out = [], []
-    for row in rows.values_list(*_FIELDS):
-        pk, vehicle, box, run_out, additive, factory, poured, drained, at, warmth, air, fill, drain, capacity, warm_up, oil_density = row
-        where = f"{vehicle}, {box}"
-        poured, drained, at = (fixed.get((pk, name), v) for name, v in (("poured_ml", poured), ("drained_ml", drained), ("drained_c", at)))
+    for pk, vehicle, box, factory, fill, drain, capacity, oil_density in rows:
+        where, dense = f"{vehicle}, {box}", oil_density or DEFAULT_DENSITY15
+        mine = entries.get(pk, ())
+        sums = balance(mine, density15=dense)
         # A figure that was poured to the millilitre is the sheet's, whatever the method says.
-        net = None if poured is None else net_in_ml(poured, additive, run_out)
-        levelled = fill in LEVELLED and drain != "suction" and net != capacity
-        if net is not None and net >= 1 and not factory:
-            went_in.append(Fill(net, where, levelled))
-        if drained is not None and drained >= 1 and drain != "suction":
-            out = drained_amount(drained, drain or "plug", at, warmth or usual_warmth(bool(warm_up), drain or "plug"), air)
-            poured_c = assumed_temperature("poured", air)[0]
-            came_out.append(Fill(volume_at(drained, out.temperature_c, poured_c, oil_density or DEFAULT_DENSITY15), where))
+        copied = sum(e.amount.volume_ml for e in mine if e.kind in ("oil", "additive")) == capacity
+        levelled = fill in FINDS_LEVEL and drain != "suction" and not copied
+
+        if sums.net_in is not None and sums.net_in.volume_ml >= 1 and not factory:
+            went_in.append(Fill(stated_ml(sums.net_in, dense), where, levelled))
+        if sums.first_out is not None and sums.first_out.volume_ml >= 1 and drain != "suction":
+            came_out.append(Fill(stated_ml(sums.first_out, dense), where))
     typical = revision.capacity_ml or (went_in[0].volume_ml if went_in else 1000.0)
     return learn_capacity(went_in, came_out, revision.capacity_ml, poured_sigma_ml(typical))

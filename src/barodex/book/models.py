@@ -4,13 +4,15 @@ from django.conf import settings
 from django.db import models
 from django.db.models import Q
 
+from barodex.core.ledger.balance import ENTRY_KINDS, LedgerEntry
+from barodex.core.ledger.drained import Amount
 from barodex.fleet.models import Voidable
 
 
 class OilRecord(Voidable):
     """What was done to one compartment on a day. Never edited: a correction is an entry of its own.
 
-    Volumes in mL as measured, ``*_15_ml`` brought to 15 °C. ``meter_value`` in km or h as the vehicle counts.
+    ``meter_value`` in km or h as the vehicle counts. What went in and came out stands in its entries, and nowhere else.
     """
 
     compartment = models.ForeignKey("fleet.Compartment", on_delete=models.PROTECT, related_name="records")
@@ -20,18 +22,7 @@ class OilRecord(Voidable):
     on = models.DateField()
     meter_value = models.FloatField(null=True)
     oil = models.CharField(max_length=80, blank=True)
-    drained_ml = models.FloatField(null=True)
-    drained_c = models.FloatField(null=True)
-    drained_15_ml = models.FloatField(null=True)
-    poured_ml = models.FloatField(null=True)
-    run_out_ml = models.FloatField(default=0.0)
-    additive_ml = models.FloatField(default=0.0)  # beside the oil: it is fill
     ambient_c = models.FloatField(null=True)  # the air on the day; what is poured has its temperature
-    warmth = models.CharField(max_length=8, blank=True)  # how the old oil came out where its temperature was not taken
-    net_in_15_ml = models.FloatField(null=True)
-    loss_15_ml = models.FloatField(null=True)
-    loss_sigma_ml = models.FloatField(null=True)
-    loss_band = models.CharField(max_length=10, blank=True)
     finding = models.JSONField(null=True)
     level = models.PositiveSmallIntegerField(null=True)
     interval_factor = models.FloatField(default=1.0)
@@ -52,11 +43,38 @@ class OilRecord(Voidable):
         ordering = ["on", "id"]
         indexes = [models.Index(fields=["compartment", "-on", "-id"], name="record_newest_first")]
         constraints = [
-            models.CheckConstraint(condition=Q(drained_ml__isnull=True) | Q(drained_ml__gte=0), name="record_drained_possible"),
-            models.CheckConstraint(condition=Q(poured_ml__isnull=True) | Q(poured_ml__gte=0), name="record_poured_possible"),
             models.CheckConstraint(condition=Q(level__isnull=True) | Q(level__lte=4), name="record_level_possible"),
             models.UniqueConstraint(fields=["service", "compartment"], name="record_once_a_service"),
         ]
+
+
+class LedgerRow(Voidable):
+    """One amount of a record, mL as measured with the temperature at which it was (its σ above 0: not taken), from which container.
+
+    Never edited: a wrong one is declared void, and another takes its place.
+    """
+
+    record = models.ForeignKey(OilRecord, on_delete=models.PROTECT, related_name="entries")
+    place = models.SmallIntegerField()  # in the order of the work
+    kind = models.CharField(max_length=12, choices=[(k, k) for k in ENTRY_KINDS])
+    volume_ml = models.FloatField()
+    temperature_c = models.FloatField()
+    temperature_sigma_k = models.FloatField(default=0.0)
+    sigma_ml = models.FloatField()
+    cycle = models.PositiveSmallIntegerField(default=0)
+    container = models.ForeignKey("shelf.Container", on_delete=models.PROTECT, null=True, related_name="+")
+    as_written = models.BooleanField(default=False)  # taken from a record of before there were entries
+
+    class Meta(Voidable.Meta):
+        abstract = False
+        ordering = ["record", "place", "id"]
+        constraints = [models.CheckConstraint(condition=Q(volume_ml__gte=0), name="entry_possible")]
+
+    @property
+    def entry(self) -> LedgerEntry:
+        """As the core sums it."""
+        amount = Amount(self.volume_ml, self.temperature_c, self.sigma_ml, self.temperature_sigma_k)
+        return LedgerEntry(self.kind, amount, self.container_id, self.cycle)
 
 
 class Correction(models.Model):

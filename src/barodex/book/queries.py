@@ -3,22 +3,28 @@
 from __future__ import annotations
 
 import datetime as dt
+from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
+from django.db.models import Sum
+
 from barodex.book.photos import PhotoView, photos_of_records
 from barodex.core.findings.finding import Finding
-from barodex.core.ledger.drained import at_reference
+from barodex.core.ledger.balance import ENTRY_WORDS, USED
+from barodex.core.ledger.drained import Amount
 from barodex.core.quantity.working import percent
 from barodex.core.run.seen import finding_from
 from barodex.fleet.models import Compartment, void_words
+from barodex.shelf.models import Container
 
-from .amounts import CORRECTABLE, Measured, corrected, density, interval_share, measured
+from .amounts import CORRECTABLE, Measured, corrected, interval_run, measured
 from .closed import ClosedWith, from_rows
-from .models import FollowUp, OilRecord
+from .ledger import density, entries_of_records, totals
+from .models import FollowUp, LedgerRow, OilRecord
 
-__all__ = ["CORRECTABLE", "corrected", "density", "interval_share", "measured"]  # what the amounts give is asked for here
+__all__ = ["CORRECTABLE", "corrected", "density", "interval_run", "measured"]  # what the amounts give is asked for here
 
 
 @dataclass(frozen=True)
@@ -45,7 +51,6 @@ _DETAILS: tuple[tuple[str, str, str], ...] = (
     ("fresh", "Fresh share", "share"),
     ("school", "School", ""),
     ("cycles", "Drains", ""),
-    ("oil_ml", "Oil used in all", "volume"),
     ("closed_at_c", "Level set at", "temperature"),
     ("depth_mm", "Stands below the lip", "length"),
     ("stood", "Stood before", ""),
@@ -54,8 +59,6 @@ _DETAILS: tuple[tuple[str, str, str], ...] = (
     ("ran", "It ran on it", "distance"),
     ("hours", "It ran on it", "engine_hours"),
     ("recovered", "Recovered by suction", "share"),
-    ("flush_in_ml", "Flush fluid in", "volume"),
-    ("flush_out_ml", "Flush fluid out", "volume"),
     ("before", "Before", ""),
     ("after", "After", ""),
     ("resets", "Reset", ""),
@@ -63,7 +66,7 @@ _DETAILS: tuple[tuple[str, str, str], ...] = (
     ("values_after", "Values after", ""),
     ("attached", "Rode along", ""),
     ("refit", "Came off and went back on", ""),
-    ("waste_ml", "Used oil handed in", "volume"),
+    ("handed_in_ml", "Used oil handed in, as counted", "volume"),
     ("where_to", "Used oil to", ""),
     ("time", "Time", ""),
 )
@@ -86,8 +89,25 @@ def detail_lines(details: dict[str, Any]) -> tuple[DetailLine, ...]:
 
 
 @dataclass(frozen=True)
+class EntryView:
+    """One amount of a record, in words; mL as measured, its temperature where it was taken (°C), from which container."""
+
+    kind: str
+    words: str
+    volume_ml: float
+    temperature_c: float | None
+    cycle: int
+    container: str
+
+
+@dataclass(frozen=True)
 class RecordView:
-    """A record with its corrections applied; volumes in mL, ``*_15_ml`` at 15 °C; losses against the record before it."""
+    """A record with its corrections applied, its amounts as sums over its entries: mL as measured, ``*_15_ml`` at 15 °C.
+
+    ``drained_ml`` and ``poured_ml``: all that came out and all oil that went in; ``first_out_15_ml`` the old oil, set against the fill
+    before; ``net_in_15_ml`` what stays of the last fill, ``inside_15_ml`` with what was left behind; ``used_ml`` for the can;
+    ``loss_within_ml`` is 2σ.
+    """
 
     id: int
     service: int | None
@@ -98,10 +118,18 @@ class RecordView:
     drained_ml: float | None
     drained_c: float | None
     drained_15_ml: float | None
+    first_out_15_ml: float | None
     poured_ml: float | None
+    run_out_ml: float | None
+    additive_ml: float | None
+    put_in_15_ml: float | None
     net_in_15_ml: float | None
+    inside_15_ml: float | None
+    used_ml: float
+    fresh_share: float | None
+    entries: tuple[EntryView, ...]
     loss_15_ml: float | None
-    loss_sigma_ml: float | None
+    loss_within_ml: float | None
     loss_band: str
     loss_text: str
     run: float | None
@@ -127,11 +155,17 @@ def record_views(records: Iterable[OilRecord]) -> list[RecordView]:
     """Views of one compartment's records, oldest first, each loss computed against the fill before it."""
     found = measured(records)
     photos = photos_of_records((m.record.service_id, m.record.compartment_id) for m in found if m.record.service_id)
-    return [_view(m, photos) for m in found]
+    wanted = {e.container for m in found for e in m.entries if e.container is not None}
+    labels = dict(Container.objects.filter(pk__in=wanted).values_list("pk", "label")) if wanted else {}
+    return [_view(m, photos, labels) for m in found]
 
 
-def _view(m: Measured, photos: dict[tuple[int, int], tuple[PhotoView, ...]]) -> RecordView:
-    values, r, loss, finding = m.values, m.record, m.loss, m.record.finding or {}
+def _ml(amount: Amount | None) -> float | None:
+    return None if amount is None else amount.volume_ml
+
+
+def _view(m: Measured, photos: dict[tuple[int, int], tuple[PhotoView, ...]], labels: dict[int, str]) -> RecordView:
+    values, r, loss, finding, said, sums = m.values, m.record, m.loss, m.record.finding or {}, m.said, m.sums
     return RecordView(
         id=r.pk,
         service=r.service_id,
@@ -139,15 +173,33 @@ def _view(m: Measured, photos: dict[tuple[int, int], tuple[PhotoView, ...]]) -> 
         meter_value=values["meter_value"],
         revision=r.revision.number if r.revision else None,
         oil=values["oil"],
-        drained_ml=values["drained_ml"],
-        drained_c=values["drained_c"],
-        drained_15_ml=at_reference(m.drained, m.oil_before).volume_ml if m.drained else None,
-        poured_ml=values["poured_ml"],
-        net_in_15_ml=at_reference(m.net_in, density(r)).volume_ml if m.net_in else None,
+        drained_ml=said.drained_ml,
+        drained_c=said.drained_c,
+        drained_15_ml=_ml(sums.drained),
+        first_out_15_ml=_ml(sums.first_out),
+        poured_ml=said.poured_ml,
+        run_out_ml=said.run_out_ml,
+        additive_ml=said.additive_ml,
+        put_in_15_ml=_ml(sums.put_in),
+        net_in_15_ml=_ml(sums.net_in),
+        inside_15_ml=_ml(sums.inside),
+        used_ml=sums.used_ml,
+        fresh_share=sums.fresh_share if r.work == "exchange" else None,
+        entries=tuple(
+            EntryView(
+                e.kind,
+                ENTRY_WORDS[e.kind],
+                e.amount.volume_ml,
+                None if e.amount.temperature_sigma_k else e.amount.temperature_c,
+                e.cycle,
+                labels.get(e.container or 0, ""),
+            )
+            for e in m.entries
+        ),
         loss_15_ml=loss.loss_ml if loss else None,
-        loss_sigma_ml=loss.sigma_ml if loss else None,
+        loss_within_ml=loss.within_ml if loss else None,
         loss_band=loss.band if loss else "",
-        loss_text=loss.text if loss else "",
+        loss_text=m.loss_text,
         run=m.run,
         level=r.level,
         colour=finding.get("colour") or "",
@@ -260,6 +312,8 @@ def history(compartment_id: int) -> HistoryView:
     """The history of a compartment; raises Compartment.DoesNotExist."""
     c = Compartment.objects.select_related("vehicle", "sheet").prefetch_related("sheet__revisions").get(pk=compartment_id)
     newest = max(c.sheet.revisions.all(), key=lambda r: r.number)
+    voided = list(OilRecord.everything.filter(compartment=c).exclude(voided_at=None).select_related("voided_by").order_by("-on", "-id"))
+    gone = defaultdict(tuple, entries_of_records([r.pk for r in voided]))
     return HistoryView(
         compartment_id=c.pk,
         compartment=c.name,
@@ -274,8 +328,7 @@ def history(compartment_id: int) -> HistoryView:
         capacity_ml=newest.capacity_ml,
         records=tuple(record_views(RECORDS.filter(compartment=c))),
         voided=tuple(
-            VoidedRecord(r.pk, r.on, r.oil, r.drained_ml, r.poured_ml, void_words(r))
-            for r in OilRecord.everything.filter(compartment=c).exclude(voided_at=None).select_related("voided_by").order_by("-on", "-id")
+            VoidedRecord(r.pk, r.on, r.oil, totals(gone[r.pk]).drained_ml, totals(gone[r.pk]).poured_ml, void_words(r)) for r in voided
         ),
     )
 
@@ -298,7 +351,10 @@ class BookLine:
 
 def recent(limit: int = 60) -> list[BookLine]:
     """The latest records of all vehicles."""
-    rows = OilRecord.objects.select_related("compartment__vehicle", "by").prefetch_related("corrections").order_by("-on", "-id")[:limit]
+    rows = list(
+        OilRecord.objects.select_related("compartment__vehicle", "by").prefetch_related("corrections").order_by("-on", "-id")[:limit]
+    )
+    said = entries_of_records([r.pk for r in rows])
     lines = []
     for r in rows:
         values = corrected(r)
@@ -310,7 +366,7 @@ def recent(limit: int = 60) -> list[BookLine]:
                 compartment_id=r.compartment_id,
                 compartment=r.compartment.name,
                 oil=values["oil"],
-                poured_ml=values["poured_ml"],
+                poured_ml=totals(said.get(r.pk, ())).poured_ml,
                 level=r.level,
                 by=r.by.shown_name,
                 work=r.work,
@@ -321,7 +377,7 @@ def recent(limit: int = 60) -> list[BookLine]:
 
 @dataclass(frozen=True)
 class WasteLine:
-    """Used oil handed in, as a record says it; ``oil`` is the old one that came out."""
+    """Used oil of a record, the sum of its entries; ``oil`` is the old one that came out."""
 
     record: int
     on: dt.date
@@ -345,19 +401,30 @@ class WasteLog:
 
 def waste_log(since: dt.date) -> WasteLog:
     """What used oil was handed in since a day."""
-    rows = (
-        OilRecord.objects.filter(on__gte=since).exclude(work="top-up").select_related("compartment__vehicle", "by").order_by("-on", "-id")
+    rows = OilRecord.objects.filter(on__gte=since).select_related("compartment__vehicle", "by").order_by("-on", "-id")
+    used = dict(
+        LedgerRow.objects.filter(record__in=rows, kind__in=USED)
+        .order_by()
+        .values("record")
+        .annotate(sum=Sum("volume_ml"))
+        .values_list("record", "sum")
     )
     lines, unknown = [], 0
     for r in rows:
-        amount = r.details.get("waste_ml")
+        amount = used.get(r.pk)
         if amount is None:
-            unknown += 1
+            unknown += r.work != "top-up"
             continue
         place = (r.compartment.vehicle.name, r.compartment.name)
         lines.append(
             WasteLine(
-                r.pk, r.on, *place, r.details.get("waste_oil") or "oil not known", amount, r.details.get("where_to", ""), r.by.shown_name
+                r.pk,
+                r.on,
+                *place,
+                r.details.get("waste_oil") or "oil before not known",
+                amount,
+                r.details.get("where_to", ""),
+                r.by.shown_name,
             )
         )
     return WasteLog(since, sum(x.waste_ml for x in lines), unknown, tuple(lines))

@@ -41,17 +41,25 @@ def superseded_revision(
 
 def superseded_fills(sheet_id: int, as_of: dt.date) -> list[SupersededFill]:
     """Compartments of a sheet whose last fill followed a capacity that has been revised since."""
+    from barodex.book.ledger import balance_of, density, entries_of_records, stated_ml
     from barodex.book.models import OilRecord
 
     sheet = SpecSheet.objects.prefetch_related("revisions").get(pk=sheet_id)
     now = current_revision(sheet.revisions.all(), as_of)
     found = []
     for c in sheet.compartments.select_related("vehicle"):
-        last = OilRecord.objects.filter(compartment=c).select_related("revision").order_by("-on", "-id").first()
+        last = (
+            OilRecord.objects.filter(compartment=c)
+            .exclude(work="top-up")
+            .select_related("revision", "lubricant")
+            .order_by("-on", "-id")
+            .first()
+        )
         by = superseded_revision(sheet.revisions.all(), last.revision, last.on, as_of) if last else None
         if last is None or by is None or by.capacity_ml is None or now.capacity_ml is None:
             continue
-        net = None if last.poured_ml is None else last.poured_ml + last.additive_ml - last.run_out_ml
+        stays = balance_of(last, entries_of_records([last.pk]).get(last.pk, ()), None, density(last)).net_in
+        net = None if stays is None else stated_ml(stays, density(last))
         found.append(
             SupersededFill(
                 c.pk,

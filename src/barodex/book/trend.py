@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 from django.db.models import Count, Max
 
-from barodex.core.due.meter import run_since
 from barodex.core.findings.finding import Finding
 from barodex.core.findings.surprises import Exposure, Reset, Surprise, exposure_of, ran_over, returned_fault, too_clean
 from barodex.core.findings.trend import Look, Rise, Sisters, against_sisters, rises
@@ -16,7 +15,6 @@ from barodex.core.ledger.learnt import Learnt
 from barodex.core.oil.judge import judge
 from barodex.core.run.seen import finding_from
 from barodex.fleet.models import Compartment
-from barodex.fleet.use import meter_readings, vehicle_forecast
 from barodex.memory.kept import keep
 from barodex.memory.versions import POLICY, SHELF, version_of
 from barodex.shelf.models import Lubricant, SheetRevision
@@ -24,13 +22,14 @@ from barodex.shelf.queries import core_lubricant, current_revision, requirement
 from barodex.workshop.policy import oil_policy
 
 from .amounts import Measured, measured, records_of
+from .history import history_of
 from .learning import learnt_of
 from .models import Correction, OilRecord
 
 
 @dataclass(frozen=True)
 class TrendPoint:
-    """One record on the axis: meter and run in km or h, loss in mL at 15 °C, and per 1 000 km or 100 h."""
+    """One record on the axis: meter and run in km or h, loss in mL at 15 °C, and per 1 000 km or 100 h, ± 2σ."""
 
     record: int
     on: dt.date
@@ -45,7 +44,7 @@ class TrendPoint:
     loss_ml: float | None
     sigma_ml: float | None
     rate: float | None
-    rate_sigma: float | None
+    rate_within: float | None
     band: str
 
 
@@ -94,7 +93,7 @@ def _look(m: Measured, finding: Finding, where: str) -> Look:
 def _point(m: Measured, finding: Finding, meter: str) -> TrendPoint:
     loss = m.loss
     rate = loss.loss_ml / m.run * per_run(meter)[0] if loss and m.run else None
-    sigma = loss.sigma_ml / m.run * per_run(meter)[0] if loss and m.run else None
+    within = loss.within_ml / m.run * per_run(meter)[0] if loss and m.run else None
     seen = tuple(
         p.form if p.metal == "steel" else f"{p.metal} {p.form}" for p in finding.particles or () if (p.form, p.metal) != ("paste", "steel")
     )
@@ -112,7 +111,7 @@ def _point(m: Measured, finding: Finding, meter: str) -> TrendPoint:
         loss_ml=loss.loss_ml if loss else None,
         sigma_ml=loss.sigma_ml if loss else None,
         rate=rate,
-        rate_sigma=sigma,
+        rate_within=within,
         band=loss.band if loss else "",
     )
 
@@ -260,21 +259,18 @@ def _trend_at(compartment_id: int, as_of: dt.date, ahead: float | None, until: d
     revision = current_revision(c.sheet.revisions.all(), as_of)
     seen = _seen(c.pk, _records_state(c), version_of(SHELF, POLICY), vehicle.name)
     records, findings, points, looks, near = seen.records, seen.findings, seen.points, seen.looks, seen.near
-    readings = list(vehicle.readings.all())
-    use = vehicle_forecast(vehicle, readings, as_of)
-    run_now = None
-    if records:
-        last = records[-1].values
-        run_now = run_since(meter_readings(readings), last["on"], last["meter_value"], as_of, use.rate.per_day)
+    history = history_of(c, as_of, records)
+    use, run_now = history.use, history.run_since_change
+    run_level = history.run_since(records[-1]) if records else None
     against = against_sisters(looks[-1].level, looks[-1].run, [k for _, k in near], meter) if looks else None
     against_now = against_sisters(None, run_now, [k for _, k in near], meter)
     loss = _losses(points, meter)
     holds = trip = None
-    known = revision.capacity_ml or next((m.values["poured_ml"] for m in reversed(records) if m.values["poured_ml"]), None)
+    known = revision.capacity_ml or next((m.sums.net_in.volume_ml for m in reversed(records) if m.sums.net_in), None)
     if loss and known:
-        holds = days_until_low(known, loss.rate, loss.sigma, use.rate.per_day, run_now or 0.0, meter)
+        holds = days_until_low(known, loss.rate, loss.sigma, use.rate.per_day, run_level or 0.0, meter)
         run = ahead if ahead is not None else use.rate.per_day * max(0, (until - as_of).days) if until else None
-        trip = loss_by(known, loss.rate, loss.sigma, run, run_now or 0.0, meter) if run is not None else None
+        trip = loss_by(known, loss.rate, loss.sigma, run, run_level or 0.0, meter) if run is not None else None
     return TrendView(
         compartment_id=c.pk,
         compartment=c.name,

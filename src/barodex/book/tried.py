@@ -5,12 +5,10 @@ from __future__ import annotations
 import datetime as dt
 from typing import Any
 
-from barodex.core.due.meter import run_since
 from barodex.core.ledger.tried import Fill, SideBySide, compare_oils
 from barodex.fleet.models import Compartment
-from barodex.fleet.use import meter_readings, vehicle_forecast
 
-from .amounts import Measured, measured, records_of
+from .history import history_of
 
 
 def _rated(record: Any, when: str, what: str) -> int | None:
@@ -21,8 +19,8 @@ def _rated(record: Any, when: str, what: str) -> int | None:
 def oils_tried(compartment_id: int, as_of: dt.date) -> SideBySide:
     """The oils of a compartment side by side; raises Compartment.DoesNotExist."""
     c = Compartment.objects.select_related("vehicle", "sheet").prefetch_related("vehicle__readings").get(pk=compartment_id)
-    changes: list[Measured] = [m for m in measured(records_of(c)) if m.record.work != "top-up" and m.values["oil"]]
-    readings = list(c.vehicle.readings.all())
+    history = history_of(c, as_of)
+    changes = [m for m in history.changes if m.values["oil"]]
     fills = []
     for k, m in enumerate(changes):
         on = m.values["on"]
@@ -30,13 +28,12 @@ def oils_tried(compartment_id: int, as_of: dt.date) -> SideBySide:
         if after is not None:
             run, days = after.run, (after.values["on"] - on).days
         else:
-            use = vehicle_forecast(c.vehicle, readings, as_of)
-            run = run_since(meter_readings(readings), on, m.values["meter_value"], as_of, use.rate.per_day)
+            run = history.run_since(m)
             days = (as_of - on).days
         loss = after.loss if after else None
         fills.append(
             Fill(
-                oil=m.values["oil"],
+                oil=f"{m.values['oil']}, with an additive" if m.said.additive_ml else m.values["oil"],
                 on=on,
                 days=days,
                 run=run,

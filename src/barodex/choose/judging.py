@@ -17,7 +17,7 @@ from barodex.core.oil.grades import Grade, read_grade
 from barodex.core.oil.lubricant import Dose, OilConditions, Requirement, limited_slip_open
 from barodex.core.quantity.errors import Inconsistent, Unreadable, in_range
 from barodex.core.sheet.sheet import candidates_ml
-from barodex.core.sheet.work import EXCHANGE_SCHOOLS, TARGET_FRESH, usual_work
+from barodex.core.sheet.work import EXCHANGE_SCHOOLS, RINSE_ML, TARGET_FRESH, usual_work
 from barodex.fleet.models import Compartment
 from barodex.shelf.models import Additive, Lubricant, SheetRevision
 from barodex.shelf.queries import conditions_for, core_lubricant, core_sheet, current_revision, offers, requirement, residue_of
@@ -144,9 +144,6 @@ def asks_in_words(asked: Requirement) -> str:
         "no extreme pressure" if asked.no_ep else "",
     ]
     return " · ".join(filter(None, (" ".join(filter(None, parts)), *flags)))
-
-
-RINSE_ML = 250.0  # a rinse with fresh oil, a quarter litre (common practice)
 
 
 def need_for(revision: SheetRevision, variant: str, doses: tuple[Dose, ...], answers: Answers) -> Need | None:

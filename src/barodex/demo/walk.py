@@ -59,6 +59,8 @@ def _values(step: StepView, outcome: Outcome, capacity: float | None) -> dict[st
             values[f.name] = f.default_text or "as before"
         elif f.kind == "torque":
             values |= {f.name: 30.0, "reason": "asked the dealer by telephone"}
+    if step.purpose == "rinse":
+        values["elsewhere"] = True
     if step.kind == "measure":
         values.pop("temperature_c", None)
         drained = outcome.drained_ml if outcome.drained_ml is not None else (capacity or 1000.0) * 0.98

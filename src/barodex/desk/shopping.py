@@ -80,7 +80,7 @@ class OilToBuy:
     on_hand_ml: float
     short_ml: float
     buy: tuple[PackCount, ...]
-    cost: float
+    cost: float | None
     leftover_ml: float
     no_pack: bool
     drum: Drum | None
@@ -180,7 +180,7 @@ def shopping_list(wish: Wish) -> ShoppingList:
         clock.today(),
         tuple(lines),
         oils,
-        round(sum(o.cost for o in oils), 2),
+        round(sum(o.cost or 0.0 for o in oils), 2),
         kit,
         tuple(k.item.name for k in kit if k.state == "missing" and k.item.mandatory),
         tuple(x.name for x in lines if x.need is None or x.lubricant is None),
@@ -195,7 +195,7 @@ def _oil_lines(lines: list[NeedLine], taken: Mapping[int, float]) -> tuple[OilTo
             by_oil[x.lubricant].append(x)
     rows = {o.pk: o for o in Lubricant.objects.filter(pk__in=by_oil).prefetch_related("packs", "containers")}
     needs = {rows[pk].name: sum(x.need.total_ml for x in found if x.need) for pk, found in by_oil.items()}
-    packs = {o.name: [Pack(p.size_ml, float(p.price)) for p in o.packs.all()] for o in rows.values()}
+    packs = {o.name: [Pack(p.size_ml, None if p.price is None else float(p.price)) for p in o.packs.all()] for o in rows.values()}
     held = {o.name: held_ml(o, taken) for o in rows.values()}
     plans = {p.lubricant: p for p in purchase_plan(needs, packs, held)}
     a_year = _services_a_year()
@@ -217,7 +217,7 @@ def _oil_lines(lines: list[NeedLine], taken: Mapping[int, float]) -> tuple[OilTo
                 on_hand_ml=held[name],
                 short_ml=plan.short_ml if plan else 0.0,
                 buy=tuple(PackCount(p.size_ml, n) for p, n in plan.packs) if plan else (),
-                cost=round(plan.cost, 2) if plan else 0.0,
+                cost=0.0 if plan is None else None if plan.cost is None else round(plan.cost, 2),
                 leftover_ml=plan.leftover_ml if plan else held[name] - needs[name],
                 no_pack=bool(plan and not plan.packs),
                 drum=drum,

@@ -18,7 +18,7 @@ def as_csv(made: ShoppingList, system: str) -> str:
         packs = " + ".join(f"{p.count} x {format_quantity(p.size_ml, 'volume', system)}" for p in o.buy)
         buy = packs or ("no pack on offer" if o.no_pack else "nothing")
         amounts = (format_quantity(o.need_ml, "volume", system), format_quantity(o.on_hand_ml, "volume", system))
-        rows.writerow([plain_cell(o.name), plain_cell("; ".join(o.needs)), *amounts, buy, f"{o.cost:.2f}"])
+        rows.writerow([plain_cell(o.name), plain_cell("; ".join(o.needs)), *amounts, buy, "" if o.cost is None else f"{o.cost:.2f}"])
     for k in made.kit:
         held = "not counted" if k.in_store is None else str(k.in_store)
         lacking = max(0, k.item.count - (k.in_store or 0)) if k.state == "missing" else ""

@@ -115,6 +115,11 @@ def vehicle_forecast(vehicle: Vehicle, readings: list[Reading], as_of: dt.date) 
     return forecasts([line_of(vehicle, Meter.of(meter_readings(readings), as_of))], as_of)[0]
 
 
+def meter_of(vehicle: Vehicle, as_of: dt.date = dt.date.max) -> Meter:
+    """The meter of a vehicle up to a day (prefetch ``readings`` for many)."""
+    return Meter.of(meter_readings(list(vehicle.readings.all())), as_of)
+
+
 def meter_readings(readings: list[Reading]) -> list[MeterReading]:
     """Rows as the core takes them."""
     return [MeterReading(r.on, r.value, r.swap, r.duty) for r in readings]

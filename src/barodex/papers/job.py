@@ -18,6 +18,7 @@ from barodex.book.queries import RECORDS, RecordView, record_views
 from barodex.core.due.interval import LIMIT_WORDS
 from barodex.core.findings.finding import LEVELS
 from barodex.core.quantity.quantity import format_quantity
+from barodex.core.quantity.working import percent
 from barodex.core.sheet.work import WORK_WORDS
 from barodex.papers.printing import AMBER, BODY, HEAD, INK, RED, SMALL, SOFT, TITLE, escape, print_story
 from barodex.plan.queries import due_board
@@ -54,7 +55,7 @@ def _in_out(view: RecordView, last_in: float | None, show: Callable[[float, str]
     """Two bars on one scale: what went in last time, what came out, what went in now."""
     bars = [
         ("in last time", last_in, AMBER),
-        ("came out", view.drained_15_ml, HexColor("#7A4A16")),
+        ("came out", view.first_out_15_ml, HexColor("#7A4A16")),
         ("went in now", view.net_in_15_ml, AMBER),
     ]
     known = [(label, value, colour) for label, value, colour in bars if value]
@@ -112,22 +113,34 @@ def _amounts(view: RecordView, last_in: float | None, show: Show) -> list[Flowab
         Paragraph("Amounts", HEAD),
         _rows(
             [
-                (
-                    "Came out",
-                    show(view.drained_ml, "volume") + (f" at {show(view.drained_c, 'temperature')}" if view.drained_c is not None else ""),
-                ),
-                ("Came out, at 15 °C", show(view.drained_15_ml, "volume")),
-                ("Poured", show(view.poured_ml, "volume")),
+                *_entry_lines(view, show),
+                ("Poured in all", show(view.poured_ml, "volume")),
+                ("Came out in all, at 15 °C", show(view.drained_15_ml, "volume")),
+                ("Went in and stays, at 15 °C", show(view.net_in_15_ml, "volume")),
+                *([("Inside now, at 15 °C", show(view.inside_15_ml, "volume"))] if view.inside_15_ml is not None else []),
+                *([("Fresh of it", percent(view.fresh_share))] if view.fresh_share is not None else []),
+                *([("Used oil for the can", show(view.used_ml, "volume"))] if view.used_ml else []),
                 (
                     "Lost since the last fill",
-                    "nothing to compare with"
+                    (view.loss_text or "not told")
                     if view.loss_15_ml is None
-                    else f"{show(view.loss_15_ml, 'volume')} ± {show(view.loss_sigma_ml, 'volume')}: {view.loss_band}. {view.loss_text}",
+                    else f"{show(view.loss_15_ml, 'volume')} ± {show(view.loss_within_ml, 'volume')} (2σ): {view.loss_band}. {view.loss_text}",
                 ),
             ]
         ),
         *([Spacer(1, 3 * mm), bars] if bars is not None else []),
     ]
+
+
+def _entry_lines(view: RecordView, show: Show) -> list[tuple[str, str]]:
+    """What went in and came out, entry by entry in the order of the work."""
+    lines = []
+    for e in view.entries:
+        where = f"Drain {e.cycle}: " if e.cycle else ""
+        at = f" at {show(e.temperature_c, 'temperature')}" if e.temperature_c is not None else ""
+        source = f", from {e.container}" if e.container else ""
+        lines.append((f"{where}{e.words}".capitalize(), f"{show(e.volume_ml, 'volume')}{at}{source}"))
+    return lines or [("Amounts", "not recorded")]
 
 
 def _seen(view: RecordView) -> list[Flowable]:

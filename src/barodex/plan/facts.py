@@ -34,7 +34,6 @@ class LastChange:
     colour: str
     level: int | None
     factor: float
-    poured_ml: float | None
     cap_run: float | None = None  # km or h
     cap_days: int | None = None
 
@@ -86,7 +85,7 @@ def last_changes(vehicles: Collection[int] | None = None) -> dict[int, LastChang
     for record, name, after in corrected.values_list("record_id", "field", "after"):
         corrections[record][name] = after
     seen = KT("finding__colour")  # of a finding no more is read: twenty thousand of them are not unpacked for a word each
-    fields = ("pk", "compartment_id", "on", "meter_value", "oil", "seen", "level", "interval_factor", "poured_ml", "cap_run", "cap_days")
+    fields = ("pk", "compartment_id", "on", "meter_value", "oil", "seen", "level", "interval_factor", "cap_run", "cap_days")
     boxes = Compartment.objects.all() if some is None else Compartment.objects.filter(vehicle_id__in=some)
     of_one = OilRecord.objects.filter(compartment=OuterRef("pk")).exclude(work="top-up").order_by("-on", "-id")
     newest_ids = boxes.order_by().annotate(newest=Subquery(of_one.values("pk")[:1])).values("newest")
@@ -104,21 +103,13 @@ def last_changes(vehicles: Collection[int] | None = None) -> dict[int, LastChang
                 newest_of[row[1]] = (on, row[0], row)
         rows += [row for _, _, row in newest_of.values()]
     found = {}
-    for pk, compartment, on, meter, oil, colour, level, factor, poured, cap_run, cap_days in rows:
+    for pk, compartment, on, meter, oil, colour, level, factor, cap_run, cap_days in rows:
         if pk in corrections:
-            values = {"on": on, "meter_value": meter, "oil": oil, "poured_ml": poured, **corrections[pk]}
+            values = {"on": on, "meter_value": meter, "oil": oil, **corrections[pk]}
             on = values["on"] if isinstance(values["on"], dt.date) else dt.date.fromisoformat(str(values["on"]))
-            oil, meter, poured = values["oil"], values["meter_value"], values["poured_ml"]
+            oil, meter = values["oil"], values["meter_value"]
         found[compartment] = LastChange(
-            on=on,
-            meter=meter,
-            oil=oil or "",
-            colour=colour or "",
-            level=level,
-            factor=factor,
-            poured_ml=poured,
-            cap_run=cap_run,
-            cap_days=cap_days,
+            on=on, meter=meter, oil=oil or "", colour=colour or "", level=level, factor=factor, cap_run=cap_run, cap_days=cap_days
         )
     return found
 

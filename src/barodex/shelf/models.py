@@ -135,11 +135,11 @@ class Lubricant(models.Model):
 
 
 class Pack(models.Model):
-    """A pack on offer, with its price."""
+    """A pack on offer, with its price where it is known."""
 
     lubricant = models.ForeignKey(Lubricant, on_delete=models.CASCADE, related_name="packs")
     size_ml = models.FloatField()
-    price = models.DecimalField(max_digits=8, decimal_places=2)
+    price = models.DecimalField(max_digits=8, decimal_places=2, null=True)  # empty: nobody knows it yet
 
     class Meta:
         ordering = ["size_ml"]

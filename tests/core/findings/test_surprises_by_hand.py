@@ -51,7 +51,7 @@ def test_oil_that_runs_out_on_opening(stood, ran, odd):
 def test_what_lies_behind_it_depends_on_who_set_the_level():
     assert "overfilled" in ran_over("over", 250).causes[2]
     assert "on a slope" in ran_over("over", 250, reset_level=True).causes[2]
-    assert ran_over("over", 250).text == "Oil 250 mL ran out on opening."
+    assert ran_over("over", 250).text == "Oil 250 mL ran out on opening."
     assert ran_over("over", None).text == "Oil ran out on opening."
     with pytest.raises(OutOfRange):
         ran_over("level", -1)

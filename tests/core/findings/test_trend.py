@@ -84,7 +84,7 @@ def test_oil_that_is_too_clean():
 def test_oil_over_the_plug_on_opening():
     found = ran_over("over the lip, it ran out", 120)
     assert found.rule == "over-the-plug"
-    assert "120 mL" in found.text
+    assert "120 mL" in found.text
     assert "level" in found.causes[0]
     assert ran_over("at the lip", 5) is None
     assert ran_over("", 80, reset_level=True).causes[2].startswith("It was set on a slope")

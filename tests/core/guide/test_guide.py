@@ -5,10 +5,11 @@ from dataclasses import replace
 import pytest
 
 from barodex.core.guide.procedure import build
-from barodex.core.guide.steps import PHASES, Conditions, Job, millilitres, torque_words
+from barodex.core.guide.steps import PHASES, Conditions, Job, torque_words
 from barodex.core.kinds.kind import COMPARTMENT_KINDS
 from barodex.core.oil.lubricant import Requirement
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
+from barodex.core.quantity.working import ml
 from barodex.core.sheet.sheet import Plug, Sheet, check_sheet
 
 GEAR = Requirement("gear", "80W-90", "GL-5", hypoid=True, yellow_metal=False, limited_slip=False)
@@ -154,7 +155,7 @@ def test_the_kit_names_keys_seals_and_a_pan_that_is_large_enough():
     assert "O-ring for drain plug (Box 0)" in kit
     assert "suction pump and hose (Box 1)" in kit
     # 1 500 + 1 100 mL and a quarter more, common practice
-    assert f"measuring pan for {millilitres(3250)}" in kit
+    assert f"measuring pan for {ml(3250)}" in kit
 
 
 def test_an_unknown_capacity_asks_for_the_largest_pan_and_is_confirmed():

@@ -103,7 +103,7 @@ def test_the_usual_kind_comes_first_and_all_are_named():
 
 
 def test_what_a_top_up_takes_is_the_loss():
-    walk = Walk(BOX, work="top-up", distance_km=8000.0)
+    walk = Walk(BOX, work="top-up", distance_km=8000.0, share=0.5)
     walk.to("pour.0")
     with pytest.raises(GateClosed, match="Nothing was poured"):
         walk.act("pour.0")
@@ -113,8 +113,8 @@ def test_what_a_top_up_takes_is_the_loss():
     walk.act("pour.0")
     loss = walk.state.ledgers["0"].loss
     assert loss.loss_ml == pytest.approx(240, rel=0.01)  # at 15 °C, poured at 20 °C
-    assert loss.per_1000km_ml == pytest.approx(30, rel=0.01)  # 240 mL in 8 000 km, by hand
-    assert loss.band == "leak"  # 12 % of 2 000 mL lies between 5 and 15 %
+    assert loss.per_1000km_ml == pytest.approx(30, rel=0.01)  # 240 mL in 8 000 km, by hand
+    assert loss.band == "repair"  # 240 − 64 in half an interval: 17.6 % of 2 000 mL
     walk.to()
     assert walk.state.signed
 
@@ -168,7 +168,7 @@ def test_a_correction_writes_down_what_ran_in_the_wrong_oil():
 def test_flush_fluid_does_not_count_as_old_oil():
     walk = Walk(HUB, last_net_in=Amount(25, 20, 1))
     walk.to("measure.0")
-    walk.act("measure.0", pan_ml=48.0, temperature_c=20.0)  # 25 mL of fluid and 23 of oil, by hand
+    walk.act("measure.0", pan_ml=48.0, temperature_c=20.0)  # 25 mL of fluid and 23 of oil, by hand
     ledger = walk.state.ledgers["0"]
     assert (ledger.drained.volume_ml, ledger.flush_in_ml, ledger.flush_out_ml) == (23, 25, 48)
     by_plug = Walk(OLD_BOX, work="flush")
@@ -274,7 +274,7 @@ def test_suction_that_got_little_asks_again_and_has_a_ceiling():
     assert "tells no loss" in ledger.recovery.text
     walk.to("pour.0")
     walk.act("pour.0", "add", volume_ml=140.0)
-    with pytest.raises(NeedsReason, match="between 140 and 165 mL"):  # (140 − 115) + 140, by hand
+    with pytest.raises(NeedsReason, match="between 140 and 165 mL"):  # (140 − 115) + 140, by hand
         walk.act("pour.0")
 
 

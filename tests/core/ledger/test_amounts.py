@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 from scipy.linalg import inv, lstsq
 from scipy.stats import exponnorm, norm, ttest_1samp
 
-from barodex.core.ledger.drained import BANDS, Amount, loss_band, loss_since_last_fill
+from barodex.core.ledger.drained import BANDS, Amount, Run, loss_band, loss_since_last_fill
 from barodex.core.ledger.leak import LossPoint, days_until_low, loss_by, loss_rate
 from barodex.core.ledger.learnt import Fill, learn_capacity
 from barodex.core.ledger.variant import Candidate, identify_variant
@@ -156,23 +156,24 @@ def test_a_trip():
 
 @pytest.mark.parametrize(
     ("loss", "share", "band"),
-    [(30, 1.0, "tight"), (80, 1.0, "weep"), (80, 0.5, "leak"), (80, 0.2, "repair"), (400, 2.0, "leak"), (80, None, "weep")],
+    [(30, 1.0, "tight"), (80, 1.0, "weep"), (80, 0.5, "weep"), (80, 0.2, "leak"), (80, 0.1, "repair"), (400, 2.0, "leak")],
 )
 def test_bands_are_of_a_whole_interval(loss, share, band):
-    """4 % of the capacity lost in half an interval are 8 % in a whole one: common practice counts the interval."""
-    assert loss_band(loss, 20, 2000, share) == band
+    """40 mL of 2 000 beyond 2σ in a fifth of an interval are 10 % in a whole one: common practice counts the interval."""
+    assert loss_band(loss, 20, 2000, Run(share)) == band
 
 
-def test_a_loss_soon_after_the_fill_is_not_blown_up():
-    soon = loss_since_last_fill(Amount(2000, 15, 10), (), Amount(1920, 15, 10), 2000, 100, share=0.001)
-    assert soon.band == "weep"
-    assert loss_since_last_fill(Amount(2000, 15, 10), (), Amount(1920, 15, 10), 2000, 9_000, share=0.1).band == "repair"
+def test_a_loss_soon_after_the_fill_says_look_again_before_repair():
+    """52 mL beyond 2σ in a thousandth of an interval, counted as a fiftieth: more than there is, and too soon to say so."""
+    soon = loss_since_last_fill(Amount(2000, 15, 10), (), Amount(1920, 15, 10), 2000, 100, run=Run(0.001, 0.02))
+    assert soon.band == "look again"
+    assert loss_since_last_fill(Amount(2000, 15, 10), (), Amount(1920, 15, 10), 2000, 9_000, run=Run(0.1)).band == "repair"
 
 
-@given(st.floats(0, 2000), st.floats(0, 2000), st.floats(0.05, 3))
+@given(st.floats(0, 2000), st.floats(0, 2000), st.floats(0.001, 3))
 def test_more_lost_is_never_a_better_band(a, b, share):
     low, high = sorted((a, b))
-    assert BANDS.index(loss_band(low, 20, 2000, share)) <= BANDS.index(loss_band(high, 20, 2000, share))
+    assert BANDS.index(loss_band(low, 20, 2000, Run(share))) <= BANDS.index(loss_band(high, 20, 2000, Run(share)))
 
 
 # --- capacity ------------------------------------------------------------------------------------------------------------

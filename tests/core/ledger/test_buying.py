@@ -82,7 +82,7 @@ def test_overfill_then_down_to_level_and_what_does_not_mix():
     assert level.fresh == pytest.approx(over.fresh)  # letting down keeps the share
     stagnant = drain_refill(8000, [(6000, 6000)], mixing=0.75)[0]
     assert stagnant.fresh == pytest.approx(6000 / 8000)
-    with pytest.raises(Inconsistent, match="only 6000 mL inside can move"):
+    with pytest.raises(Inconsistent, match=r"only 6.000 mL inside can move"):
         drain_refill(8000, [(6500, 6500)], mixing=0.75)
     with pytest.raises(OutOfRange, match="never reached"):
         cycles_needed(8000, 3000, 0.9, mixing=0.75)

@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 from scipy.integrate import quad
 from scipy.stats import linregress
 
-from barodex.core.ledger.drained import Amount, topup_loss
-from barodex.core.ledger.draining import balance, drip_yield, recovery
+from barodex.core.ledger.drained import Amount, Run, topup_loss
+from barodex.core.ledger.draining import drip_yield, inside_between, recovery
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
 from barodex.core.run.phases import phase_times, planned_s
 from tests.core.guides import BOX, Walk
@@ -19,7 +19,7 @@ from tests.core.guides import BOX, Walk
 def test_one_count_gives_an_upper_bound():
     found = drip_yield([(0, 2.0)], 600)
     assert found.tau_s is None
-    assert found.over_wait_ml == pytest.approx(20)  # 2 mL/min for ten minutes
+    assert found.over_wait_ml == pytest.approx(20)  # 2 mL/min for ten minutes
     assert "at most" in found.text
 
 
@@ -67,15 +67,15 @@ def test_recovery_below_seventy_percent_is_tried_again(taken, share, enough):
 
 
 def test_the_ceiling_is_maximum_less_taken_plus_put():
-    found = balance(140, 95, 140)
+    found = inside_between(140, 95, 140)
     assert (found.low_ml, found.high_ml, found.over) == (140, 185, True)  # (140 − 95) + 140
-    assert balance(95, 95, 140).over is False
+    assert inside_between(95, 95, 140).over is False
     # 155 at most, 135 out, 150 in: up to 170 inside, by hand.
-    full = balance(150, 135, 155)
+    full = inside_between(150, 135, 155)
     assert (full.low_ml, full.high_ml, full.over) == (150, 170, True)
-    assert "above the 155 mL it may hold" in full.text
+    assert "above the 155 mL it may hold" in full.text
     with pytest.raises(OutOfRange):
-        balance(-1, 95, 140)
+        inside_between(-1, 95, 140)
 
 
 def test_a_top_up_is_told_from_nothing_only_beyond_its_own_repeatability():
@@ -84,9 +84,9 @@ def test_a_top_up_is_told_from_nothing_only_beyond_its_own_repeatability():
     assert small.sigma_ml == pytest.approx(31.6, abs=0.1)
     assert not small.told_from_zero
     assert small.band == "tight"
-    large = topup_loss(Amount(350, 15, 1.0), 2000, 10_000)
-    assert large.band == "repair"  # 17.5 %
-    assert large.per_1000km_ml == pytest.approx(35)
+    large = topup_loss(Amount(380, 15, 1.0), 2000, 10_000, run=Run(1.0))
+    assert large.band == "repair"  # 380 − 63, of 2 000: 15.8 %
+    assert large.per_1000km_ml == pytest.approx(38)
 
 
 def test_time_is_summed_by_phase_and_a_night_is_a_pause():

@@ -37,9 +37,13 @@ def test_what_does_not_mix_stays_old():
     """A quarter of 8 L stands still: 6 move; 3 out and in leave half of those: 3 fresh of 8."""
     (only,) = drain_refill(8000, [(3000, 3000)], mixing=0.75)
     assert only.fresh == pytest.approx(3 / 8)
-    with pytest.raises(Inconsistent, match="only 6000 mL inside can move") as refused:
+    with pytest.raises(Inconsistent, match=r"only 6.000 mL inside can move") as refused:
         drain_refill(8000, [(6001, 0)], mixing=0.75)
-    assert (refused.value.field, refused.value.value, refused.value.allowed) == ("drained_ml", 6001, "up to 6000 mL")
+    assert (refused.value.field, refused.value.value, refused.value.allowed) == (
+        "drained_ml",
+        6001,
+        "up to 6\N{NO-BREAK SPACE}000\N{NO-BREAK SPACE}mL",
+    )
 
 
 def test_an_empty_box_is_filled():
@@ -73,7 +77,7 @@ def test_what_a_trip_loses_and_whether_the_level_stays_above_its_low_mark():
     spread = 2 * Z90 * 20
     assert found.lost_ml == pytest.approx((200 - spread, 200, 200 + spread))
     assert (found.passes, found.carry_ml) == ("perhaps", pytest.approx(200 + spread))
-    assert "carry 300 mL" in found.text  # 251 up to the next 50
+    assert "carry 300 mL" in found.text  # 251 up to the next 50
     assert loss_by(1000, 100, 20, 100, 100).passes == "no"
     assert loss_by(1000, 100, 20, 100, 100).carry_ml == 0.0
     sure = loss_by(1000, 100, 10, 3000)
@@ -100,7 +104,7 @@ def test_a_capacity_is_learnt_from_three_fills_to_the_level():
     found = learn_capacity(fills(1990, 2000, 2010), (), 1900)
     assert (found.went_in.mean_ml, found.went_in.sd_ml, found.went_in.count) == (2000, pytest.approx(10), 3)
     assert found.went_in.half_ml == pytest.approx(4.3027 * 10 / 3**0.5, rel=1e-4)  # Student t for 2 degrees, handbook table
-    assert found.proposes_ml == 2000  # 100 mL are more than 24.8, and than 2 % of 1 900
+    assert found.proposes_ml == 2000  # 100 mL are more than 24.8, and than 2 % of 1 900
     assert learn_capacity(fills(1990, 2000, 2010), (), 1980).proposes_ml is None  # within the interval
     assert learn_capacity(fills(1990, 2000, 2010), (), None).proposes_ml == 2000
     assert learn_capacity(fills(1990, 2000), (), 1900).proposes_ml is None
@@ -110,8 +114,8 @@ def test_a_capacity_is_learnt_from_three_fills_to_the_level():
 def test_steady_fills_are_no_surer_than_a_reading():
     """Nine equal fills: s = 0, so two readings' σ over √9: 2·20/3 = 13.3 mL."""
     found = learn_capacity(fills(*[2000] * 9), (), 1987)
-    assert "± 13 mL" in found.text
-    assert found.proposes_ml is None  # 13 mL is not beyond 13.3
+    assert "± 13 mL" in found.text
+    assert found.proposes_ml is None  # 13 mL is not beyond 13.3
     assert learn_capacity(fills(*[2000] * 9), (), 1950, reading_ml=20).proposes_ml == 2000
     assert learn_capacity(fills(*[2000] * 9), (), 1950, reading_ml=80).proposes_ml is None  # 2·80/3 = 53
 

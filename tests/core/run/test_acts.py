@@ -82,7 +82,7 @@ def test_suction_is_less_certain_than_a_plug():
 
 def test_without_an_earlier_fill_there_is_nothing_to_compare():
     assert drained_loss(job(last_net_in=None), Amount(1800, 20, 40)) is None
-    loss = drained_loss(job(last_net_in=Amount(1850, 20, 20), distance_km=20_000), Amount(1650, 20, 38))
+    loss = drained_loss(job(last_net_in=Amount(1850, 20, 20), distance_km=20_000, share=1.0), Amount(1650, 20, 38))
     assert loss.band == "leak"
     assert loss.per_1000km_ml == pytest.approx(loss.loss_ml / 20)
 

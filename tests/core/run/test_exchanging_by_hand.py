@@ -1,5 +1,6 @@
 """An exchange while it runs, by hand: a third of 9 000 mL at a time leaves (2/3)ⁿ of the old oil."""
 
+import datetime as dt
 from dataclasses import replace
 
 import pytest
@@ -14,14 +15,35 @@ from barodex.core.run.state import Act, Cycle, Ledger
 from tests.core.guides import AUTOMATIC, BOX, Walk
 
 SHEET = replace(AUTOMATIC, capacity_ml=3000, total_ml=9000, exchange_cycles=3)
-JOB = Job("0", "Box", SHEET, "the oil", work="exchange", cycles=3, target_fresh=0.8)
-THIRD = Cycle(3000, 3000)
+JOB = Job(
+    "0", "Box", SHEET, "the oil", work="exchange", cycles=3, target_fresh=0.8, ambient_c=20.0
+)  # all at the temperature for which a sheet states what a box holds
+
+
+def cycle(out, into):
+    return Cycle(out, into, Amount(out, 20.0))
+
+
+THIRD = cycle(3000, 3000)
+
+
+def pour(ml):
+    return Act("a", 1, "add", "pour", {"volume_ml": ml}, dt.datetime(2026, 5, 1, tzinfo=dt.UTC))
 
 
 def so_far(*cycles, drained=None, poured=0.0, ran_out=0.0, out=None, wanted=3):
-    inside = None if drained is None else Amount(drained)
     return Ledger(
-        None, "", drained=inside, cycles=list(cycles), poured_ml=poured, run_out_ml=ran_out, cycle_out_ml=out, wanted_cycles=wanted
+        None,
+        "",
+        drained=None if drained is None else Amount(drained, 20.0),
+        cycles=list(cycles),
+        past_pours=[pour(c.poured_ml) for c in cycles],
+        pours=[pour(poured)] if poured else [],
+        poured_ml=poured,
+        run_out_ml=ran_out,
+        run_out_c=20.0,
+        cycle_out=None if out is None else Amount(out, 20.0),
+        wanted_cycles=wanted,
     )
 
 
@@ -33,8 +55,8 @@ def so_far(*cycles, drained=None, poured=0.0, ran_out=0.0, out=None, wanted=3):
         (so_far(THIRD, THIRD), 5 / 9),
         (so_far(THIRD, THIRD, drained=3000), 5 / 9),  # drained and not filled yet
         (so_far(THIRD, THIRD, drained=3000, poured=3000), 19 / 27),
-        (so_far(THIRD, THIRD, drained=3000, poured=3500, ran_out=500), 19 / 27),  # what ran out again did not stay
-        (so_far(Cycle(3000, 2000)), 2000 / 8000),
+        (so_far(THIRD, THIRD, drained=3000, poured=3500, ran_out=500), (5 / 9 * 6000 + 3500) / 9500),  # what ran out was mixed
+        (so_far(cycle(3000, 2000)), 2000 / 8000),
     ],
 )
 def test_the_fresh_share_so_far(ledger, fresh):
@@ -59,7 +81,7 @@ def test_by_flowing_through_it_rises_with_what_was_poured():
         (so_far(THIRD, THIRD), (0, 1 / 3)),
         (so_far(THIRD, THIRD, drained=3000), (0, 1 / 3, 5 / 9)),
         (so_far(drained=3000), (0,)),
-        (so_far(Cycle(9500, 3000), THIRD, drained=3000), (0,)),  # more than is inside cannot be followed
+        (so_far(cycle(9500, 3000), THIRD, drained=3000), (0,)),  # more than is inside cannot be followed
     ],
 )
 def test_what_each_drain_was(ledger, shares):

@@ -73,7 +73,7 @@ def test_a_cycle_is_drained_measured_and_poured_as_much_again():
     walk = exchange()
     step = walk.to("measure.0")
     found = ledger(walk, step.id, pan_ml=3900.0, temperature_c=20.0)
-    assert (found.cycle_out_ml, found.target_ml) == (pytest.approx(3900), pytest.approx(3900))
+    assert (found.cycle_out.volume_ml, found.target_ml) == (pytest.approx(3900), pytest.approx(3900))
     assert "cycle 1" in found.target_basis
 
 
@@ -82,22 +82,24 @@ def test_a_cycle_that_is_measured_again_after_its_pour_keeps_the_pour():
     first = walk.to("measure.0")
     walk.act(first.id, pan_ml=3900.0, temperature_c=20.0)
     walk.to("measure.0")
-    assert walk.state.ledgers["0"].cycles == [Cycle(pytest.approx(3900), pytest.approx(3900))]
+    assert walk.state.ledgers["0"].cycles == [
+        Cycle(pytest.approx(3900), pytest.approx(3900), Amount(3900.0, 20.0, pytest.approx(80.5, abs=0.1)))
+    ]
     found = ledger(walk, first.id, pan_ml=3700.0, temperature_c=20.0)
-    assert found.cycles == [Cycle(pytest.approx(3700), pytest.approx(3900))]
+    assert found.cycles == [Cycle(pytest.approx(3700), pytest.approx(3900), Amount(3700.0, 20.0, pytest.approx(76.7, abs=0.1)))]
 
 
 def test_more_than_is_inside_does_not_come_out_in_a_cycle():
     """9 500 mL are inside; without that figure, one and a half times 4 000."""
     walk = exchange()
     step = walk.to("measure.0")
-    with pytest.raises(OutOfRange, match=r"at most 9.500 mL"):
+    with pytest.raises(OutOfRange, match=r"at most 9.500 mL"):
         walk.act(step.id, pan_ml=9501.0, temperature_c=20.0)
     bare = Walk(replace(AUTOMATIC, total_ml=None), work="exchange", cycles=3)
     step = bare.to("measure.0")
-    with pytest.raises(OutOfRange, match=r"at most 6.000 mL"):
+    with pytest.raises(OutOfRange, match=r"at most 6.000 mL"):
         bare.act(step.id, pan_ml=6001.0, temperature_c=20.0)
-    assert ledger(bare, step.id, pan_ml=6000.0, temperature_c=20.0).cycle_out_ml == pytest.approx(6000)
+    assert ledger(bare, step.id, pan_ml=6000.0, temperature_c=20.0).cycle_out.volume_ml == pytest.approx(6000)
 
 
 def test_weight_hose_and_rag_are_summed_each_with_its_sign():
@@ -111,15 +113,15 @@ def test_weight_hose_and_rag_are_summed_each_with_its_sign():
 
 def test_a_loss_per_distance_and_its_sign():
     """2 000 in and 100 topped up at 15 °C, 1 790 out: 310 mL over 20 000 km are 15.5 per 1 000."""
-    job = Job("0", "Box", BOX, "the oil", last_net_in=Amount(2000, 15, 20), topups=(Amount(100, 15, 5),), distance_km=20_000.0)
+    job = Job("0", "Box", BOX, "the oil", last_net_in=Amount(2000, 15, 20), topups=(Amount(100, 15, 5),), distance_km=20_000.0, share=0.7)
     found = drained_loss(job, Amount(1790, 15, 30))
     assert found.loss_ml == pytest.approx(310)
     assert found.per_1000km_ml == pytest.approx(15.5)
     assert found.sigma_ml == pytest.approx((20**2 + 5**2 + 30**2) ** 0.5)
-    assert (found.band, found.told_from_zero) == ("repair", True)  # over 15 % of 2 000: as nothing is said of the interval, of all of it
-    assert drained_loss(job, Amount(1800, 15, 30)).band == "leak"  # 15 % to the mL
-    assert drained_loss(replace(job, share=2.0), Amount(1800, 15, 30)).band == "leak"  # over two intervals: 7.5 % each
+    assert (found.band, found.told_from_zero) == ("repair", True)  # 310 − 73 in 0.7 of an interval: 16.9 % of 2 000
+    assert drained_loss(replace(job, share=2.0), Amount(1800, 15, 30)).band == "leak"  # over two intervals: 227 mL, 5.7 % each
     assert drained_loss(replace(job, share=4.0), Amount(1800, 15, 30)).band == "weep"
+    assert drained_loss(replace(job, share=None), Amount(1800, 15, 30)).band == "look again"
     more = drained_loss(job, Amount(2300, 15, 30))
     assert (more.loss_ml, more.band) == (pytest.approx(-200), "tight")
     assert "More came out than went in" in more.text

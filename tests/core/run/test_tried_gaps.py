@@ -1,12 +1,13 @@
 """Oils side by side, and the gap report of a service."""
 
 import datetime as dt
+from dataclasses import replace
 
 import pytest
 
 from barodex.core.ledger.tried import Fill, compare_oils
 from barodex.core.quantity.errors import OutOfRange
-from barodex.core.run.service_gaps import GAP_KINDS, gap_report
+from barodex.core.run.gaps import GAP_KINDS, gap_report
 from tests.core.guides import BOX, Walk
 
 DAY = dt.date(2024, 3, 1)
@@ -29,7 +30,7 @@ def test_oils_are_summed_over_their_fills():
     assert (light.shift, heavy.shift, heavy.shift_gain) == (4.5, 2.0, -1.0)
     assert light.levels == (1, 0)
     # One loss of 60 mL over 10 000 km is 6 mL a 1 000 km, its sigma 10 mL is 1: by hand.
-    assert (heavy.loss_rate, heavy.loss_sigma) == (pytest.approx(6), pytest.approx(1))
+    assert (heavy.loss_rate, heavy.loss_within) == (pytest.approx(6), pytest.approx(2))
     assert light.loss_rate == pytest.approx(2)
     assert any(s.startswith("Shifting: Light (4.5 of 5) before Heavy (2.0)") for s in told.says)
     assert any(s.startswith("Debris: Light left less") for s in told.says)
@@ -86,10 +87,10 @@ def test_a_service_half_done_tells_what_is_not_known():
 
 
 def test_an_amount_off_its_target_stands_first():
-    walk = Walk(BOX)
+    walk = Walk(replace(BOX, fill_method="measured"))
     step = walk.to("pour")
     walk.act(step.id, "add", volume_ml=1800)
-    walk.act(step.id, **walk.plain(step))
+    walk.act(step.id, **walk.plain(step), reason="the bottle was empty")
     report = gap_report(walk.made, walk.state, True, True)
     assert report.lines[0].kind == "shortfall"
     assert "200 mL less than the 2" in report.lines[0].text.replace("\N{NO-BREAK SPACE}", " ")

@@ -174,8 +174,8 @@ def test_the_guide_of_an_open_variant_says_what_to_read_and_which_torque_goes_wi
 
 
 def test_the_guide_of_a_dose_and_of_a_rinse():
-    made = steps(BOX, doses=(Dose("Moly", "solid lubricant", 60),), rinse="200 mL of atf oil stay inside")
-    assert "First 60 mL of Moly" in made["pour.0"].advice[0]
+    made = steps(BOX, doses=(Dose("Moly", "solid lubricant", 60),), rinse="200 mL of atf oil stay inside")
+    assert "First 60 mL of Moly" in made["pour.0"].advice[0]
     assert "rinse.0" in made["oil.0"].needs
     assert "rinse.0" in made["pour.0"].needs
     assert made["rinse.0"].gate

@@ -62,9 +62,9 @@ def test_what_a_level_means(level, words):
         ("", 120.0, None, "not known yet"),
         ("leak", None, None, "not known yet"),
         ("tight", 12.0, 4, "loses no oil"),
-        ("weep", 61.4, None, "about 61 mL were missing. Nothing to do now."),
-        ("weep", 61.4, 3, "about 61 mL were missing. Nothing to do now."),
-        ("leak", 180.0, None, "about 180 mL were missing. The seal should be planned"),
+        ("weep", 61.4, None, "about 61 mL were missing. Nothing to do now."),
+        ("weep", 61.4, 3, "about 61 mL were missing. Nothing to do now."),
+        ("leak", 180.0, None, "about 180 mL were missing. The seal should be planned"),
         ("repair", 400.0, None, "should be repaired"),
         ("stop", 400.0, None, "where it must not be"),
     ],
@@ -74,4 +74,4 @@ def test_what_a_loss_means(band, loss, level, words):
 
 
 def test_a_weep_is_not_nothing_to_do_where_something_is_broken():
-    assert loss_in_words("weep", 61.4, 4) == "It weeps: about 61 mL were missing."
+    assert loss_in_words("weep", 61.4, 4) == "It weeps: about 61 mL were missing."

@@ -1904,15 +1904,6 @@ export interface components {
             trust: string;
             note: string;
         };
-        Balance: {
-            /** Format: double */
-            low_ml: number;
-            /** Format: double */
-            high_ml: number;
-            over: boolean;
-            text: string;
-            working: components["schemas"]["Working"];
-        };
         Band: {
             name: string;
             thin: components["schemas"]["Point"][];
@@ -1943,6 +1934,15 @@ export interface components {
             late_days: number;
             bays: number;
             version: number;
+        };
+        Between: {
+            /** Format: double */
+            low_ml: number;
+            /** Format: double */
+            high_ml: number;
+            over: boolean;
+            text: string;
+            working: components["schemas"]["Working"];
         };
         BoltSequence: {
             order: number[];
@@ -2262,13 +2262,15 @@ export interface components {
              * @description * `drained_ml` - drained_ml
              *     * `drained_c` - drained_c
              *     * `poured_ml` - poured_ml
+             *     * `run_out_ml` - run_out_ml
+             *     * `additive_ml` - additive_ml
              *     * `meter_value` - meter_value
              *     * `oil` - oil
              *     * `note` - note
              *     * `on` - on
              * @enum {string}
              */
-            field: "drained_ml" | "drained_c" | "poured_ml" | "meter_value" | "oil" | "note" | "on";
+            field: "drained_ml" | "drained_c" | "poured_ml" | "run_out_ml" | "additive_ml" | "meter_value" | "oil" | "note" | "on";
             value: string;
             reason: string;
         };
@@ -2547,6 +2549,16 @@ export interface components {
             /** Format: double */
             thrown_ml: number;
             over: boolean;
+        };
+        EntryView: {
+            kind: string;
+            words: string;
+            /** Format: double */
+            volume_ml: number;
+            /** Format: double */
+            temperature_c: number | null;
+            cycle: number;
+            container: string;
         };
         EstimateRequestRequest: {
             compartment: number;
@@ -2933,7 +2945,7 @@ export interface components {
             cycles_most: number;
             outlook: components["schemas"]["Outlook"] | null;
             recovery: components["schemas"]["Recovery"] | null;
-            inside: components["schemas"]["Balance"] | null;
+            inside: components["schemas"]["Between"] | null;
             /** Format: double */
             flush_in_ml: number | null;
             /** Format: double */
@@ -2952,6 +2964,7 @@ export interface components {
             drain_shares: number[];
             /** Format: double */
             elsewhere_ml: number;
+            no_loss: string;
         };
         LimitShare: {
             limit: string;
@@ -2977,9 +2990,11 @@ export interface components {
             /** Format: double */
             sigma_ml: number;
             /** Format: double */
+            within_ml: number;
+            /** Format: double */
             per_1000km_ml: number | null;
             /** Format: double */
-            per_1000km_sigma_ml: number | null;
+            per_1000km_within_ml: number | null;
             told_from_zero: boolean;
             band: string;
             text: string;
@@ -3322,7 +3337,7 @@ export interface components {
             short_ml: number;
             buy: components["schemas"]["PackCount"][];
             /** Format: double */
-            cost: number;
+            cost: number | null;
             /** Format: double */
             leftover_ml: number;
             no_pack: boolean;
@@ -3381,7 +3396,7 @@ export interface components {
             /** Format: double */
             size_ml: number;
             /** Format: double */
-            price: number;
+            price: number | null;
         };
         PackCount: {
             /** Format: double */
@@ -3392,13 +3407,13 @@ export interface components {
             /** @description volume: canonical number, or text as typed */
             size_ml: number | string;
             /** Format: decimal */
-            price: string;
+            price?: string | null;
         };
         PackView: {
             /** Format: double */
             size_ml: number;
             /** Format: double */
-            price: number;
+            price: number | null;
         };
         PatchedChooseRequestRequest: {
             /**
@@ -3737,6 +3752,16 @@ export interface components {
         RecordRef: {
             compartment: string;
             record: number;
+            /** Format: double */
+            drained_ml: number | null;
+            /** Format: double */
+            poured_ml: number | null;
+            /** Format: double */
+            inside_15_ml: number | null;
+            /** Format: double */
+            used_ml: number;
+            /** Format: double */
+            offers_ml: number | null;
         };
         RecordRequestRequest: {
             /** Format: date */
@@ -3779,13 +3804,28 @@ export interface components {
             /** Format: double */
             drained_15_ml: number | null;
             /** Format: double */
+            first_out_15_ml: number | null;
+            /** Format: double */
             poured_ml: number | null;
+            /** Format: double */
+            run_out_ml: number | null;
+            /** Format: double */
+            additive_ml: number | null;
+            /** Format: double */
+            put_in_15_ml: number | null;
             /** Format: double */
             net_in_15_ml: number | null;
             /** Format: double */
+            inside_15_ml: number | null;
+            /** Format: double */
+            used_ml: number;
+            /** Format: double */
+            fresh_share: number | null;
+            entries: components["schemas"]["EntryView"][];
+            /** Format: double */
             loss_15_ml: number | null;
             /** Format: double */
-            loss_sigma_ml: number | null;
+            loss_within_ml: number | null;
             loss_band: string;
             loss_text: string;
             /** Format: double */
@@ -4777,7 +4817,7 @@ export interface components {
             /** Format: double */
             rate: number | null;
             /** Format: double */
-            rate_sigma: number | null;
+            rate_within: number | null;
             band: string;
         };
         TrendView: {
@@ -4846,7 +4886,7 @@ export interface components {
             /** Format: double */
             loss_rate: number | null;
             /** Format: double */
-            loss_sigma: number | null;
+            loss_within: number | null;
         };
         Trip: {
             /** Format: double */
@@ -4885,6 +4925,8 @@ export interface components {
             offset: number;
             decimals: number;
             trim: boolean;
+            /** Format: double */
+            fine_below: number;
         };
         UseRequestRequest: {
             duty_split: {

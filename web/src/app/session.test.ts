@@ -13,7 +13,9 @@ describe('amounts for the eye', () => {
 
   it('uses the table that the server gave', () => {
     expect(showIn(session.units, 1840, 'volume')).toEqual({ figure: '1\u00a0840', unit: 'mL' });
-    const us = session.units.map((u) => (u.kind === 'volume' ? { ...u, label: 'US qt', factor: 1 / 946.352946, decimals: 2 } : u));
+    expect(showIn(session.units, 12.5, 'volume').figure).toBe('12.5'); // what a hub gear takes
+    expect(showIn(session.units, 12.4538, 'volume').figure).toBe('12'); // computed: no finer than it is known
+    const us = session.units.map((u) => (u.kind === 'volume' ? { ...u, label: 'US qt', factor: 1 / 946.352946, decimals: 2, fine_below: 0 } : u));
     expect(showIn(us, 946.352946, 'volume')).toEqual({ figure: '1.00', unit: 'US qt' });
     const warm = session.units.map((u) => (u.kind === 'temperature' ? { ...u, label: '°F', factor: 1.8, offset: 32 } : u));
     expect(showIn(warm, 40, 'temperature').figure).toBe('104');

@@ -42,7 +42,9 @@ export type Shown = { figure: string; unit: string };
 export function showIn(units: Session['units'], value: number, kind: Kind): Shown {
   const unit = units.find((u) => u.kind === kind);
   if (!unit) return { figure: grouped(value, 0), unit: '' };
-  return { figure: grouped(value * unit.factor + unit.offset, unit.decimals, unit.trim), unit: unit.label };
+  const shown = value * unit.factor + unit.offset;
+  const fine = Math.abs(shown) < unit.fine_below && Math.abs(shown * 10 - Math.round(shown * 10)) < 1e-6;
+  return { figure: grouped(shown, unit.decimals + (fine ? 1 : 0), unit.trim || fine), unit: unit.label };
 }
 
 /** Shows canonical values in the person's units, by the table that the server gave. */

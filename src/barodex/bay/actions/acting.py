@@ -10,7 +10,7 @@ from barodex import clock
 from barodex.accounts.actions import require
 from barodex.accounts.models import Person
 from barodex.bay import guides, queries, views
-from barodex.bay.actions.bottles import check_container
+from barodex.bay.actions.bottles import check_container, rinse_ml, rinses
 from barodex.bay.actions.reading_acts import NewAct, read_values, when_done
 from barodex.bay.actions.signing import close_service
 from barodex.bay.keeping import keep_page
@@ -49,7 +49,9 @@ def post_act(by: Person, service_id: int, new: NewAct) -> views.ServiceView:
         if service.state == "dropped":
             raise GateClosed("This service was dropped.", field="step", value=new.step)
         values = read_values(procedure, new.step, new.values, by.unit_system)
-        if new.kind == "add":
+        if rinses(procedure, new.step) and new.kind == "done":
+            values["volume_ml"] = rinse_ml(procedure, new.step)
+        if new.kind == "add" or (rinses(procedure, new.step) and new.kind == "done"):
             check_container(service, procedure, new.step, values)
         reported = [check(service, procedure, new.kind, new.step) for check in ACT_CHECKS]  # every one is asked
         if any(reported):

@@ -8,7 +8,10 @@ from barodex.bay import guides
 from barodex.bay.models import Service
 from barodex.bay.pouring import reserved_ml
 from barodex.core import guide
+from barodex.core.guide.purpose import Purpose
 from barodex.core.quantity.errors import GateClosed, Inconsistent
+from barodex.core.quantity.working import ml
+from barodex.core.sheet.work import RINSE_ML
 from barodex.shelf.models import Container
 from barodex.shelf.queries import bottles
 
@@ -22,7 +25,7 @@ def _ask_bottle(service: Service, procedure: guide.Procedure, step_id: str, valu
         return  # what is no amount is refused by the core
     held = [b for b in bottles(job.lubricant, reserved_ml()) if b.content_ml > 0.5]
     if held:
-        words = ", ".join(f"{b.label} ({b.content_ml:.0f} mL)" for b in held[:6])
+        words = ", ".join(f"{b.label} ({ml(b.content_ml)})" for b in held[:6])
         raise Inconsistent(
             f"From which bottle? {words}; or say that it came from elsewhere.", field="container", value="", allowed=f"{words}, elsewhere"
         )
@@ -52,8 +55,19 @@ def check_container(service: Service, procedure: guide.Procedure, step_id: str, 
     left = container.content_ml - reserved_ml().get(container.pk, 0.0)
     if float(values.get("volume_ml") or 0) + float(values.get("dead_ml") or 0) > left + 0.5:
         raise Inconsistent(
-            f"{container.label} holds only {left:.0f} mL by the book: correct the amount, or pour without naming a container.",
+            f"{container.label} holds only {ml(left)} by the book: correct the amount, or pour without naming a container.",
             field="volume_ml",
             value=values.get("volume_ml"),
-            allowed=f"up to {left:.0f} mL",
+            allowed=f"up to {ml(left)}",
         )
+
+
+def rinses(procedure: guide.Procedure, step_id: str) -> bool:
+    """Whether a step pours oil through to rinse: it comes from a bottle too."""
+    step = procedure.by_id.get(step_id)
+    return step is not None and step.purpose == Purpose.RINSE
+
+
+def rinse_ml(procedure: guide.Procedure, step_id: str) -> float:
+    """What a rinse takes, mL: a quarter litre for each time."""
+    return max(1, len(procedure.by_id[step_id].checklist)) * RINSE_ML

@@ -10,6 +10,7 @@ from barodex.bay.models import Service
 from barodex.book.actions import Entry, write_record
 from barodex.book.closed import ClosedWith
 from barodex.core import guide, run
+from barodex.core.quantity.working import ml
 from barodex.fleet.actions import add_reading
 from barodex.fleet.models import Compartment
 from barodex.memory.versions import SHELF
@@ -34,13 +35,11 @@ def close_service(by: Person, service: Service, procedure: guide.Procedure, stat
             gaps[key].append(f"Opened under warranty: {job.wanted.warranty}")
         if job.oil_override:
             gaps[key].append(f"Oil against the rules: {job.oil_override}")
-        gaps[key] += [f"Additive: {d['volume_ml']:g} mL {d['name']} ({d['kind']})" for d in job.doses]
-        for pour in ledger.all_pours:
-            if pour.values.get("container"):
-                wanted = float(pour.values["volume_ml"]) + float(pour.values.get("dead_ml") or 0)
-                if draw(by, int(pour.values["container"]), wanted, f"service {service.pk}, {job.compartment.name}") < wanted - 0.5:
-                    gaps[key].append("A container held less than was poured: its count was off.")
-        for container in {int(p.values["container"]) for p in ledger.all_pours if p.values.get("container")}:
+        gaps[key] += [f"Additive: {ml(d['volume_ml'])} {d['name']} ({d['kind']})" for d in job.doses]
+        amounts = run.entries_of(procedure.job(key), ledger)
+        for container, wanted in run.balance_of(procedure.job(key), ledger).drawn_ml.items():
+            if draw(by, container, wanted, f"service {service.pk}, {job.compartment.name}") < wanted - 0.5:
+                gaps[key].append("A container held less than was poured: its count was off.")
             audit(by, "oil drawn", Container.objects.get(pk=container), (SHELF,), service=service.pk)
         torques = tuple(
             _closed_with(state, s) for s in procedure.steps if s.compartment == key and s.kind == "torque" and state.steps[s.id].act
@@ -54,10 +53,7 @@ def close_service(by: Person, service: Service, procedure: guide.Procedure, stat
                 oil=job.lubricant.name,
                 lubricant=job.lubricant,
                 revision=job.revision,
-                drained=None if procedure.job(key).flows else ledger.drained,
-                poured_ml=ledger.poured_ml,
-                run_out_ml=ledger.run_out_ml,
-                loss=ledger.loss,
+                amounts=amounts,
                 finding=ledger.finding,
                 assessment=ledger.assessment,
                 gaps=tuple(gaps[key]),
@@ -67,9 +63,7 @@ def close_service(by: Person, service: Service, procedure: guide.Procedure, stat
                 details=closing.details_of(service, procedure, state, key),
                 factor=closing.factor_of(procedure.job(key), ledger),
                 rechecks=closing.rechecks_of(procedure, procedure.job(key), state),
-                additive_ml=procedure.job(key).additive_ml if ledger.poured_ml > 0 else 0.0,
                 ambient_c=service.ambient_c,
-                warmth=closing.warmth_of(procedure, state, key),
             ),
             service.pk,
         )

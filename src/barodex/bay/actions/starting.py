@@ -22,6 +22,7 @@ from barodex.core.oil.judge import judge
 from barodex.core.oil.lubricant import OilConditions, Requirement, limited_slip_open
 from barodex.core.oil.rules import HARMS_RUNNING, LOCKING
 from barodex.core.quantity.errors import CoreError, GateClosed, Inconsistent, NeedsReason, in_range
+from barodex.core.quantity.working import ml
 from barodex.core.sheet.sheet import Sheet
 from barodex.core.sheet.work import EXCHANGE_SCHOOLS, TARGET_FRESH, check_work, kit_work
 from barodex.fleet.actions import check_new_reading
@@ -152,13 +153,13 @@ def _check_oil(made: list[ServiceJob], short: tuple[OilShort, ...], at_hand: tup
     for oil in short:
         if oil.name.casefold() in there:
             continue
-        words = f"{oil.name}: {oil.on_hand_ml:.0f} of {oil.need_ml:.0f} mL are on the shelf and free"
+        words = f"{oil.name}: {oil.on_hand_ml:.0f} of {ml(oil.need_ml)} are on the shelf and free"
         if len(fetches.strip()) < 2:
             raise GateClosed(
                 f"{words}. Fetch it first, or name who does: the drain waits until it is there.", field="fetches", value=oil.name
             )
         for job in (j for j in made if j.lubricant_id == oil.lubricant):
-            _plan_anew(job, fetch=f"{fetches.strip()[:60]} fetches {oil.need_ml - oil.on_hand_ml:.0f} mL of {oil.name}")
+            _plan_anew(job, fetch=f"{fetches.strip()[:60]} fetches {ml(oil.need_ml - oil.on_hand_ml)} of {oil.name}")
 
 
 def _check_kit(service: Service, jobs: list[ServiceJob], at_hand: tuple[str, ...]) -> None:

@@ -75,6 +75,12 @@ class Meter:
         k = bisect_right(self.days, on.toordinal()) - 1
         if value is not None:
             anchor = max(k, 0)
+            while (
+                anchor
+                and self.days[anchor - 1] == self.days[anchor]
+                and abs(self.values[anchor - 1] - value) < abs(self.values[anchor] - value)
+            ):
+                anchor -= 1  # on the day of a swap the value is of the meter that it lies next to
             return value + self.totals[anchor] - self.values[anchor]
         if k < 0:
             return self.totals[0]
@@ -83,6 +89,13 @@ class Meter:
             share = (on.toordinal() - self.days[k]) / (self.days[k + 1] - self.days[k])
             total += share * (self.totals[k + 1] - self.totals[k])
         return total
+
+    def between(self, on: dt.date, value: float | None, until: dt.date, value_then: float | None) -> float | None:
+        """What was run between two events, across swaps; below 0 where they contradict each other. Without a reading by their own values,
+        None where one has none."""
+        if self.days:
+            return self.then(until, value_then) - self.then(on, value)
+        return None if value is None or value_then is None else value_then - value
 
     def run(self, on: dt.date, value: float | None, beyond: float = 0.0) -> float | None:
         """What was run since an event; ``beyond`` is what was run since the last reading. None without a reading."""

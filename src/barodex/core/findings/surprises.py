@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from barodex.core.quantity.errors import in_range
-from barodex.core.quantity.working import grouped
+from barodex.core.quantity.working import grouped, ml
 
 CLEAN_AFTER = {"km": 20_000.0, "h": 100.0}  # a run after which oil is never as fresh (common practice)
 
@@ -102,7 +102,7 @@ def ran_over(stood: str, ran_ml: float | None, reset_level: bool = False) -> Sur
         "It was overfilled last time" if not reset_level else "It was set on a slope, or cold, last time",
         "Water, or oil from a neighbouring compartment through a seal",
     )
-    amount = f" {grouped(ran_ml)} mL" if ran_ml else ""
+    amount = f" {ml(ran_ml)}" if ran_ml else ""
     return Surprise(
         "over-the-plug", f"Oil{amount} ran out on opening.", causes, "Check the slope, then milky oil, then the seal to the neighbour."
     )

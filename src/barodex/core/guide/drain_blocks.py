@@ -6,10 +6,11 @@ from barodex.core.guide.exchange_blocks import cycles, engine_off, flow_through
 from barodex.core.guide.flush_blocks import flush, flush_by_plug
 from barodex.core.guide.kind_blocks import amount_fields, chain, torque_fields
 from barodex.core.guide.purpose import Purpose
-from barodex.core.guide.steps import DEFAULT_DRAIN_MIN, HOT, PAN_RESERVE, Field, Job, Step, millilitres, other_heads, plug_torque_words
+from barodex.core.guide.steps import DEFAULT_DRAIN_MIN, HOT, PAN_RESERVE, Field, Job, Step, other_heads, plug_torque_words
 from barodex.core.guide.variant_blocks import casing_code, which_one
 from barodex.core.guide.work_blocks import attached, pan_off, pan_on, top_up
 from barodex.core.kinds.kind import kind_of
+from barodex.core.quantity.working import ml
 from barodex.core.sheet.sheet import Plug
 
 _STUCK = {
@@ -125,7 +126,7 @@ def _proof(job: Job) -> list[Step]:
 def _pan(job: Job) -> str:
     if not job.holds_ml:
         return "Largest pan under it: the capacity is unknown."
-    return f"Pan for {millilitres(job.holds_ml * PAN_RESERVE)} under it."
+    return f"Pan for {ml(round(job.holds_ml * PAN_RESERVE))} under it."
 
 
 def _suck(job: Job, ready: tuple[str, ...]) -> Step:

@@ -9,7 +9,7 @@ from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Field, Job, Step, other_heads, plug_torque_words
 from barodex.core.guide.variant_blocks import which_one
 from barodex.core.kinds.kind import kind_of
-from barodex.core.quantity.working import figure
+from barodex.core.quantity.working import figure, ml
 from barodex.core.sheet.sheet import Plug
 
 _OWN_FUNNEL = "A funnel of its own: another oil is in this visit"
@@ -119,7 +119,7 @@ def fill_and_level(job: Job) -> list[Step]:
             c,
             needs=(*closed, f"oil.{c}"),
             gate=True,
-            advice=tuple(f"First {d.volume_ml:g} mL of {d.name} ({d.kind}): it takes the place of as much oil." for d in job.doses),
+            advice=tuple(f"First {ml(d.volume_ml)} of {d.name} ({d.kind}): it takes the place of as much oil." for d in job.doses),
             fields=(Field("volume_ml", "volume", "Poured", required=False), Field("reason", "text", "Reason", required=False)),
         ),
     ]

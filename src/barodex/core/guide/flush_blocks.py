@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from barodex.core.guide.kind_blocks import amount_fields
 from barodex.core.guide.purpose import Purpose
-from barodex.core.guide.steps import HOT, Job, Step, millilitres
+from barodex.core.guide.steps import HOT, Job, Step
+from barodex.core.quantity.working import ml
 
 REST_MIN = 20.0  # a hub gear's flush fluid runs together, 15 to 60 min (common practice)
 
@@ -33,12 +34,12 @@ def flush(job: Job) -> list[Step]:
             Purpose.FLUSH_IN,
             "open",
             "confirm",
-            f"{millilitres(amount)} of flush fluid in, draw the same air back",
+            f"{ml(amount)} of flush fluid in, draw the same air back",
             "Pressure pushes seals out; the balance keeps it away.",
             c,
             needs=(f"clean.{c}",),
             gate=True,
-            checklist=(f"{millilitres(amount)} in by its own syringe", f"{millilitres(amount)} of air back", "Screw in by hand"),
+            checklist=(f"{ml(amount)} in by its own syringe", f"{ml(amount)} of air back", "Screw in by hand"),
         ),
         Step(
             f"work.{c}",
@@ -141,7 +142,7 @@ def flush_by_plug(job: Job, proofs: tuple[str, ...]) -> list[Step]:
 def _flushed(job: Job) -> list[Step]:
     """Flush fluid in, and worked through."""
     c, amount = job.key, job.sheet.flush_ml or job.sheet.capacity_ml
-    dose = millilitres(amount) if amount else "as much as came out"
+    dose = ml(amount) if amount else "as much as came out"
     return [
         Step(
             f"flushin.{c}",

@@ -12,7 +12,7 @@ import numpy as np
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 from barodex.core.quantity.expansion import DEFAULT_DENSITY15, volume_correction_factor
 from barodex.core.quantity.window import TemperatureWindow, check_window
-from barodex.core.quantity.working import COMMON_PRACTICE, Working, grouped
+from barodex.core.quantity.working import COMMON_PRACTICE, Working, ml
 
 NEXT_POUR = 0.8  # of what is still missing, until within two millimetres of the mark (common practice)
 NEAR_MM = 2.0
@@ -431,18 +431,18 @@ def dip_plan(dips: Sequence[tuple[float, float]], target_mm: float) -> DipPlan:
     short_mm = target_mm - reading
     if short_mm <= 0:
         over = f", {-short_mm:g} mm over" if short_mm < 0 else ""
-        return DipPlan(slope, 0.0, 0.0, added, True, f"At the mark{over}: {grouped(added)} mL went in.", _dip_working(dips, slope))
+        return DipPlan(slope, 0.0, 0.0, added, True, f"At the mark{over}: {ml(added)} went in.", _dip_working(dips, slope))
     if slope is None:
         return DipPlan(
             None, None, None, added, False, "Pour a little, wait, dip again: then the stick can be read.", _dip_working(dips, slope)
         )
     missing = short_mm * slope
     share = 1.0 if short_mm <= NEAR_MM else NEXT_POUR
-    text = f"{grouped(missing)} mL still missing ({short_mm:g} mm): pour {grouped(share * missing)} mL, wait, dip."
+    text = f"{ml(missing)} still missing ({short_mm:g} mm): pour {ml(share * missing)}, wait, dip."
     return DipPlan(slope, missing, share * missing, added, False, text, _dip_working(dips, slope))
 
 
 def _dip_working(dips: Sequence[tuple[float, float]], slope: float | None) -> Working:
-    shown = tuple((f"dip {k}", f"{grouped(a)} mL in, {r:g} mm") for k, (a, r) in enumerate(dips, 1))
+    shown = tuple((f"dip {k}", f"{ml(a)} in, {r:g} mm") for k, (a, r) in enumerate(dips, 1))
     last = ("mL per mm", f"{slope:.1f}" if slope else "not known yet")
     return Working("missing = (mark − reading) × mL per mm", (*shown[-6:], last), COMMON_PRACTICE)

@@ -11,10 +11,10 @@ from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.torque import nm_to_lbf_ft
 from barodex.core.kinds.kind import kind_of
 from barodex.core.ledger.correcting import CORRECTED, correction_cycles
-from barodex.core.ledger.drained import Amount
+from barodex.core.ledger.drained import LEAST_SHARE, Amount, Run
 from barodex.core.oil.lubricant import Dose
 from barodex.core.quantity.window import TemperatureWindow
-from barodex.core.quantity.working import figure, grouped
+from barodex.core.quantity.working import figure
 from barodex.core.sheet.sheet import Head, Plug, Sheet, candidates_ml, key_size
 from barodex.core.sheet.work import SPARE_CYCLES, TARGET_FRESH, usual_work
 
@@ -101,7 +101,8 @@ class Job:
     name: str
     sheet: Sheet
     oil: str
-    density15: float = 880.0
+    density15: float = 880.0  # of what comes out, kg/m³ at 15 °C
+    density15_in: float | None = None  # of what goes in; None: as what comes out
     last_net_in: Amount | None = None
     distance_km: float | None = None
     first_change: bool = False
@@ -121,6 +122,8 @@ class Job:
     shared_visit: bool = False  # another oil is poured in the same visit
     depth_mm: float | None = None  # how far below the lip it stood after the last measured fill
     share: float | None = None  # of the interval that was run since the last fill
+    least_share: float = LEAST_SHARE  # of the interval, below which a loss says nothing of a whole one
+    first_drain: bool = False  # of this box: what stays on its walls is not known yet
     ambient_c: float | None = None  # the air on the day, °C
     no_warm: str = ""  # why it is not driven warm with the oil that is inside
     fetch: str = ""  # who fetches how much of the oil that is short; empty: it is there
@@ -130,6 +133,11 @@ class Job:
     def holds_ml(self) -> float | None:
         """What it may hold, mL: the most of its variants while nobody knows which one it is; None unknown."""
         return max(candidates_ml(self.sheet), default=self.sheet.capacity_ml)
+
+    @property
+    def run(self) -> Run | None:
+        """What was run since the level was set, as a loss is judged by it; None unknown."""
+        return None if self.share is None else Run(self.share, self.least_share)
 
     @property
     def by_amount(self) -> bool:
@@ -207,24 +215,6 @@ class Procedure:
     def step(self, purpose: Purpose, compartment: str = "", cycle: int = 0) -> Step | None:
         """The step for a purpose on a compartment, of a cycle of its exchange; None where the guide has none."""
         return next((s for s in self.steps if s.purpose == purpose and s.compartment == compartment and s.cycle == cycle), None)
-
-
-def millilitres(volume_ml: float) -> str:
-    """Write an amount for a step's sentence.
-
-    Parameters
-    ----------
-    volume_ml : mL
-
-    Returns
-    -------
-    str
-
-    References
-    ----------
-    As :func:`barodex.core.quantity.working.grouped`.
-    """
-    return f"{grouped(volume_ml)} mL"
 
 
 def torque_words(torque_nm: float | None) -> str:

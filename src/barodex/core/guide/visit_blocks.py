@@ -6,9 +6,10 @@ from dataclasses import replace
 
 from barodex.core.guide.level import warming_minutes
 from barodex.core.guide.purpose import Purpose
-from barodex.core.guide.steps import PAN_RESERVE, Conditions, Field, Job, Step, millilitres
+from barodex.core.guide.steps import PAN_RESERVE, Conditions, Field, Job, Step
 from barodex.core.guide.variant_blocks import casing_code
 from barodex.core.kinds.kind import kind_of
+from barodex.core.quantity.working import ml
 from barodex.core.sheet.sheet import candidates_ml
 from barodex.core.sheet.work import touched_plugs
 
@@ -39,8 +40,8 @@ def _most(job: Job) -> float | None:
 def _takes(job: Job) -> str:
     sizes = candidates_ml(job.sheet)
     if len(sizes) > 1:
-        return f"Takes {' or '.join(millilitres(s) for s in sizes)}, by its variant"
-    return f"Takes {millilitres(job.sheet.capacity_ml)}" if job.sheet.capacity_ml else "Takes: unknown"
+        return f"Takes {' or '.join(ml(s) for s in sizes)}, by its variant"
+    return f"Takes {ml(job.sheet.capacity_ml)}" if job.sheet.capacity_ml else "Takes: unknown"
 
 
 def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
@@ -140,7 +141,7 @@ def _pan(drained: list[Job]) -> str:
         return "rag below"
     if not all(_most(j) for j in drained):
         return "the largest measuring pan: a capacity is unknown"
-    return f"measuring pan for {millilitres(sum(_most(j) or 0 for j in drained) * PAN_RESERVE)}"
+    return f"measuring pan for {ml(round(sum(_most(j) or 0 for j in drained) * PAN_RESERVE))}"
 
 
 def _keys_and_seals(jobs: tuple[Job, ...]) -> list[str]:

@@ -4,16 +4,18 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from barodex.core.quantity.errors import Inconsistent, in_range
 from barodex.core.quantity.expansion import DEFAULT_DENSITY15, K1_LUBRICANT, volume_at, volume_correction_factor
-from barodex.core.quantity.working import Working
+from barodex.core.quantity.working import Working, ml
+from barodex.core.sheet.plausible import LOW_SHARE
 
 REFERENCE_C = 15.0
-BANDS = ("tight", "weep", "leak", "repair")
-LOW_SHARE = 0.15  # of the capacity: so much below full the level is at its low mark (common practice)
-LEAST_RUN = 0.02  # of an interval: after less than that a loss says nothing of a whole one (common practice)
+BANDS = ("tight", "weep", "look again", "leak", "repair")
+LEAST_KM, LEAST_DAYS = 1000.0, 30  # run since the level was set: sooner a loss says nothing of a whole interval (common practice)
+LEAST_SHARE = 0.02  # of an interval, where its length is not known (common practice)
+WALLS = 0.02  # of a fill: what a first drain may leave on walls that were dry (common practice)
 
 
 WARMTHS = ("cold", "warm", "hot")  # what is said of an oil whose temperature was not taken
@@ -137,14 +139,15 @@ def drained_amount(volume_ml: float, method: str, temperature_c: float | None, w
 class Loss:
     """Loss since the last fill, all at 15 °C.
 
-    ``loss_ml`` (negative: more came out than went in) with ``sigma_ml``; ``per_1000km_ml`` and its sigma where a distance
-    is known; ``told_from_zero`` when beyond 2σ; ``band`` one of tight, weep, leak, repair.
+    ``loss_ml`` (negative: more came out than went in) with ``sigma_ml``, and ``within_ml`` = 2σ, as it is shown; ``per_1000km_ml`` and
+    its 2σ where a distance is known; ``told_from_zero`` when beyond 2σ; ``band`` one of :data:`BANDS`.
     """
 
     loss_ml: float
     sigma_ml: float
+    within_ml: float
     per_1000km_ml: float | None
-    per_1000km_sigma_ml: float | None
+    per_1000km_within_ml: float | None
     told_from_zero: bool
     band: str
     text: str
@@ -199,24 +202,36 @@ def at_reference(amount: Amount, density15: float = DEFAULT_DENSITY15) -> Amount
     ----------
     ASTM D1250.
     """
+    if amount.temperature_c == REFERENCE_C and not amount.temperature_sigma_k:
+        return amount
     factor = volume_correction_factor(density15, amount.temperature_c)
     grown = amount.volume_ml * K1_LUBRICANT / density15 * amount.temperature_sigma_k
     volume = volume_at(amount.volume_ml, amount.temperature_c, REFERENCE_C, density15)
     return Amount(volume, REFERENCE_C, math.hypot(amount.sigma_ml, grown) * factor)
 
 
-def loss_band(loss_ml: float, sigma_ml: float, capacity_ml: float, share: float | None = None) -> str:
+@dataclass(frozen=True)
+class Run:
+    """What a compartment ran since its level was set: ``share`` of its interval, and ``least``, the share that a loss wants to say something
+    of a whole one (:data:`LEAST_KM` or :data:`LEAST_DAYS`)."""
+
+    share: float
+    least: float = LEAST_SHARE
+
+
+def loss_band(loss_ml: float, sigma_ml: float, capacity_ml: float, run: Run | None = None) -> str:
     """Name the band of a loss by what it would be over a whole interval.
 
     Parameters
     ----------
     loss_ml, sigma_ml : loss since the level was set and its σ, mL at 15 °C
     capacity_ml : service capacity, mL, above 0
-    share : of the interval that was run meanwhile; None where it is not known: the loss counts as that of a whole one
+    run : what was run meanwhile; None where it is not known: then nothing is told of a whole interval
 
     Returns
     -------
-    str: tight (within 2σ), weep (< 5 % of capacity an interval), leak (5 to 15 %), repair (> 15 %)
+    str: tight (within 2σ); by (loss − 2σ) / share / capacity weep (< 5 %), leak (5 to 15 %), repair (> 15 %); look again where the run is
+    not known, or too short to say leak or repair
 
     Raises
     ------
@@ -229,17 +244,27 @@ def loss_band(loss_ml: float, sigma_ml: float, capacity_ml: float, share: float 
     in_range("capacity_ml", capacity_ml, 1, 1_000_000, "mL")
     if loss_ml <= 2 * sigma_ml:
         return "tight"
-    run = 1.0 if share is None else in_range("share", share, 1e-4, 10_000)
-    part = loss_ml / run / capacity_ml
-    return "weep" if part < 0.05 else "leak" if part <= LOW_SHARE else "repair"
+    if run is None:
+        return "look again"
+    part = (loss_ml - 2 * sigma_ml) / max(in_range("share", run.share, 0, 10_000), in_range("least", run.least, 1e-4, 10_000)) / capacity_ml
+    if part < 0.05:
+        return "weep"
+    if run.share < run.least:
+        return "look again"
+    return "leak" if part <= LOW_SHARE else "repair"
 
 
 _BAND_TEXT = {
     "tight": "Within what can be measured: tight.",
     "weep": "A weep: note it, and look at the seals next time.",
+    "look again": "Lost, but over too short or an unknown run to tell a rate: look at the level again within 1 000 km or a month.",
     "leak": "A leak: plan the seal, and look at the level half-way to the next change.",
     "repair": "Repair before the next interval: the level would fall below its low mark.",
 }
+REACHES = "Oil reaches a brake or a clutch: it no longer holds as it must."
+NO_FILL = "No earlier fill is on record: nothing to compare with."
+SOME_STAYS = "An unknown share stays inside: what comes out tells no loss. The level before it is taken out can."
+DRY = "Nothing is wet outside: a gasket to a neighbour, the breather, an overfill last time, or a first drain that left some inside?"
 
 
 def loss_since_last_fill(
@@ -249,8 +274,9 @@ def loss_since_last_fill(
     capacity_ml: float,
     distance_km: float | None = None,
     density15: float = DEFAULT_DENSITY15,
-    share: float | None = None,
+    run: Run | None = None,
     some_stays: bool = False,
+    first_drain: bool = False,
 ) -> Loss | None:
     """Set what came out against what went in at the last fill and at top-ups since.
 
@@ -262,8 +288,9 @@ def loss_since_last_fill(
     capacity_ml : service capacity, mL, for the band
     distance_km : run since the last fill, km; None or 0 when unknown
     density15 : kg/m³ at 15 °C
-    share : of the interval that was run since, for the band; None unknown
+    run : of the interval, for the band; None unknown
     some_stays : an unknown share stays inside, as after a suction: what came out is then a lower bound of what was there
+    first_drain : of this box: what stays on its walls is not known yet and widens σ
 
     Returns
     -------
@@ -280,32 +307,23 @@ def loss_since_last_fill(
     into = [at_reference(a, density15) for a in (last_net_in, *topups)]
     out = at_reference(drained, density15)
     loss = sum(a.volume_ml for a in into) - out.volume_ml
-    sigma = math.sqrt(sum(a.sigma_ml**2 for a in into) + out.sigma_ml**2)
-    band = loss_band(loss, sigma, capacity_ml, share if share and share >= LEAST_RUN else None)
-    certain = abs(loss) > 2 * sigma
-    if some_stays and certain and loss > 0:
+    walls = WALLS * into[0].volume_ml if first_drain else 0.0
+    sigma = math.sqrt(sum(a.sigma_ml**2 for a in into) + out.sigma_ml**2 + walls**2)
+    if some_stays and loss > 2 * sigma:
         return None
-    rate = rate_sigma = None
-    if distance_km:
-        rate, rate_sigma = loss / distance_km * 1000, sigma / distance_km * 1000
-    text = _BAND_TEXT[band]
-    if certain and loss < 0:
-        text = "More came out than went in: an earlier overfill, water, or a slip in the last record."
-    working = Working(
-        "loss = (in + top-ups) − out, each × VCF(t)",
-        (
-            ("in at 15 °C", f"{into[0].volume_ml:.0f} mL"),
-            ("top-ups at 15 °C", f"{sum(a.volume_ml for a in into[1:]):.0f} mL"),
-            ("out at 15 °C", f"{out.volume_ml:.0f} mL"),
-            ("σ", f"{sigma:.0f} mL"),
-        ),
-        "ASTM D1250; JCGM 100 (GUM); bands common practice",
+    rows = (
+        ("in at 15 °C", f"{ml(into[0].volume_ml)}"),
+        ("top-ups at 15 °C", f"{ml(sum(a.volume_ml for a in into[1:]))}"),
+        ("out at 15 °C", f"{ml(out.volume_ml)}"),
+        ("σ", f"{ml(sigma)}"),
+        *((("of it what a first drain may leave on the walls", f"{ml(walls)}"),) if walls else ()),
     )
-    return Loss(loss, sigma, rate, rate_sigma, certain, band, text, working)
+    working = Working("loss = (in + top-ups) − out, each × VCF(t)", rows, "ASTM D1250; JCGM 100 (GUM); bands common practice")
+    return _told(loss, sigma, capacity_ml, distance_km, run, working)
 
 
 def topup_loss(
-    added: Amount, capacity_ml: float, distance_km: float | None = None, density15: float = DEFAULT_DENSITY15, share: float | None = None
+    added: Amount, capacity_ml: float, distance_km: float | None = None, density15: float = DEFAULT_DENSITY15, run: Run | None = None
 ) -> Loss:
     """Read a top-up as a measurement: what it took to reach the same level is what was lost since.
 
@@ -315,7 +333,7 @@ def topup_loss(
     capacity_ml : service capacity, mL, for the band
     distance_km : run since the level was last set, km; None or 0 when unknown
     density15 : kg/m³ at 15 °C
-    share : of the interval that was run since, for the band; None unknown
+    run : of the interval, for the band; None unknown
 
     Returns
     -------
@@ -332,17 +350,61 @@ def topup_loss(
     """
     at_15 = at_reference(added, density15)
     setting = math.hypot(0.01 * capacity_ml, 10.0)
-    sigma = math.sqrt(added.sigma_ml**2 + 2 * setting**2)
-    band = loss_band(at_15.volume_ml, sigma, capacity_ml, share if share and share >= LEAST_RUN else None)
-    rate = rate_sigma = None
-    if distance_km:
-        rate, rate_sigma = at_15.volume_ml / distance_km * 1000, sigma / distance_km * 1000
+    sigma = math.sqrt(at_15.sigma_ml**2 + 2 * setting**2)
     working = Working(
         "loss = what it took to reach the level again, × VCF(t)",
-        (("added at 15 °C", f"{at_15.volume_ml:.0f} mL"), ("σ, two settings of the level", f"{sigma:.0f} mL")),
+        (("added at 15 °C", f"{ml(at_15.volume_ml)}"), ("σ, two settings of the level", f"{ml(sigma)}")),
         "ASTM D1250; JCGM 100 (GUM); the repeatability of a level is common practice",
     )
-    return Loss(at_15.volume_ml, sigma, rate, rate_sigma, abs(at_15.volume_ml) > 2 * sigma, band, _BAND_TEXT[band], working)
+    return _told(at_15.volume_ml, sigma, capacity_ml, distance_km, run, working)
+
+
+def _told(loss_ml: float, sigma_ml: float, capacity_ml: float, distance_km: float | None, run: Run | None, working: Working) -> Loss:
+    """A loss with its band, its rate and what it means."""
+    within = 2 * sigma_ml
+    band = loss_band(loss_ml, sigma_ml, capacity_ml, run)
+    text = _BAND_TEXT[band]
+    if loss_ml < -within:
+        text = "More came out than went in: an earlier overfill, water, or a slip in the last record."
+    rate = rate_within = None
+    if distance_km:
+        rate, rate_within = loss_ml / distance_km * 1000, within / distance_km * 1000
+    return Loss(
+        loss_ml=loss_ml,
+        sigma_ml=sigma_ml,
+        within_ml=within,
+        per_1000km_ml=rate,
+        per_1000km_within_ml=rate_within,
+        told_from_zero=abs(loss_ml) > within,
+        band=band,
+        text=text,
+        working=working,
+    )
+
+
+def judged_outside(loss: Loss | None, wet: str) -> Loss | None:
+    """Hold a loss against what is wet outside.
+
+    Parameters
+    ----------
+    loss : as measured; None not told
+    wet : where oil was seen outside; ``dry``, or empty where nobody looked
+
+    Returns
+    -------
+    Loss: stop where it reaches a brake or a clutch, a question where something is lost and all is dry
+
+    References
+    ----------
+    Common practice.
+    """
+    if loss is None:
+        return None
+    if "brake" in wet or "clutch" in wet:
+        return replace(loss, band="stop", text=REACHES)
+    if wet == "dry" and loss.band not in ("tight", "stop"):
+        return replace(loss, text=f"{loss.text} {DRY}")
+    return loss
 
 
 def poured_sigma_ml(volume_ml: float) -> float:

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from barodex.core.quantity.errors import Inconsistent, in_range
-from barodex.core.quantity.working import COMMON_PRACTICE, Working, grouped, percent
+from barodex.core.quantity.working import COMMON_PRACTICE, Working, grouped, ml, percent
 
 RECOVERED_ENOUGH = 0.7  # below it the hose was not at the bottom (common practice)
 
@@ -66,11 +66,11 @@ def drip_yield(readings: Sequence[tuple[float, float]], wait_s: float) -> DripYi
             now = float(math.exp(offset + slope * readings[-1][0])) if readings[-1][1] > 0 else 0.0
     if tau is None:
         over, in_all = now * wait / 60, None
-        text = f"At this rate {wait / 60:.0f} more minutes yield at most {grouped(over)} mL; count once more and it can be told better."
+        text = f"At this rate {wait / 60:.0f} more minutes yield at most {ml(over)}; count once more and it can be told better."
     else:
         in_all = now / 60 * tau
         over = in_all * (1 - math.exp(-wait / tau))
-        text = f"{wait / 60:.0f} more minutes yield about {grouped(over)} mL, waiting for ever {grouped(in_all)} mL."
+        text = f"{wait / 60:.0f} more minutes yield about {ml(over)}, waiting for ever {ml(in_all)}."
     rows = tuple((f"after {s:.0f} s", f"{r:.2f} mL/min") for s, r in readings[-4:])
     working = Working(
         "r(t) = r·e^(−t/τ); yield = r·τ·(1 − e^(−w/τ))", (*rows, ("τ", f"{tau:.0f} s" if tau else "not known")), COMMON_PRACTICE
@@ -115,22 +115,20 @@ def recovery(taken_ml: float, inside_ml: float) -> Recovery:
     stayed = max(0.0, inside - taken)
     enough = share >= RECOVERED_ENOUGH
     if enough:
-        text = f"{percent(share)} of {grouped(inside)} mL came out."
+        text = f"{percent(share)} of {ml(inside)} came out."
         if stayed > 0.5:
             text += " What stays after a suction is not known: it tells no loss."
     else:
         text = (
-            f"Only {percent(share)} of {grouped(inside)} mL came out: hose to the very bottom, bend turned the other way, try again. "
+            f"Only {percent(share)} of {ml(inside)} came out: hose to the very bottom, bend turned the other way, try again. "
             "If no more comes, put in no more than came out; the interval is halved."
         )
-    working = Working(
-        "recovered = taken / inside", (("taken", f"{grouped(taken)} mL"), ("should be inside", f"{grouped(inside)} mL")), COMMON_PRACTICE
-    )
+    working = Working("recovered = taken / inside", (("taken", f"{ml(taken)}"), ("should be inside", f"{ml(inside)}")), COMMON_PRACTICE)
     return Recovery(share, stayed, enough, text, working)
 
 
 @dataclass(frozen=True)
-class Balance:
+class Between:
     """What ends up inside after a suction and a pour: between ``low_ml`` and ``high_ml``; ``over``: more than the maximum."""
 
     low_ml: float
@@ -140,7 +138,7 @@ class Balance:
     working: Working
 
 
-def balance(put_ml: float, taken_ml: float, maximum_ml: float) -> Balance:
+def inside_between(put_ml: float, taken_ml: float, maximum_ml: float) -> Between:
     """Give the range of what is inside: at least what was put in, at most that and what may have stayed.
 
     Parameters
@@ -151,7 +149,7 @@ def balance(put_ml: float, taken_ml: float, maximum_ml: float) -> Balance:
 
     Returns
     -------
-    Balance; the ceiling is (maximum − taken) + put
+    Between; the ceiling is (maximum − taken) + put
 
     Raises
     ------
@@ -166,13 +164,13 @@ def balance(put_ml: float, taken_ml: float, maximum_ml: float) -> Balance:
     most = in_range("maximum_ml", maximum_ml, 5, 60_000, "mL")
     high = max(0.0, most - taken) + put
     over = high > most + 0.5
-    text = f"Inside is between {grouped(put)} and {grouped(high)} mL" + (f", above the {grouped(most)} mL it may hold." if over else ".")
+    text = f"Inside is between {grouped(put)} and {ml(high)}" + (f", above the {ml(most)} it may hold." if over else ".")
     working = Working(
         "ceiling = (maximum − taken out) + put in",
-        (("maximum", f"{grouped(most)} mL"), ("taken out", f"{grouped(taken)} mL"), ("put in", f"{grouped(put)} mL")),
+        (("maximum", f"{ml(most)}"), ("taken out", f"{ml(taken)}"), ("put in", f"{ml(put)}")),
         COMMON_PRACTICE,
     )
-    return Balance(put, high, over, text, working)
+    return Between(put, high, over, text, working)
 
 
 def drop_rate(drops: float, seconds: float) -> float:

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
+from barodex.core.quantity.working import ml
 
 MOST_CYCLES = 100
 
@@ -62,10 +63,10 @@ def drain_refill(
         in_range("filled_ml", filled_ml, 0, 120_000, "mL")
         if drained_ml > moving + 1e-6:
             raise Inconsistent(
-                f"{drained_ml:.0f} mL cannot drain: only {moving:.0f} mL inside can move.",
+                f"{ml(drained_ml)} cannot drain: only {ml(moving)} inside can move.",
                 field="drained_ml",
                 value=drained_ml,
-                allowed=f"up to {moving:.0f} mL",
+                allowed=f"up to {ml(moving)}",
             )
         fresh = (fresh * (moving - drained_ml) / moving if moving > 0 else 0.0) + filled_ml
         moving = moving - drained_ml + filled_ml

@@ -8,9 +8,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from barodex.core.ledger.drained import LOW_SHARE
 from barodex.core.quantity.errors import Inconsistent, in_range
-from barodex.core.quantity.working import COMMON_PRACTICE, Working, grouped
+from barodex.core.quantity.working import COMMON_PRACTICE, Working, grouped, ml
+from barodex.core.sheet.plausible import LOW_SHARE
 
 Z90 = 1.2815515655446004  # P10 and P90 of a Gaussian
 
@@ -97,12 +97,12 @@ def loss_rate(points: Sequence[LossPoint], meter: str = "km") -> LossRate:
         last, last_sigma = _fit(points[-1:], per)
         rising = last - before > 2 * math.hypot(before_sigma, last_sigma)
     real = abs(rate) > 2 * sigma
-    text = f"{rate:.1f} ± {sigma:.1f} mL per {words}" + ("" if real else ": not to be told from none")
+    text = f"{rate:.1f} ± {2 * sigma:.1f} mL (2σ) per {words}" + ("" if real else ": not to be told from none")
     if real and rate < 0:
         text += ": more came out than went in"
     if rising:
         text += "; rising"
-    rows = tuple((f"over {grouped(p.run)} {meter}", f"{p.loss_ml:.0f} ± {p.sigma_ml:.0f} mL") for p in points[-5:])
+    rows = tuple((f"over {grouped(p.run)} {meter}", f"{grouped(p.loss_ml)} ± {ml(2 * p.sigma_ml)} (2σ)") for p in points[-5:])
     working = Working("rate = Σwxy / Σwx², w = 1/σ²; σ = 1/√Σwx²", rows, "weighted least squares, JCGM 100 (GUM)")
     return LossRate(rate, sigma, len(points), real, rising, text, working)
 
@@ -168,15 +168,15 @@ def days_until_low(
     elif runs[1] is None:
         text = "Nothing is lost: the level holds."
     elif runs[1] == 0:
-        text = f"By this rate the level is below its low mark now: {grouped(low)} mL are missing. Look, and top up."
+        text = f"By this rate the level is below its low mark now: {ml(low)} are missing. Look, and top up."
     else:
-        text = f"{grouped(low)} mL may be missing: the low mark comes after about {grouped(runs[1])} {meter}"
+        text = f"{ml(low)} may be missing: the low mark comes after about {grouped(runs[1])} {meter}"
         text += f", at the earliest after {grouped(runs[0] or 0)} {meter}." if runs[0] is not None else "."
     working = Working(
         "run = missing at the low mark / rate − run since",
         (
-            ("may be missing", f"{low:.0f} mL"),
-            ("rate", f"{rate:.2f} ± {sigma:.2f} mL per {words}"),
+            ("may be missing", f"{ml(low)}"),
+            ("rate", f"{rate:.2f} ± {2 * sigma:.2f} mL (2σ) per {words}"),
             ("use", f"{per_day:.1f} {meter} a day"),
         ),
         f"arithmetic; the low mark at 15 % of the capacity is {COMMON_PRACTICE}",
@@ -232,8 +232,8 @@ def loss_by(capacity_ml: float, rate: float, sigma: float, run: float, run_since
         return Trip(ahead, (lost[0], lost[1], lost[2]), passes, carry, f"A loss is not to be told from none.{words}")
     said = {
         "no": "The level stays above its low mark.",
-        "perhaps": f"The level may fall below its low mark: carry {grouped(math.ceil(carry / 50) * 50)} mL and look half-way.",
-        "yes": f"The level falls below its low mark on the way: repair first, or carry {grouped(math.ceil(carry / 50) * 50)} mL and look often.",
+        "perhaps": f"The level may fall below its low mark: carry {ml(math.ceil(carry / 50) * 50)} and look half-way.",
+        "yes": f"The level falls below its low mark on the way: repair first, or carry {ml(math.ceil(carry / 50) * 50)} and look often.",
     }
-    text = f"By then about {grouped(lost[1])} mL are missing, at most {grouped(lost[2])} mL. {said[passes]}"
+    text = f"By then about {ml(lost[1])} are missing, at most {ml(lost[2])}. {said[passes]}"
     return Trip(ahead, (lost[0], lost[1], lost[2]), passes, carry, text)

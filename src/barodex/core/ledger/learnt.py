@@ -10,7 +10,7 @@ import numpy as np
 import scipy  # its parts are loaded when they are first used
 
 from barodex.core.quantity.errors import in_range
-from barodex.core.quantity.working import Working, grouped
+from barodex.core.quantity.working import Working, grouped, ml
 
 LEAST_FILLS = 3
 LEAST_SHARE = 0.02  # of the capacity: a smaller difference is not worth a revision (common practice)
@@ -90,7 +90,7 @@ def learn_capacity(went_in: Sequence[Fill], came_out: Sequence[Fill], sheet_ml: 
         return Learnt(None, out, copies, None, text or "No fill to a level is on record yet.", None)
     error = max(into.half_ml, 2 * reading_ml / math.sqrt(into.count))
     where = f"{into.count} fill{'s' if into.count > 1 else ''}" + (f" of {into.places} sister compartments" if into.places > 1 else "")
-    text = f"{grouped(into.mean_ml)} ± {grouped(error)} mL went in, by {where}"
+    text = f"{grouped(into.mean_ml)} ± {ml(error)} went in, by {where}"
     proposes = None
     if into.count < LEAST_FILLS:
         text += f": {LEAST_FILLS - into.count} more to tell."
@@ -99,12 +99,12 @@ def learn_capacity(went_in: Sequence[Fill], came_out: Sequence[Fill], sheet_ml: 
         text += ": the sheet states none, this could be it."
     elif abs(into.mean_ml - sheet_ml) > max(error, LEAST_SHARE * sheet_ml):
         proposes = round(into.mean_ml / 10) * 10.0
-        text += f"; the sheet says {grouped(sheet_ml)} mL: it should be revised."
+        text += f"; the sheet says {ml(sheet_ml)}: it should be revised."
     else:
-        text += f": the sheet's {grouped(sheet_ml)} mL stand."
-    inputs = [("went in, mean and s", f"{into.mean_ml:.0f} mL, {into.sd_ml:.0f} mL"), ("fills", str(into.count))]
+        text += f": the sheet's {ml(sheet_ml)} stand."
+    inputs = [("went in, mean and s", f"{ml(into.mean_ml)}, {ml(into.sd_ml)}"), ("fills", str(into.count))]
     if out:
-        inputs.append(("came out, mean and s", f"{out.mean_ml:.0f} mL, {out.sd_ml:.0f} mL"))
+        inputs.append(("came out, mean and s", f"{ml(out.mean_ml)}, {ml(out.sd_ml)}"))
     if copies:
         inputs.append(("left out: poured by the sheet's figure", str(copies)))
     working = Working("mean ± t₀.₉₇₅·s/√n, at least 2σ of a reading/√n", tuple(inputs), "NIST/SEMATECH e-Handbook 1.3.5.2; common practice")

@@ -6,7 +6,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from barodex.core.quantity.errors import Inconsistent, in_range
-from barodex.core.quantity.working import COMMON_PRACTICE, Working, grouped
+from barodex.core.quantity.working import COMMON_PRACTICE, Working, ml
+
+MOST_MARKED_ML = 5000.0  # a larger can or a drum is not poured to a mark: its oil is measured in a jug (common practice)
 
 
 @dataclass(frozen=True)
@@ -17,6 +19,11 @@ class Bottle:
     content_ml: float
     label: str
     graduated: bool = True
+
+    @property
+    def marked(self) -> bool:
+        """Whether it can be poured to a mark."""
+        return self.graduated and self.size_ml <= MOST_MARKED_ML
 
     @property
     def opened(self) -> bool:
@@ -44,10 +51,6 @@ class PourPlan:
     shortage_ml: float
     dead_volume_ml: float
     working: Working
-
-
-def _ml(volume_ml: float) -> str:
-    return f"{grouped(volume_ml)} mL"
 
 
 def pour_plan(need_ml: float, containers: Sequence[Bottle], dead_volume_ml: float = 0.0, stroke_ml: float | None = None) -> PourPlan:
@@ -83,7 +86,7 @@ def pour_plan(need_ml: float, containers: Sequence[Bottle], dead_volume_ml: floa
         in_range("content_ml", bottle.content_ml, 0, 1_000_000, "mL")
         if bottle.content_ml > bottle.size_ml:
             raise Inconsistent(
-                f"{bottle.label} holds more ({_ml(bottle.content_ml)}) than its size ({_ml(bottle.size_ml)}).",
+                f"{bottle.label} holds more ({ml(bottle.content_ml)}) than its size ({ml(bottle.size_ml)}).",
                 field="content_ml",
                 value=bottle.content_ml,
             )
@@ -99,21 +102,21 @@ def pour_plan(need_ml: float, containers: Sequence[Bottle], dead_volume_ml: floa
             continue
         remaining -= take
         if stays <= 1e-9:
-            actions.append(PourAction("empty", bottle.label, take, 0.0, f"{bottle.label} empty ({_ml(take)})"))
-        elif bottle.graduated:
-            actions.append(PourAction("mark", bottle.label, take, stays, f"{bottle.label} down to the {_ml(stays)} mark"))
+            actions.append(PourAction("empty", bottle.label, take, 0.0, f"{bottle.label} empty ({ml(take)})"))
+        elif bottle.marked:
+            actions.append(PourAction("mark", bottle.label, take, stays, f"{bottle.label} down to the {ml(stays)} mark"))
         else:
-            actions.append(PourAction("jug", bottle.label, take, stays, f"{_ml(take)} from {bottle.label}, measured in a jug"))
+            actions.append(PourAction("jug", bottle.label, take, stays, f"{ml(take)} from {bottle.label}, measured in a jug"))
     if stroke_ml is not None and need_ml > 0:
         full = int((need_ml + 1e-9) // stroke_ml)
         rest = need_ml - full * stroke_ml
         if full:
             actions.append(PourAction("stroke", "", full * stroke_ml, 0.0, f"{full} full stroke{'s' if full != 1 else ''}"))
         if rest > 1e-6:
-            actions.append(PourAction("part_stroke", "", rest, 0.0, f"then to {_ml(rest)}" if full else f"one stroke to {_ml(rest)}"))
+            actions.append(PourAction("part_stroke", "", rest, 0.0, f"then to {ml(rest)}" if full else f"one stroke to {ml(rest)}"))
     working = Working(
         "to load = need + dead volume; last mark = content − what is still to pour",
-        (("need", _ml(need_ml)), ("dead volume", _ml(dead_volume_ml)), ("at hand", _ml(sum(b.content_ml for b in containers)))),
+        (("need", ml(need_ml)), ("dead volume", ml(dead_volume_ml)), ("at hand", ml(sum(b.content_ml for b in containers)))),
         COMMON_PRACTICE,
     )
     return PourPlan(need_ml, tuple(actions), tuple(left), max(0.0, remaining), dead_volume_ml, working)

@@ -10,27 +10,28 @@ from dataclasses import dataclass
 import numpy as np
 
 from barodex.core.quantity.errors import Inconsistent, in_range
-from barodex.core.quantity.working import COMMON_PRACTICE, Working, grouped
+from barodex.core.quantity.working import COMMON_PRACTICE, Working, ml
 
 YEAR_DAYS = 365.25
 
 
 @dataclass(frozen=True)
 class Pack:
-    """A pack on offer: size in mL and price in the workshop's currency."""
+    """A pack on offer: size in mL and price in the workshop's currency, None where nobody knows it."""
 
     size_ml: float
-    price: float
+    price: float | None
 
 
 @dataclass(frozen=True)
 class Purchase:
-    """What to buy for one lubricant: ``packs`` as (pack, count), with cost, the shortfall met and what is left over."""
+    """What to buy for one lubricant: ``packs`` as (pack, count), with cost (None where no price is known), the shortfall met and what is
+    left over."""
 
     lubricant: str
     short_ml: float
     packs: tuple[tuple[Pack, int], ...]
-    cost: float
+    cost: float | None
     leftover_ml: float
 
 
@@ -45,7 +46,7 @@ def _cheapest(short_ml: float, packs: Sequence[Pack]) -> tuple[tuple[Pack, int],
     target = math.ceil(short_ml / step - 1e-9)
     sizes = [round(p.size_ml) // step for p in packs]
     most_volume, most_count = target + max(sizes) + 1, target // min(sizes) + 3
-    keys = [(round(p.price * 100) * most_volume + size) * most_count + 1 for p, size in zip(packs, sizes, strict=True)]
+    keys = [(round((p.price or 0.0) * 100) * most_volume + size) * most_count + 1 for p, size in zip(packs, sizes, strict=True)]
     fits = max(keys) * (target // min(sizes) + 2) < 2**62
     block, lead = min(sizes), max(sizes)
     best = np.zeros(lead + target + 1, dtype=np.int64 if fits else object)  # best[lead + i] covers i steps; what lies before covers nothing
@@ -60,6 +61,10 @@ def _cheapest(short_ml: float, packs: Sequence[Pack]) -> tuple[tuple[Pack, int],
         counts[k] += 1
         need -= sizes[k]
     return tuple((p, c) for p, c in zip(packs, counts, strict=True) if c)
+
+
+def _cost(chosen: Sequence[tuple[Pack, int]]) -> float:
+    return sum((p.price or 0.0) * c for p, c in chosen)
 
 
 def purchase_plan(needs: Mapping[str, float], packs: Mapping[str, Sequence[Pack]], on_hand: Mapping[str, float]) -> tuple[Purchase, ...]:
@@ -90,15 +95,17 @@ def purchase_plan(needs: Mapping[str, float], packs: Mapping[str, Sequence[Pack]
         short = need - in_range("on_hand_ml", on_hand.get(lubricant, 0.0), 0, 10_000_000, "mL")
         if short <= 1e-9:
             continue
-        offers = sorted(packs.get(lubricant, ()), key=lambda p: (p.size_ml, p.price))
+        offers = sorted(packs.get(lubricant, ()), key=lambda p: (p.size_ml, p.price or 0.0))
         for pack in offers:
             in_range("size_ml", pack.size_ml, 10, 1_000_000, "mL")
-            in_range("price", pack.price, 0, 1_000_000)
+            in_range("price", pack.price or 0.0, 0, 1_000_000)
             if pack.size_ml != round(pack.size_ml):
                 raise Inconsistent("A pack's size is in whole mL.", field="size_ml", value=pack.size_ml)
-        chosen = _cheapest(short, offers) if offers else ()
+        priced = [p for p in offers if p.price is not None]
+        chosen = _cheapest(short, priced or offers) if offers else ()  # where no price is known, the least left over decides
         bought = sum(p.size_ml * c for p, c in chosen)
-        plans.append(Purchase(lubricant, short, chosen, sum(p.price * c for p, c in chosen), bought - short if chosen else 0.0))
+        cost = _cost(chosen) if priced or not chosen else None
+        plans.append(Purchase(lubricant, short, chosen, cost, bought - short if chosen else 0.0))
     return tuple(plans)
 
 
@@ -178,7 +185,7 @@ def service_need(
         parts.append((name, in_range(name.replace(" ", "_") + "_ml", value, 0, 200_000, "mL")))
     parts.append(("displaced by additive", -in_range("displaced_ml", displaced_ml, 0, parts[0][1], "mL")))
     shown = tuple(NeedPart(name, value) for name, value in parts if value)
-    working = Working("need = sum of the parts", tuple((p.name, f"{grouped(p.volume_ml)} mL") for p in shown), COMMON_PRACTICE)
+    working = Working("need = sum of the parts", tuple((p.name, f"{ml(p.volume_ml)}") for p in shown), COMMON_PRACTICE)
     return Need(sum(p.volume_ml for p in shown), shown, not known or max(known) != known[-1] or capacity_ml is None, working)
 
 
@@ -202,7 +209,7 @@ def drum_offer(service_ml: float, services_a_year: float, packs: Sequence[Pack],
     ----------
     service_ml : what one service takes of this oil, mL, above 0
     services_a_year : forecast number of such services in a year
-    packs : all packs on offer
+    packs : all packs on offer; those without a price are left out
     drum_from_ml : a pack of at least this size counts as a drum, mL
 
     Returns
@@ -220,34 +227,34 @@ def drum_offer(service_ml: float, services_a_year: float, packs: Sequence[Pack],
     """
     in_range("service_ml", service_ml, 1, 200_000, "mL")
     in_range("services_a_year", services_a_year, 0, 10_000)
-    drums = [p for p in packs if p.size_ml >= drum_from_ml]
-    small = [p for p in packs if p.size_ml < drum_from_ml]
+    drums = [(p, p.price) for p in packs if p.size_ml >= drum_from_ml and p.price is not None]
+    small = [p for p in packs if p.size_ml < drum_from_ml and p.price is not None]
     if not drums or not small:
         return None
-    drum = min(drums, key=lambda p: (p.price / p.size_ml, p.size_ml))
+    drum, price = min(drums, key=lambda d: (d[1] / d[0].size_ml, d[0].size_ml))
 
     def packs_cost(volume_ml: float) -> float:
-        return sum(p.price * c for p, c in _cheapest(volume_ml, small))
+        return _cost(_cheapest(volume_ml, small))
 
     holds = max(1, math.floor(drum.size_ml / service_ml + 1e-9))
     low, high = 1, holds
-    if packs_cost(holds * service_ml) < drum.price:
+    if packs_cost(holds * service_ml) < price:
         even = holds + 1  # not even a drum used to the last drop pays
     else:
         while low < high:
             middle = (low + high) // 2
-            low, high = (low, middle) if packs_cost(middle * service_ml) >= drum.price else (middle + 1, high)
+            low, high = (low, middle) if packs_cost(middle * service_ml) >= price else (middle + 1, high)
         even = low
     year_ml = in_range("year_ml", services_a_year * service_ml, 0, 2_000_000, "mL")
     working = Working(
         "break-even: the first n with cost of packs for n services ≥ price of the drum",
         (
-            ("a service", f"{grouped(service_ml)} mL"),
+            ("a service", f"{ml(service_ml)}"),
             ("services a year", f"{services_a_year:.1f}"),
-            ("drum", f"{grouped(drum.size_ml)} mL for {drum.price:.2f}, enough for {holds}"),
+            ("drum", f"{ml(drum.size_ml)} for {price:.2f}, enough for {holds}"),
             ("break-even", f"{even} services" if even <= holds else "never: packs are cheaper"),
         ),
         COMMON_PRACTICE,
     )
     year_cost = packs_cost(year_ml) if year_ml > 0 else 0.0
-    return Drum(drum, year_ml, drum.price, year_cost, even, even <= holds and services_a_year >= even, working)
+    return Drum(drum, year_ml, price, year_cost, even, even <= holds and services_a_year >= even, working)

@@ -38,7 +38,7 @@ class Fill:
 
 @dataclass(frozen=True)
 class Tried:
-    """An oil over all its fills; means of impressions, their change, debris levels of each drain, the rate of loss with its σ."""
+    """An oil over all its fills; means of impressions, their change, debris levels of each drain, the rate of loss with its 2σ."""
 
     oil: str
     fills: int
@@ -53,7 +53,7 @@ class Tried:
     levels: tuple[int, ...]
     colours: tuple[str, ...]
     loss_rate: float | None
-    loss_sigma: float | None
+    loss_within: float | None
 
 
 @dataclass(frozen=True)
@@ -94,7 +94,7 @@ def _one(oil: str, fills: Sequence[Fill], meter: str) -> Tried:
         levels=tuple(f.level for f in fills if f.level is not None),
         colours=tuple(f.colour for f in fills if f.colour),
         loss_rate=rate.rate if rate else None,
-        loss_sigma=rate.sigma if rate else None,
+        loss_within=2 * rate.sigma if rate else None,
     )
 
 
@@ -144,10 +144,10 @@ def compare_oils(fills: Sequence[Fill], meter: str = "km") -> SideBySide:
         looked = sorted(((sum(t.levels) / len(t.levels), t) for t in oils if t.levels), key=lambda x: x[0])
         if len(looked) > 1 and looked[-1][0] - looked[0][0] >= 1:
             says.append(f"Debris: {looked[0][1].oil} left less (level {looked[0][0]:.1f}) than {looked[-1][1].oil} ({looked[-1][0]:.1f}).")
-        lost = sorted(((t.loss_rate, t.loss_sigma or 0.0, t) for t in oils if t.loss_rate is not None), key=lambda x: x[0])
+        lost = sorted(((t.loss_rate, t.loss_within or 0.0, t) for t in oils if t.loss_rate is not None), key=lambda x: x[0])
         if len(lost) > 1:
-            (low, low_sigma, less), (high, high_sigma, more) = lost[0], lost[-1]
-            real = high - low > 2 * math.hypot(low_sigma, high_sigma)
+            (low, low_within, less), (high, high_within, more) = lost[0], lost[-1]
+            real = high - low > math.hypot(low_within, high_within)
             says.append(f"Loss: {less.oil} less than {more.oil}." if real else "Loss: not to be told apart.")
         if any(t.fills == 1 for t in oils):
             says.append("One fill of an oil proves little: weather, load and the age of the box change too.")

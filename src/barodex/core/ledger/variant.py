@@ -9,7 +9,7 @@ import numpy as np
 import scipy  # its parts are loaded when they are first used
 
 from barodex.core.quantity.errors import Inconsistent, in_range
-from barodex.core.quantity.working import Working, grouped, percent
+from barodex.core.quantity.working import Working, ml, percent
 
 NAMED_ABOVE = 0.9
 STILL_POSSIBLE = 0.02
@@ -112,7 +112,7 @@ def identify_variant(
     rivals = [r for r in rows[1:] if r.loss_ml > 2 * sigma and r.loss_ml < 0.3 * r.expected_ml]
     circular = bool(rivals)
     settle = (*(f"Read the casing: {mark}" for mark in casing_marks), "Fill to the level and count what it takes")
-    out = f"{grouped(m)} mL came out. "
+    out = f"{ml(m)} came out. "
     if poor:
         text = out + "That is more than any variant holds: measure again, or an earlier overfill."
     elif same:
@@ -121,13 +121,13 @@ def identify_variant(
         text = out + f"It is the {named} ({percent(rows[0].share)})."
         if circular:
             rival = rivals[0]
-            text += f" Or the {rival.name} that lost {grouped(rival.loss_ml)} mL: then no loss can be reckoned from it."
+            text += f" Or the {rival.name} that lost {ml(rival.loss_ml)}: then no loss can be reckoned from it."
     else:
         text = out + "It does not say which: " + ", ".join(f"{r.name} {percent(r.share)}" for r in rows if r.share > STILL_POSSIBLE) + "."
-    inputs = tuple((f"{c.name}: holds less residue", f"{grouped(c.expected_ml)} mL") for c in candidates)
+    inputs = tuple((f"{c.name}: holds less residue", f"{ml(c.expected_ml)}") for c in candidates)
     working = Working(
         "p(variant | drained) ∝ prior · EMG(fill − residue − drained; σ, mean loss)",
-        (*inputs, ("σ of the reading", f"{sigma:.0f} mL"), ("mean loss before", f"{loss:.0f} mL")),
+        (*inputs, ("σ of the reading", f"{ml(sigma)}"), ("mean loss before", f"{ml(loss)}")),
         "Bayes; exponentially modified Gaussian; the prior on loss is common practice",
     )
     return VariantVerdict(rows, named, circular, settle, text, working)

@@ -14,7 +14,7 @@ from barodex.core.oil.grade_rules import at_match, cold_rule, grade_rule, listed
 from barodex.core.oil.grades import asks_all, parse_category
 from barodex.core.oil.lubricant import FORBIDS, Lubricant, OilConditions, OilPolicy, OilReason, Requirement, limited_slip_open
 from barodex.core.oil.viscosity import blend_viscosity
-from barodex.core.quantity.working import COMMON_PRACTICE, Working
+from barodex.core.quantity.working import COMMON_PRACTICE, Working, ml
 
 MOST_ADDITIVE = 0.10
 DUAL_SAFE = ("1a", "1b")
@@ -228,9 +228,7 @@ def _friction(oil: Lubricant, asked: Requirement, day: OilConditions, policy: Oi
             yield OilReason("friction", "caution", text, "modifier in it / dosed again", COMMON_PRACTICE)
         elif not oil.friction_modifier and not dosed:
             dose = (
-                f"{asked.modifier_ml:g} mL of friction modifier"
-                if asked.modifier_ml
-                else "the friction modifier dose that its maker states"
+                f"{ml(asked.modifier_ml)} of friction modifier" if asked.modifier_ml else "the friction modifier dose that its maker states"
             )
             text = f"Clutch-type limited slip: without a modifier the clutches chatter. Add {dose}."
             yield OilReason("friction", "caution", text, "modifier needed / none in it", COMMON_PRACTICE)
@@ -275,7 +273,7 @@ def _additives(oil: Lubricant, asked: Requirement, day: OilConditions, policy: O
         asked_for = dose.kind == "friction modifier" and bool(asked.limited_slip)
         share = dose.volume_ml / day.fill_ml if day.fill_ml else None
         most = min(MOST_ADDITIVE, dose.max_share or MOST_ADDITIVE)
-        compared = f"{dose.name}, {dose.volume_ml:g} mL" + (f", {share:.1%} of the fill; at most {most:.0%}" if share is not None else "")
+        compared = f"{dose.name}, {ml(dose.volume_ml)}" + (f", {share:.1%} of the fill; at most {most:.0%}" if share is not None else "")
         takes_ep = "GL-5" in parse_category(asked.categories) and not asks_all(asked.categories)
         if dose.kind == "extreme pressure" and asked.yellow_metal and not takes_ep:
             yield OilReason("additive", "reject", "An extreme-pressure additive onto brass takes it along.", compared, COMMON_PRACTICE)
@@ -291,7 +289,7 @@ def _additives(oil: Lubricant, asked: Requirement, day: OilConditions, policy: O
             yield OilReason("additive", "caution", "The fill is unknown: so is the share of the additive.", compared, COMMON_PRACTICE)
         else:
             school = "" if asked_for else "additives are accepted here with their dose on record"
-            text = f"{dose.volume_ml:g} mL displaces as much oil."
+            text = f"{ml(dose.volume_ml)} displaces as much oil."
             yield OilReason("additive", "meets" if asked_for else "equivalent", text, compared, COMMON_PRACTICE, school)
 
 
@@ -300,17 +298,17 @@ def _residue(oil: Lubricant, asked: Requirement, day: OilConditions, policy: Oil
     if rest is None or rest.volume_ml <= 0:
         return
     if rest.lubricant is None:
-        text = f"{rest.volume_ml:.0f} mL stay inside and nobody knows of what."
+        text = f"{ml(rest.volume_ml)} stay inside and nobody knows of what."
         yield OilReason("residue", "caution", text, "unknown", COMMON_PRACTICE)
         return
     old = rest.lubricant
     compared = f"{old.name} stays / {oil.name} goes in"
     if old.family != oil.family:
-        text = f"{rest.volume_ml:.0f} mL of {old.family} oil stay inside: rinse or flush before the final fill."
+        text = f"{ml(rest.volume_ml)} of {old.family} oil stay inside: rinse or flush before the final fill."
         yield OilReason("residue-family", "meets", text, compared, COMMON_PRACTICE)
         return
     if old.base != oil.base and "PAG" in (old.base, oil.base):
-        text = f"{rest.volume_ml:.0f} mL stay inside, and a PAG oil does not mix with another base: rinse or flush before the final fill."
+        text = f"{ml(rest.volume_ml)} stay inside, and a PAG oil does not mix with another base: rinse or flush before the final fill."
         bases = f"{old.base or 'base not stated'} stays / {oil.base or 'base not stated'} goes in"
         yield OilReason("residue-family", "meets", text, bases, COMMON_PRACTICE)
         return
@@ -319,7 +317,7 @@ def _residue(oil: Lubricant, asked: Requirement, day: OilConditions, policy: Oil
         return
     share = rest.volume_ml / (rest.volume_ml + day.fill_ml)
     mixed = blend_viscosity([(share, at_match(before)), (1 - share, at_match(new))])
-    text = f"{rest.volume_ml:.0f} mL of {old.name} stay inside: the blend has {mixed:.1f} mm²/s at 80 °C."
+    text = f"{ml(rest.volume_ml)} of {old.name} stay inside: the blend has {mixed:.1f} mm²/s at 80 °C."
     working = Working(
         "W = log10 log10(ν + 0.7); W of the blend = Σ share·W",
         (

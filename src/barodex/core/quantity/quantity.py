@@ -15,7 +15,7 @@ from typing import Any
 import pint
 
 from barodex.core.quantity.errors import Ambiguous, Inconsistent, OutOfRange, Unreadable
-from barodex.core.quantity.working import figure, grouped
+from barodex.core.quantity.working import FINE_BELOW_ML, figure, grouped, is_fine, ml
 
 SYSTEMS = ("metric", "imperial", "us")
 
@@ -256,10 +256,10 @@ def _ask_litres(number: float, whole: str, usual_ml: float) -> None:
     """A bare figure under millilitres that fits this place only as litres is asked about, never taken."""
     if number < usual_ml / 20 and usual_ml / 5 <= number * 1000 <= usual_ml * 5:
         raise Ambiguous(
-            f"“{whole.strip()}”: {number:g} L? Type “{number:g} L”, or “{number:g} mL” if so little is meant.",
+            f"“{whole.strip()}”: {number:g} L? Type “{number:g} L”, or “{ml(number)}” if so little is meant.",
             field="volume",
             value=whole,
-            allowed=f"{number:g} L or {number:g} mL",
+            allowed=f"{number:g} L or {ml(number)}",
         )
 
 
@@ -375,19 +375,27 @@ def format_quantity(value: float, kind: str, system: str = "metric") -> str:
         raise OutOfRange(f"{value!r} cannot be shown.", field=kind, value=value)
     label, unit, decimals = _SHOWN[kind][system]
     shown = float(_registry().Quantity(value, _KINDS[kind][1]).to(unit).magnitude)
+    if _fine(kind, label) and is_fine(shown):
+        return f"{figure(shown, decimals + 1)}\N{NO-BREAK SPACE}{label}"
     return f"{figure(shown, decimals, kind in _TRIMMED)}\N{NO-BREAK SPACE}{label}"
+
+
+def _fine(kind: str, label: str) -> bool:
+    """Whether small values are shown with a decimal more: a hub gear takes 12.5 mL."""
+    return kind == "volume" and label == "mL"
 
 
 @dataclass(frozen=True)
 class Display:
     """How a kind is shown: ``shown = value * factor + offset``, with ``label`` and ``decimals`` at the most; ``trim``: without zeros
-    at the end."""
+    at the end; below ``fine_below``, as shown, a decimal more where it has one."""
 
     label: str
     factor: float
     offset: float
     decimals: int
     trim: bool = False
+    fine_below: float = 0.0
 
 
 def display_table(system: str) -> dict[str, Display]:
@@ -409,5 +417,5 @@ def display_table(system: str) -> dict[str, Display]:
     for kind, shown in _SHOWN.items():
         label, unit, decimals = shown[system]
         at = [float(ureg.Quantity(v, _KINDS[kind][1]).to(unit).magnitude) for v in (0.0, 1.0)]
-        table[kind] = Display(label, at[1] - at[0], at[0], decimals, kind in _TRIMMED)
+        table[kind] = Display(label, at[1] - at[0], at[0], decimals, kind in _TRIMMED, FINE_BELOW_ML if _fine(kind, label) else 0.0)
     return table

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
+from decimal import ROUND_HALF_UP, Decimal
 
 
 @dataclass(frozen=True)
@@ -36,7 +38,50 @@ def grouped(value: float, decimals: int = 0) -> str:
     ----------
     ISO 80000-1, 7.3.1: digits in groups of three, set apart by a small space.
     """
-    return f"{value:,.{decimals}f}".replace(",", "\N{NO-BREAK SPACE}")
+    if not math.isfinite(value):
+        return f"{value:.0f}"
+    # Half away from zero, as people and the page round; the float's shortest form, so that 0.125 is not taken for 0.12499.
+    exact = Decimal(repr(float(value))).quantize(Decimal(1).scaleb(-decimals), ROUND_HALF_UP)
+    return f"{exact:,f}".replace(",", "\N{NO-BREAK SPACE}")
+
+
+FINE_BELOW_ML = 20.0  # below it a millilitre is too coarse: a hub gear takes 12.5 (common practice)
+
+
+def ml(volume_ml: float) -> str:
+    """Write an amount in millilitres, small ones with a decimal where they have one.
+
+    Parameters
+    ----------
+    volume_ml : mL
+
+    Returns
+    -------
+    str, such as ``2 300 mL`` or ``12.5 mL``
+
+    References
+    ----------
+    ISO 80000-1, 7.3.
+    """
+    return f"{figure(volume_ml, 1 if is_fine(volume_ml) else 0)}\N{NO-BREAK SPACE}mL"
+
+
+def is_fine(volume_ml: float) -> bool:
+    """Say whether an amount is shown with a decimal: a small one that was measured to a tenth, not one that was computed.
+
+    Parameters
+    ----------
+    volume_ml : mL
+
+    Returns
+    -------
+    bool
+
+    References
+    ----------
+    As many digits as its source has: common practice.
+    """
+    return abs(volume_ml) < FINE_BELOW_ML and abs(volume_ml * 10 - round(volume_ml * 10)) < 1e-6
 
 
 def percent(share: float) -> str:

@@ -5,6 +5,7 @@ Nothing here builds a step.
 
 from barodex.core.run.exchanging import exchange_outlook, fresh_share
 from barodex.core.run.folding import ACT_KINDS, UNDOABLE, accept, fold
+from barodex.core.run.ledgering import balance_of, entries_of
 from barodex.core.run.measuring import drained_loss, measured_amount
 from barodex.core.run.seen import assess_finding, finding_from
 from barodex.core.run.state import Act, Ledger, State, StepState
@@ -18,7 +19,9 @@ __all__ = [
     "StepState",
     "accept",
     "assess_finding",
+    "balance_of",
     "drained_loss",
+    "entries_of",
     "exchange_outlook",
     "finding_from",
     "fold",

@@ -155,13 +155,17 @@ def apply_done(state: State, procedure: Procedure, step: Step, act: Act) -> None
     elif job and step.kind == "pour":
         apply_pour_done(state, procedure, step, job, values)
     elif job and step.kind == "level":
-        apply_level(state, step, job, values)
+        apply_level(state, procedure, step, job, values)
     elif job and step.purpose == Purpose.DRAIN and not step.cycle and job.planned_cycles > 1:
         check_target(state, step, job, values)
     elif job and step.purpose == Purpose.GAUGE:
         state.ledgers[job.key].depth_mm = in_range("depth_mm", float(values["depth_mm"]), 0, 300, "mm")
     elif job and step.purpose == Purpose.EXPOSURE:
         state.ledgers[job.key].exposure = {k: values.get(k) for k in ("wrong_oil", "ran", "hours", "how") if values.get(k) is not None}
+    elif job and step.purpose == Purpose.RINSE:
+        state.ledgers[job.key].rinse, state.ledgers[job.key].rinses = act, max(1, len(step.checklist))
+    elif job and step.purpose == Purpose.STOOD:
+        state.ledgers[job.key].ran_ml = in_range("ran_ml", float(values.get("ran_ml") or 0), 0, 20_000, "mL")
     elif step.purpose == Purpose.LEVELLED:
         apply_levelled(state, procedure, step, values)
     elif step.purpose == Purpose.KIT:

@@ -8,10 +8,13 @@ from typing import Any
 
 from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Job, Procedure, Step
-from barodex.core.ledger.exchange import drain_refill, flow_exchange
+from barodex.core.ledger.balance import STATED_C
+from barodex.core.ledger.exchange import drain_refill
 from barodex.core.quantity.errors import CoreError, GateClosed, Inconsistent, in_range
+from barodex.core.quantity.expansion import volume_at
 from barodex.core.quantity.working import percent
 from barodex.core.run.gaps import note_gap, refuse_unreasoned
+from barodex.core.run.ledgering import balance_of, cycles_ml, measured_anew
 from barodex.core.run.state import Act, Ledger, State, StepState
 
 MOST_LOOKED_AHEAD = 12  # cycles
@@ -31,16 +34,11 @@ def fresh_share(job: Job, ledger: Ledger) -> float | None:
 
     References
     ----------
-    As :func:`barodex.core.ledger.exchange.drain_refill`.
+    As :func:`barodex.core.ledger.balance.balance`.
     """
-    if job.sheet.total_ml is None:
+    if job.sheet.total_ml is None or not (ledger.cycles or ledger.poured_ml > 0):
         return None
-    if job.flows:
-        return flow_exchange(job.sheet.total_ml, ledger.poured_ml) if ledger.poured_ml > 0 else None
-    done = [(c.drained_ml, c.poured_ml) for c in ledger.cycles]
-    if ledger.drained is not None and ledger.poured_ml > 0:
-        done.append((ledger.drained.volume_ml, max(0.0, ledger.poured_ml - ledger.run_out_ml)))
-    return _share_after(job.sheet.total_ml, done)
+    return balance_of(job, ledger).fresh_share
 
 
 def _share_after(total_ml: float, done: list[tuple[float, float]]) -> float | None:
@@ -71,13 +69,13 @@ def drain_shares(job: Job, ledger: Ledger) -> tuple[float, ...]:
     total = job.sheet.total_ml
     if total is None or (not ledger.cycles and ledger.drained is None):
         return ()
-    shares = [0.0]
+    shares, done = [0.0], cycles_ml(job, ledger)
     for k in range(1, len(ledger.cycles) + 1):
-        after = _share_after(total, [(c.drained_ml, c.poured_ml) for c in ledger.cycles[:k]])
+        after = _share_after(total, done[:k])
         if after is None:
             return tuple(shares)
         shares.append(after)
-    if ledger.drained is None and ledger.cycle_out_ml is None:
+    if ledger.drained is None and not measured_anew(ledger):
         shares.pop()  # the last fill is still inside
     return tuple(shares)
 
@@ -112,11 +110,13 @@ def exchange_outlook(job: Job, ledger: Ledger) -> Outlook | None:
     total = job.sheet.total_ml
     if job.planned_cycles < 2 or total is None:
         return None
-    done = [(c.drained_ml, c.poured_ml) for c in ledger.cycles]
+    done = cycles_ml(job, ledger)
     last = ledger.drained is not None
-    if last and ledger.drained is not None:
-        poured = max(0.0, ledger.poured_ml - ledger.run_out_ml)
-        done.append((ledger.drained.volume_ml, poured if poured > 0 else ledger.drained.volume_ml))
+    if ledger.drained is not None:
+        out = volume_at(ledger.drained.volume_ml, ledger.drained.temperature_c, STATED_C, job.density15)
+        net = balance_of(job, ledger).net_in
+        into = volume_at(net.volume_ml, 15.0, STATED_C, job.density15) if net and net.volume_ml > 0 else out
+        done.append((out, into))
     each = sum(d for d, _ in done) / len(done) if done else (job.sheet.capacity_ml or total / 3)
     each = min(each, total)
     wanted = ledger.wanted_cycles

@@ -1,13 +1,26 @@
-"""Gaps: what was not done as it should be, each with its reason."""
+"""Gaps: what was not done as it should be, each with its reason; and the report of a service: amounts that fell short, steps that were
+passed, values that nobody measured."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import Any
 
-from barodex.core.guide.steps import Step
+from barodex.core.guide.steps import Job, Procedure, Step
 from barodex.core.quantity.errors import NeedsReason
-from barodex.core.run.state import State
+from barodex.core.quantity.working import ml, percent
+from barodex.core.run.state import Ledger, State
+from barodex.core.sheet.figures import FINDS_LEVEL
+
+NEAR_SHARE, NEAR_ML = 0.03, 30.0  # of the target, and mL, within which an amount counts as met (common practice)
+GAP_KINDS = {
+    "shortfall": "amounts off their target",
+    "conflict": "acts that no longer fitted",
+    "reason": "gone on with a reason",
+    "skipped": "steps passed",
+    "missing": "values not measured",
+}
 
 
 def note_gap(state: State, step: Step, text: str) -> None:
@@ -49,3 +62,108 @@ def refuse_unreasoned(values: Mapping[str, Any], message: str, field_name: str, 
     if len(reason) < 4:
         raise NeedsReason(message + " Write the reason to go on.", field=field_name, value=value)
     return f"{message} Reason: {reason[:300]}"
+
+
+@dataclass(frozen=True)
+class GapLine:
+    """One gap: its kind, the compartment's key ("" for the whole service), what it is, and what would make it good."""
+
+    kind: str
+    compartment: str
+    text: str
+    mend: str
+
+
+@dataclass(frozen=True)
+class GapReport:
+    """Every gap, the gravest kind first; ``done`` of ``steps`` that applied; the whole in a sentence."""
+
+    lines: tuple[GapLine, ...]
+    done: int
+    steps: int
+    text: str
+
+
+def _amounts(job: Job, ledger: Ledger) -> list[GapLine]:
+    found = []
+    net, target = ledger.poured_ml - ledger.run_out_ml, ledger.target_ml
+    # A level that was found by its own method is the measurement: it is not off a figure.
+    found_itself = job.sheet.fill_method in FINDS_LEVEL
+    if (
+        target
+        and not found_itself
+        and not ledger.cycles
+        and job.kind_of_work != "top-up"
+        and abs(net - target) > max(NEAR_ML, NEAR_SHARE * target)
+    ):
+        word = "less" if net < target else "more"
+        off = abs(net - target)
+        text = f"{job.name}: {ml(net)} went in, {ml(off)} {word} than the {ml(target)} of {ledger.target_basis}."
+        found.append(
+            GapLine("shortfall", job.key, text, "Check the level at the next stop." if net < target else "Look for oil at the breather.")
+        )
+    if job.kind_of_work not in ("top-up",) and not job.flows:
+        if ledger.drained is None:
+            found.append(
+                GapLine(
+                    "missing",
+                    job.key,
+                    f"{job.name}: what came out was not measured.",
+                    "The loss cannot be told this time: measure at the next change.",
+                )
+            )
+        if ledger.finding is None:
+            found.append(
+                GapLine("missing", job.key, f"{job.name}: oil and magnet were not looked at.", "Look at the next change, or take a sample.")
+            )
+        elif ledger.finding.magnet is None:
+            found.append(GapLine("missing", job.key, f"{job.name}: nothing was noted of the magnet.", "Look at it at the next change."))
+    return found
+
+
+def gap_report(procedure: Procedure, state: State, meter_known: bool, air_known: bool) -> GapReport:
+    """List what a service leaves open.
+
+    Parameters
+    ----------
+    procedure, state : the service as it stands
+    meter_known, air_known : whether the meter was read and the air's temperature noted
+
+    Returns
+    -------
+    GapReport; amounts in mL
+
+    References
+    ----------
+    A gap is told, not hidden: common practice of the paper record. Within 3 % or 30 mL an amount counts as met.
+    """
+    lines: list[GapLine] = []
+    for job in procedure.jobs:
+        lines += _amounts(job, state.ledgers[job.key])
+    for conflict in state.conflicts:
+        lines.append(GapLine("conflict", "", conflict.error.message, "See whether what was meant has been done since."))
+    for step_id, text in state.gaps:
+        lines.append(
+            GapLine("reason", procedure.by_id[step_id].compartment, text, "Make it good at the next visit, or leave it with its reason.")
+        )
+    explained = {step_id for step_id, _ in state.gaps}
+    applied = done = 0
+    for step in procedure.steps:
+        status = state.steps[step.id].status
+        if status == "off":
+            continue
+        applied += 1
+        done += status == "done"
+        if status == "skipped" and step.id not in explained:
+            lines.append(GapLine("skipped", step.compartment, step.title, ""))
+    if not meter_known:
+        lines.append(GapLine("missing", "", "The meter was not read.", "Read it now: the next due by distance or hours hangs on it."))
+    if not air_known:
+        lines.append(
+            GapLine("missing", "", "The air's temperature was not noted.", "Without it a cold drain cannot be told from a warm one.")
+        )
+    order = list(GAP_KINDS)
+    lines.sort(key=lambda g: order.index(g.kind))
+    whole = f"{done} of {applied} steps done ({percent(done / applied if applied else 1.0)})"
+    counts = [f"{sum(g.kind == k for g in lines)} {words}" for k, words in GAP_KINDS.items() if any(g.kind == k for g in lines)]
+    return GapReport(tuple(lines), done, applied, f"{whole}; {', '.join(counts) if counts else 'nothing is open'}.")

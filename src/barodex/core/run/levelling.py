@@ -8,22 +8,27 @@ from typing import Any
 from barodex.core.guide.level import check_reading, cooling_minutes, level_shift_ml, lip_tilt_error_ml, tilt_deg
 from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Job, Procedure, Step
+from barodex.core.ledger.balance import STATED_C
 from barodex.core.ledger.draining import drop_rate
 from barodex.core.quantity.errors import GateClosed, Inconsistent, OutOfRange, in_range
-from barodex.core.quantity.working import grouped
+from barodex.core.quantity.expansion import volume_at
+from barodex.core.quantity.working import ml
 from barodex.core.run.gaps import note_gap, refuse_unreasoned
+from barodex.core.run.ledgering import balance_of
 from barodex.core.run.pouring import note_top_up
 from barodex.core.run.state import Act, Ledger, State
+from barodex.core.sheet.figures import FINDS_LEVEL
 
+ASKED_FROM = 0.05  # of a verified capacity: a level that is further off is asked about (common practice)
 MOST_TILT_DEG = 1.0  # a level is read on a level vehicle (common practice)
 
 
-def apply_level(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:
+def apply_level(state: State, procedure: Procedure, step: Step, job: Job, values: Mapping[str, Any]) -> None:
     """Take a level as it was read: engine, window and stream as they must be, or refused with the reason.
 
     Parameters
     ----------
-    state, step, job : where it happened; the ledger is changed in place
+    state, procedure, step, job : where it happened; the ledger is changed in place
     values : what the act carries
 
     Raises
@@ -61,7 +66,36 @@ def apply_level(state: State, step: Step, job: Job, values: Mapping[str, Any]) -
     if run_out > ledger.poured_ml and job.kind_of_work != "top-up":  # what is over the level runs out of a top-up too
         raise OutOfRange("More ran out than was poured?", field="run_out_ml", value=run_out)
     ledger.run_out_ml = run_out
+    ledger.run_out_c = None if values.get("temperature_c") is None else float(values["temperature_c"])
     note_top_up(ledger, job)
+    asked = {s.id for s in procedure.steps if s.kind == "pour" and s.compartment == job.key} & {step_id for step_id, _ in state.gaps}
+    if not asked:
+        _check_amount(state, step, job, ledger, values)
+
+
+def _check_amount(state: State, step: Step, job: Job, ledger: Ledger, values: Mapping[str, Any]) -> None:
+    """Ask once where a level that was found by its own method contradicts a verified capacity; the answered figure is the truth of that
+    fill."""
+    capacity, net = job.sheet.capacity_ml, balance_of(job, ledger).net_in
+    found_itself = job.sheet.fill_method in FINDS_LEVEL and job.kind_of_work not in ("top-up", "flush") and job.planned_cycles == 1
+    measured = job.sheet.fill_method != "overflow" or ledger.run_out_ml > 0 or not job.sheet.surplus_ml
+    if (
+        not found_itself
+        or not measured
+        or job.sheet.keeps_some
+        or capacity is None
+        or net is None
+        or job.sheet.trust.get("capacity") != "verified"
+    ):
+        return
+    put = volume_at(net.volume_ml, 15.0, STATED_C, job.density15)
+    off = put - capacity
+    if job.flows or abs(off) <= max(2 * net.sigma_ml, ASKED_FROM * capacity):
+        return
+    word = "more" if off > 0 else "less"
+    text = f"{job.name}: {ml(put)} went in to the level, {ml(abs(off))} {word} than the verified {ml(capacity)}."
+    ask = " Had it settled, was the hose out of the hole, the vehicle level, the oil cold, is it this variant?"
+    note_gap(state, step, refuse_unreasoned(values, text if str(values.get("reason") or "").strip() else text + ask, "run_out_ml", put))
 
 
 def _check_window(step: Step, job: Job, temperature_c: float, ambient_c: float | None) -> None:
@@ -81,7 +115,7 @@ def _check_window(step: Step, job: Job, temperature_c: float, ambient_c: float |
     else:
         inside = job.sheet.total_ml or job.sheet.capacity_ml or 1000.0
         shift = level_shift_ml(inside, temperature_c, window.high_c if warm else window.low_c, job.density15)
-        what = f"about {grouped(abs(shift))} mL too {'little' if shift < 0 else 'much'} would stay inside"
+        what = f"about {ml(abs(shift))} too {'little' if shift < 0 else 'much'} would stay inside"
         then = "let it cool back into the window" if warm else "wait until it is warmer"
         text = f"{temperature_c:g} °C is outside {window.low_c:g} to {window.high_c:g} °C: {what}. Close nothing yet; {then}."
     raise GateClosed(text, field="temperature_c", value=temperature_c)
@@ -173,7 +207,7 @@ def apply_levelled(state: State, procedure: Procedure, step: Step, values: Mappi
     tilt = tilt_deg(float(lift), float(base))
     if abs(tilt) > MOST_TILT_DEG:
         errors = [
-            f"{j.name} about {grouped(abs(lip_tilt_error_ml(j.sheet.capacity_ml, tilt)))} mL"
+            f"{j.name} about {ml(abs(lip_tilt_error_ml(j.sheet.capacity_ml, tilt)))}"
             for j in procedure.jobs
             if j.sheet.capacity_ml and j.sheet.plug("fill", "level", "combination")
         ]

@@ -14,10 +14,11 @@ from barodex.core.ledger.exchange import flow_needed_ml
 from barodex.core.ledger.variant import Candidate, VariantVerdict, identify_variant
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 from barodex.core.quantity.expansion import volume_at, volume_from_mass
-from barodex.core.quantity.working import grouped, percent
+from barodex.core.quantity.working import ml, percent
 from barodex.core.run.gaps import note_gap, refuse_unreasoned
+from barodex.core.run.ledgering import balance_of
 from barodex.core.run.state import Cycle, State
-from barodex.core.sheet.plausible import more_than_it_holds
+from barodex.core.sheet.plausible import less_than_it_should, more_than_it_holds
 from barodex.core.sheet.sheet import candidates_ml
 
 FILL_C = 20.0  # fresh oil is poured at workshop temperature (common practice)
@@ -82,8 +83,17 @@ def drained_loss(job: Job, drained: Amount) -> Loss | None:
     if job.last_net_in is None:
         return None
     capacity = job.sheet.capacity_ml or job.last_net_in.volume_ml
-    stays = job.sheet.drain_method == "suction"
-    return loss_since_last_fill(job.last_net_in, job.topups, drained, capacity, job.distance_km, job.density15, job.share, stays)
+    return loss_since_last_fill(
+        job.last_net_in,
+        job.topups,
+        drained,
+        capacity,
+        distance_km=job.distance_km,
+        density15=job.density15,
+        run=job.run,
+        some_stays=job.sheet.keeps_some,
+        first_drain=job.first_drain,
+    )
 
 
 def told_variant(job: Job, drained: Amount) -> VariantVerdict | None:
@@ -139,7 +149,7 @@ def target_of(job: Job) -> tuple[float | None, str]:
         return flow_needed_ml(job.sheet.total_ml, job.target_fresh), f"{percent(job.target_fresh)} fresh by flowing through"
     sizes = candidates_ml(job.sheet)
     if len(sizes) > 1:
-        words = " or ".join(f"{grouped(s)} mL" for s in sizes)
+        words = " or ".join(f"{ml(s)}" for s in sizes)
         if job.by_amount:
             return None, f"which variant is it? It holds {words}"
         return sizes[-1] + job.sheet.surplus_ml - job.additive_ml, f"the largest variant of {words}: its level decides"
@@ -148,9 +158,9 @@ def target_of(job: Job) -> tuple[float | None, str]:
     basis = f"sheet revision {job.sheet.number}" + (f", variant {job.sheet.variant}" if job.sheet.variant else "")
     if job.sheet.fill_method == "overflow" and job.sheet.surplus_ml:
         surplus = job.sheet.surplus_ml
-        return job.sheet.capacity_ml + surplus - job.additive_ml, f"{basis}, with {grouped(surplus)} mL that runs out again"
+        return job.sheet.capacity_ml + surplus - job.additive_ml, f"{basis}, with {ml(surplus)} that runs out again"
     if job.doses:
-        names = ", ".join(f"{d.volume_ml:g} mL {d.name}" for d in job.doses)
+        names = ", ".join(f"{ml(d.volume_ml)} {d.name}" for d in job.doses)
         return job.sheet.capacity_ml - job.additive_ml, f"{basis}, less {names}"
     return job.sheet.capacity_ml, basis
 
@@ -161,16 +171,19 @@ def _apply_cycle_measure(state: State, step: Step, job: Job, values: Mapping[str
     most = job.sheet.total_ml or (job.sheet.capacity_ml or amount.volume_ml) * 1.5
     if amount.volume_ml > most:
         raise OutOfRange(
-            f"{grouped(amount.volume_ml)} mL cannot come out: at most {grouped(most)} mL are inside.",
+            f"{ml(amount.volume_ml)} cannot come out: at most {ml(most)} are inside.",
             field="pan_ml",
             value=amount.volume_ml,
-            allowed=f"up to {most:.0f} mL",
+            allowed=f"up to {ml(most)}",
         )
     number = int(step.id.rsplit(".", 1)[1])
     if number <= len(ledger.cycles):  # said again after its pour
-        ledger.cycles[number - 1] = Cycle(amount.volume_ml, ledger.cycles[number - 1].poured_ml)
+        ledger.cycles[number - 1] = Cycle(amount.volume_ml, ledger.cycles[number - 1].poured_ml, amount)
         return
-    ledger.cycle_out_ml = amount.volume_ml
+    ledger.cycle_out = amount
+    if number == 1:
+        first = balance_of(job, ledger).first_out
+        ledger.loss = None if first is None else drained_loss(job, first)
     ledger.target_ml, ledger.target_basis = amount.volume_ml, f"what came out in cycle {number}"
 
 
@@ -184,10 +197,7 @@ def _apply_flow_measure(state: State, step: Step, job: Job, values: Mapping[str,
             state,
             step,
             refuse_unreasoned(
-                values,
-                f"{job.name}: {grouped(amount.volume_ml)} mL came out, {grouped(abs(off))} mL {word} than went in.",
-                "pan_ml",
-                amount.volume_ml,
+                values, f"{job.name}: {ml(amount.volume_ml)} came out, {ml(abs(off))} {word} than went in.", "pan_ml", amount.volume_ml
             ),
         )
     ledger.drained = amount
@@ -221,7 +231,7 @@ def apply_measure(state: State, step: Step, job: Job, values: Mapping[str, Any])
     elif job.kind_of_work == "flush" and step.phase != "exchange" and not job.sheet.flush_ml:
         ledger.flush_out_ml = measured_amount(job, values).volume_ml
         if ledger.flush_in_ml and ledger.flush_out_ml > ledger.flush_in_ml * 1.5 + 100:
-            text = f"{job.name}: {grouped(ledger.flush_out_ml)} mL came out, {grouped(ledger.flush_in_ml)} mL of flush fluid went in."
+            text = f"{job.name}: {ml(ledger.flush_out_ml)} came out, {ml(ledger.flush_in_ml)} of flush fluid went in."
             note_gap(state, step, refuse_unreasoned(values, text, "pan_ml", ledger.flush_out_ml))
     else:
         _apply_old_oil(state, step, job, values)
@@ -239,16 +249,19 @@ def _apply_old_oil(state: State, step: Step, job: Job, values: Mapping[str, Any]
             state,
             step,
             refuse_unreasoned(
-                values,
-                f"{job.name}: {grouped(amount.volume_ml)} mL came out, the sheet says {grouped(capacity)} mL.",
-                "pan_ml",
-                amount.volume_ml,
+                values, f"{job.name}: {ml(amount.volume_ml)} came out, the sheet says {ml(capacity)}.", "pan_ml", amount.volume_ml
             ),
         )
-    ledger.drained = amount
+    alone = job.last_net_in is None and len(candidates_ml(job.sheet)) < 2 and not (ledger.cycles or flushed or job.sheet.keeps_some)
+    if alone and capacity is not None and less_than_it_should(amount.volume_ml, amount.sigma_ml, capacity):
+        text = f"{job.name}: {ml(amount.volume_ml)} came out, the sheet says {ml(capacity)}: it ran low by about {ml(capacity - amount.volume_ml)}, or the sheet is wrong."
+        note_gap(state, step, refuse_unreasoned(values, text, "pan_ml", amount.volume_ml))
+    ledger.drained, ledger.cloth_ml = amount, float(values.get("rag_ml") or 0)
     ledger.drained_15_ml = at_reference(amount, job.density15).volume_ml
     # After cycles, or mixed with flush fluid, what comes out says nothing of the last fill.
-    ledger.loss = None if ledger.cycles or flushed else drained_loss(job, amount)
+    if not ledger.cycles:
+        first = balance_of(job, ledger).first_out
+        ledger.loss = None if first is None else drained_loss(job, first)
     ledger.variant = None if ledger.cycles or flushed or job.planned_cycles > 1 or job.flows else told_variant(job, amount)
     suction = job.sheet.drain_method == "suction" and not flushed
     inside = capacity or (job.last_net_in.volume_ml if job.last_net_in else None)

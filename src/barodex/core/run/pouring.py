@@ -8,13 +8,15 @@ from typing import Any
 from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import POUR_TOLERANCE, Job, Procedure, Step
 from barodex.core.guide.work_blocks import MISSING
-from barodex.core.ledger.drained import poured_amount, topup_loss
-from barodex.core.ledger.draining import balance
+from barodex.core.ledger.drained import topup_loss
+from barodex.core.ledger.draining import inside_between
 from barodex.core.quantity.errors import GateClosed, Inconsistent
-from barodex.core.quantity.working import grouped
+from barodex.core.quantity.working import ml
 from barodex.core.run.gaps import note_gap, refuse_unreasoned
+from barodex.core.run.ledgering import balance_of
 from barodex.core.run.measuring import target_of
 from barodex.core.run.state import Cycle, Ledger, State, said
+from barodex.core.sheet.figures import FINDS_LEVEL
 from barodex.core.sheet.sheet import candidates_ml
 
 
@@ -49,6 +51,8 @@ def apply_pour_done(state: State, procedure: Procedure, step: Step, job: Job, va
     slack = POUR_TOLERANCE[job.sheet.fill_method]
     if open_sizes and open_sizes[0] * (1 - slack) <= ledger.poured_ml <= open_sizes[-1] * (1 + slack):
         difference = 0.0  # the level decides while nobody knows which variant it is
+    if job.sheet.fill_method in FINDS_LEVEL and job.sheet.trust.get("capacity") == "guessed":
+        difference = 0.0  # a guess is not what a level is held against
     if abs(difference) > slack * ledger.target_ml:
         word = "more" if difference > 0 else "less"
         note_gap(
@@ -56,13 +60,13 @@ def apply_pour_done(state: State, procedure: Procedure, step: Step, job: Job, va
             step,
             refuse_unreasoned(
                 values,
-                f"{job.name}: {grouped(ledger.poured_ml)} mL poured, {grouped(abs(difference))} mL {word} than the {grouped(ledger.target_ml)} mL wanted.",
+                f"{job.name}: {ml(ledger.poured_ml)} poured, {ml(abs(difference))} {word} than the {ml(ledger.target_ml)} wanted.",
                 "volume_ml",
                 ledger.poured_ml,
             ),
         )
     if step.cycle:
-        ledger.cycles.append(Cycle(ledger.cycle_out_ml or 0.0, ledger.poured_ml))
+        ledger.cycles.append(Cycle(ledger.cycle_out.volume_ml if ledger.cycle_out else 0.0, ledger.poured_ml, ledger.cycle_out))
         ledger.past_pours += ledger.pours
         ledger.pours, ledger.poured_ml = [], 0.0
         ledger.target_ml, ledger.target_basis = target_of(job)
@@ -78,6 +82,7 @@ def _apply_top_up(state: State, procedure: Procedure, job: Job, values: Mapping[
     stood = str(said(procedure, state, Purpose.STOOD, job.key).get("stood") or "")
     if not ledger.pours and stood in MISSING:
         raise Inconsistent(f"It stood “{stood}” and nothing went in: then it was not full.", field="full", value=True)
+    ledger.full = not ledger.pours
     note_top_up(ledger, job)
 
 
@@ -94,9 +99,9 @@ def note_top_up(ledger: Ledger, job: Job) -> None:
     As :func:`barodex.core.ledger.drained.topup_loss`.
     """
     capacity = job.sheet.capacity_ml or (job.last_net_in.volume_ml if job.last_net_in else None)
-    if capacity and job.kind_of_work == "top-up":
-        added = poured_amount(max(0.0, ledger.poured_ml - ledger.run_out_ml), job.ambient_c)
-        ledger.loss = topup_loss(added, capacity, job.distance_km, job.density15, job.share)
+    added = balance_of(job, ledger).net_in
+    if capacity and job.kind_of_work == "top-up" and added is not None:
+        ledger.loss = topup_loss(added, capacity, job.distance_km, job.density15, job.run)
 
 
 def _check_ceiling(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:
@@ -104,6 +109,6 @@ def _check_ceiling(state: State, step: Step, job: Job, values: Mapping[str, Any]
     ledger, capacity = state.ledgers[job.key], job.sheet.capacity_ml
     if capacity is None or ledger.recovery is None or ledger.drained is None or job.sheet.fill_method != "measured":
         return
-    inside = balance(ledger.poured_ml, ledger.drained.volume_ml, capacity)
+    inside = inside_between(ledger.poured_ml, ledger.drained.volume_ml, capacity)
     if inside.over:
         note_gap(state, step, refuse_unreasoned(values, f"{job.name}: {inside.text}", "volume_ml", ledger.poured_ml))

@@ -10,7 +10,7 @@ from typing import Any
 from barodex.core.findings.finding import Assessment, Finding
 from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Procedure
-from barodex.core.ledger.drained import Amount, Loss
+from barodex.core.ledger.drained import Amount, Loss, judged_outside
 from barodex.core.ledger.draining import Recovery
 from barodex.core.ledger.variant import VariantVerdict
 from barodex.core.quantity.errors import CoreError
@@ -56,6 +56,7 @@ class Cycle:
 
     drained_ml: float
     poured_ml: float
+    drained: Amount | None = None  # as it was measured, where it was
 
 
 @dataclass
@@ -72,13 +73,19 @@ class Ledger:
     poured_ml: float = 0.0
     run_out_ml: float = 0.0
     pours: list[Act] = field(default_factory=list)
-    cycle_out_ml: float | None = None
+    cycle_out: Amount | None = None
     cycles: list[Cycle] = field(default_factory=list)
     past_pours: list[Act] = field(default_factory=list)
     readings: list[Act] = field(default_factory=list)
     wanted_cycles: int = 1
     flush_in_ml: float | None = None
     flush_out_ml: float | None = None
+    ran_ml: float = 0.0  # out of the fill plug when it was opened
+    run_out_c: float | None = None
+    full: bool = False  # a top-up that took nothing
+    rinse: Act | None = None
+    rinses: int = 0
+    cloth_ml: float = 0.0
     recovery: Recovery | None = None
     drips: list[Act] = field(default_factory=list)
     dips: list[tuple[float, float]] = field(default_factory=list)  # poured so far mL, reading mm
@@ -87,6 +94,11 @@ class Ledger:
     exposure: Mapping[str, Any] = field(default_factory=dict)
     variant: VariantVerdict | None = None
     variant_read: bool = False  # on the casing, before anything was drained
+
+    @property
+    def judged_loss(self) -> Loss | None:
+        """The loss, held against what is wet outside once somebody looked."""
+        return judged_outside(self.loss, (self.finding.wet or "") if self.finding else "")
 
     @property
     def all_pours(self) -> list[Act]:

@@ -15,8 +15,10 @@ from barodex.core.kinds.kind import KIND_TABLE
 from barodex.core.oil.lubricant import ASKED_BASES, FAMILIES
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 from barodex.core.quantity.window import TemperatureWindow, check_window
+from barodex.core.quantity.working import ml
 
 FILL_METHODS = ("to the lip", "measured", "dipstick", "overflow", "dribble", "syringe", "below the lip")
+FINDS_LEVEL = ("to the lip", "overflow", "dribble", "dipstick")  # ways to fill that find the level themselves
 DRAIN_METHODS = ("plug", "suction", "cover")
 ENGINES = ("", "running", "off")
 CASES = ("iron", "aluminium", "magnesium", "unknown")
@@ -284,7 +286,7 @@ def check_figures(figures: Figures) -> None:
             "The dry capacity cannot be less than the service fill.",
             field="total_ml",
             value=figures.total_ml,
-            allowed=f"from {figures.capacity_ml:g} mL",
+            allowed=f"from {ml(figures.capacity_ml)}",
         )
     low, high = figures.window_low_c, figures.window_high_c
     if (low is None) != (high is None):

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from barodex.core.kinds.kind import COMPARTMENT_KINDS, kind_of
 from barodex.core.quantity.errors import OutOfRange
-from barodex.core.quantity.working import grouped
+from barodex.core.quantity.working import grouped, ml
 from barodex.core.sheet.sheet import Sheet
 
 USUAL_TORQUE_NM = (8.0, 120.0)
@@ -69,8 +69,8 @@ def doubts(sheet: Sheet, interval_km: float | None = None, interval_months: int 
     amounts = [("capacity_ml", sheet.capacity_ml)] + [(f"variants.{k}.capacity_ml", v.capacity_ml) for k, v in enumerate(sheet.variants)]
     for name, value in amounts:
         if value is not None and not low <= value <= high:
-            text = f"{grouped(value)} mL is unusual for this kind ({sheet.kind})."
-            found.append(Doubt(name, text, f"{grouped(low)} to {grouped(high)} mL"))
+            text = f"{ml(value)} is unusual for this kind ({sheet.kind})."
+            found.append(Doubt(name, text, f"{grouped(low)} to {ml(high)}"))
     for k, plug in enumerate(sheet.plugs):
         found += _outside(f"plugs.{k}.torque_nm", f"{plug.label}: torque", plug.torque_nm, USUAL_TORQUE_NM, "N·m")
         found += _outside(f"plugs.{k}.size_mm", f"{plug.label}: key", plug.size_mm, USUAL_KEY_MM, "mm")
@@ -84,6 +84,7 @@ def _outside(field: str, what: str, value: float | None, usual: tuple[float, flo
         yield Doubt(field, f"{what} {value:g} {unit} is unusual.", f"{usual[0]:g} to {usual[1]:g} {unit}")
 
 
+LOW_SHARE = 0.15  # of the capacity: so much below full the level is at its low mark (common practice)
 MOST_TIMES = 5.0  # so many times of what a compartment holds cannot have come out of it or gone in (common practice)
 
 
@@ -110,9 +111,28 @@ def more_than_it_holds(name: str, volume_ml: float, sigma_ml: float, holds_ml: f
     """
     if volume_ml > MOST_TIMES * holds_ml:
         raise OutOfRange(
-            f"{grouped(volume_ml)} mL cannot be of a compartment of {grouped(holds_ml)} mL.",
+            f"{ml(volume_ml)} cannot be of a compartment of {ml(holds_ml)}.",
             field=name,
             value=volume_ml,
-            allowed=f"up to {MOST_TIMES * holds_ml:.0f} mL",
+            allowed=f"up to {ml(MOST_TIMES * holds_ml)}",
         )
     return volume_ml - 2 * sigma_ml > holds_ml
+
+
+def less_than_it_should(volume_ml: float, sigma_ml: float, holds_ml: float) -> bool:
+    """Say whether an amount that came out is less than what a compartment holds at its low mark, beyond what the reading may be wrong by.
+
+    Parameters
+    ----------
+    volume_ml, sigma_ml : the amount and its σ, mL
+    holds_ml : what it holds at least, mL
+
+    Returns
+    -------
+    bool; True wants a reason: it ran low, or the sheet is wrong
+
+    References
+    ----------
+    Common practice: the low mark lies 15 % below full; 2σ of the reading.
+    """
+    return volume_ml + 2 * sigma_ml < (1 - LOW_SHARE) * holds_ml

@@ -160,6 +160,11 @@ class Sheet:
             return None
         return self.plug("cover") if self.drain_method == "cover" else self.plug("drain", "combination")
 
+    @property
+    def keeps_some(self) -> bool:
+        """Whether an unknown share of the oil stays inside when it is emptied: what comes out tells no loss then."""
+        return keeps_some(self.drain_method, self.capacity_ml, self.total_ml)
+
     def plug(self, *roles: str) -> Plug | None:
         """The first plug with one of the roles, or None."""
         return next((p for p in self.plugs if p.role in roles), None)
@@ -300,6 +305,25 @@ def resolve(sheet: Sheet, variant: str) -> Sheet:
     )
     capacity = sheet.capacity_ml if chosen.capacity_ml is None else chosen.capacity_ml
     return replace(sheet, requirement=asked, capacity_ml=capacity, plugs=tuple(fitted(p) for p in sheet.plugs), variant=variant)
+
+
+def keeps_some(drain_method: str, capacity_ml: float | None, total_ml: float | None) -> bool:
+    """Say whether an unknown share of its oil stays inside when a compartment is emptied.
+
+    Parameters
+    ----------
+    drain_method : plug, suction or cover
+    capacity_ml, total_ml : what a change takes, and what the dry box holds, mL; None unknown
+
+    Returns
+    -------
+    bool: it is sucked out, or a drain lets only a part of it out
+
+    References
+    ----------
+    Common practice: a dry capacity more than 5 % above that of a change.
+    """
+    return drain_method == "suction" or (total_ml is not None and capacity_ml is not None and total_ml > 1.05 * capacity_ml)
 
 
 def candidates_ml(sheet: Sheet) -> tuple[float, ...]:

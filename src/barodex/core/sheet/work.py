@@ -20,6 +20,7 @@ WORK_WORDS = {
     "opened": "opened service",
 }
 TARGET_FRESH = 0.7  # 70 % fresh is fine, 90 % is plenty (common practice)
+RINSE_ML = 250.0  # a rinse with fresh oil, a quarter litre (common practice)
 SPARE_CYCLES = 3  # that can be added while the exchange runs
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from barodex.core.findings.finding import Finding, Particle
-from barodex.core.quantity.working import percent
+from barodex.core.quantity.working import ml, percent
 
 _MAGNET = {
     "none": "Nothing stuck to the magnet in the plug.",
@@ -104,7 +104,7 @@ def loss_in_words(band: str, loss_ml: float | None, level: int | None = None) ->
 
     Parameters
     ----------
-    band : tight, weep, leak, repair, stop; empty when nothing was measured
+    band : tight, weep, look again, leak, repair, stop; empty when nothing was measured
     loss_ml : mL; None when not measured
     level : debris level; where something is broken, a weep is not called nothing to do
 
@@ -120,8 +120,9 @@ def loss_in_words(band: str, loss_ml: float | None, level: int | None = None) ->
         return "How much oil it loses is not known yet."
     return {
         "tight": "It loses no oil that can be measured.",
-        "weep": f"It weeps: about {loss_ml:.0f} mL were missing." + ("" if level == 4 else " Nothing to do now."),
-        "leak": f"It leaks: about {loss_ml:.0f} mL were missing. The seal should be planned.",
-        "repair": f"It leaks much: about {loss_ml:.0f} mL were missing. It should be repaired before the level gets too low.",
+        "weep": f"It weeps: about {ml(loss_ml)} were missing." + ("" if level == 4 else " Nothing to do now."),
+        "look again": f"About {ml(loss_ml)} were missing, after too short or an unknown run: the level should be looked at again soon.",
+        "leak": f"It leaks: about {ml(loss_ml)} were missing. The seal should be planned.",
+        "repair": f"It leaks much: about {ml(loss_ml)} were missing. It should be repaired before the level gets too low.",
         "stop": "Oil gets where it must not be.",
     }[band]

@@ -39,20 +39,20 @@ class Oil:
     copper_strip: str = ""
     approvals: tuple[str, ...] = ()
     detergent: bool | None = None
-    packs: tuple[tuple[float, Decimal], ...] = field(default=())
+    packs: tuple[tuple[float, Decimal | None], ...] = field(default=())
 
 
-Packs = tuple[tuple[float, Decimal], ...]
+Packs = tuple[tuple[float, Decimal | None], ...]
 _PLAIN = tuple(f.name for f in fields(Oil) if f.name not in ("packs", "approvals"))
 
 
-def _check(oil: Lubricant, packs: tuple[tuple[float, Decimal], ...]) -> None:
+def _check(oil: Lubricant, packs: tuple[tuple[float, Decimal | None], ...]) -> None:
     if not oil.name:
         raise Inconsistent("What does the label call it?", field="name", value=oil.name)
     check_lubricant(core_lubricant(oil))
     for k, (size, price) in enumerate(packs):
         in_range(f"packs.{k}.size_ml", size, 10, 250_000, "mL")
-        in_range(f"packs.{k}.price", float(price), 0, 100_000)
+        in_range(f"packs.{k}.price", float(price or 0), 0, 100_000)
         if size != round(size):
             raise Inconsistent("A pack's size is in whole mL.", field=f"packs.{k}.size_ml", value=size)
 

@@ -9,7 +9,7 @@ from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
-from barodex.core.quantity.working import grouped
+from barodex.core.quantity.working import ml
 from barodex.core.sheet.kit import KIT_KINDS
 from barodex.memory.versions import SHELF
 
@@ -27,7 +27,7 @@ def stock_container(
     if kind not in CONTAINER_KINDS:
         raise Inconsistent(f"“{kind}” is not a kind of container.", field="kind", value=kind, allowed=", ".join(CONTAINER_KINDS))
     if content_ml > size_ml:
-        raise Inconsistent(f"It cannot hold more ({content_ml:g} mL) than its size ({size_ml:g} mL).", field="content_ml", value=content_ml)
+        raise Inconsistent(f"It cannot hold more ({ml(content_ml)}) than its size ({ml(size_ml)}).", field="content_ml", value=content_ml)
     in_range("content_ml", content_ml, 0, 250_000, "mL")
     if not label.strip():
         raise Inconsistent("Write something on it, to tell it from the others.", field="label", value=label)
@@ -74,12 +74,12 @@ def take_out(by: Person, container_id: int, volume_ml: float, why: str) -> Conta
     if len(why.strip()) < 3:
         raise Inconsistent("Say what it was taken for.", field="why", value=why)
     if volume_ml > container.content_ml + 0.05:
-        held = grouped(container.content_ml)
+        held = ml(container.content_ml)
         raise OutOfRange(
-            f"{container.label} holds {held} mL by the book, {grouped(volume_ml)} mL cannot come out. If it held more, count it again.",
+            f"{container.label} holds {held} by the book, {ml(volume_ml)} cannot come out. If it held more, count it again.",
             field="volume_ml",
             value=volume_ml,
-            allowed=f"up to {held} mL",
+            allowed=f"up to {held}",
         )
     _change(by, container, -min(volume_ml, container.content_ml), why.strip())
     audit(by, "oil taken out", container, (SHELF,), volume_ml=volume_ml, why=why)

@@ -14,7 +14,7 @@ from barodex.workshop.policy import oil_policy
 
 class PackRequest(serializers.Serializer):
     size_ml = Quantity("volume", required=True, allow_null=False)
-    price = serializers.DecimalField(max_digits=8, decimal_places=2, min_value=0)
+    price = serializers.DecimalField(max_digits=8, decimal_places=2, min_value=0, required=False, allow_null=True, default=None)
 
 
 class LubricantRequest(serializers.Serializer):

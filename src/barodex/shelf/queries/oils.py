@@ -38,7 +38,7 @@ def core_lubricant(oil: Lubricant) -> CoreLubricant:
 @dataclass(frozen=True)
 class PackView:
     size_ml: float
-    price: float
+    price: float | None
 
 
 @dataclass(frozen=True)
@@ -97,7 +97,7 @@ def lubricants() -> list[LubricantView]:
                 version=oil.version,
                 thickness=thickness,
                 viscosity_index=_index(thickness),
-                packs=tuple(PackView(p.size_ml, float(p.price)) for p in oil.packs.all()),
+                packs=tuple(PackView(p.size_ml, None if p.price is None else float(p.price)) for p in oil.packs.all()),
                 containers=tuple(container_view(c) for c in held),
                 on_hand_ml=sum(c.content_ml for c in on_the_shelf(held)),
             )
@@ -143,7 +143,7 @@ def offers(
     for place in rank([core_lubricant(o) for o in rows.values()], asked, conditions, policy):
         oil = rows[place.lubricant.name]
         held = held_ml(oil, taken)
-        packs = [CorePack(p.size_ml, float(p.price)) for p in oil.packs.all()]
+        packs = [CorePack(p.size_ml, None if p.price is None else float(p.price)) for p in oil.packs.all()]
         plan = purchase_plan({oil.name: need_ml or 0}, {oil.name: packs}, {oil.name: held})
         buy = plan[0] if plan else None
         verdict = place.judgement
@@ -161,7 +161,7 @@ def offers(
                 short_ml=buy.short_ml if buy else 0.0,
                 buy=tuple(PackCount(p.size_ml, n) for p, n in buy.packs) if buy else (),
                 buy_cost=buy.cost if buy else 0.0,
-                litre_price=min((p.price / p.size_ml * 1000 for p in packs), default=None),
+                litre_price=min((p.price / p.size_ml * 1000 for p in packs if p.price is not None), default=None),
             )
         )
     return found

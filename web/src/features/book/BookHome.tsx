@@ -23,8 +23,8 @@ function Waste() {
   return (
     <Box sx={{ display: 'grid', gap: 0.5, justifyItems: 'start' }}>
       <span>
-        <b>{show(w.total_ml, 'volume')}</b> of used oil handed in since {date(w.since)}
-        {w.unknown > 0 && `; of ${w.unknown} ${w.unknown === 1 ? 'change' : 'changes'} nothing was written down`}.{' '}
+        <b>{show(w.total_ml, 'volume')}</b> of used oil since {date(w.since)}
+        {w.unknown > 0 && `; of ${w.unknown} ${w.unknown === 1 ? 'change' : 'changes'} no amount was written down`}.{' '}
         {w.lines.length > 0 && (
           <Button variant="text" size="small" sx={{ px: 0, minHeight: 32 }} aria-expanded={open} onClick={() => setOpen(!open)}>
             {open ? 'Close the list' : 'Waste log'}

@@ -71,7 +71,7 @@ export function ShelfPage() {
               <Box sx={{ textAlign: 'right' }}>
                 <b>{show(o.on_hand_ml, 'volume')}</b>
                 <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
-                  {o.packs.map((p) => `${show(p.size_ml, 'volume')} ${p.price.toFixed(2)}`).join(', ')}
+                  {o.packs.map((p) => `${show(p.size_ml, 'volume')} ${p.price === null ? '(price unknown)' : p.price.toFixed(2)}`).join(', ')}
                 </Box>
               </Box>
             </Box>

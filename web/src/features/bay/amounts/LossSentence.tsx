@@ -14,15 +14,15 @@ export function LossSentence({ ledger }: { ledger: Schemas['LedgerView'] }) {
         <Box {...figure}>{show(drained_15_ml, 'volume')} at 15 °C.</Box>{' '}
         {loss && last_in_ml !== null ? (
           <>
-            {show(last_in_ml, 'volume')} went in{last_on ? ` on ${date(last_on)}` : ''}:{' '}
+            {show(last_in_ml, 'volume')} stayed of the last fill{last_on ? ` on ${date(last_on)}` : ''}:{' '}
             <Box {...figure}>
               {show(Math.abs(loss.loss_ml), 'volume')} {loss.loss_ml >= 0 ? 'lost' : 'more than went in'}
             </Box>{' '}
-            ± {show(loss.sigma_ml, 'volume')}
-            {loss.per_1000km_ml === null ? '' : `, ${loss.per_1000km_ml.toFixed(1)} ± ${loss.per_1000km_sigma_ml?.toFixed(1)} mL per 1\u00a0000\u00a0km`}.
+            ± {show(loss.within_ml, 'volume')} (2σ)
+            {loss.per_1000km_ml === null ? '' : `, ${loss.per_1000km_ml.toFixed(1)} ± ${loss.per_1000km_within_ml?.toFixed(1)} mL per 1\u00a0000\u00a0km`}.
           </>
         ) : (
-          'There is no earlier fill to compare with.'
+          ledger.no_loss
         )}
       </Box>
       {loss && (

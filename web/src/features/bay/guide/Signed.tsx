@@ -33,6 +33,20 @@ function AdoptCapacity({ record, took }: { record: number; took: number }) {
   );
 }
 
+/** What came out, what went in, and what is inside now, as the book has it. */
+function Amounts({ record, oil, work }: { record: Service['records'][number] | undefined; oil: string; work: string }) {
+  const { show } = useShow();
+  if (!record) return null;
+  const { drained_ml, poured_ml, inside_15_ml } = record;
+  return (
+    <>
+      {drained_ml === null ? (work === 'top-up' ? 'Nothing drained' : 'Nothing measured of what came out') : `${show(drained_ml, 'volume')} came out`},{' '}
+      {poured_ml === null ? 'nothing went in' : `${show(poured_ml, 'volume')} of ${oil} went in`}.
+      {inside_15_ml !== null && ` Inside now: ${show(inside_15_ml, 'volume')} at 15 °C.`}
+    </>
+  );
+}
+
 export function Signed({ service }: { service: Service }) {
   const { show } = useShow();
   const path = { params: { path: { vehicle: service.vehicle_id } } };
@@ -40,7 +54,7 @@ export function Signed({ service }: { service: Service }) {
   const vehicle = board.data?.vehicles[0];
   const lead = useMay('lead');
   const elsewhere = service.ledgers.reduce((sum, l) => sum + l.elsewhere_ml, 0);
-  const recordOf = (compartment: string) => service.records.find((r) => r.compartment === compartment)?.record;
+  const refOf = (compartment: string) => service.records.find((r) => r.compartment === compartment);
   if (service.state === 'dropped')
     return (
       <Box sx={{ p: 3 }}>
@@ -73,16 +87,15 @@ export function Signed({ service }: { service: Service }) {
             <Box>
               <Typography variant="h2">{l.name}</Typography>
               <Box>
-                {l.drained_ml === null ? 'Nothing measured' : `${show(l.drained_ml, 'volume')} came out`}, {show(l.poured_ml - l.run_out_ml, 'volume')} of{' '}
-                {l.oil} inside now.
+                <Amounts record={refOf(l.compartment)} oil={l.oil} work={l.work} />
               </Box>
-              {lead && l.capacity_ml === null && l.work !== 'top-up' && recordOf(l.compartment) !== undefined && (
-                <AdoptCapacity record={recordOf(l.compartment) ?? 0} took={l.poured_ml - l.run_out_ml} />
+              {lead && refOf(l.compartment)?.offers_ml != null && (
+                <AdoptCapacity record={refOf(l.compartment)?.record ?? 0} took={refOf(l.compartment)?.offers_ml ?? 0} />
               )}
               {due && board.data && <Box>{dueSentence(due, vehicle?.meter ?? 'km', board.data.today, show)}</Box>}
             </Box>
             <Box sx={{ display: 'grid', gap: 1 }}>
-              <Button variant="contained" href={`/api/records/${recordOf(l.compartment)}/paper`} target="_blank">
+              <Button variant="contained" href={`/api/records/${refOf(l.compartment)?.record}/paper`} target="_blank">
                 Job paper
               </Button>
               <Button variant="outlined" component={Link} to={`/book/${l.compartment}`}>

@@ -13,6 +13,7 @@ import { Tick } from '../../../ui/Tick';
 import { LevelAt } from '../amounts/LevelAt';
 import { LossSentence } from '../amounts/LossSentence';
 import { Pour } from '../amounts/Pour';
+import { Rinse } from '../amounts/Rinse';
 import { CaseLevel, Slope } from '../amounts/Slope';
 import { VariantSentence } from '../amounts/VariantSentence';
 import { Adaptor } from '../amounts/Wrench';
@@ -122,7 +123,7 @@ function Measure({ draft, change, problem, ledger, trial, id, step, mayWork }: B
         </Box>
       )}
       {(trial ?? ledger)?.variant && <VariantSentence verdict={(trial ?? ledger)?.variant as Schemas['VariantVerdict']} />}
-      {trial ? <LossSentence ledger={trial} /> : ledger?.last_in_ml === null && <span>There is no earlier fill to compare with.</span>}
+      {trial ? <LossSentence ledger={trial} /> : ledger?.last_in_ml === null && <span>No earlier fill is on record: nothing to compare with.</span>}
     </Box>
   );
 }
@@ -212,6 +213,7 @@ function Level(props: BodyProps) {
 
 function Confirm(props: BodyProps) {
   const { step, id, mayWork } = props;
+  if (step.purpose === 'rinse') return <Rinse {...props} />;
   if (step.purpose === 'levelled') return <Slope {...props} />;
   if (step.purpose === 'case') return <CaseLevel {...props} />;
   if (step.purpose === 'thermostat')

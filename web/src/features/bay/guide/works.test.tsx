@@ -179,13 +179,13 @@ describe('afterwards', () => {
   it('lists used oil, and counts what nobody wrote down', async () => {
     serve({ 'GET /api/book/waste': { ...waste, unknown: 2 }, 'GET /api/book': [] });
     show(<BookHome />);
-    expect(await screen.findByText(/of 2 changes nothing was written down/)).toBeInTheDocument();
+    expect(await screen.findByText(/of 2 changes no amount was written down/)).toBeInTheDocument();
     await userEvent.click(screen.getByRole('button', { name: 'Waste log' }));
     expect(screen.getByText(/Old 4x4, gearbox/)).toBeInTheDocument();
   });
 
   it('makes a measured fill the figure of a sheet that had none', async () => {
-    const unknown = { ...signed, ledgers: signed.ledgers.map((l) => ({ ...l, capacity_ml: null })) };
+    const unknown = { ...signed, records: signed.records.map((r) => ({ ...r, offers_ml: 1843 })) };
     const calls = serve({
       'GET /api/services/1': unknown,
       'GET /api/services/1/gaps': gaps,

@@ -14,6 +14,8 @@ export const FIELDS: [Field, string][] = [
   ['drained_ml', 'came out'],
   ['drained_c', 'its temperature'],
   ['poured_ml', 'poured'],
+  ['run_out_ml', 'ran out'],
+  ['additive_ml', 'additive'],
   ['meter_value', 'meter'],
   ['oil', 'oil'],
   ['on', 'date'],

@@ -2,6 +2,10 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
 import { useState } from 'react';
 import { ask, client, type Schemas } from '../../../app/api';
 import { date, type Kind, useMay, useShow } from '../../../app/session';
@@ -13,6 +17,50 @@ import { LevelMarks } from '../LevelMarks';
 import { Correct, NAMES } from './Correct';
 
 type Record = Schemas['RecordView'];
+/** Every amount in the order of the work, and their sums. */
+function Entries({ r }: { r: Record }) {
+  const { show } = useShow();
+  const [open, setOpen] = useState(false);
+  if (r.entries.length === 0) return null;
+  const sums: [string, number | null][] = [
+    ['stays of the last fill, at 15 °C', r.net_in_15_ml],
+    ['inside then, at 15 °C', r.inside_15_ml],
+    ['used oil for the can', r.used_ml || null],
+  ];
+  return (
+    <Box component="span" sx={{ display: 'grid', gap: 0.5, justifyItems: 'start' }}>
+      <span>
+        {sums
+          .filter(([, ml]) => ml !== null)
+          .map(([words, ml]) => `${show(ml, 'volume')} ${words}`)
+          .join(' · ')}{' '}
+        <Button variant="text" size="small" sx={{ px: 0, minHeight: 32 }} aria-expanded={open} onClick={() => setOpen(!open)}>
+          {open ? 'Close the ledger' : 'Entry by entry'}
+        </Button>
+      </span>
+      {open && (
+        <Table size="small" aria-label={`Ledger of ${date(r.on)}`} sx={{ maxWidth: 620, '& td': { borderTop: 1, borderColor: 'divider', py: 0.25, pr: 2 } }}>
+          <TableBody>
+            {r.entries.map((e, k) => (
+              <TableRow key={k}>
+                <TableCell>
+                  {e.cycle > 0 && `drain ${e.cycle}: `}
+                  {e.words}
+                </TableCell>
+                <TableCell align="right">
+                  <b>{show(e.volume_ml, 'volume')}</b>
+                </TableCell>
+                <TableCell>{e.temperature_c === null ? '' : `at ${show(e.temperature_c, 'temperature')}`}</TableCell>
+                <TableCell>{e.container && `from ${e.container}`}</TableCell>
+              </TableRow>
+            ))}
+          </TableBody>
+        </Table>
+      )}
+    </Box>
+  );
+}
+
 export function RecordCard({ r, meter, mayWork }: { r: Record; meter: string; mayWork: boolean }) {
   const { show } = useShow();
   const [correcting, setCorrecting] = useState(false);
@@ -37,9 +85,12 @@ export function RecordCard({ r, meter, mayWork }: { r: Record; meter: string; ma
           </span>
           {r.loss_15_ml !== null && (
             <span>
-              {show(Math.abs(r.loss_15_ml), 'volume')} {r.loss_15_ml < 0 ? 'more than went in' : 'lost'} ± {show(r.loss_sigma_ml, 'volume')}: {r.loss_text}
+              {show(Math.abs(r.loss_15_ml), 'volume')} {r.loss_15_ml < 0 ? 'more than went in' : 'lost'} ± {show(r.loss_within_ml, 'volume')} (2σ):{' '}
+              {r.loss_text}
             </span>
           )}
+          {r.loss_15_ml === null && r.loss_text && <span>{r.loss_text}</span>}
+          <Entries r={r} />
           <Box component="span" sx={{ display: 'inline-flex', gap: 1, alignItems: 'center' }}>
             <LevelMarks level={r.level} />
             {r.level === null ? 'debris not looked at' : `${r.level}, ${LEVEL_WORDS[r.level]}: ${seen}`}

@@ -79,7 +79,7 @@ function Column({ o, meter, family }: { o: Oil; meter: string; family: string })
         'not seen yet'
       ),
     ],
-    ['Lost', o.loss_rate === null ? 'not measured' : `${o.loss_rate.toFixed(0)} ± ${(o.loss_sigma ?? 0).toFixed(0)} mL per ${per}`],
+    ['Lost', o.loss_rate === null ? 'not measured' : `${o.loss_rate.toFixed(0)} ± ${(o.loss_within ?? 0).toFixed(0)} mL per ${per}`],
   ];
   return (
     <Box sx={{ borderTop: 6, borderColor: oilColour(family, 'fresh'), pt: 1, display: 'grid', gap: 0.75, alignContent: 'start' }}>

@@ -14,7 +14,15 @@ const RIGHT = 850;
 const TOP = 28;
 const FLOOR = 176;
 
-type Point = { r: Record; x: number; in: number | null; out: number | null; loss: number | null; sigma: number | null; last: { x: number; in: number } | null };
+type Point = {
+  r: Record;
+  x: number;
+  in: number | null;
+  out: number | null;
+  loss: number | null;
+  within: number | null;
+  last: { x: number; in: number } | null;
+};
 
 const APART = 108;
 
@@ -37,7 +45,7 @@ export function ledgerPoints(records: Record[]): Point[] {
   let last: { x: number; in: number } | null = null;
   return records.map((r, k) => {
     const x = xs[k] ?? 0;
-    const point = { r, x, in: r.net_in_15_ml, out: r.drained_15_ml, loss: r.loss_15_ml, sigma: r.loss_sigma_ml, last };
+    const point = { r, x, in: r.net_in_15_ml, out: r.first_out_15_ml, loss: r.loss_15_ml, within: r.loss_within_ml, last };
     if (r.net_in_15_ml !== null) last = { x, in: r.net_in_15_ml };
     return point;
   });
@@ -53,7 +61,7 @@ function roundStep(span: number): number {
 /** Under the axis, where a trend is known: colour, what was seen beside paste, and the rate of loss with its σ. */
 function Rows({ points, trend, family, meter }: { points: Point[]; trend: readonly TrendPoint[]; family: string; meter: string }) {
   const { tones } = useTheme();
-  const most = Math.max(1, ...trend.map((t) => Math.abs(t.rate ?? 0) + (t.rate_sigma ?? 0)));
+  const most = Math.max(1, ...trend.map((t) => Math.abs(t.rate ?? 0) + (t.rate_within ?? 0)));
   const [colour, seen, axis] = [FLOOR + 72, FLOOR + 112, FLOOR + 176];
   const y = (rate: number) => axis - Math.max(-0.35, Math.min(1, rate / most)) * 38;
   const wide = Math.max(60, points.length > 1 ? Math.min(...points.slice(1).map((p, k) => p.x - (points[k]?.x ?? 0))) : 300);
@@ -92,10 +100,10 @@ function Rows({ points, trend, family, meter }: { points: Point[]; trend: readon
             </text>
             {t.rate !== null && (
               <g>
-                <path d={`M${p.x} ${axis}V${y(t.rate)}`} stroke={Math.abs(t.rate) > 2 * (t.rate_sigma ?? 0) ? tones.red : tones.soft} strokeWidth={11} />
-                {t.rate_sigma !== null && (
+                <path d={`M${p.x} ${axis}V${y(t.rate)}`} stroke={Math.abs(t.rate) > (t.rate_within ?? 0) ? tones.red : tones.soft} strokeWidth={11} />
+                {t.rate_within !== null && (
                   <path
-                    d={`M${p.x} ${y(t.rate - t.rate_sigma)}V${y(t.rate + t.rate_sigma)}M${p.x - 6} ${y(t.rate + t.rate_sigma)}h12M${p.x - 6} ${y(t.rate - t.rate_sigma)}h12`}
+                    d={`M${p.x} ${y(t.rate - t.rate_within)}V${y(t.rate + t.rate_within)}M${p.x - 6} ${y(t.rate + t.rate_within)}h12M${p.x - 6} ${y(t.rate - t.rate_within)}h12`}
                     stroke={tones.ink}
                     strokeWidth={1.6}
                   />
@@ -152,7 +160,7 @@ export function VolumeLedger({ records, family, meter, trend = [] }: LedgerProps
         <path d={`M${LEFT} ${FLOOR}H${RIGHT}`} stroke={tones.ink} strokeWidth={1.5} />
         {points.map((p) => {
           if (!p.last || p.out === null) return null;
-          const real = p.loss !== null && p.sigma !== null && Math.abs(p.loss) > 2 * p.sigma;
+          const real = p.loss !== null && p.within !== null && Math.abs(p.loss) > p.within;
           return (
             <g key={`loss${p.r.id}`}>
               <path d={`M${p.last.x} ${y(p.last.in)}H${p.x}V${y(p.out)}z`} fill={real ? tones.redWash : tones.pan} />
@@ -171,7 +179,7 @@ export function VolumeLedger({ records, family, meter, trend = [] }: LedgerProps
                   paintOrder="stroke">
                   {p.loss > 0 ? '−' : '+'}
                   {show(Math.abs(p.loss), 'volume')}
-                  {p.sigma !== null ? ` ± ${show(p.sigma, 'volume').split('\u00a0')[0]}` : ''}
+                  {p.within !== null ? ` ± ${show(p.within, 'volume').split('\u00a0')[0]}` : ''}
                 </text>
               )}
             </g>
@@ -215,7 +223,7 @@ export function VolumeLedger({ records, family, meter, trend = [] }: LedgerProps
           </text>
           <circle cx={LEFT + 96} cy={10} r={6} fill={oilColour(family, 'brown')} stroke={tones.ink} strokeWidth={2} />
           <text x={LEFT + 108} y={15}>
-            came out; all at 15 °C
+            came out; all at 15 °C, ± 2σ
           </text>
         </g>
       </svg>

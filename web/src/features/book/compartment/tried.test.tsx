@@ -16,7 +16,7 @@ const OTHER = {
   levels: [1, 2],
   colours: ['black'],
   loss_rate: 12,
-  loss_sigma: 4,
+  loss_within: 8,
 };
 
 describe('oils tried in a compartment', () => {
@@ -26,7 +26,7 @@ describe('oils tried in a compartment', () => {
     expect(await screen.findByRole('heading', { name: 'Heavy' })).toBeInTheDocument();
     expect(screen.getByText(/1\.0 worse than before/)).toBeInTheDocument();
     expect(screen.getByText(/0\.5 better than before/)).toBeInTheDocument();
-    expect(screen.getByText(/12 ± 4 mL per/)).toBeInTheDocument();
+    expect(screen.getByText(/12 ± 8 mL per/)).toBeInTheDocument();
     expect(screen.getByText(/before Heavy \(3\.5\)/)).toBeInTheDocument();
   });
 

@@ -19,7 +19,7 @@ function Packs() {
       {fields.map((p, k) => (
         <Box key={p.id} sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1, gridColumn: '1 / -1' }}>
           <Amount name={`packs.${k}.size_ml`} label={`Pack ${k + 1}`} kind="volume" />
-          <Line name={`packs.${k}.price`} label={`Price of pack ${k + 1}`} most={12} />
+          <Line name={`packs.${k}.price`} label={`Price of pack ${k + 1}`} most={12} hint="empty: not known" />
         </Box>
       ))}
       <Button variant="text" onClick={() => append(blankPack())} sx={{ justifySelf: 'start' }}>

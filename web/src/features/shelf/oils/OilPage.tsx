@@ -118,7 +118,7 @@ export function OilPage() {
           <Facts oil={oil} />
           <Typography variant="body2" color="text.secondary">
             {oil.packs.length
-              ? `Sold as ${oil.packs.map((p) => `${(p.size_ml / 1000).toLocaleString('en-GB')} L for ${p.price.toFixed(2)}`).join(', ')}`
+              ? `Sold as ${oil.packs.map((p) => `${(p.size_ml / 1000).toLocaleString('en-GB')} L ${p.price === null ? '(price unknown)' : `for ${p.price.toFixed(2)}`}`).join(', ')}`
               : 'No pack on offer: the shopping list cannot price it.'}
           </Typography>
           <Edit oil={oil} key={oil.id} />

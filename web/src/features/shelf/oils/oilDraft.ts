@@ -51,7 +51,7 @@ export function oilDraft(o: Schemas['LubricantView']): OilDraft {
     friction_modifier: o.friction_modifier,
     safe_for_yellow_metal: o.safe_for_yellow_metal,
     settles: o.settles,
-    packs: o.packs.map((p) => ({ size_ml: `${p.size_ml} mL`, price: p.price.toFixed(2) })),
+    packs: o.packs.map((p) => ({ size_ml: `${p.size_ml} mL`, price: p.price === null ? '' : p.price.toFixed(2) })),
   };
 }
 
@@ -67,7 +67,7 @@ export function oilRequest(d: OilDraft): Request {
       .map((a) => a.trim())
       .filter(Boolean),
     detergent: d.detergent === 'unknown' ? null : d.detergent === 'yes',
-    packs: d.packs.filter((p) => p.size_ml.trim() || p.price.trim()).map((p) => ({ ...p, price: p.price.trim().replace(',', '.') })),
+    packs: d.packs.filter((p) => p.size_ml.trim() || p.price.trim()).map((p) => ({ ...p, price: p.price.trim().replace(',', '.') || null })),
   };
   return request as Request;
 }

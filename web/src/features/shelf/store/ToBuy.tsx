@@ -16,7 +16,7 @@ export const STATES: Record<string, string> = { there: 'there', missing: 'missin
 export function Oils({ list }: { list: Schemas['ShoppingList'] }) {
   const { show } = useShow();
   return (
-    <Section title={`Oil to buy: ${list.cost.toFixed(2)}`}>
+    <Section title={`Oil to buy: ${list.cost.toFixed(2)}${list.oils.some((o) => o.cost === null) ? ' and what has no price' : ''}`}>
       {list.oils.map((o) => (
         <Box key={o.lubricant} sx={{ borderTop: 2, borderColor: 'text.primary', pt: 1, display: 'grid', gap: 0.5 }}>
           <Box sx={{ display: 'flex', gap: 2, alignItems: 'baseline', flexWrap: 'wrap' }}>
@@ -27,7 +27,7 @@ export function Oils({ list }: { list: Schemas['ShoppingList'] }) {
                 : o.no_pack
                   ? 'no pack on offer'
                   : 'nothing: it is on hand'}
-              {o.buy.length > 0 && `, ${o.cost.toFixed(2)}`}
+              {o.buy.length > 0 && (o.cost === null ? ', price unknown' : `, ${o.cost.toFixed(2)}`)}
             </Typography>
           </Box>
           <Box sx={{ color: 'text.secondary', typography: 'body2' }}>

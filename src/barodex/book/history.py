@@ -1,0 +1,103 @@
+"""The history of a compartment: what is inside, since when, what it ran since, what was seen last. Everybody asks here."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import dataclass
+from functools import cached_property
+
+from barodex.core.due.meter import Meter
+from barodex.core.due.use import Forecast, forecasts
+from barodex.core.ledger.drained import Amount, Run
+from barodex.fleet.models import Compartment
+from barodex.fleet.use import line_of, meter_of
+
+from .amounts import Measured, interval_run, measured, records_of
+from .ledger import density
+
+
+@dataclass(frozen=True)
+class History:
+    """The records of a compartment, oldest first, each measured against the one before, with the meter and use of its vehicle on a day."""
+
+    compartment: Compartment
+    as_of: dt.date
+    measured: tuple[Measured, ...]
+    meter: Meter
+    use: Forecast
+
+    @cached_property
+    def changes(self) -> tuple[Measured, ...]:
+        """All but tops-up."""
+        return tuple(m for m in self.measured if m.record.work != "top-up")
+
+    @property
+    def last_change(self) -> Measured | None:
+        return self.changes[-1] if self.changes else None
+
+    @cached_property
+    def _last_fill(self) -> Measured | None:
+        return next((m for m in reversed(self.changes) if m.sums.put_in), None)
+
+    @property
+    def last_fill(self) -> Amount | None:
+        """What stays of the last fill, at 15 °C: the next drain is set against it. None where nobody knows, or it flowed through."""
+        return self._last_fill.sums.net_in if self._last_fill else None
+
+    @property
+    def inside(self) -> Amount | None:
+        """What was inside after the last fill, what was left behind included, at 15 °C."""
+        return self._last_fill.sums.inside if self._last_fill else None
+
+    @property
+    def oil_density(self) -> float | None:
+        """Of what is inside, kg/m³ at 15 °C."""
+        return density(self._last_fill.record) if self._last_fill else None
+
+    @property
+    def topups(self) -> tuple[Amount, ...]:
+        """What was topped up since the last fill, at 15 °C."""
+        if self._last_fill is None:
+            return ()
+        after = self.measured[self.measured.index(self._last_fill) + 1 :]
+        return tuple(m.sums.net_in for m in after if m.record.work == "top-up" and m.sums.net_in)
+
+    @property
+    def drained_before(self) -> bool:
+        """Whether this box was drained before: what stays on its walls is in its last fill already."""
+        return any(m.sums.first_out for m in self.measured)
+
+    @property
+    def looks(self) -> tuple[Measured, ...]:
+        """The changes at which somebody looked at what came out, the newest first."""
+        return tuple(m for m in reversed(self.changes) if m.record.level is not None)
+
+    @property
+    def depth_mm(self) -> float | None:
+        """How far below the lip it stood after the last measured fill."""
+        return next((d for m in reversed(self.changes) if (d := m.record.details.get("depth_mm")) is not None), None)
+
+    def run_since(self, m: Measured) -> float | None:
+        """What was run since a record, up to the day asked for, km or h: across swaps, in its season, at the present rate from the last
+        reading on."""
+        return self.meter.run(m.values["on"], m.values["meter_value"], self.use.ahead.run_by(self.as_of))
+
+    @property
+    def run_since_change(self) -> float | None:
+        """What the oil that is inside has run, km or h."""
+        return self.run_since(self.last_change) if self.last_change else None
+
+    @property
+    def interval_run(self) -> Run | None:
+        """Of its interval, since the last change; None unknown."""
+        if self.last_change is None:
+            return None
+        return interval_run(self.last_change.record, self.run_since_change, self.last_change.values["on"], self.as_of)
+
+
+def history_of(c: Compartment, as_of: dt.date, records: list[Measured] | None = None) -> History:
+    """The history of a compartment that was loaded with its sheet and vehicle; ``records`` where they were measured already."""
+    meter = meter_of(c.vehicle, as_of)
+    use = forecasts([line_of(c.vehicle, meter)], as_of)[0]
+    found = measured(records_of(c), meter_of(c.vehicle)) if records is None else records
+    return History(c, as_of, tuple(found), meter, use)
