@@ -23,17 +23,20 @@ import datetime as dt
 import django; django.setup()
 from barodex.accounts.models import Person
 from barodex import clock
-from barodex.book.models import OilRecord
+from barodex.book.models import LedgerRow, OilRecord
 from barodex.fleet.models import Compartment
 box = Compartment.objects.get(pk={box})
 revision, by = box.sheet.revisions.last(), Person.objects.get(username="isla")
 look = {{"magnet": "film", "colour": "brown", "clarity": "clear", "smell": "none",
         "particles": [{{"form": "glitter", "metal": "steel", "count": 4, "size_mm": 0.2, "magnetic": None}}]}}
 first = clock.today() - dt.timedelta(days=4000)
-OilRecord.objects.bulk_create([
-    OilRecord(compartment=box, revision=revision, on=first + dt.timedelta(days=20 * k), meter_value=1000.0 + 900 * k, oil="Tarn 75W-90",
-              drained_ml=1250 + k % 17, drained_c=30.0, poured_ml=1300.0, finding=look, level=2, by=by, at=clock.now())
+records = OilRecord.objects.bulk_create([
+    OilRecord(compartment=box, box=box.box, revision=revision, on=first + dt.timedelta(days=20 * k), meter_value=1000.0 + 900 * k, oil="Tarn 75W-90",
+              finding=look, level=2, by=by, at=clock.now())
     for k in range(200)])
+LedgerRow.objects.bulk_create([
+    LedgerRow(record=r, place=n, kind=kind, volume_ml=ml, temperature_c=30.0, sigma_ml=30.0)
+    for k, r in enumerate(records) for n, (kind, ml) in enumerate((("drained", 1250.0 + k % 17), ("oil", 1300.0)))])
 """
 
 

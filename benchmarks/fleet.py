@@ -50,8 +50,8 @@ def generate(vehicles: int) -> None:
     from barodex import clock
     from barodex.accounts.actions import add_person, audit
     from barodex.accounts.models import Person
-    from barodex.book.models import Correction, FollowUp, OilRecord
-    from barodex.fleet.models import Compartment, Reading, Vehicle
+    from barodex.book.models import Correction, FollowUp, LedgerRow, OilRecord
+    from barodex.fleet.models import Box, Compartment, Reading, Vehicle
     from barodex.memory.versions import POLICY
     from barodex.shelf.models import SheetRevision, SpecSheet
     from barodex.workshop.models import BayRevision
@@ -105,6 +105,8 @@ def generate(vehicles: int) -> None:
             readings.append(
                 Reading(vehicle=v, on=today - dt.timedelta(days=d), value=round(value, 1), duty=duty, source="csv", by=by, at=now)
             )
+    for place, box in zip(boxes, Box.objects.bulk_create([Box() for _ in boxes], batch_size=500), strict=True):
+        place.box = box
     Compartment.objects.bulk_create(boxes, batch_size=500)
     Reading.objects.bulk_create(readings, batch_size=500)
     by_vehicle: dict[int, list[Reading]] = {}
@@ -120,8 +122,7 @@ def generate(vehicles: int) -> None:
                     on=r.on,
                     meter_value=r.value,
                     oil=pick.choice(("Tarn 75W-90", "Corrie 80W-90")),
-                    drained_ml=1500,
-                    poured_ml=1550,
+                    box=c.box,
                     finding=finding,
                     level=1 if k % 9 else 2,
                     interval_factor=1.0 if k % 9 else 0.5,
@@ -130,6 +131,9 @@ def generate(vehicles: int) -> None:
                 )
             )
     OilRecord.objects.bulk_create(records, batch_size=500)
+    amounts = [(r, k, kind, ml) for r in records for k, (kind, ml) in enumerate((("drained", 1500.0), ("oil", 1550.0)))]
+    rows = (LedgerRow(record=r, place=k, kind=kind, volume_ml=ml, temperature_c=20.0, sigma_ml=30.0) for r, k, kind, ml in amounts)
+    LedgerRow.objects.bulk_create(rows, batch_size=2000)
     for r in records[::97]:
         Correction.objects.create(
             record=r, field="on", before=str(r.on), after=str(r.on - dt.timedelta(days=1)), reason="misread", by=by, at=now

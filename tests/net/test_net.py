@@ -27,7 +27,7 @@ ON_PURPOSE: tuple[tuple[str, str, str], ...] = (
     ),
     ("2026-11-27", "/services/*/said/ledgers/*/drain_shares/*", "The fresh share is told of volumes at one temperature."),
     ("2026-11-27", "/services/*/said/ledgers/*/fresh", "The fresh share is told of volumes at one temperature."),
-    ("2026-11-27", "/services/*/said/ledgers/*/outlook/fresh", "The fresh share is told of volumes at one temperature."),
+    ("2026-11-27", "/services/*/said/ledgers/*/outlook/*", "The fresh share is told of volumes at one temperature."),
     ("2026-11-27", "/services/*/said/ledgers/*/variant/*", "A number and its unit do not break apart."),
     (
         "2026-11-27-kept",
@@ -58,7 +58,16 @@ ON_PURPOSE: tuple[tuple[str, str, str], ...] = (
                     f"/book/*/said/records/*/{name}",
                     "What went in and came out is a sum over the entries of a record, which stand beside it.",
                 )
-                for name in ("entries", "additive_ml", "run_out_ml", "used_ml", "put_in_15_ml", "first_out_15_ml", "inside_15_ml")
+                for name in (
+                    "entries",
+                    "net_in_15_ml",
+                    "additive_ml",
+                    "run_out_ml",
+                    "used_ml",
+                    "put_in_15_ml",
+                    "first_out_15_ml",
+                    "inside_15_ml",
+                )
             ),
             ("/book/*/said/records/*/fresh_share", "The fresh share of an exchange follows its entries, also once they are put right."),
             ("/book/*poured_ml", "Of an exchange all that went through is told, not the last fill alone."),

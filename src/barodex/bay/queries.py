@@ -229,8 +229,8 @@ def state_of_vehicle(vehicle_id: int, known: tuple[int, guide.Procedure, run.Sta
         acts = acts_of(service)
         procedure = procedure_of(service, acts)
         services.append((service.pk, procedure, run.fold(procedure, acts)))
-    rows = FollowUp.objects.filter(compartment__vehicle_id=vehicle_id, stop=True, done_at=None).select_related("compartment")
-    return vehicle_state(services, [Stop(f.compartment.name, f.what) for f in rows])
+    rows = FollowUp.objects.filter(record__box__place__vehicle_id=vehicle_id, stop=True, done_at=None).select_related("record__box__place")
+    return vehicle_state(services, [Stop(f.record.box.place.name, f.what) for f in rows])
 
 
 def view(service_id: int) -> ServiceView:

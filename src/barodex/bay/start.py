@@ -79,9 +79,9 @@ def start_view(vehicle_id: int) -> StartView:
         pk=vehicle_id
     )
     busy = set(ServiceJob.objects.filter(open=True, compartment__vehicle=vehicle).values_list("compartment_id", flat=True))
-    made = OilRecord.objects.filter(compartment__vehicle=vehicle)
+    made = OilRecord.objects.filter(box__place__vehicle=vehicle)
     holds = warranty_holds(vehicle_id, clock.today())
-    gauged = {r.compartment_id for r in made if r.details.get("depth_mm") is not None}
+    gauged = {r.box_id for r in made if r.details.get("depth_mm") is not None}
     jobs = []
     taken = reserved_ml()
     for c in vehicle.compartments.all():
@@ -109,11 +109,13 @@ def start_view(vehicle_id: int) -> StartView:
                 variants=variants_of(revision),
                 casing_marks=marks_of(revision),
                 offers=oils.offers,
-                works=tuple(WorkChoice(w, WORK_WORDS[w]) for w in works_for(sheet, c.pk in gauged)),
+                works=tuple(WorkChoice(w, WORK_WORDS[w]) for w in works_for(sheet, c.box_id in gauged)),
                 total_ml=sheet.total_ml,
                 cycles=sheet.exchange_cycles,
                 target_fresh=TARGET_FRESH,
-                last_oils=tuple(dict.fromkeys(r.oil for r in c.records.exclude(oil="").order_by("-on", "-id")[:4])),
+                last_oils=tuple(
+                    dict.fromkeys(r.oil for r in OilRecord.objects.filter(box=c.box_id).exclude(oil="").order_by("-on", "-id")[:4])
+                ),
                 warranty=holds.get(c.pk, ""),
             )
         )

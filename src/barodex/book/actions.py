@@ -106,7 +106,7 @@ def write_record(by: Person, compartment: Compartment, entry: Entry, service_id:
     write_entries(record, entry.amounts)
     lost = next(m.loss for m in measured(records_of(compartment)) if m.record.pk == record.pk)
     # What was to be looked at again has been looked at now; a stop stays until the lead clears it.
-    compartment.follow_ups.filter(done_at=None, stop=False, record__on__lt=entry.on).update(
+    FollowUp.objects.filter(record__box=record.box_id, done_at=None, stop=False, record__on__lt=entry.on).update(
         done_at=record.at, done_by=by, outcome=f"{LOOKED_WITH} {entry.on:%d %b %Y}"
     )
     if entry.revision:
@@ -195,7 +195,7 @@ def _check_paper(compartment: Compartment, paper: PaperRecord, revision: SheetRe
         sigma = drained_sigma_ml(volume, revision.drain_method)
         if most is not None and more_than_it_holds(name, volume, sigma, most):
             odd.append((name, f"{ml(volume)} {words}, the sheet says {ml(most)}.", volume))
-    same_day = compartment.records.exclude(work="top-up").filter(on=paper.on)
+    same_day = OilRecord.objects.exclude(work="top-up").filter(box=compartment.box_id, on=paper.on)
     alike = same_day.filter(meter_value=paper.meter_value, lubricant_id=paper.lubricant_id)
     said = entries_of_records(list(alike.values_list("pk", flat=True)))
     if any(
@@ -221,7 +221,7 @@ def void_record(by: Person, record_id: int, reason: str) -> OilRecord:
     record = OilRecord.objects.select_related("compartment").get(pk=record_id)
     mark_void(record, by, reason)
     record.follow_ups.filter(done_at=None).update(done_at=clock.now(), done_by=by, outcome=f"its record is void: {reason.strip()}"[:300])
-    settled = record.compartment.follow_ups.filter(done_at=record.at, outcome__startswith=LOOKED_WITH)
+    settled = FollowUp.objects.filter(record__box=record.box_id, done_at=record.at, outcome__startswith=LOOKED_WITH)
     settled.update(done_at=None, done_by=None, outcome="")
     audit(by, "record voided", record, (record.compartment.vehicle_id,), reason=reason)
     return record
@@ -247,7 +247,7 @@ def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilReco
     oil = Lubricant.objects.filter(pk=paper.lubricant_id).first()
     judged = None
     if paper.finding is not None:
-        looked = list(compartment.records.exclude(level=None).order_by("-on", "-id").filter(on__lt=paper.on))
+        looked = list(OilRecord.objects.exclude(level=None).filter(box=compartment.box_id, on__lt=paper.on).order_by("-on", "-id"))
         previous = looked[0] if looked else None
         slip = compartment.limited_slip if revision.limited_slip is None else revision.limited_slip
         ran = None

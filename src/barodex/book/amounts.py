@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from barodex.core.due.interval import life_used
-from barodex.core.due.meter import Meter
+from barodex.core.due.meter import BoxMeter, Meter
 from barodex.core.due.schedule import OwnRule, SchedulePolicy, SheetInterval, plan_for
 from barodex.core.ledger.balance import Balance, LedgerEntry
 from barodex.core.ledger.drained import (
@@ -25,7 +25,7 @@ from barodex.core.ledger.drained import (
     topup_loss,
 )
 from barodex.fleet.models import Compartment
-from barodex.fleet.use import meter_of
+from barodex.fleet.use import meter_of_box
 from barodex.shelf.models import Lubricant, SheetRevision
 
 from .ledger import Totals, balance_of, density, entries_of_records, some_stays, totals
@@ -95,13 +95,12 @@ class Measured:
 
 def records_of(c: Compartment) -> list[OilRecord]:
     """The records of a compartment that was loaded with its sheet and vehicle, as far as amounts and findings need them."""
-    records = list(c.records.defer("reasons", "gaps", "torques"))
-    for name, model in (("revision", SheetRevision), ("lubricant", Lubricant)):
-        wanted = model.objects.in_bulk({getattr(r, f"{name}_id") for r in records} - {None})
+    records = list(OilRecord.objects.filter(box=c.box_id).defer("reasons", "gaps", "torques"))
+    for name, model in (("revision", SheetRevision), ("lubricant", Lubricant), ("compartment", Compartment)):
+        chosen = model.objects.select_related("vehicle", "sheet") if model is Compartment else model.objects
+        wanted = chosen.in_bulk({getattr(r, f"{name}_id") for r in records} - {None})
         for r in records:
             setattr(r, name, wanted.get(getattr(r, f"{name}_id")))
-    for r in records:
-        r.compartment = c
     return records
 
 
@@ -145,7 +144,7 @@ def _loss(r: OilRecord, sums: Balance, before: _Before, dense: float, run: float
     return judged, judged.text if judged else why
 
 
-def measured(records: Iterable[OilRecord], meter: Meter | None = None) -> list[Measured]:
+def measured(records: Iterable[OilRecord], meter: Meter | BoxMeter | None = None) -> list[Measured]:
     """One compartment's records, oldest first, each set against the fill before it; what was run between them by the vehicle's meter."""
     whole = list(records)
     ids = [r.pk for r in whole]
@@ -154,7 +153,7 @@ def measured(records: Iterable[OilRecord], meter: Meter | None = None) -> list[M
         fixes[c.record_id].append(c)
     entries = entries_of_records(ids)
     if meter is None and whole:
-        meter = meter_of(whole[0].compartment.vehicle)
+        meter = meter_of_box(whole[0].box_id)
     ordered = sorted(((_values(r, fixes.get(r.pk, ())), r) for r in whole), key=lambda p: (p[0]["on"], p[1].pk))
     found: list[Measured] = []
     before = _Before()

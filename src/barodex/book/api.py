@@ -8,7 +8,7 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 
 from barodex import clock
-from barodex.book import actions, audit, queries, superseded, tried
+from barodex.book import actions, audit, queries, superseded, tried, waste
 from barodex.book import trend as trends
 from barodex.core.ledger.tried import SideBySide
 from barodex.core.quantity.errors import OutOfRange
@@ -32,9 +32,9 @@ class Waste(Endpoint):
 
     roles = {"GET": "viewer"}
 
-    @extend_schema(operation_id="waste_log", responses=shape(queries.WasteLog))
+    @extend_schema(operation_id="waste_log", responses=shape(waste.WasteLog))
     def get(self, request):
-        return answer(queries.waste_log(clock.today() - dt.timedelta(days=365)))
+        return answer(waste.waste_log(clock.today() - dt.timedelta(days=365)))
 
 
 class RecordRequest(serializers.Serializer):

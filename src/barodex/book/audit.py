@@ -131,14 +131,14 @@ def history_audit(as_of: dt.date) -> HistoryAudit:
     )
     newest_record: dict[int, OilRecord] = {}
     for r in OilRecord.objects.exclude(work="top-up").select_related("revision").prefetch_related("corrections").order_by("on", "id"):
-        newest_record[r.compartment_id] = r
+        newest_record[r.box_id] = r
     items, sound = [], 0
     rows = list(compartments)
     filled = set(
         LedgerRow.objects.filter(record__in=[r.pk for r in newest_record.values()], kind__in=INTO).values_list("record_id", flat=True)
     )
     for c in rows:
-        last_record = newest_record.get(c.pk)
+        last_record = newest_record.get(c.box_id)
         measured = last_record is not None and last_record.pk in filled
         found = list(_of_compartment(c, last_record, current_revision(c.sheet.revisions.all(), as_of), as_of, measured))
         sound += not found

@@ -6,11 +6,11 @@ import datetime as dt
 from dataclasses import dataclass
 from functools import cached_property
 
-from barodex.core.due.meter import Meter
+from barodex.core.due.meter import BoxMeter, Meter
 from barodex.core.due.use import Forecast, forecasts
 from barodex.core.ledger.drained import Amount, Run
 from barodex.fleet.models import Compartment
-from barodex.fleet.use import line_of, meter_of
+from barodex.fleet.use import line_of, meter_of, meter_of_box
 
 from .amounts import Measured, interval_run, measured, records_of
 from .ledger import density
@@ -23,7 +23,7 @@ class History:
     compartment: Compartment
     as_of: dt.date
     measured: tuple[Measured, ...]
-    meter: Meter
+    meter: Meter | BoxMeter
     use: Forecast
 
     @cached_property
@@ -97,7 +97,7 @@ class History:
 
 def history_of(c: Compartment, as_of: dt.date, records: list[Measured] | None = None) -> History:
     """The history of a compartment that was loaded with its sheet and vehicle; ``records`` where they were measured already."""
-    meter = meter_of(c.vehicle, as_of)
-    use = forecasts([line_of(c.vehicle, meter)], as_of)[0]
-    found = measured(records_of(c), meter_of(c.vehicle)) if records is None else records
-    return History(c, as_of, tuple(found), meter, use)
+    here = meter_of(c.vehicle, as_of)
+    use = forecasts([line_of(c.vehicle, here)], as_of)[0]
+    found = measured(records_of(c)) if records is None else records
+    return History(c, as_of, tuple(found), meter_of_box(c.box_id, as_of), use)

@@ -70,20 +70,21 @@ def write_entries(record: OilRecord, entries: Iterable[LedgerEntry], first: int 
             sigma_ml=e.amount.sigma_ml,
             container_id=e.container,
             cycle=e.cycle,
+            assumed=e.assumed,
         )
         for k, e in enumerate(entries)
     )
 
 
-_FIELDS = ("record_id", "kind", "volume_ml", "temperature_c", "sigma_ml", "temperature_sigma_k", "container_id", "cycle")
+_FIELDS = ("record_id", "kind", "volume_ml", "temperature_c", "sigma_ml", "temperature_sigma_k", "container_id", "cycle", "assumed")
 
 
 def entries_of_records(records: Sequence[int]) -> dict[int, tuple[LedgerEntry, ...]]:
     """The entries that stand, of many records."""
     found: dict[int, list[LedgerEntry]] = defaultdict(list)
     rows = LedgerRow.objects.filter(record_id__in=records) if len(records) < 900 else LedgerRow.objects.all()
-    for record, kind, volume, at, sigma, sigma_k, container, cycle in rows.order_by("record_id", "place").values_list(*_FIELDS):
-        found[record].append(LedgerEntry(kind, Amount(volume, at, sigma, sigma_k), container, cycle))
+    for record, kind, volume, at, sigma, sigma_k, container, cycle, assumed in rows.order_by("record_id", "place").values_list(*_FIELDS):
+        found[record].append(LedgerEntry(kind, Amount(volume, at, sigma, sigma_k), container, cycle, assumed))
     return {pk: tuple(rows) for pk, rows in found.items()}
 
 

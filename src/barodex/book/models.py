@@ -16,6 +16,7 @@ class OilRecord(Voidable):
     """
 
     compartment = models.ForeignKey("fleet.Compartment", on_delete=models.PROTECT, related_name="records")
+    box = models.ForeignKey("fleet.Box", on_delete=models.PROTECT, related_name="records")  # which was fitted there then
     service = models.ForeignKey("bay.Service", on_delete=models.PROTECT, null=True, related_name="records")
     revision = models.ForeignKey("shelf.SheetRevision", on_delete=models.PROTECT, null=True)
     lubricant = models.ForeignKey("shelf.Lubricant", on_delete=models.PROTECT, null=True)
@@ -38,10 +39,16 @@ class OilRecord(Voidable):
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField()
 
+    def save(self, *args, **kwargs):
+        """A record is of the box that is fitted at its place, where nobody says another."""
+        if self.box_id is None:
+            self.box_id = self.compartment.box_id
+        super().save(*args, **kwargs)
+
     class Meta(Voidable.Meta):
         abstract = False
         ordering = ["on", "id"]
-        indexes = [models.Index(fields=["compartment", "-on", "-id"], name="record_newest_first")]
+        indexes = [models.Index(fields=["box", "-on", "-id"], name="record_newest_first")]
         constraints = [
             models.CheckConstraint(condition=Q(level__isnull=True) | Q(level__lte=4), name="record_level_possible"),
             models.UniqueConstraint(fields=["service", "compartment"], name="record_once_a_service"),
@@ -63,6 +70,7 @@ class LedgerRow(Voidable):
     sigma_ml = models.FloatField()
     cycle = models.PositiveSmallIntegerField(default=0)
     container = models.ForeignKey("shelf.Container", on_delete=models.PROTECT, null=True, related_name="+")
+    assumed = models.BooleanField(default=False)  # nobody measured it
     as_written = models.BooleanField(default=False)  # taken from a record of before there were entries
 
     class Meta(Voidable.Meta):
@@ -74,7 +82,7 @@ class LedgerRow(Voidable):
     def entry(self) -> LedgerEntry:
         """As the core sums it."""
         amount = Amount(self.volume_ml, self.temperature_c, self.sigma_ml, self.temperature_sigma_k)
-        return LedgerEntry(self.kind, amount, self.container_id, self.cycle)
+        return LedgerEntry(self.kind, amount, self.container_id, self.cycle, self.assumed)
 
 
 class Correction(models.Model):

@@ -8,11 +8,9 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
-from django.db.models import Sum
-
 from barodex.book.photos import PhotoView, photos_of_records
 from barodex.core.findings.finding import Finding
-from barodex.core.ledger.balance import ENTRY_WORDS, USED
+from barodex.core.ledger.balance import ENTRY_WORDS
 from barodex.core.ledger.drained import Amount
 from barodex.core.quantity.working import percent
 from barodex.core.run.seen import finding_from
@@ -22,7 +20,7 @@ from barodex.shelf.models import Container
 from .amounts import CORRECTABLE, Measured, corrected, interval_run, measured
 from .closed import ClosedWith, from_rows
 from .ledger import density, entries_of_records, totals
-from .models import FollowUp, LedgerRow, OilRecord
+from .models import FollowUp, OilRecord
 
 __all__ = ["CORRECTABLE", "corrected", "density", "interval_run", "measured"]  # what the amounts give is asked for here
 
@@ -188,7 +186,7 @@ def _view(m: Measured, photos: dict[tuple[int, int], tuple[PhotoView, ...]], lab
         entries=tuple(
             EntryView(
                 e.kind,
-                ENTRY_WORDS[e.kind],
+                ENTRY_WORDS[e.kind] + (", not measured" if e.assumed else ""),
                 e.amount.volume_ml,
                 None if e.amount.temperature_sigma_k else e.amount.temperature_c,
                 e.cycle,
@@ -222,7 +220,7 @@ def _view(m: Measured, photos: dict[tuple[int, int], tuple[PhotoView, ...]], lab
 
 def is_first_change(compartment: Compartment, on: dt.date) -> bool:
     """Whether the oil that comes out on a day is the factory fill. Without a trace it is unknown, which is not the same."""
-    last = compartment.records.filter(on__lt=on).exclude(work="top-up").last()
+    last = OilRecord.objects.filter(box=compartment.box_id, on__lt=on).exclude(work="top-up").last()
     return last is not None and last.factory_fill
 
 
@@ -248,19 +246,19 @@ class FollowUpView:
 
 def open_follow_ups(vehicle_id: int | None = None) -> list[FollowUpView]:
     """What must be looked at again, of all vehicles or one, soonest first."""
-    rows = FollowUp.objects.filter(done_at=None).select_related("compartment__vehicle")
+    rows = FollowUp.objects.filter(done_at=None).exclude(record__box__place=None).select_related("record__box__place__vehicle")
     if vehicle_id is not None:
-        rows = rows.filter(compartment__vehicle_id=vehicle_id)
+        rows = rows.filter(record__box__place__vehicle_id=vehicle_id)
     found = [
         FollowUpView(
             id=f.pk,
-            vehicle_id=f.compartment.vehicle_id,
-            vehicle=f.compartment.vehicle.name,
-            compartment=f.compartment.name,
+            vehicle_id=f.record.box.place.vehicle_id,
+            vehicle=f.record.box.place.vehicle.name,
+            compartment=f.record.box.place.name,
             what=f.what,
             due_on=f.due_on,
             due_meter=f.due_meter,
-            meter=f.compartment.vehicle.meter,
+            meter=f.record.box.place.vehicle.meter,
             stop=f.stop,
         )
         for f in rows
@@ -312,7 +310,7 @@ def history(compartment_id: int) -> HistoryView:
     """The history of a compartment; raises Compartment.DoesNotExist."""
     c = Compartment.objects.select_related("vehicle", "sheet").prefetch_related("sheet__revisions").get(pk=compartment_id)
     newest = max(c.sheet.revisions.all(), key=lambda r: r.number)
-    voided = list(OilRecord.everything.filter(compartment=c).exclude(voided_at=None).select_related("voided_by").order_by("-on", "-id"))
+    voided = list(OilRecord.everything.filter(box=c.box_id).exclude(voided_at=None).select_related("voided_by").order_by("-on", "-id"))
     gone = defaultdict(tuple, entries_of_records([r.pk for r in voided]))
     return HistoryView(
         compartment_id=c.pk,
@@ -326,7 +324,7 @@ def history(compartment_id: int) -> HistoryView:
         sheet_id=c.sheet_id,
         sheet=c.sheet.name,
         capacity_ml=newest.capacity_ml,
-        records=tuple(record_views(RECORDS.filter(compartment=c))),
+        records=tuple(record_views(RECORDS.filter(box=c.box_id))),
         voided=tuple(
             VoidedRecord(r.pk, r.on, r.oil, totals(gone[r.pk]).drained_ml, totals(gone[r.pk]).poured_ml, void_words(r)) for r in voided
         ),
@@ -373,58 +371,3 @@ def recent(limit: int = 60) -> list[BookLine]:
             )
         )
     return lines
-
-
-@dataclass(frozen=True)
-class WasteLine:
-    """Used oil of a record, the sum of its entries; ``oil`` is the old one that came out."""
-
-    record: int
-    on: dt.date
-    vehicle: str
-    compartment: str
-    oil: str
-    waste_ml: float
-    where_to: str
-    by: str
-
-
-@dataclass(frozen=True)
-class WasteLog:
-    """Used oil of a year, newest first, and its sum, mL; ``unknown`` counts the changes of which nothing was written down."""
-
-    since: dt.date
-    total_ml: float
-    unknown: int
-    lines: tuple[WasteLine, ...]
-
-
-def waste_log(since: dt.date) -> WasteLog:
-    """What used oil was handed in since a day."""
-    rows = OilRecord.objects.filter(on__gte=since).select_related("compartment__vehicle", "by").order_by("-on", "-id")
-    used = dict(
-        LedgerRow.objects.filter(record__in=rows, kind__in=USED)
-        .order_by()
-        .values("record")
-        .annotate(sum=Sum("volume_ml"))
-        .values_list("record", "sum")
-    )
-    lines, unknown = [], 0
-    for r in rows:
-        amount = used.get(r.pk)
-        if amount is None:
-            unknown += r.work != "top-up"
-            continue
-        place = (r.compartment.vehicle.name, r.compartment.name)
-        lines.append(
-            WasteLine(
-                r.pk,
-                r.on,
-                *place,
-                r.details.get("waste_oil") or "oil before not known",
-                amount,
-                r.details.get("where_to", ""),
-                r.by.shown_name,
-            )
-        )
-    return WasteLog(since, sum(x.waste_ml for x in lines), unknown, tuple(lines))

@@ -49,7 +49,7 @@ def superseded_fills(sheet_id: int, as_of: dt.date) -> list[SupersededFill]:
     found = []
     for c in sheet.compartments.select_related("vehicle"):
         last = (
-            OilRecord.objects.filter(compartment=c)
+            OilRecord.objects.filter(box=c.box_id)
             .exclude(work="top-up")
             .select_related("revision", "lubricant")
             .order_by("-on", "-id")

@@ -116,14 +116,17 @@ def _point(m: Measured, finding: Finding, meter: str) -> TrendPoint:
     )
 
 
+_LOOKED = ("pk", "box_id", "compartment_id", "compartment__vehicle__name", "compartment__name", "on", "meter_value", "level", "finding")
+
+
 def _sister_looks(c: Compartment) -> list[tuple[SisterLook, Look]]:
     """Looks into the compartments on the same sheet, of other vehicles or places, with what their oil had run."""
     rows = (
         OilRecord.objects.filter(compartment__sheet_id=c.sheet_id)
-        .exclude(compartment=c)
+        .exclude(box=c.box_id)
         .exclude(work="top-up")
         .order_by("on", "id")
-        .values_list("pk", "compartment_id", "compartment__vehicle__name", "compartment__name", "on", "meter_value", "level", "finding")
+        .values_list(*_LOOKED)
     )
     corrected: dict[tuple[int, str], object] = {
         (k.record_id, k.field): k.after
@@ -131,7 +134,7 @@ def _sister_looks(c: Compartment) -> list[tuple[SisterLook, Look]]:
     }
     last: dict[int, float | None] = {}
     found = []
-    for pk, box, vehicle, name, on, meter, level, finding in rows:
+    for pk, box, place, vehicle, name, on, meter, level, finding in rows:
         value = corrected.get((pk, "meter_value"), meter)
         before, last[box] = last.get(box), value
         if level is None or value is None or before is None or not value > before:
@@ -139,7 +142,7 @@ def _sister_looks(c: Compartment) -> list[tuple[SisterLook, Look]]:
         day = dt.date.fromisoformat(str(corrected.get((pk, "on"), on)))
         where = f"{vehicle}, {name.lower()}"
         look = Look(day, value, value - before, finding_from(finding or {}), level, where)
-        found.append((SisterLook(where, box, day, value - before, level), look))
+        found.append((SisterLook(where, place, day, value - before, level), look))
     return found
 
 
@@ -232,7 +235,11 @@ class _Seen:
 def _records_state(c: Compartment) -> tuple[object, ...]:
     """What changes whenever a record of a sheet's compartments is written, voided or corrected, or one of them is called otherwise:
     records are never edited."""
-    names = Compartment.objects.filter(sheet_id=c.sheet_id).order_by("pk").values_list("pk", "name", "vehicle__name", "vehicle__meter")
+    names = (
+        Compartment.objects.filter(sheet_id=c.sheet_id)
+        .order_by("pk")
+        .values_list("pk", "box_id", "name", "vehicle__name", "vehicle__meter")
+    )
     records = OilRecord.objects.filter(compartment__sheet_id=c.sheet_id).aggregate(n=Count("pk"), newest=Max("pk"))
     fixes = Correction.objects.filter(record__compartment__sheet_id=c.sheet_id).aggregate(n=Count("pk"), newest=Max("pk"))
     return records["n"], records["newest"], fixes["n"], fixes["newest"], *names

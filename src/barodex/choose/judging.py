@@ -92,7 +92,7 @@ def core_doses(choices: tuple[DoseChoice, ...]) -> tuple[Dose, ...]:
 
 def last_oil(c: Compartment) -> tuple[str, Lubricant | None]:
     """The oil of the last record: its name as corrected, and the oil of the list that it is."""
-    last = OilRecord.objects.filter(compartment=c).select_related("lubricant").prefetch_related("corrections").order_by("on", "id").last()
+    last = OilRecord.objects.filter(box=c.box_id).select_related("lubricant").prefetch_related("corrections").order_by("on", "id").last()
     if last is None:
         return "", None
     name = corrected(last)["oil"]

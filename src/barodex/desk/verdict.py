@@ -93,11 +93,12 @@ def vehicle_verdict(vehicle_id: int, as_of: dt.date) -> VehicleVerdict:
         raise Compartment.DoesNotExist
     (vehicle,) = board.vehicles
     by_box: dict[int, list[OilRecord]] = {c.id: [] for c in vehicle.compartments}
-    for r in RECORDS.filter(compartment__vehicle_id=vehicle_id):
-        by_box[r.compartment_id].append(r)
+    for r in RECORDS.filter(box__place__vehicle_id=vehicle_id).select_related("box__place"):
+        by_box[r.box.place.pk].append(r)
+    open_ones = FollowUp.objects.filter(record__box__place__vehicle_id=vehicle_id, done_at=None).select_related("record__box__place")
     ahead: dict[int, list[FollowUp]] = {c.id: [] for c in vehicle.compartments}
-    for f in FollowUp.objects.filter(compartment__vehicle_id=vehicle_id, done_at=None).order_by("-stop", "due_on", "id"):
-        ahead[f.compartment_id].append(f)
+    for f in open_ones.order_by("-stop", "due_on", "id"):
+        ahead[f.record.box.place.pk].append(f)
     rows = []
     for due in vehicle.compartments:
         records = by_box[due.id]

@@ -56,13 +56,26 @@ class Vehicle(models.Model):
         ]
 
 
+class Box(models.Model):
+    """A gearbox, axle or the like as such: its past hangs on it and goes with it, wherever it is fitted.
+
+    What was found out of one in the store is kept here; of one that is fitted at its place.
+    """
+
+    number = models.CharField(max_length=40, blank=True)
+    note = models.CharField(max_length=300, blank=True)
+    variant = models.CharField(max_length=60, blank=True)
+    limited_slip = models.BooleanField(null=True)
+
+
 class Compartment(models.Model):
-    """A closed oil volume of a vehicle, at its place in the driveline, on a spec sheet."""
+    """A place for a closed oil volume in a vehicle's driveline, on a spec sheet, with the box that is fitted there now."""
 
     vehicle = models.ForeignKey(Vehicle, on_delete=models.PROTECT, related_name="compartments")
     sheet = models.ForeignKey("shelf.SpecSheet", on_delete=models.PROTECT, related_name="compartments")
     name = models.CharField(max_length=60)
     slot = models.CharField(max_length=20, choices=[(s, s) for s in SLOTS])
+    box = models.OneToOneField(Box, on_delete=models.PROTECT, related_name="place")
     # What was found out about this very one, where its sheet leaves it open.
     limited_slip = models.BooleanField(null=True)
     variant = models.CharField(max_length=60, blank=True)
@@ -72,6 +85,33 @@ class Compartment(models.Model):
     class Meta:
         ordering = ["vehicle", "id"]
         constraints = [models.UniqueConstraint(fields=["vehicle", "name"], name="compartment_once_a_vehicle")]
+
+    def save(self, *args, **kwargs):
+        """A place comes with a box; of what was there before nothing is known."""
+        if self.box_id is None:
+            self.box = Box.objects.create()
+        super().save(*args, **kwargs)
+
+
+class Fitting(models.Model):
+    """A box at a place, from a day and meter value on, and up to others where it was taken out again (km or h as the vehicle counts)."""
+
+    box = models.ForeignKey(Box, on_delete=models.PROTECT, related_name="fittings")
+    compartment = models.ForeignKey(Compartment, on_delete=models.PROTECT, related_name="fittings")
+    on = models.DateField(null=True)  # None: before the book began
+    meter_value = models.FloatField(null=True)
+    off = models.DateField(null=True)
+    off_meter = models.FloatField(null=True)
+    why = models.CharField(max_length=200, blank=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [
+            models.UniqueConstraint(fields=["compartment"], condition=Q(off__isnull=True), name="one_box_at_a_place"),
+            models.UniqueConstraint(fields=["box"], condition=Q(off__isnull=True), name="one_place_for_a_box"),
+        ]
 
 
 class Standing(models.Manager):

@@ -15,10 +15,10 @@ import numpy as np
 from django.db.models import CharField, Q, TextField
 from django.db.models.functions import Cast
 
-from barodex.core.due.meter import Meter, MeterReading
+from barodex.core.due.meter import BoxMeter, Fitted, Meter, MeterReading
 from barodex.core.due.season import Season, parse_season
 from barodex.core.due.use import Forecast, Line, forecasts
-from barodex.fleet.models import Reading, Vehicle
+from barodex.fleet.models import Compartment, Fitting, Reading, Vehicle
 
 MANY = 400  # ids in one query; more are read whole
 
@@ -118,6 +118,21 @@ def vehicle_forecast(vehicle: Vehicle, readings: list[Reading], as_of: dt.date) 
 def meter_of(vehicle: Vehicle, as_of: dt.date = dt.date.max) -> Meter:
     """The meter of a vehicle up to a day (prefetch ``readings`` for many)."""
     return Meter.of(meter_readings(list(vehicle.readings.all())), as_of)
+
+
+def meter_of_box(box_id: int, as_of: dt.date = dt.date.max) -> Meter | BoxMeter:
+    """What a box ran: by the meter of the vehicle that it is fitted in, and of those before."""
+    fittings = list(Fitting.objects.filter(box=box_id).select_related("compartment__vehicle").order_by("id"))
+    if len(fittings) == 1 and fittings[0].on is None and fittings[0].off is None:
+        return meter_of(fittings[0].compartment.vehicle, as_of)
+    if not fittings:
+        place = Compartment.objects.filter(box=box_id).select_related("vehicle").first()
+        return meter_of(place.vehicle, as_of) if place else BoxMeter(())
+    kinds = {f.compartment.vehicle.meter for f in fittings}
+    counted = (
+        fittings if len(kinds) == 1 else [f for f in fittings if f.compartment.vehicle.meter == fittings[-1].compartment.vehicle.meter]
+    )
+    return BoxMeter(tuple(Fitted(meter_of(f.compartment.vehicle, as_of), f.on, f.meter_value, f.off, f.off_meter) for f in counted))
 
 
 def meter_readings(readings: list[Reading]) -> list[MeterReading]:

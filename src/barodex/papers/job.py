@@ -160,7 +160,7 @@ def _seen(view: RecordView) -> list[Flowable]:
 def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
     """Give the job paper of a record and its file name; raises OilRecord.DoesNotExist."""
     record = RECORDS.select_related("compartment__vehicle", "compartment__sheet").get(pk=record_id)
-    views = record_views(RECORDS.filter(compartment=record.compartment))
+    views = record_views(RECORDS.filter(box=record.box_id))
     position = next(k for k, v in enumerate(views) if v.id == record_id)
     view = views[position]
     last_in = next((v.net_in_15_ml for v in reversed(views[:position]) if v.net_in_15_ml is not None), None)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime as dt
 from collections import defaultdict
 from collections.abc import Collection, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from django.db.models import OuterRef, Subquery
 from django.db.models.fields.json import KT
@@ -17,9 +17,9 @@ from barodex.core.due.meter import Meter
 from barodex.core.due.oil_life import Facts, Schooled, cap_occasions, counter_occasion, linked_occasions, schooled_due
 from barodex.core.due.schedule import OwnRule, Plan, SchedulePolicy, SheetInterval, plan_for
 from barodex.core.due.use import Forecast, forecasts
-from barodex.fleet.models import Compartment, CounterReading, Vehicle
+from barodex.fleet.models import Compartment, CounterReading, Fitting, Vehicle
 from barodex.fleet.rules import rules_of, sheet_interval
-from barodex.fleet.use import Columns, few_enough, line_of, readings_of
+from barodex.fleet.use import Columns, few_enough, line_of, meter_of_box, readings_of
 from barodex.shelf.models import SheetRevision, SpecSheet
 from barodex.shelf.queries import current_revision
 
@@ -36,6 +36,8 @@ class LastChange:
     factor: float
     cap_run: float | None = None  # km or h
     cap_days: int | None = None
+    legs_from: tuple[dt.date, float | None] | None = None  # since when it runs here, where it was changed before it was fitted
+    carried: float = 0.0  # what it ran elsewhere since that change, km or h
 
 
 @dataclass(slots=True)  # twenty thousand are made at once, and a frozen one takes three times as long
@@ -73,44 +75,58 @@ MANY = 5000  # rows that are fetched at a time, where there are tens of thousand
 
 
 def last_changes(vehicles: Collection[int] | None = None) -> dict[int, LastChange]:
-    """The latest change of each compartment, by its date as corrected. A top-up begins no interval."""
+    """The latest change of each box that is fitted, by its date as corrected. A top-up begins no interval."""
     records = OilRecord.objects.exclude(work="top-up")
     some = few_enough(vehicles)
     if some is not None:
-        records = records.filter(compartment__vehicle_id__in=some)
+        records = records.filter(box__place__vehicle_id__in=some)
     corrections: dict[int, dict[str, object]] = defaultdict(dict)
     corrected = Correction.objects.order_by("at", "id")
     if some is not None:
-        corrected = corrected.filter(record__compartment__vehicle_id__in=some)
+        corrected = corrected.filter(record__box__place__vehicle_id__in=some)
     for record, name, after in corrected.values_list("record_id", "field", "after"):
         corrections[record][name] = after
     seen = KT("finding__colour")  # of a finding no more is read: twenty thousand of them are not unpacked for a word each
-    fields = ("pk", "compartment_id", "on", "meter_value", "oil", "seen", "level", "interval_factor", "cap_run", "cap_days")
+    fields = ("pk", "box_id", "on", "meter_value", "oil", "seen", "level", "interval_factor", "cap_run", "cap_days")
     boxes = Compartment.objects.all() if some is None else Compartment.objects.filter(vehicle_id__in=some)
-    of_one = OilRecord.objects.filter(compartment=OuterRef("pk")).exclude(work="top-up").order_by("-on", "-id")
+    of_one = OilRecord.objects.filter(box=OuterRef("box_id")).exclude(work="top-up").order_by("-on", "-id")
     newest_ids = boxes.order_by().annotate(newest=Subquery(of_one.values("pk")[:1])).values("newest")
     newest = OilRecord.objects.filter(pk__in=newest_ids).order_by().annotate(seen=seen)
     rows = list(newest.values_list(*fields).iterator(chunk_size=MANY))
     # Where a date was corrected, all records of that compartment are looked at.
     dated_anew = {pk for pk, changed in corrections.items() if "on" in changed}
     if dated_anew:
-        anew = set(records.filter(pk__in=dated_anew).values_list("compartment_id", flat=True))
+        anew = set(records.filter(pk__in=dated_anew).values_list("box_id", flat=True))
         rows = [r for r in rows if r[1] not in anew]
         newest_of: dict[int, tuple[dt.date, int, tuple]] = {}
-        for row in records.filter(compartment_id__in=anew).annotate(seen=seen).values_list(*fields):
+        for row in records.filter(box_id__in=anew).annotate(seen=seen).values_list(*fields):
             on = dt.date.fromisoformat(str(corrections.get(row[0], {}).get("on", row[2])))
             if row[1] not in newest_of or (on, row[0]) > newest_of[row[1]][:2]:
                 newest_of[row[1]] = (on, row[0], row)
         rows += [row for _, _, row in newest_of.values()]
     found = {}
-    for pk, compartment, on, meter, oil, colour, level, factor, cap_run, cap_days in rows:
+    for pk, box, on, meter, oil, colour, level, factor, cap_run, cap_days in rows:
         if pk in corrections:
             values = {"on": on, "meter_value": meter, "oil": oil, **corrections[pk]}
             on = values["on"] if isinstance(values["on"], dt.date) else dt.date.fromisoformat(str(values["on"]))
             oil, meter = values["oil"], values["meter_value"]
-        found[compartment] = LastChange(
+        found[box] = LastChange(
             on=on, meter=meter, oil=oil or "", colour=colour or "", level=level, factor=factor, cap_run=cap_run, cap_days=cap_days
         )
+    return found
+
+
+def carried_runs(last: dict[int, LastChange], vehicles: Collection[int] | None) -> dict[int, LastChange]:
+    """The last changes of boxes that were fitted here after them: what they ran elsewhere is carried along."""
+    fitted = Fitting.objects.filter(off=None).exclude(on=None)
+    if vehicles is not None:
+        fitted = fitted.filter(compartment__vehicle_id__in=vehicles)
+    found = {}
+    for f in fitted:
+        change = last.get(f.box_id)
+        if change is not None and f.on is not None and change.on < f.on:
+            ran = meter_of_box(f.box_id).between(change.on, change.meter, f.on, f.meter_value) or 0.0
+            found[f.box_id] = replace(change, legs_from=(f.on, f.meter_value), carried=max(0.0, ran))
     return found
 
 
@@ -131,8 +147,9 @@ def _boxes(as_of: dt.date, vehicles: Collection[int] | None) -> dict[int, list[B
         revision = current_revision(sheet.revisions.all(), as_of)
         sheets[sheet.pk] = (sheet.kind, sheet.name, revision, sheet_interval(revision))
     found: dict[int, list[Box]] = defaultdict(list)
-    for pk, vehicle, sheet_id, name, slot, busy in rows.values_list(
-        "pk", "vehicle_id", "sheet_id", "name", "slot", "in_service_id"
+    moved = carried_runs(last, some)
+    for pk, box_id, vehicle, sheet_id, name, slot, busy in rows.values_list(
+        "pk", "box_id", "vehicle_id", "sheet_id", "name", "slot", "in_service_id"
     ).iterator(chunk_size=MANY):
         kind, sheet_name, revision, interval = sheets[sheet_id]
         box = Box(
@@ -144,7 +161,7 @@ def _boxes(as_of: dt.date, vehicles: Collection[int] | None) -> dict[int, list[B
             sheet=sheet_name,
             revision=revision,
             interval=interval,
-            last=last.get(pk),
+            last=moved.get(box_id) or last.get(box_id),
             rule=rules.get(pk, plain),
             counter=counted.get(pk),
             in_service=busy,
@@ -196,7 +213,9 @@ def facts_of(v: VehicleFacts, box: Box, as_of: dt.date) -> Facts:
     occasions: list[Occasion] = []
     since = last.on if last else None
     if last is not None:
-        legs = v.meter.legs(last.on, last.meter, v.beyond, v.split)
+        legs = v.meter.legs(*(last.legs_from or (last.on, last.meter)), v.beyond, v.split)
+        if legs is not None and last.carried:
+            legs["road"] = legs.get("road", 0.0) + last.carried
         if box.rule.linked:
             occasions += linked_occasions(box.rule, since, use.season, v.engine, as_of)
         counted = counter_occasion(box.counter[1], box.counter[0], since, as_of) if box.counter else None
@@ -231,7 +250,7 @@ def due_of(v: VehicleFacts, box: Box, policy: SchedulePolicy, as_of: dt.date) ->
 def _plain(v: VehicleFacts, box: Box, plan: Plan, policy: SchedulePolicy, as_of: dt.date) -> Plain | None:
     """A compartment to which nothing happens but use and time; None where its facts have to be looked at one by one."""
     last, until = box.last, v.vehicle.warranty_until
-    if last is None or box.rule.linked or box.counter:
+    if last is None or box.rule.linked or box.counter or last.legs_from:
         return None
     if last.cap_run is not None or last.cap_days is not None or last.on > as_of:
         return None

@@ -27,6 +27,7 @@ class Migration(migrations.Migration):
                 ('temperature_sigma_k', models.FloatField(default=0.0)),
                 ('sigma_ml', models.FloatField()),
                 ('cycle', models.PositiveSmallIntegerField(default=0)),
+                ('assumed', models.BooleanField(default=False)),
                 ('as_written', models.BooleanField(default=False)),
             ],
             options={

@@ -1,5 +1,7 @@
 """The amounts of every record become entries, marked as written before there were any; cycles come from the page as it was signed."""
 
+from dataclasses import replace
+
 from django.db import migrations
 
 from barodex.core.ledger.drained import drained_amount, poured_amount, usual_warmth
@@ -63,6 +65,9 @@ def entries_from(record, values, ledger):
         rows.append(("flowed-out", amount, 0))
     if record.run_out_ml:
         rows.append(("run-out", out(record.run_out_ml, details.get("closed_at_c"), "cold"), 0))
+    elif revision is not None and revision.fill_method == "overflow" and revision.surplus_ml and details.get("closed_at_c") and not top_up:
+        surplus = min(revision.surplus_ml, values["poured_ml"] or 0.0)
+        rows.append(("assumed run-out", replace(out(surplus, None, "cold"), sigma_ml=surplus / 2), 0))
     return rows
 
 
@@ -81,7 +86,8 @@ def forwards(apps, schema_editor):
                 entry(
                     record_id=record.pk,
                     place=place,
-                    kind=kind,
+                    kind=kind.removeprefix("assumed "),
+                    assumed=kind.startswith("assumed "),
                     volume_ml=amount.volume_ml,
                     temperature_c=amount.temperature_c,
                     temperature_sigma_k=amount.temperature_sigma_k,

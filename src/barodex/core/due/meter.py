@@ -122,6 +122,49 @@ class Meter:
         return found
 
 
+class Fitted(NamedTuple):
+    """A box in a vehicle: its meter, and from when and at what it was fitted, up to when; None: from before the book, or still."""
+
+    meter: Meter
+    on: dt.date | None
+    value: float | None
+    off: dt.date | None
+    off_value: float | None
+
+
+class BoxMeter:
+    """What a box ran over all vehicles that it was fitted in, in order of time."""
+
+    def __init__(self, fittings: Sequence[Fitted]) -> None:
+        self.fittings = fittings
+
+    def between(self, on: dt.date, value: float | None, until: dt.date, value_then: float | None) -> float | None:
+        """What was run between two events; a value counts on the meter of the vehicle in which the box was then. None where no vehicle
+        says it."""
+        parts = []
+        for f in self.fittings:
+            if (f.off is not None and f.off < on) or (f.on is not None and f.on > until):
+                continue
+            begun = (f.on, f.value) if f.on is not None and f.on > on else (on, value)
+            ended = (f.off, f.off_value) if f.off is not None and f.off < until else (until, value_then)
+            parts.append(f.meter.between(*begun, *ended))
+        known = [p for p in parts if p is not None]
+        return sum(known) if known else None
+
+    def run(self, on: dt.date, value: float | None, beyond: float = 0.0) -> float | None:
+        """What was run since an event; ``beyond`` is what was run since the last reading of the vehicle that it is in now."""
+        if not self.fittings:
+            return None
+        here = self.fittings[-1]
+        if here.off is not None:
+            return self.between(on, value, here.off, here.off_value)
+        if here.on is None or here.on <= on:
+            return here.meter.run(on, value, beyond)
+        before = BoxMeter(self.fittings[:-1]).between(on, value, here.on, None)
+        now = here.meter.run(here.on, here.value, beyond)
+        return now if before is None else before if now is None else before + now
+
+
 def running_total(readings: Sequence[MeterReading]) -> list[float]:
     """Give the distance or hours run up to each reading, across meter swaps.
 

@@ -42,13 +42,15 @@ ENTRY_WORDS = {
 class LedgerEntry:
     """One amount, in the order of the work: one of :data:`ENTRY_KINDS`, mL as measured with its temperature and σ.
 
-    ``container``: the number of the one that it came from, None from elsewhere; ``cycle``: of an exchange, from 1 on, 0 the last or only one.
+    ``container``: the number of the one that it came from, None from elsewhere; ``cycle``: of an exchange, from 1 on, 0 the last or only one;
+    ``assumed``: nobody measured it.
     """
 
     kind: str
     amount: Amount
     container: int | None = None
     cycle: int = 0
+    assumed: bool = False
 
 
 @dataclass(frozen=True)
@@ -198,7 +200,9 @@ def _mixed(
     rows: Sequence[LedgerEntry], at_15: Sequence[Amount], start: Start, inside: Amount | None
 ) -> tuple[Amount | None, float | None, float | None, float]:
     """What is inside in the end, the fresh share and the additive's share of it, and what was old of all that came out."""
-    known = inside is not None
+    # A fill of which nobody measured what came out before it says nothing of what is inside in all.
+    measured = start.empties or any(e.kind in (*EMPTIES, "flowed-out") for e in rows) or not any(e.kind == "oil" for e in rows)
+    known = inside is not None and measured
     volume = inside.volume_ml if inside else 0.0
     variance = inside.sigma_ml**2 if inside else 0.0
     fresh = additive = old_out = 0.0

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from barodex.core.guide.steps import Job
 from barodex.core.ledger.balance import EMPTIES, STATED_C, Balance, LedgerEntry, balance, start_of
 from barodex.core.ledger.drained import drained_amount, poured_amount
@@ -84,6 +86,11 @@ def entries_of(job: Job, ledger: Ledger) -> tuple[LedgerEntry, ...]:
         found.append(LedgerEntry("flowed-out", ledger.drained or poured_amount(ledger.poured_ml, air)))
     if ledger.run_out_ml:
         measured("run-out", ledger.run_out_ml, ledger.run_out_c)
+    elif ledger.levelled and job.sheet.fill_method == "overflow" and job.sheet.surplus_ml and job.kind_of_work != "top-up":
+        surplus = min(job.sheet.surplus_ml, ledger.poured_ml)  # what is poured to run out at the level did, also where nobody measured it
+        found.append(
+            LedgerEntry("run-out", replace(drained_amount(surplus, method, None, "cold", air), sigma_ml=surplus / 2), assumed=True)
+        )
     return tuple(found)
 
 

@@ -65,7 +65,7 @@ def apply_level(state: State, procedure: Procedure, step: Step, job: Job, values
     run_out = in_range("run_out_ml", float(values.get("run_out_ml") or 0), 0, 20_000, "mL")
     if run_out > ledger.poured_ml and job.kind_of_work != "top-up":  # what is over the level runs out of a top-up too
         raise OutOfRange("More ran out than was poured?", field="run_out_ml", value=run_out)
-    ledger.run_out_ml = run_out
+    ledger.run_out_ml, ledger.levelled = run_out, True
     ledger.run_out_c = None if values.get("temperature_c") is None else float(values["temperature_c"])
     note_top_up(ledger, job)
     asked = {s.id for s in procedure.steps if s.kind == "pour" and s.compartment == job.key} & {step_id for step_id, _ in state.gaps}

@@ -82,6 +82,7 @@ class Ledger:
     flush_out_ml: float | None = None
     ran_ml: float = 0.0  # out of the fill plug when it was opened
     run_out_c: float | None = None
+    levelled: bool = False
     full: bool = False  # a top-up that took nothing
     rinse: Act | None = None
     rinses: int = 0

@@ -1,5 +1,6 @@
 """Changes of vehicles, compartments, their rules, readings, and the bottles that ride along: one function a change."""
 
+from barodex.fleet.actions.boxes import OtherBox, fit_box
 from barodex.fleet.actions.carrying import carry
 from barodex.fleet.actions.readings import add_reading, check_duty, check_new_reading, mark_void, neighbours, parse_duty, void_reading
 from barodex.fleet.actions.rules import set_rule
@@ -7,6 +8,7 @@ from barodex.fleet.actions.vehicles import CompartmentSpec, Use, VehicleSpec, ad
 
 __all__ = [
     "CompartmentSpec",
+    "OtherBox",
     "Use",
     "VehicleSpec",
     "add_compartment",
@@ -15,6 +17,7 @@ __all__ = [
     "carry",
     "check_duty",
     "check_new_reading",
+    "fit_box",
     "mark_void",
     "neighbours",
     "parse_duty",

@@ -1,6 +1,10 @@
 /** The latest records of all vehicles; each line leads to its compartment. */
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -32,14 +36,27 @@ function Waste() {
         )}
       </span>
       {open && (
-        <Box component="ul" sx={{ m: 0, pl: 3 }}>
-          {w.lines.map((l) => (
-            <li key={l.record}>
-              {date(l.on)}: {show(l.waste_ml, 'volume')} of {l.oil}, {l.vehicle}, {l.compartment.toLowerCase()}
-              {l.where_to ? `, to ${l.where_to}` : ''} ({l.by})
-            </li>
-          ))}
-        </Box>
+        <Table
+          size="small"
+          aria-label="Waste log"
+          sx={{ maxWidth: 1000, '& td': { borderTop: 1, borderColor: 'divider', py: 0.5, pr: 2, typography: 'body2' } }}>
+          <TableBody>
+            {w.lines.map((l) => (
+              <TableRow key={l.record}>
+                <TableCell>{date(l.on)}</TableCell>
+                <TableCell align="right">
+                  <b>{show(l.waste_ml, 'volume')}</b>
+                </TableCell>
+                <TableCell>{l.oil || 'oil not known'}</TableCell>
+                <TableCell>
+                  {l.vehicle}, {l.compartment.toLowerCase()}
+                </TableCell>
+                <TableCell>{l.where_to ? `to ${l.where_to}` : 'not written down where to'}</TableCell>
+                <TableCell>{l.by}</TableCell>
+              </TableRow>
+            ))}
+          </TableBody>
+        </Table>
       )}
     </Box>
   );

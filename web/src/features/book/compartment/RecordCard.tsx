@@ -22,18 +22,16 @@ function Entries({ r }: { r: Record }) {
   const { show } = useShow();
   const [open, setOpen] = useState(false);
   if (r.entries.length === 0) return null;
-  const sums: [string, number | null][] = [
-    ['stays of the last fill, at 15 °C', r.net_in_15_ml],
-    ['inside then, at 15 °C', r.inside_15_ml],
-    ['used oil for the can', r.used_ml || null],
-  ];
+  const sums = [
+    r.net_in_15_ml === null ? '' : `${show(r.net_in_15_ml, 'volume')} of the fill stay at 15 °C`,
+    r.inside_15_ml === null || r.inside_15_ml === r.net_in_15_ml ? '' : `${show(r.inside_15_ml, 'volume')} inside in all`,
+    r.fresh_share === null ? '' : `${Math.round(r.fresh_share * 100)} % fresh`,
+    r.used_ml ? `${show(r.used_ml, 'volume')} of used oil` : '',
+  ].filter(Boolean);
   return (
     <Box component="span" sx={{ display: 'grid', gap: 0.5, justifyItems: 'start' }}>
       <span>
-        {sums
-          .filter(([, ml]) => ml !== null)
-          .map(([words, ml]) => `${show(ml, 'volume')} ${words}`)
-          .join(' · ')}{' '}
+        {sums.join(' · ')}{' '}
         <Button variant="text" size="small" sx={{ px: 0, minHeight: 32 }} aria-expanded={open} onClick={() => setOpen(!open)}>
           {open ? 'Close the ledger' : 'Entry by entry'}
         </Button>
