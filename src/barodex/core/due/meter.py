@@ -146,7 +146,7 @@ class BoxMeter:
             if (f.off is not None and f.off < on) or (f.on is not None and f.on > until):
                 continue
             begun = (f.on, f.value) if f.on is not None and f.on > on else (on, value)
-            ended = (f.off, f.off_value) if f.off is not None and f.off < until else (until, value_then)
+            ended = (f.off, f.off_value) if f.off is not None and f.off <= until else (until, value_then)
             parts.append(f.meter.between(*begun, *ended))
         known = [p for p in parts if p is not None]
         return sum(known) if known else None
