@@ -46,7 +46,7 @@ def test_an_automatic_by_exchange_with_its_level_at_temperature(signed_in: Page)
     expect(page.get_by_role("heading", level=2, name=re.compile("Shut the level screw"))).to_be_visible()
     finish(page, service)
     page.goto("/book/11")
-    expect(page.get_by_role("article").first).to_contain_text(re.compile(r"Exchange: .*fresh share: \d\d\s%.*drains: 3"))
+    expect(page.get_by_role("article").first).to_contain_text(re.compile(r"Exchange: .*\d\d\s% fresh.*drains: 3"))
 
 
 def test_a_hub_gear_is_flushed_and_filled_by_its_dose(signed_in: Page):

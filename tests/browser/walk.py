@@ -42,8 +42,9 @@ def plain_values(step: dict) -> dict:
     return values
 
 
-def finish(page: Page, service: int, stop: str = "", drained: str = "") -> None:
-    """Do what is left of a service, to its signature or until a step whose id starts with ``stop``."""
+def finish(page: Page, service: int, stop: str = "", drained: str = "", pour_from_the_shelf: bool = False) -> None:
+    """Do what is left of a service, to its signature or until a step whose id starts with ``stop``; what is poured comes from elsewhere, or
+    from the bottles of the plan as far as they reach."""
     key = page.request.get("/api/session").json()["csrf"]
 
     def post(step: str, kind: str = "done", **values):
@@ -51,6 +52,9 @@ def finish(page: Page, service: int, stop: str = "", drained: str = "") -> None:
         answer = page.request.post(f"/api/services/{service}/acts", data=body, headers={"X-CSRFToken": key})
         assert answer.ok, answer.text()
         return answer.json()
+
+    def plan(step: dict):
+        return page.request.get(f"/api/services/{service}/pour/{step['compartment']}").json()
 
     state = page.request.get(f"/api/services/{service}").json()
     for _ in range(160):
@@ -67,7 +71,13 @@ def finish(page: Page, service: int, stop: str = "", drained: str = "") -> None:
             holds = next(x for x in state["ledgers"] if x["compartment"] == step["compartment"])["capacity_ml"] or 1850
             values |= {"pan_ml": drained or 0.97 * holds, "temperature_c": "30"}
         if step["purpose"] == "rinse":
-            values["elsewhere"] = True
+            held = plan(step)["bottles"] if pour_from_the_shelf else []
+            values |= {"container": held[0]["container"]} if held else {"elsewhere": True}
+        if step["kind"] == "pour" and pour_from_the_shelf:
+            for b in plan(step)["bottles"]:
+                amount = b["content_ml"] - b["left_ml"]
+                if amount > 0.5:
+                    state = post(step["id"], "add", volume_ml=amount, container=b["container"])
         if step["kind"] == "pour":
             ledger = next(x for x in state["ledgers"] if x["compartment"] == step["compartment"])
             left = (ledger["target_ml"] or 200) - ledger["poured_ml"]
