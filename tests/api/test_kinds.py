@@ -83,8 +83,8 @@ def test_an_exchange_draws_every_cycle_from_stock_and_says_what_it_came_to(api, 
     assert [(e["kind"], e["volume_ml"], e["cycle"]) for e in shown["entries"]][:4] == [
         ("drained", 3800, 1),
         ("oil", 3800, 1),
-        ("drained", 3800, 0),
-        ("oil", 4500, 0),
+        ("drained", 3800, 2),
+        ("oil", 4500, 2),
     ]
     assert (shown["drained_ml"], shown["poured_ml"]) == (7600, 8300)
     assert shown["inside_15_ml"] == pytest.approx((9500 - 7600 + 8300 - (shown["run_out_ml"] or 0)) * 0.996, rel=0.02)  # the whole box

@@ -10,7 +10,7 @@ from typing import Any
 
 from barodex.book.photos import PhotoView, photos_of_records
 from barodex.core.findings.finding import Finding
-from barodex.core.ledger.balance import ENTRY_WORDS
+from barodex.core.ledger.balance import EMPTIES, ENTRY_WORDS
 from barodex.core.ledger.drained import Amount
 from barodex.core.quantity.working import percent
 from barodex.core.run.seen import finding_from
@@ -164,6 +164,7 @@ def _ml(amount: Amount | None) -> float | None:
 
 def _view(m: Measured, photos: dict[tuple[int, int], tuple[PhotoView, ...]], labels: dict[int, str]) -> RecordView:
     values, r, loss, finding, said, sums = m.values, m.record, m.loss, m.record.finding or {}, m.said, m.sums
+    last_drain = max((e.cycle for e in m.entries), default=0) + 1
     return RecordView(
         id=r.pk,
         service=r.service_id,
@@ -189,7 +190,7 @@ def _view(m: Measured, photos: dict[tuple[int, int], tuple[PhotoView, ...]], lab
                 ENTRY_WORDS[e.kind] + (", not measured" if e.assumed else ""),
                 e.amount.volume_ml,
                 None if e.amount.temperature_sigma_k else e.amount.temperature_c,
-                e.cycle,
+                e.cycle or (last_drain if last_drain > 1 and e.kind in (*EMPTIES, "oil") else 0),
                 labels.get(e.container or 0, ""),
             )
             for e in m.entries

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from barodex.core.quantity.errors import Inconsistent, in_range
-from barodex.core.quantity.expansion import DEFAULT_DENSITY15, K1_LUBRICANT, volume_at, volume_correction_factor
+from barodex.core.quantity.expansion import DEFAULT_DENSITY15, K1_LUBRICANT, volume_correction_factor
 from barodex.core.quantity.working import Working, ml
 from barodex.core.sheet.plausible import LOW_SHARE
 
@@ -206,7 +206,7 @@ def at_reference(amount: Amount, density15: float = DEFAULT_DENSITY15) -> Amount
         return amount
     factor = volume_correction_factor(density15, amount.temperature_c)
     grown = amount.volume_ml * K1_LUBRICANT / density15 * amount.temperature_sigma_k
-    volume = volume_at(amount.volume_ml, amount.temperature_c, REFERENCE_C, density15)
+    volume = in_range("volume_ml", amount.volume_ml, 0, 1_000_000, "mL") * factor  # the factor at 15 °C is 1
     return Amount(volume, REFERENCE_C, math.hypot(amount.sigma_ml, grown) * factor)
 
 

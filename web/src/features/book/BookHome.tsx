@@ -51,7 +51,9 @@ function Waste() {
                 <TableCell>
                   {l.vehicle}, {l.compartment.toLowerCase()}
                 </TableCell>
-                <TableCell>{l.where_to ? `to ${l.where_to}` : 'not written down where to'}</TableCell>
+                <TableCell sx={{ color: l.where_to ? undefined : 'text.secondary' }}>
+                  {l.where_to ? `to ${l.where_to}` : 'where to is not written down'}
+                </TableCell>
                 <TableCell>{l.by}</TableCell>
               </TableRow>
             ))}

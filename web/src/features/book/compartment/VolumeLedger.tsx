@@ -179,7 +179,7 @@ export function VolumeLedger({ records, family, meter, trend = [] }: LedgerProps
                   paintOrder="stroke">
                   {p.loss > 0 ? '−' : '+'}
                   {show(Math.abs(p.loss), 'volume')}
-                  {p.within !== null ? ` ± ${show(p.within, 'volume').split('\u00a0')[0]}` : ''}
+                  {p.within !== null && p.x - p.last.x > 190 ? ` ± ${show(p.within, 'volume').split('\u00a0')[0]}` : ''}
                 </text>
               )}
             </g>
