@@ -14,7 +14,8 @@ from barodex import clock
 from barodex.accounts.models import AuditEntry, Person
 from barodex.bay.actions import JobSpec, drop_service, start_service
 from barodex.bay.models import ServiceAct, ServiceJob
-from barodex.book.actions import PaperRecord, correct, enter_record, settle_follow_up, void_record
+from barodex.book.actions import PaperRecord, enter_record, settle_follow_up, void_record
+from barodex.book.correcting import correct
 from barodex.book.models import Correction, FollowUp, LedgerRow, OilRecord
 from barodex.book.trend import trend
 from barodex.core.due.schedule import OwnRule

@@ -20,13 +20,13 @@ from barodex.core.kinds.kind import clutches_inside
 from barodex.core.ledger.balance import LedgerEntry
 from barodex.core.ledger.drained import LEAST_DAYS, LEAST_KM, Loss, drained_sigma_ml
 from barodex.core.quantity.errors import Inconsistent, NeedsReason, OutOfRange, in_range
-from barodex.core.quantity.quantity import parse_quantity
 from barodex.core.quantity.working import ml
 from barodex.core.sheet.plausible import more_than_it_holds
 from barodex.core.sheet.sheet import candidates_ml
 from barodex.fleet.actions import add_reading, mark_void
 from barodex.fleet.models import Compartment
 from barodex.fleet.rules import limits_of
+from barodex.fleet.use import meter_of_box
 from barodex.shelf.actions import Source, revise_sheet
 from barodex.shelf.actions.sheets import figures_of
 from barodex.shelf.models import Lubricant, SheetRevision
@@ -35,9 +35,9 @@ from barodex.shelf.queries import core_sheet, current_revision
 from .amounts import measured, records_of
 from .closed import ClosedWith, to_rows
 from .learning import learnt_of, offered_ml
-from .ledger import AMOUNTS, entries_of_records, paper_entries, replace_entries, totals, write_entries
-from .models import Correction, FollowUp, OilRecord
-from .queries import CORRECTABLE, RECORDS, corrected, is_first_change, past_finding
+from .ledger import entries_of_records, paper_entries, totals, write_entries
+from .models import FollowUp, OilRecord
+from .queries import RECORDS, is_first_change, past_finding
 
 LOOKED_WITH = "looked at with the change of"
 
@@ -110,12 +110,12 @@ def write_record(by: Person, compartment: Compartment, entry: Entry, service_id:
         done_at=record.at, done_by=by, outcome=f"{LOOKED_WITH} {entry.on:%d %b %Y}"
     )
     if entry.revision:
-        _follow_ups(compartment, record, entry, lost)
+        follow_ups(compartment, record, entry, lost)
     audit(by, "record written", record, (compartment.vehicle_id,), compartment=compartment.pk, service=service_id)
     return record
 
 
-def _follow_ups(compartment: Compartment, record: OilRecord, entry: Entry, loss: Loss | None) -> None:
+def follow_ups(compartment: Compartment, record: OilRecord, entry: Entry, loss: Loss | None) -> None:
     """Write what must be looked at again: by the finding, and by the loss."""
     r, judged = entry.revision, entry.assessment
     assert r is not None
@@ -124,12 +124,13 @@ def _follow_ups(compartment: Compartment, record: OilRecord, entry: Entry, loss:
 
     cap = judged.cap if judged else None
 
-    def add(what: str, km: float | None, hours: float | None, day: dt.date | None, stop: bool = False) -> None:
+    def add(cause: str, what: str, km: float | None, hours: float | None, day: dt.date | None, stop: bool = False) -> None:
         km, hours, day = bounded(entry.on, km, hours, day, cap)
         ahead = km if by_km else hours
         FollowUp.objects.create(
             compartment=compartment,
             record=record,
+            cause=cause,
             what=what[:200],
             stop=stop,
             due_on=day,
@@ -137,18 +138,21 @@ def _follow_ups(compartment: Compartment, record: OilRecord, entry: Entry, loss:
         )
 
     for again in entry.rechecks:
-        due = FollowUp(compartment=compartment, record=record, what=again.what, due_on=entry.on + dt.timedelta(days=again.days))
+        due = FollowUp(
+            compartment=compartment, record=record, cause="recheck", what=again.what, due_on=entry.on + dt.timedelta(days=again.days)
+        )
         due.due_meter = entry.meter_value + (again.km if by_km else again.hours) if entry.meter_value is not None else None
         due.save()
     if judged and judged.level is not None and judged.level >= 2:
         prefix = "Stop, do not drive" if judged.level == 4 else "Look again"
-        add(f"{prefix}: {judged.reasons[0].text}", *look_by(entry.on, judged.level, limits), stop=judged.level == 4)
+        add("finding", f"{prefix}: {judged.reasons[0].text}", *look_by(entry.on, judged.level, limits), stop=judged.level == 4)
     if loss and loss.band == "look again":
-        add("Lost oil: look at the level again", LEAST_KM, None, entry.on + dt.timedelta(days=LEAST_DAYS))
+        add("loss", "Lost oil: look at the level again", LEAST_KM, None, entry.on + dt.timedelta(days=LEAST_DAYS))
     if loss and loss.band in ("leak", "repair"):
         half = 0.5 if loss.band == "leak" else 0.0
         road = limits.distance_km.get("road")
         add(
+            "loss",
             "It leaks: look at the level" if half else "It leaks: repair before the level falls below its low mark",
             road * half if road else None,
             limits.hours * half if limits.hours else None,
@@ -227,6 +231,32 @@ def void_record(by: Person, record_id: int, reason: str) -> OilRecord:
     return record
 
 
+def judged_finding(
+    compartment: Compartment, revision: SheetRevision, finding: Finding, on: dt.date, meter_value: float | None
+) -> Assessment:
+    """A finding of a day judged against what was seen before it, and what was run since."""
+    looked = [m for m in measured(records_of(compartment)) if m.record.level is not None and m.values["on"] < on]
+    previous = looked[-1] if looked else None
+    slip = compartment.limited_slip if revision.limited_slip is None else revision.limited_slip
+    ran = None
+    if previous is not None and meter_value is not None and compartment.vehicle.meter == "km":
+        ran = meter_of_box(compartment.box_id).between(previous.values["on"], previous.values["meter_value"], on, meter_value)
+    return assess(
+        finding,
+        DebrisContext(
+            compartment.sheet.kind,
+            None if ran is None else max(0.0, ran),
+            first_change=is_first_change(compartment, on),
+            yellow_metal=revision.yellow_metal,
+            magnet_fitted=any(p.magnet for p in revision.plugs.all()),
+            previous=past_finding(previous.record) if previous else None,
+            previous_level=previous.record.level if previous else None,
+            older_levels=tuple(m.record.level for m in reversed(looked[:-1])),
+            clutches=clutches_inside(compartment.sheet.kind, revision.wet_clutch, slip),
+        ),
+    )
+
+
 @transaction.atomic
 def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilRecord:
     """Write in a change that was done before or outside the guide, with its meter reading."""
@@ -247,26 +277,7 @@ def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilReco
     oil = Lubricant.objects.filter(pk=paper.lubricant_id).first()
     judged = None
     if paper.finding is not None:
-        looked = list(OilRecord.objects.exclude(level=None).filter(box=compartment.box_id, on__lt=paper.on).order_by("-on", "-id"))
-        previous = looked[0] if looked else None
-        slip = compartment.limited_slip if revision.limited_slip is None else revision.limited_slip
-        ran = None
-        if previous and previous.meter_value is not None and paper.meter_value is not None:
-            ran = max(0.0, paper.meter_value - previous.meter_value) if compartment.vehicle.meter == "km" else None
-        judged = assess(
-            paper.finding,
-            DebrisContext(
-                compartment.sheet.kind,
-                ran,
-                first_change=is_first_change(compartment, paper.on),
-                yellow_metal=revision.yellow_metal,
-                magnet_fitted=any(p.magnet for p in revision.plugs.all()),
-                previous=past_finding(previous),
-                previous_level=previous.level if previous else None,
-                older_levels=tuple(r.level for r in looked[1:]),
-                clutches=clutches_inside(compartment.sheet.kind, revision.wet_clutch, slip),
-            ),
-        )
+        judged = judged_finding(compartment, revision, paper.finding, paper.on, paper.meter_value)
         if judged.level is None:
             judged = None
     return write_record(
@@ -334,63 +345,6 @@ def take_learnt(by: Person, compartment_id: int) -> SheetRevision:
         effective_on=clock.today(),
     )
     return revise_sheet(by, compartment.sheet_id, figures, why)
-
-
-@transaction.atomic
-def correct(by: Person, record_id: int, field_name: str, typed: str, reason: str) -> Correction:
-    """Set a figure of a record right: an entry with who, when, why; the record itself is not touched."""
-    require(by, "technician")
-    record = OilRecord.objects.select_related("compartment__vehicle").prefetch_related("corrections").get(pk=record_id)
-    if field_name not in CORRECTABLE:
-        raise Inconsistent(f"“{field_name}” cannot be corrected.", field="field", value=field_name, allowed=", ".join(CORRECTABLE))
-    if len(reason.strip()) < 4:
-        raise Inconsistent("Say why it was wrong.", field="reason", value=reason)
-    after = _read_correction(by, record, CORRECTABLE[field_name], typed)
-    said = totals(entries_of_records([record.pk]).get(record.pk, ()))
-    before = getattr(said, field_name) if field_name in AMOUNTS else corrected(record)[field_name]
-    if field_name == "drained_c" and said.drained_ml is None:
-        raise Inconsistent("Nothing came out by this record: it has no temperature.", field="value", value=typed)
-    if after == before or (isinstance(before, dt.date) and after == before.isoformat()):
-        raise Inconsistent("That is what it says already.", field="value", value=typed)
-    made = Correction.objects.create(
-        record=record,
-        field=field_name,
-        before=before.isoformat() if isinstance(before, dt.date) else before,
-        after=after,
-        reason=reason.strip()[:300],
-        by=by,
-        at=clock.now(),
-    )
-    if field_name in AMOUNTS:
-        replace_entries(by, record, field_name, float(after), made.reason, made.at)
-    audit(
-        by,
-        "record corrected",
-        record,
-        (record.compartment.vehicle_id,),
-        field=field_name,
-        before=str(before),
-        after=str(after),
-        reason=reason,
-    )
-    return made
-
-
-def _read_correction(by: Person, record: OilRecord, kind: str, typed: str) -> Any:
-    if kind == "date":
-        try:
-            on = dt.date.fromisoformat(typed.strip())
-        except ValueError as error:
-            raise Inconsistent("A date reads year-month-day, such as 2026-03-09.", field="value", value=typed) from error
-        if on > clock.today():
-            raise OutOfRange(f"{on:%d %b %Y} lies in the future.", field="value", value=typed)
-        return on.isoformat()
-    if kind == "meter":
-        kind = "distance" if record.compartment.vehicle.meter == "km" else "engine_hours"
-    if kind:
-        value = parse_quantity(typed, kind, by.unit_system, usual_ml(record.compartment) if kind == "volume" else None)
-        return in_range("value", value, 1, 60_000, "mL") if kind == "volume" else value
-    return typed.strip()[:80]
 
 
 @transaction.atomic

@@ -44,17 +44,24 @@ CORRECTABLE = {
     "on": "date",
 }
 OF_THE_RECORD = ("meter_value", "oil", "note", "on")  # the rest stands in its entries
+JUDGED = ("finding", "level", "interval_factor", "reasons", "cap_run", "cap_days")  # what follows from what was seen
 
 
 def corrected(record: OilRecord) -> dict[str, Any]:
-    """Day, meter, oil and note of a record after its corrections (prefetch ``corrections__by`` for many)."""
+    """Day, meter, oil and note of a record after its corrections, and the record as it was judged anew where what was seen was wrong
+    (prefetch ``corrections__by`` for many)."""
     return _values(record, record.corrections.all())
 
 
 def _values(record: OilRecord, corrections: Iterable[Correction]) -> dict[str, Any]:
     values = {f: getattr(record, f) for f in OF_THE_RECORD}
     for correction in corrections:
-        if correction.field in values:
+        if correction.field == "finding":
+            for name in JUDGED:
+                setattr(record, name, correction.after[name])
+        elif correction.field == "torques":
+            record.torques = correction.after
+        elif correction.field in values:
             values[correction.field] = dt.date.fromisoformat(correction.after) if correction.field == "on" else correction.after
     return values
 
@@ -95,7 +102,7 @@ class Measured:
 
 def records_of(c: Compartment) -> list[OilRecord]:
     """The records of a compartment that was loaded with its sheet and vehicle, as far as amounts and findings need them."""
-    records = list(OilRecord.objects.filter(box=c.box_id).defer("reasons", "gaps", "torques"))
+    records = list(OilRecord.objects.filter(box=c.box_id))
     for name, model in (("revision", SheetRevision), ("lubricant", Lubricant), ("compartment", Compartment)):
         chosen = model.objects.select_related("vehicle", "sheet") if model is Compartment else model.objects
         wanted = chosen.in_bulk({getattr(r, f"{name}_id") for r in records} - {None})
@@ -154,10 +161,14 @@ def measured(records: Iterable[OilRecord], meter: Meter | BoxMeter | None = None
     entries = entries_of_records(ids)
     if meter is None and whole:
         meter = meter_of_box(whole[0].box_id)
+    named = {c.after for mine in fixes.values() for c in mine if c.field == "oil"}
+    oils = {o.name: o for o in Lubricant.objects.filter(name__in=named)} if named else {}
     ordered = sorted(((_values(r, fixes.get(r.pk, ())), r) for r in whole), key=lambda p: (p[0]["on"], p[1].pk))
     found: list[Measured] = []
     before = _Before()
     for values, r in ordered:
+        if values["oil"] != r.oil:
+            r.lubricant = oils.get(values["oil"])
         topped, here = r.work == "top-up", (values["on"], values["meter_value"])
         mine = entries.get(r.pk, ())
         dense = before.oil or density(r)

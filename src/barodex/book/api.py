@@ -8,7 +8,7 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 
 from barodex import clock
-from barodex.book import actions, audit, queries, superseded, tried, waste
+from barodex.book import actions, audit, correcting, queries, superseded, tried, waste
 from barodex.book import trend as trends
 from barodex.core.ledger.tried import SideBySide
 from barodex.core.quantity.errors import OutOfRange
@@ -77,8 +77,10 @@ class History(Endpoint):
 
 
 class CorrectionRequest(serializers.Serializer):
-    field = serializers.ChoiceField(choices=list(queries.CORRECTABLE))
-    value = serializers.CharField(max_length=80, allow_blank=True)
+    field = serializers.ChoiceField(choices=[*queries.CORRECTABLE, "finding", "torque"])
+    value = serializers.CharField(max_length=80, allow_blank=True, default="")
+    plug = Words(40)
+    finding = serializers.DictField(required=False, allow_null=True, default=None)
     reason = serializers.CharField(max_length=300)
 
 
@@ -90,7 +92,13 @@ class Corrections(Endpoint):
     @extend_schema(operation_id="correct_record", request=CorrectionRequest, responses={201: shape(Made)})
     def post(self, request, record: int):
         given = self.read(CorrectionRequest)
-        return answer(Made(actions.correct(request.user, record, given["field"], given["value"], given["reason"]).pk), 201)
+        if given["field"] == "finding":
+            made = correcting.correct_finding(request.user, record, finding_from(given["finding"] or {}), given["reason"])
+        elif given["field"] == "torque":
+            made = correcting.correct_torque(request.user, record, given["plug"], given["value"], given["reason"])
+        else:
+            made = correcting.correct(request.user, record, given["field"], given["value"], given["reason"])
+        return answer(Made(made.pk), 201)
 
 
 class VoidRecordRequest(serializers.Serializer):

@@ -106,6 +106,7 @@ class FollowUp(models.Model):
 
     compartment = models.ForeignKey("fleet.Compartment", on_delete=models.PROTECT, related_name="follow_ups")
     record = models.ForeignKey(OilRecord, on_delete=models.PROTECT, related_name="follow_ups")
+    cause = models.CharField(max_length=8, blank=True, choices=[(c, c) for c in ("recheck", "finding", "loss")])  # empty: from before
     what = models.CharField(max_length=200)
     due_on = models.DateField(null=True)
     due_meter = models.FloatField(null=True)

@@ -12,7 +12,7 @@ from barodex.book.photos import PhotoView, photos_of_records
 from barodex.core.findings.finding import Finding
 from barodex.core.ledger.balance import EMPTIES, ENTRY_WORDS
 from barodex.core.ledger.drained import Amount
-from barodex.core.quantity.working import percent
+from barodex.core.quantity.working import figure, percent
 from barodex.core.run.seen import finding_from
 from barodex.fleet.models import Compartment, void_words
 from barodex.shelf.models import Container
@@ -215,8 +215,25 @@ def _view(m: Measured, photos: dict[tuple[int, int], tuple[PhotoView, ...]], lab
         photos=photos.get((r.service_id or 0, r.compartment_id), ()),
         by=r.by.shown_name,
         at=r.at,
-        corrections=tuple(CorrectionView(c.field, str(c.before), str(c.after), c.reason, c.by.shown_name, c.at) for c in m.corrections),
+        corrections=tuple(
+            CorrectionView(c.field, _told(c.field, c.before), _told(c.field, c.after), c.reason, c.by.shown_name, c.at)
+            for c in m.corrections
+        ),
     )
+
+
+def _told(field: str, value: Any) -> str:
+    """One side of a correction, in words."""
+    if field == "finding":
+        seen = value["finding"] or {}
+        forms = [f"{p['form']}, {p['metal']}" for p in seen.get("particles") or ()]
+        words = ", ".join(
+            w for w in (seen.get("colour"), seen.get("clarity"), f"magnet {seen['magnet']}" if seen.get("magnet") else "", *forms) if w
+        )
+        return f"{words or 'not looked at'}" + ("" if value["level"] is None else f" (level {value['level']})")
+    if field == "torques":
+        return "; ".join(f"{t['plug']} {'no figure' if t['torque_nm'] is None else figure(t['torque_nm'], 1) + ' N·m'}" for t in value)
+    return "unknown" if value is None else str(value)
 
 
 def is_first_change(compartment: Compartment, on: dt.date) -> bool:

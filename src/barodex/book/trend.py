@@ -130,12 +130,14 @@ def _sister_looks(c: Compartment) -> list[tuple[SisterLook, Look]]:
     )
     corrected: dict[tuple[int, str], object] = {
         (k.record_id, k.field): k.after
-        for k in Correction.objects.filter(record__compartment__sheet_id=c.sheet_id, field__in=["meter_value", "on"])
+        for k in Correction.objects.filter(record__compartment__sheet_id=c.sheet_id, field__in=["meter_value", "on", "finding"])
     }
     last: dict[int, float | None] = {}
     found = []
     for pk, box, place, vehicle, name, on, meter, level, finding in rows:
-        value = corrected.get((pk, "meter_value"), meter)
+        value, anew = corrected.get((pk, "meter_value"), meter), corrected.get((pk, "finding"))
+        if isinstance(anew, dict):
+            level, finding = anew["level"], anew["finding"]
         before, last[box] = last.get(box), value
         if level is None or value is None or before is None or not value > before:
             continue

@@ -110,6 +110,10 @@ def last_changes(vehicles: Collection[int] | None = None) -> dict[int, LastChang
             values = {"on": on, "meter_value": meter, "oil": oil, **corrections[pk]}
             on = values["on"] if isinstance(values["on"], dt.date) else dt.date.fromisoformat(str(values["on"]))
             oil, meter = values["oil"], values["meter_value"]
+            seen_anew = values.get("finding")
+            if isinstance(seen_anew, dict):
+                colour, level, factor = seen_anew["finding"].get("colour"), seen_anew["level"], seen_anew["interval_factor"]
+                cap_run, cap_days = seen_anew["cap_run"], seen_anew["cap_days"]
         found[box] = LastChange(
             on=on, meter=meter, oil=oil or "", colour=colour or "", level=level, factor=factor, cap_run=cap_run, cap_days=cap_days
         )

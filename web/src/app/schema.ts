@@ -2268,10 +2268,18 @@ export interface components {
              *     * `oil` - oil
              *     * `note` - note
              *     * `on` - on
+             *     * `finding` - finding
+             *     * `torque` - torque
              * @enum {string}
              */
-            field: "drained_ml" | "drained_c" | "poured_ml" | "run_out_ml" | "additive_ml" | "meter_value" | "oil" | "note" | "on";
+            field: "drained_ml" | "drained_c" | "poured_ml" | "run_out_ml" | "additive_ml" | "meter_value" | "oil" | "note" | "on" | "finding" | "torque";
+            /** @default  */
             value: string;
+            /** @default  */
+            plug: string;
+            finding?: {
+                [key: string]: unknown;
+            } | null;
             reason: string;
         };
         CorrectionView: {

@@ -1,12 +1,15 @@
-/** A figure of a record set right, or the record declared void. */
+/** What a record says wrong, set right: a figure, a torque, or what was found. */
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import { FormProvider } from 'react-hook-form';
+import { Controller, FormProvider } from 'react-hook-form';
+import { z } from 'zod';
 import { ask, client, type Schemas } from '../../../app/api';
 import { Line, OneOf } from '../../../ui/form/fields';
 import { useTyped } from '../../../ui/form/useTyped';
 import { Trouble } from '../../../ui/Trouble';
+import { Finding } from '../../bay/findings/Finding';
+import { type FindingDraft, NOTHING } from '../../bay/findings/words';
 
 export type Field = Schemas['CorrectionRequestRequest']['field'];
 
@@ -16,21 +19,43 @@ export const FIELDS: [Field, string][] = [
   ['poured_ml', 'poured'],
   ['run_out_ml', 'ran out'],
   ['additive_ml', 'additive'],
+  ['finding', 'what was found'],
+  ['torque', 'a torque'],
   ['meter_value', 'meter'],
   ['oil', 'oil'],
   ['on', 'date'],
   ['note', 'note'],
 ];
 
-export const NAMES = Object.fromEntries(FIELDS) as { [k: string]: string };
+export const NAMES: { [k: string]: string } = { ...Object.fromEntries(FIELDS), torques: 'torque' };
 
-export function Correct({ record, close }: { record: number; close: () => void }) {
-  const { form, act, submit } = useTyped({
-    start: { field: 'drained_ml', value: '', reason: '' },
+const TYPED = z.object({
+  field: z.string(),
+  value: z.string(),
+  reason: z.string(),
+  plug: z.string(),
+  finding: z.custom<FindingDraft>((value) => typeof value === 'object' && value !== null && 'colour' in value),
+});
+type Typed = z.infer<typeof TYPED>;
+
+type Props = { record: number; family: string; plugs: string[]; close: () => void };
+
+export function Correct({ record, family, plugs, close }: Props) {
+  const { form, act, submit } = useTyped<Typed, unknown>({
+    schema: TYPED,
+    start: { field: 'drained_ml', value: '', reason: '', plug: plugs[0] ?? '', finding: NOTHING },
     keep: `barodex.correct ${record}`,
-    send: (d) => ask(client.POST('/api/records/{record}/corrections', { params: { path: { record } }, body: d as Schemas['CorrectionRequestRequest'] })),
+    send: ({ field, finding, plug, ...d }) =>
+      ask(
+        client.POST('/api/records/{record}/corrections', {
+          params: { path: { record } },
+          body: { ...d, field: field as Field, plug: field === 'torque' ? plug : '', finding: field === 'finding' ? { ...finding } : null },
+        }),
+      ),
     taken: close,
   });
+  const field = form.watch('field');
+  const options = FIELDS.filter(([name]) => name !== 'torque' || plugs.length > 0);
   return (
     <FormProvider {...form}>
       <Box
@@ -49,9 +74,15 @@ export function Correct({ record, close }: { record: number; close: () => void }
           e.preventDefault();
           submit();
         }}>
-        <OneOf name="field" label="What was wrong" options={FIELDS} />
-        <Line name="value" autoFocus label="What is right" most={80} />
-        <Line name="reason" label="Why" most={300} />
+        <OneOf<Typed> name="field" label="What was wrong" options={options} />
+        {field === 'torque' && <OneOf<Typed> name="plug" label="Which plug" options={plugs.map((p) => [p, p] as const)} />}
+        {field !== 'finding' && <Line<Typed> name="value" autoFocus label="What is right" most={80} hint={field === 'torque' ? 'empty: no figure' : ''} />}
+        {field === 'finding' && (
+          <Box sx={{ gridColumn: '1 / -1' }}>
+            <Controller name="finding" control={form.control} render={({ field: f }) => <Finding value={f.value} onChange={f.onChange} family={family} />} />
+          </Box>
+        )}
+        <Line<Typed> name="reason" label="Why" most={300} />
         <Button type="submit" variant="contained" disabled={act.isPending}>
           Correct it
         </Button>

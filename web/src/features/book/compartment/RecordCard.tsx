@@ -59,7 +59,7 @@ function Entries({ r }: { r: Record }) {
   );
 }
 
-export function RecordCard({ r, meter, mayWork }: { r: Record; meter: string; mayWork: boolean }) {
+export function RecordCard({ r, meter, family, mayWork }: { r: Record; meter: string; family: string; mayWork: boolean }) {
   const { show } = useShow();
   const [correcting, setCorrecting] = useState(false);
   const mayVoid = useMay('lead');
@@ -125,7 +125,7 @@ export function RecordCard({ r, meter, mayWork }: { r: Record; meter: string; ma
           <Box sx={{ color: 'text.secondary', typography: 'body2' }}>{r.by}</Box>
         </Box>
       </Box>
-      {correcting && <Correct record={r.id} close={() => setCorrecting(false)} />}
+      {correcting && <Correct record={r.id} family={family} plugs={r.torques.map((t) => t.plug).filter(Boolean)} close={() => setCorrecting(false)} />}
       {mayVoid && (
         <LittleForm
           small
