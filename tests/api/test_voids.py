@@ -145,3 +145,30 @@ def test_a_sheet_asks_about_litres_by_the_usual_fill_of_its_kind(api, depot):
     assert asked["errors"][0]["field"] == "capacity_ml"
     assert "2.1 L?" in asked["detail"]
     api.lead.post("/api/sheets", {**body, "kind": "hub gear", "capacity_ml": "25"}, expect=201)
+
+
+# --- earlier changes are questioned as in the Bay -----------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    ("amounts", "field", "words"),
+    [
+        ({"poured_ml": "1.5 L"}, "poured_ml", "1 500 mL went in, the sheet says 1 850 mL"),  # 19 %, beyond the 12 that a lip lets go
+        ({"poured_ml": "2.2 L"}, "poured_ml", "2 200 mL went in"),
+        ({"drained_ml": "2.2 L"}, "drained_ml", "2 200 mL came out"),
+    ],
+)
+def test_an_odd_amount_wants_its_reason_on_paper_too(api, depot, amounts, field, words):
+    asked = paper(api, depot, 409, **amounts)
+    assert asked["errors"][0]["field"] == field
+    assert words in asked["detail"].replace("\N{NO-BREAK SPACE}", " ")
+    made = paper(api, depot, reason="as the invoice says", **amounts)["id"]
+    assert any("as the invoice says" in g for g in OilRecord.objects.get(pk=made).gaps)
+
+
+def test_far_too_little_without_a_history_is_asked_on_paper_too(api, depot):
+    path = f"/api/book/{depot.rear.pk}"
+    body = {"on": "2026-06-01", "drained_ml": "900 mL", "lubricant_id": depot.heavy.pk}
+    asked = api.technician.post(path, body, expect=409)
+    assert "it ran low, or the sheet is wrong" in asked["detail"]
+    api.technician.post(path, body | {"reason": "it dripped for years"}, expect=201)

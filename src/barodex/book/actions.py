@@ -15,14 +15,15 @@ from barodex.core.due.interval import add_months
 from barodex.core.due.policy import bounded, look_by
 from barodex.core.findings.debris import assess
 from barodex.core.findings.finding import Assessment, DebrisContext, Finding
+from barodex.core.guide.steps import POUR_TOLERANCE
 from barodex.core.guide.visit_blocks import RATED
 from barodex.core.kinds.kind import clutches_inside
 from barodex.core.ledger.balance import LedgerEntry
 from barodex.core.ledger.drained import LEAST_DAYS, LEAST_KM, Loss, drained_sigma_ml
 from barodex.core.quantity.errors import Inconsistent, NeedsReason, OutOfRange, in_range
 from barodex.core.quantity.working import ml
-from barodex.core.sheet.plausible import more_than_it_holds
-from barodex.core.sheet.sheet import candidates_ml
+from barodex.core.sheet.plausible import less_than_it_should, more_than_it_holds
+from barodex.core.sheet.sheet import Sheet, candidates_ml
 from barodex.fleet.actions import add_reading, mark_void
 from barodex.fleet.models import Compartment
 from barodex.fleet.rules import limits_of
@@ -186,6 +187,26 @@ def usual_ml(compartment: Compartment, on: dt.date | None = None) -> float | Non
     return max((m for m in (sheet.capacity_ml, *candidates_ml(sheet)) if m is not None), default=None)
 
 
+def _is_short(compartment: Compartment, paper: PaperRecord, revision: SheetRevision, sheet: Sheet, sigma: float) -> bool:
+    """Whether far too little came out, where no fill is on record to hold it against; as the Bay asks."""
+    known = compartment_filled_before(compartment, paper.on) or len(candidates_ml(sheet)) > 1 or sheet.capacity_ml is None
+    if known or sheet.keeps_some or paper.drained_ml is None:
+        return False
+    return less_than_it_should(paper.drained_ml, sigma, sheet.capacity_ml or 0.0)
+
+
+def compartment_filled_before(compartment: Compartment, on: dt.date) -> bool:
+    """Whether a fill of a compartment is on record before a day."""
+    return any(m.sums.put_in and m.values["on"] < on for m in measured(records_of(compartment)))
+
+
+def _is_off(sheet: Sheet, poured_ml: float) -> bool:
+    """Whether what went in is further off a capacity that is no guess than the Bay lets go without a reason."""
+    if sheet.capacity_ml is None or sheet.keeps_some or len(candidates_ml(sheet)) > 1 or sheet.trust.get("capacity") == "guessed":
+        return False
+    return abs(poured_ml - sheet.capacity_ml) > POUR_TOLERANCE[sheet.fill_method] * sheet.capacity_ml + sheet.surplus_ml
+
+
 def _check_paper(compartment: Compartment, paper: PaperRecord, revision: SheetRevision) -> list[str]:
     """Refuse what cannot be and what stands already, as the Bay does; gives the explained gaps of what is only odd."""
     sheet = core_sheet(revision, compartment.variant)
@@ -197,8 +218,13 @@ def _check_paper(compartment: Compartment, paper: PaperRecord, revision: SheetRe
             continue
         in_range(name, volume, 1, 60_000, "mL")
         sigma = drained_sigma_ml(volume, revision.drain_method)
-        if most is not None and more_than_it_holds(name, volume, sigma, most):
-            odd.append((name, f"{ml(volume)} {words}, the sheet says {ml(most)}.", volume))
+        over = most is not None and more_than_it_holds(name, volume, sigma, most)
+        if name == "drained_ml" and _is_short(compartment, paper, revision, sheet, sigma):
+            odd.append((name, f"{ml(volume)} came out, the sheet says {ml(most or 0)}: it ran low, or the sheet is wrong.", volume))
+        if name == "poured_ml" and _is_off(sheet, volume):
+            odd.append((name, f"{ml(volume)} went in, the sheet says {ml(sheet.capacity_ml or 0)}.", volume))
+        elif over:
+            odd.append((name, f"{ml(volume)} {words}, the sheet says {ml(most or 0)}.", volume))
     same_day = OilRecord.objects.exclude(work="top-up").filter(box=compartment.box_id, on=paper.on)
     alike = same_day.filter(meter_value=paper.meter_value, lubricant_id=paper.lubricant_id)
     said = entries_of_records(list(alike.values_list("pk", flat=True)))

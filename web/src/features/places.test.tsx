@@ -85,7 +85,29 @@ describe('book', () => {
       field: 'drained_ml',
       value: '1.84 L',
       reason: 'read the wrong mark',
+      plug: '',
+      finding: null,
     });
+  });
+
+  it('puts a torque right at its plug, and what was found by tapping what it was', async () => {
+    const closed = { ...history.records[0], torques: [{ plug: 'drain plug', torque_nm: 43, as_written: '' }] };
+    const calls = at(`/${compartment}`, { [`GET /api/book/${compartment}`]: { ...history, records: [closed] }, 'POST /api/records': { id: 1 } });
+    await userEvent.click(await screen.findByRole('button', { name: 'Correct' }));
+    fireEvent.change(screen.getByLabelText('What was wrong'), { target: { value: 'torque' } });
+    fireEvent.change(screen.getByLabelText('What is right'), { target: { value: '50 Nm' } });
+    fireEvent.change(screen.getByLabelText('Why'), { target: { value: 'the other wrench' } });
+    await userEvent.click(screen.getByRole('button', { name: 'Correct it' }));
+    await waitFor(() => expect(calls.some((c) => c.method === 'POST')).toBe(true));
+    expect(calls.find((c) => c.method === 'POST')?.body).toMatchObject({ field: 'torque', plug: 'drain plug', value: '50 Nm' });
+    await userEvent.click(await screen.findByRole('button', { name: 'Correct' }));
+    fireEvent.change(screen.getByLabelText('What was wrong'), { target: { value: 'finding' } });
+    expect(screen.queryByLabelText('What is right')).toBeNull();
+    await userEvent.click(await screen.findByRole('button', { name: /whiskers/ }));
+    fireEvent.change(screen.getByLabelText('Why'), { target: { value: 'looked again' } });
+    await userEvent.click(screen.getByRole('button', { name: 'Correct it' }));
+    await waitFor(() => expect(calls.filter((c) => c.method === 'POST')).toHaveLength(2));
+    expect(calls.filter((c) => c.method === 'POST')[1]?.body).toMatchObject({ field: 'finding', plug: '', finding: { magnet: 'whiskers' } });
   });
 
   it('takes an earlier change from paper, with what was found', async () => {
