@@ -48,9 +48,12 @@ def stock_is_its_movements():
 
 def test_an_amount_put_right_takes_its_loss_and_what_follows_with_it(api, depot, record):
     assert newest(api, depot)["loss_band"] == "repair"
+    told = newest(api, depot)["loss_text"]
+    assert api.viewer.get(f"/api/book/{depot.gearbox.pk}/trend")["lost"] == told  # what stands out says what the record says
     assert FollowUp.objects.filter(record=record, cause="loss", done_at=None).count() == 1
     put_right(api, record, field="drained_ml", value="1840 mL")
     assert newest(api, depot)["loss_band"] == "tight"
+    assert api.viewer.get(f"/api/book/{depot.gearbox.pk}/trend")["lost"] == ""
     assert not FollowUp.objects.filter(record=record, cause="loss", done_at=None).exists()
     closed = FollowUp.objects.get(record=record, cause="loss")
     assert "misread the pan" in closed.outcome

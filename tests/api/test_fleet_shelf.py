@@ -171,7 +171,7 @@ def test_one_bad_row_refuses_the_file_and_names_the_row(api, depot):
     response = send(api, content.encode())
     assert response.status_code == 422
     rows = [e for e in response.json()["errors"] if e["field"].startswith("row ")]
-    assert [r["field"] for r in rows] == ["row 3", "row 4", "row 5", "row 6"]
+    assert [r["line"] for r in rows] == [3, 4, 5, 6]
     assert [w in r["message"] for w, r in zip(("No vehicle", "year-month-day", "formula", "lower than"), rows, strict=True)] == [True] * 4
     assert rows[0]["value"] == "Ghost"
     assert Reading.objects.filter(vehicle=depot.vehicle).count() == 3

@@ -80,6 +80,7 @@ class TrendView:
     rises: tuple[Rise, ...]
     surprises: tuple[Surprise, ...]
     exposures: tuple[Exposure, ...]
+    lost: str  # what the newest loss means; empty where it is tight or a weep
     loss: LossRate | None
     holds: Holds | None
     trip: Trip | None
@@ -277,9 +278,9 @@ def _trend_at(compartment_id: int, as_of: dt.date, ahead: float | None, until: d
     holds = trip = None
     known = revision.capacity_ml or next((m.sums.net_in.volume_ml for m in reversed(records) if m.sums.net_in), None)
     if loss and known:
-        holds = days_until_low(known, loss.rate, loss.sigma, use.rate.per_day, run_level or 0.0, meter)
+        holds = days_until_low(known, loss.rate_now, loss.sigma_now, use.rate.per_day, run_level or 0.0, meter)
         run = ahead if ahead is not None else use.rate.per_day * max(0, (until - as_of).days) if until else None
-        trip = loss_by(known, loss.rate, loss.sigma, run, run_level or 0.0, meter) if run is not None else None
+        trip = loss_by(known, loss.rate_now, loss.sigma_now, run, run_level or 0.0, meter) if run is not None else None
     return TrendView(
         compartment_id=c.pk,
         compartment=c.name,
@@ -297,6 +298,7 @@ def _trend_at(compartment_id: int, as_of: dt.date, ahead: float | None, until: d
         rises=seen.rises,
         surprises=tuple(_surprises(records, findings, meter)),
         exposures=tuple(_exposures(c, records, run_now, meter)),
+        lost=next((m.loss_text if m.loss.band not in ("tight", "weep") else "" for m in reversed(records) if m.loss), ""),
         loss=loss,
         holds=holds,
         trip=trip,

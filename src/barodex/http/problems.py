@@ -108,7 +108,7 @@ def problem(error: Exception) -> tuple[int, dict[str, Any]]:
         listed = [
             entry,
             *changed,
-            *({"field": f"row {r.line}", "message": r.message, "value": r.value} for r in getattr(error, "rows", ())),
+            *({"field": f"row {r.line}", "line": r.line, "message": r.message, "value": r.value} for r in getattr(error, "rows", ())),
         ]
     elif isinstance(error, exceptions.ValidationError):
         listed = _fields(error.detail)

@@ -117,6 +117,8 @@ def test_a_leak_that_grows_is_said_to_rise():
     assert worse.rising
     assert worse.real
     assert "rising" in worse.text
+    assert (worse.rate_now, worse.sigma_now) == (pytest.approx(13), pytest.approx(1))  # the latest alone: 260 ± 20 in 20 000 km
+    assert (loss_rate(steady).rate_now, loss_rate(steady).sigma_now) == (loss_rate(steady).rate, loss_rate(steady).sigma)
     assert "not to be told from none" in loss_rate([LossPoint(20_000, 30, 40)]).text
     assert loss_rate([LossPoint(100, 50, 10)], "h").text.endswith("per 100 h")
 

@@ -7,6 +7,7 @@ import pytest
 from barodex.core.guide.steps import Dose, Job
 from barodex.core.ledger.drained import Amount
 from barodex.core.quantity.errors import GateClosed, Inconsistent, NeedsReason, OutOfRange
+from barodex.core.run.ledgering import entries_of
 from barodex.core.run.measuring import drained_loss, measured_amount, target_of, told_variant
 from barodex.core.run.state import Cycle
 from barodex.core.sheet.sheet import Variant
@@ -87,6 +88,17 @@ def test_a_cycle_that_is_measured_again_after_its_pour_keeps_the_pour():
     ]
     found = ledger(walk, first.id, pan_ml=3700.0, temperature_c=20.0)
     assert found.cycles == [Cycle(pytest.approx(3700), pytest.approx(3900), Amount(3700.0, 20.0, pytest.approx(76.7, abs=0.1)))]
+
+
+def test_a_cycle_that_is_measured_again_stays_one_drain_in_the_ledger():
+    walk = exchange()
+    first = walk.to("measure.0")
+    walk.act(first.id, pan_ml=3900.0, temperature_c=20.0)
+    walk.to("measure.0")
+    job = walk.made.job("0")
+    assert [(e.kind, e.cycle) for e in entries_of(job, walk.state.ledgers["0"])] == [("drained", 1), ("oil", 1)]
+    found = ledger(walk, first.id, pan_ml=3700.0, temperature_c=20.0)
+    assert [(e.kind, e.amount.volume_ml) for e in entries_of(job, found)] == [("drained", 3700), ("oil", 3900)]
 
 
 def test_more_than_is_inside_does_not_come_out_in_a_cycle():

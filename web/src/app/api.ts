@@ -4,7 +4,8 @@ import { newId } from './ids';
 import type { components, paths } from './schema';
 
 export type Schemas = components['schemas'];
-export type FieldProblem = { field: string; message: string; value?: string; allowed?: string };
+/** ``line``: of a file, where the problem is one of its rows. */
+export type FieldProblem = { field: string; message: string; value?: string; allowed?: string; line?: number };
 export type ProblemDetails = { type: string; title: string; status: number; detail: string; errors: FieldProblem[] };
 
 /** A refused or failed request, with what the server says of it. */

@@ -3013,6 +3013,10 @@ export interface components {
             rate: number;
             /** Format: double */
             sigma: number;
+            /** Format: double */
+            rate_now: number;
+            /** Format: double */
+            sigma_now: number;
             points: number;
             real: boolean;
             rising: boolean;
@@ -4847,6 +4851,7 @@ export interface components {
             rises: components["schemas"]["Rise"][];
             surprises: components["schemas"]["Surprise"][];
             exposures: components["schemas"]["Exposure"][];
+            lost: string;
             loss: components["schemas"]["LossRate"] | null;
             holds: components["schemas"]["Holds"] | null;
             trip: components["schemas"]["Trip"] | null;

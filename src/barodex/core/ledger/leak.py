@@ -26,10 +26,13 @@ class LossPoint:
 
 @dataclass(frozen=True)
 class LossRate:
-    """Loss per 1 000 km (or 100 h) with its σ; ``real`` beyond 2σ; ``rising`` when the latest lies beyond 2σ above the earlier ones."""
+    """Loss per 1 000 km (or 100 h) with its σ over all points; ``real`` beyond 2σ; ``rising`` when the latest lies beyond 2σ above the earlier
+    ones: then ``rate_now`` with its σ is that of the latest alone, else that of all."""
 
     rate: float
     sigma: float
+    rate_now: float
+    sigma_now: float
     points: int
     real: bool
     rising: bool
@@ -91,20 +94,21 @@ def loss_rate(points: Sequence[LossPoint], meter: str = "km") -> LossRate:
         in_range("sigma_ml", p.sigma_ml, 0.01, 60_000, "mL")
     per, words = per_run(meter)
     rate, sigma = _fit(points, per)
-    rising = False
+    rising, now = False, (rate, sigma)
     if len(points) > 1:
         before, before_sigma = _fit(points[:-1], per)
         last, last_sigma = _fit(points[-1:], per)
         rising = last - before > 2 * math.hypot(before_sigma, last_sigma)
+        now = (last, last_sigma) if rising else now
     real = abs(rate) > 2 * sigma
     text = f"{rate:.1f} ± {2 * sigma:.1f} mL (2σ) per {words}" + ("" if real else ": not to be told from none")
     if real and rate < 0:
         text += ": more came out than went in"
     if rising:
-        text += "; rising"
+        text += f"; rising, {now[0]:.1f} ± {2 * now[1]:.1f} mL last"
     rows = tuple((f"over {grouped(p.run)} {meter}", f"{grouped(p.loss_ml)} ± {ml(2 * p.sigma_ml)} (2σ)") for p in points[-5:])
     working = Working("rate = Σwxy / Σwx², w = 1/σ²; σ = 1/√Σwx²", rows, "weighted least squares, JCGM 100 (GUM)")
-    return LossRate(rate, sigma, len(points), real, rising, text, working)
+    return LossRate(rate, sigma, *now, len(points), real, rising, text, working)
 
 
 @dataclass(frozen=True)

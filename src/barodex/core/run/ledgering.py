@@ -109,7 +109,7 @@ def measured_anew(ledger: Ledger) -> bool:
     ----------
     None needed.
     """
-    return ledger.cycle_out is not None and not (ledger.cycles and ledger.cycle_out is ledger.cycles[-1].drained)
+    return ledger.cycle_out is not None
 
 
 def cycles_ml(job: Job, ledger: Ledger) -> list[tuple[float, float]]:

@@ -17,7 +17,7 @@ from barodex.core.quantity.expansion import volume_at, volume_from_mass
 from barodex.core.quantity.working import ml, percent
 from barodex.core.run.gaps import note_gap, refuse_unreasoned
 from barodex.core.run.ledgering import balance_of
-from barodex.core.run.state import Cycle, State
+from barodex.core.run.state import Cycle, Ledger, State
 from barodex.core.sheet.plausible import less_than_it_should, more_than_it_holds
 from barodex.core.sheet.sheet import candidates_ml
 
@@ -165,6 +165,12 @@ def target_of(job: Job) -> tuple[float | None, str]:
     return job.sheet.capacity_ml, basis
 
 
+def _note_loss(job: Job, ledger: Ledger) -> None:
+    """The loss by the old oil, which came out first: later drains of an exchange, or what is mixed with flush fluid, say nothing of it."""
+    first = balance_of(job, ledger).first_out
+    ledger.loss = None if first is None else drained_loss(job, first)
+
+
 def _apply_cycle_measure(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:
     """What came out in a cycle: as much goes in again."""
     amount, ledger = measured_amount(job, values), state.ledgers[job.key]
@@ -179,11 +185,10 @@ def _apply_cycle_measure(state: State, step: Step, job: Job, values: Mapping[str
     number = int(step.id.rsplit(".", 1)[1])
     if number <= len(ledger.cycles):  # said again after its pour
         ledger.cycles[number - 1] = Cycle(amount.volume_ml, ledger.cycles[number - 1].poured_ml, amount)
+        _note_loss(job, ledger)
         return
     ledger.cycle_out = amount
-    if number == 1:
-        first = balance_of(job, ledger).first_out
-        ledger.loss = None if first is None else drained_loss(job, first)
+    _note_loss(job, ledger)
     ledger.target_ml, ledger.target_basis = amount.volume_ml, f"what came out in cycle {number}"
 
 
@@ -259,9 +264,7 @@ def _apply_old_oil(state: State, step: Step, job: Job, values: Mapping[str, Any]
     ledger.drained, ledger.cloth_ml = amount, float(values.get("rag_ml") or 0)
     ledger.drained_15_ml = at_reference(amount, job.density15).volume_ml
     # After cycles, or mixed with flush fluid, what comes out says nothing of the last fill.
-    if not ledger.cycles:
-        first = balance_of(job, ledger).first_out
-        ledger.loss = None if first is None else drained_loss(job, first)
+    _note_loss(job, ledger)
     ledger.variant = None if ledger.cycles or flushed or job.planned_cycles > 1 or job.flows else told_variant(job, amount)
     suction = job.sheet.drain_method == "suction" and not flushed
     inside = capacity or (job.last_net_in.volume_ml if job.last_net_in else None)

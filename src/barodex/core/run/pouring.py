@@ -67,6 +67,7 @@ def apply_pour_done(state: State, procedure: Procedure, step: Step, job: Job, va
         )
     if step.cycle:
         ledger.cycles.append(Cycle(ledger.cycle_out.volume_ml if ledger.cycle_out else 0.0, ledger.poured_ml, ledger.cycle_out))
+        ledger.cycle_out = None
         ledger.past_pours += ledger.pours
         ledger.pours, ledger.poured_ml = [], 0.0
         ledger.target_ml, ledger.target_basis = target_of(job)

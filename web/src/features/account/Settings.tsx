@@ -41,6 +41,8 @@ export default function Settings() {
     mutationFn: () => ask(client.DELETE('/api/session')),
     onSuccess: () => {
       cache.clear();
+      // What was typed and not sent is nobody else's to see.
+      for (const key of Object.keys(sessionStorage)) if (key.startsWith('barodex.')) sessionStorage.removeItem(key);
       window.location.assign('/');
     },
   });

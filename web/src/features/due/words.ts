@@ -43,7 +43,7 @@ export function dueSentence(c: Schemas['CompartmentDue'], meter: string, today: 
   const when = c.on ? nearDate(c.on, today) : 'no date';
   const spread = c.earliest && c.latest && c.earliest !== c.latest ? ` (between ${nearDate(c.earliest, today)} and ${nearDate(c.latest, today)})` : '';
   const limit = LIMITS[c.limit] ?? c.limit;
-  if (c.held_until) return `Left closed under warranty, then due: ${when}. ${c.basis}.`.replace('..', '.');
+  if (c.held_until) return `Left closed under warranty, then due: ${when}. ${c.basis}.`;
   const amount = !ON_METER.includes(c.limit) || c.left === null ? '' : c.left < 0 ? `, ${show(-c.left, kind)} over` : `, ${show(c.left, kind)} left`;
   return `${c.used > 1 ? 'Overdue' : 'Due'} ${limit}: ${when}${spread}${amount}. Interval from ${c.basis}.`;
 }

@@ -19,12 +19,13 @@ function Item({ strong, children }: { strong: ReactNode; children?: ReactNode })
 export function StandsOut({ trend }: { trend: Trend }) {
   const { show } = useShow();
   const unit = trend.meter === 'h' ? 'engine_hours' : 'distance';
-  const quiet = !trend.rises.length && !trend.surprises.length && !trend.exposures.length && !trend.loss?.rising && !trend.against?.above;
+  const quiet = !trend.rises.length && !trend.surprises.length && !trend.exposures.length && !trend.lost && !trend.loss?.rising && !trend.against?.above;
   return (
     <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0, display: 'grid', gap: 1.25 }}>
       {trend.rises.map((r) => (
         <Item key={r.rule + r.text} strong={r.text} />
       ))}
+      {trend.lost && <Item strong="Oil is lost.">{trend.lost}</Item>}
       {trend.loss?.rising && <Item strong="It loses more than it used to.">{trend.loss.text}</Item>}
       {trend.against && (
         <Box component="li" sx={{ listStyle: 'none' }}>

@@ -246,7 +246,7 @@ describe('readings from a file', () => {
           ...problem('inconsistent', 'Nothing was taken: 1 row(s) need mending.', 422),
           errors: [
             { field: 'file', message: 'Nothing was taken' },
-            { field: 'row 3', message: 'No vehicle of that name or plate.', value: 'Ghost' },
+            { field: 'row 3', line: 3, message: 'No vehicle of that name or plate.', value: 'Ghost' },
           ],
         },
       }),

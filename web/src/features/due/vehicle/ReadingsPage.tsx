@@ -40,7 +40,7 @@ export function ReadingsPage() {
     },
     onSuccess: () => cache.invalidateQueries(),
   });
-  const rows = send.error instanceof Refused ? send.error.problem.errors.filter((e) => e.field.startsWith('row ')) : [];
+  const rows = send.error instanceof Refused ? send.error.problem.errors.filter((e) => e.line !== undefined) : [];
   return (
     <Page title="Readings from a file" note={<Link to="/due">back to Due</Link>}>
       <Box sx={{ display: 'grid', gap: 2, maxWidth: 760 }}>
@@ -91,8 +91,8 @@ export function ReadingsPage() {
             </TableHead>
             <TableBody>
               {rows.map((r) => (
-                <TableRow key={r.field + r.value}>
-                  <TableCell>{r.field.replace('row ', '')}</TableCell>
+                <TableRow key={`${r.line} ${r.value}`}>
+                  <TableCell>{r.line}</TableCell>
                   <TableCell>{r.value}</TableCell>
                   <TableCell>{r.message}</TableCell>
                 </TableRow>
