@@ -163,3 +163,19 @@ def new_act(kind: str, step: str, **values):
 
 def local_today():
     return timezone.localtime(NOW).date()
+
+
+@pytest.fixture
+def record(api, depot, people):
+    """A change of the gearbox led and signed, of which 1 640 mL came out at 38 °C."""
+    from barodex.book.models import OilRecord
+    from barodex.demo.walk import Outcome, walk
+
+    body = {
+        "vehicle_id": depot.vehicle.pk,
+        "meter_value": "72 000",
+        "jobs": [{"compartment_id": depot.gearbox.pk, "lubricant_id": depot.light.pk}],
+    }
+    service = api.technician.post("/api/services", body, expect=201)["id"]
+    walk(people["technician"], service, {"Gearbox": Outcome(1640, 38)})
+    return OilRecord.objects.get(service=service)

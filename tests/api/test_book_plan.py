@@ -8,20 +8,7 @@ from pypdf import PdfReader
 
 from barodex import clock
 from barodex.book.models import Correction, LedgerRow, OilRecord
-from barodex.demo.walk import Outcome, walk
 from tests.conftest import NOW, TODAY
-
-
-@pytest.fixture
-def record(api, depot, people):
-    body = {
-        "vehicle_id": depot.vehicle.pk,
-        "meter_value": "72 000",
-        "jobs": [{"compartment_id": depot.gearbox.pk, "lubricant_id": depot.light.pk}],
-    }
-    service = api.technician.post("/api/services", body, expect=201)["id"]
-    walk(people["technician"], service, {"Gearbox": Outcome(1640, 38)})
-    return OilRecord.objects.get(service=service)
 
 
 def test_the_history_draws_in_against_out(api, depot, record):

@@ -4,28 +4,15 @@ import random
 
 import pytest
 
-from barodex.book.models import Correction, FollowUp, LedgerRow, OilRecord
+from barodex.book.models import Correction, FollowUp, LedgerRow
 from barodex.core.ledger.balance import INTO, OUT_OF
 from barodex.core.quantity.errors import CoreError
-from barodex.demo.walk import Outcome, walk
 from barodex.shelf.models import Container, StockMovement
 
 CHIP = {"magnet": "cap", "colour": "dark brown", "clarity": "clear", "smell": "none"} | {
     "particles": [{"form": "chip", "metal": "steel", "count": 1, "size_mm": 3.0, "magnetic": None}]
 }
 GOOD = {"magnet": "film", "colour": "brown", "clarity": "clear", "smell": "none", "particles": []}
-
-
-@pytest.fixture
-def record(api, depot, people):
-    body = {
-        "vehicle_id": depot.vehicle.pk,
-        "meter_value": "72 000",
-        "jobs": [{"compartment_id": depot.gearbox.pk, "lubricant_id": depot.light.pk}],
-    }
-    service = api.technician.post("/api/services", body, expect=201)["id"]
-    walk(people["technician"], service, {"Gearbox": Outcome(1640, 38)})
-    return OilRecord.objects.get(service=service)
 
 
 def newest(api, depot):
