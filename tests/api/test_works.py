@@ -62,6 +62,8 @@ def test_a_top_up_begins_no_interval_and_its_amount_counts_as_put_in(api, depot,
     assert live == pytest.approx((1850 + 200 - 1800) * 0.9964, abs=4)  # both brought to 15 °C, by ASTM D1250 at 870 kg/m³
     assert [r["work"] for r in shown] == ["change", "top-up", "change"]
     assert shown[-1]["loss_15_ml"] == pytest.approx(live)  # the book says what the page said
+    told = api.viewer.get(f"/api/services/{again}")["ledgers"][0]["loss"]
+    assert (told["band"], told["within_ml"]) == (shown[-1]["loss_band"], pytest.approx(shown[-1]["loss_within_ml"]))
 
 
 def test_a_correction_keeps_the_exposure_shortens_the_interval_and_asks_for_a_sample(api, depot, people):

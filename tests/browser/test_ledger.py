@@ -85,6 +85,14 @@ def test_every_place_tells_the_same_amounts(signed_in: Page, vehicle, box, job, 
     assert kinds <= {e["kind"] for e in record["entries"]}
     assert record["poured_ml"] == pytest.approx(sum(e["volume_ml"] for e in record["entries"] if e["kind"] in ("oil", "top-up")))
 
+    # The loss that was told under the vehicle is the one that the book tells.
+    live = get(page, f"/api/services/{service}")["ledgers"][0]["loss"]
+    assert (live is None) == (record["loss_15_ml"] is None)
+    if live is not None:
+        assert live["loss_ml"] == pytest.approx(record["loss_15_ml"])
+        assert live["within_ml"] == pytest.approx(record["loss_within_ml"])
+        assert live["band"] == record["loss_band"]
+
     # What was drawn is gone from the shelf, to the millilitre.
     after = on_the_shelf(page)
     gone = {c: before[c] - after.get(c, 0.0) for c in before if before[c] - after.get(c, 0.0) > 1e-6}  # an empty one is no longer listed

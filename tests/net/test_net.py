@@ -87,6 +87,7 @@ ON_PURPOSE: tuple[tuple[str, str, str], ...] = (
             ),
             ("/book/*/trend/said/loss/*", "A rate is told with 2σ, and what tells no loss is left out."),
             ("/book/*/trend/said/points/*", "A loss is told with 2σ; what stays inside unknown tells none."),
+            ("/book/*/said/records/*/run", "What the oil ran is read between the readings where the meter was not read on the day."),
             ("/book/*/trend/said/lost", "What stands out says what the newest loss means, as the record does."),
             ("/book/*/trend/said/run_now", "What the oil has run is told as for the due date: in season, at the rate of use to come."),
             ("/book/*/tried/said/oils/*", "A rate is told with 2σ, and what the oil has run as for the due date."),

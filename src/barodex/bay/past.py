@@ -11,13 +11,15 @@ from barodex.fleet.models import Compartment
 from .facts import Past
 
 
-def past_of(compartment: Compartment, as_of: dt.date) -> Past:
-    """What is known of a compartment today."""
+def past_of(compartment: Compartment, as_of: dt.date, meter_value: float | None, topped: bool = False) -> Past:
+    """What is known of a compartment today; ``meter_value`` as it was read now, km or h, None not read; a top-up
+    (``topped``) is held against the level as it was last set, a drain against the last fill."""
     history = history_of(compartment, as_of)
     last = history.last_change
     if last is None:
         return Past()
-    ran, run = history.run_since_change, history.interval_run
+    since = (history.last_set if topped else history.filled) or last
+    ran, run = history.run_until(since, meter_value), history.interval_run_until(since, meter_value)
     past = Past(
         first_change=last.record.factory_fill,
         last_filled_on=last.values["on"],

@@ -174,7 +174,7 @@ def measured(records: Iterable[OilRecord], meter: Meter | BoxMeter | None = None
         dense = before.oil or density(r)
         sums = balance_of(r, mine, None if topped else before.inside, dense)
         since = before.looked if topped else before.filled
-        ran = meter.between(*since, *here) if meter is not None and since[0] is not None and values["meter_value"] is not None else None
+        ran = meter.between(*since, *here) if meter is not None and since[0] is not None else None
         run = ran if ran and ran > 0 else None
         loss, text = _loss(r, sums, before, dense, run, interval_run(r, ran, since[0], values["on"]))
         found.append(

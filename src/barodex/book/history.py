@@ -35,31 +35,37 @@ class History:
     def last_change(self) -> Measured | None:
         return self.changes[-1] if self.changes else None
 
+    @property
+    def last_set(self) -> Measured | None:
+        """The record by which the level was last set, tops-up among them."""
+        return next((m for m in reversed(self.measured) if m.sums.put_in), None)
+
     @cached_property
-    def _last_fill(self) -> Measured | None:
+    def filled(self) -> Measured | None:
+        """The change by which it was last filled."""
         return next((m for m in reversed(self.changes) if m.sums.put_in), None)
 
     @property
     def last_fill(self) -> Amount | None:
         """What stays of the last fill, at 15 °C: the next drain is set against it. None where nobody knows, or it flowed through."""
-        return self._last_fill.sums.net_in if self._last_fill else None
+        return self.filled.sums.net_in if self.filled else None
 
     @property
     def inside(self) -> Amount | None:
         """What was inside after the last fill, what was left behind included, at 15 °C."""
-        return self._last_fill.sums.inside if self._last_fill else None
+        return self.filled.sums.inside if self.filled else None
 
     @property
     def oil_density(self) -> float | None:
         """Of what is inside, kg/m³ at 15 °C."""
-        return density(self._last_fill.record) if self._last_fill else None
+        return density(self.filled.record) if self.filled else None
 
     @property
     def topups(self) -> tuple[Amount, ...]:
         """What was topped up since the last fill, at 15 °C."""
-        if self._last_fill is None:
+        if self.filled is None:
             return ()
-        after = self.measured[self.measured.index(self._last_fill) + 1 :]
+        after = self.measured[self.measured.index(self.filled) + 1 :]
         return tuple(m.sums.net_in for m in after if m.record.work == "top-up" and m.sums.net_in)
 
     @property
@@ -87,12 +93,14 @@ class History:
         """What the oil that is inside has run, km or h."""
         return self.run_since(self.last_change) if self.last_change else None
 
-    @property
-    def interval_run(self) -> Run | None:
-        """Of its interval, since the last change; None unknown."""
-        if self.last_change is None:
-            return None
-        return interval_run(self.last_change.record, self.run_since_change, self.last_change.values["on"], self.as_of)
+    def run_until(self, m: Measured, meter_value: float | None) -> float | None:
+        """What was run between a record and a change on the day asked for, as the book will tell it of that change: by the meter as it is read
+        then, else by the readings there are; km or h."""
+        return self.meter.between(m.values["on"], m.values["meter_value"], self.as_of, meter_value)
+
+    def interval_run_until(self, m: Measured, meter_value: float | None) -> Run | None:
+        """Of its interval, between a record and a change on the day asked for; None unknown."""
+        return interval_run(m.record, self.run_until(m, meter_value), m.values["on"], self.as_of)
 
 
 def history_of(c: Compartment, as_of: dt.date, records: list[Measured] | None = None) -> History:

@@ -220,7 +220,7 @@ def _add_job(service: Service, spec: JobSpec, at: str) -> ServiceJob:
             value=lubricant.name,
         )
     _keep_facts(compartment, answers)
-    past = past_of(compartment, clock.today())
+    past = past_of(compartment, clock.today(), service.meter_value, spec.work.kind == "top-up")
     variant = variant_of(compartment, revision, answers)
     work = check_work_spec(core_sheet(revision, variant), spec.work, at, past.depth_mm is not None)
     if verdict.rinse:
