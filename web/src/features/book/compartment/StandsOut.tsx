@@ -55,7 +55,7 @@ export function StandsOut({ trend }: { trend: Trend }) {
           </span>
         </Item>
       ))}
-      {quiet && <li>Nothing stands out: no rise, no surprise, no wrong oil.</li>}
+      {quiet && <li>Nothing stands out: no rise, no surprise, no loss, no wrong oil.</li>}
     </Box>
   );
 }

@@ -41,9 +41,17 @@ describe('the trend', () => {
     expect(screen.getByText(/Look for: yellow flecks/)).toBeInTheDocument();
   });
 
-  it('says so when nothing does', () => {
+  it('never says so beside a repair', () => {
     serve({});
     show(<StandsOut trend={T} />);
+    expect(screen.getByText('Oil is lost.')).toBeInTheDocument();
+    expect(screen.getByText(/Repair before the next interval/)).toBeInTheDocument();
+    expect(screen.queryByText(/Nothing stands out/)).toBeNull();
+  });
+
+  it('says so when nothing does', () => {
+    serve({});
+    show(<StandsOut trend={{ ...T, lost: '' }} />);
     expect(screen.getByText(/Nothing stands out/)).toBeInTheDocument();
   });
 
