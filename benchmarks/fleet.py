@@ -160,11 +160,11 @@ def _timed(act: Callable[[], Any], times: int = 1, best: bool = False) -> float:
 # The bare SQL that reads the rows that a figure needs, and no more.
 ALL_ROWS = (
     'SELECT vehicle_id, "on", value, swap, duty FROM fleet_reading ORDER BY "on", id',
-    "SELECT id, vehicle_id, sheet_id, name, slot FROM fleet_compartment ORDER BY id",
+    "SELECT id, box_id, vehicle_id, sheet_id, name, slot FROM fleet_compartment ORDER BY id",
     "SELECT * FROM fleet_vehicle ORDER BY id",
     "SELECT * FROM shelf_sheetrevision",
-    'SELECT * FROM (SELECT compartment_id, "on", meter_value, oil, finding, level, interval_factor, poured_ml, '
-    'ROW_NUMBER() OVER (PARTITION BY compartment_id ORDER BY "on" DESC, id DESC) place FROM book_oilrecord '
+    'SELECT * FROM (SELECT box_id, "on", meter_value, oil, finding, level, interval_factor, cap_run, '
+    'ROW_NUMBER() OVER (PARTITION BY box_id ORDER BY "on" DESC, id DESC) place FROM book_oilrecord '
     "WHERE work <> 'top-up') WHERE place = 1",
 )
 
@@ -178,7 +178,7 @@ def bare_sql(connection: sqlite3.Connection, where: str = "") -> int:
             if "fleet_vehicle" in query or table == "vehicle_id":
                 query = query.replace(" ORDER BY", f" WHERE {table} {where} ORDER BY")
             elif "book_oilrecord" in query:
-                chosen = f"compartment_id IN (SELECT id FROM fleet_compartment WHERE vehicle_id {where}) AND "
+                chosen = f"box_id IN (SELECT box_id FROM fleet_compartment WHERE vehicle_id {where}) AND "
                 query = query.replace("WHERE work", f"WHERE {chosen}work")
         rows += len(connection.execute(query).fetchall())
     return rows

@@ -262,26 +262,26 @@ class FollowUpView:
     stop: bool
 
 
+_AT = "record__box__place"  # where the box is fitted now
+_OPEN = (
+    "pk",
+    f"{_AT}__vehicle_id",
+    f"{_AT}__vehicle__name",
+    f"{_AT}__name",
+    "what",
+    "due_on",
+    "due_meter",
+    f"{_AT}__vehicle__meter",
+    "stop",
+)
+
+
 def open_follow_ups(vehicle_id: int | None = None) -> list[FollowUpView]:
     """What must be looked at again, of all vehicles or one, soonest first."""
-    rows = FollowUp.objects.filter(done_at=None).exclude(record__box__place=None).select_related("record__box__place__vehicle")
+    rows = FollowUp.objects.filter(done_at=None).exclude(record__box__place=None)
     if vehicle_id is not None:
         rows = rows.filter(record__box__place__vehicle_id=vehicle_id)
-    found = [
-        FollowUpView(
-            id=f.pk,
-            vehicle_id=f.record.box.place.vehicle_id,
-            vehicle=f.record.box.place.vehicle.name,
-            compartment=f.record.box.place.name,
-            what=f.what,
-            due_on=f.due_on,
-            due_meter=f.due_meter,
-            meter=f.record.box.place.vehicle.meter,
-            stop=f.stop,
-        )
-        for f in rows
-    ]
-    return sorted(found, key=soonest)
+    return sorted((FollowUpView(*row) for row in rows.values_list(*_OPEN)), key=soonest)
 
 
 def soonest(f: FollowUpView) -> tuple[bool, dt.date, int]:
