@@ -58,6 +58,16 @@ def test_what_it_ran_goes_on_in_another_vehicle(api, depot, people, other):
     enter_record(tech, other.pk, PaperRecord(TODAY, 10_600, depot.light.pk, drained_ml=1800, drained_c=20.0, poured_ml=1850))
     newest = api.viewer.get(f"/api/book/{other.pk}")["records"][-1]
     assert newest["run"] == pytest.approx(9_700)
+    # What was written of it in the other vehicle is put right all the same.
+    first = api.viewer.get(f"/api/book/{other.pk}")["records"][-2]
+    body = {"field": "finding", "finding": {"magnet": "film", "colour": "brown"}, "reason": "it stood on the tag"}
+    api.technician.post(f"/api/records/{first['id']}/corrections", body, expect=201)
+    api.technician.post(
+        f"/api/records/{first['id']}/corrections", {"field": "poured_ml", "value": "1840 mL", "reason": "misread"}, expect=201
+    )
+    again = api.viewer.get(f"/api/book/{other.pk}")["records"]
+    assert (again[-2]["level"], again[-2]["poured_ml"]) == (1, 1840)
+    assert again[-1]["loss_15_ml"] == pytest.approx(40, abs=5)
     assert newest["loss_15_ml"] == pytest.approx(50, abs=5)
 
 

@@ -87,6 +87,10 @@ def test_an_exchange_draws_every_cycle_from_stock_and_says_what_it_came_to(api, 
         ("oil", 4500, 2),
     ]
     assert (shown["drained_ml"], shown["poured_ml"]) == (7600, 8300)
+    less = {"field": "drained_ml", "value": "3 L", "reason": "misread"}
+    asked = api.technician.post(f"/api/records/{record.pk}/corrections", less, expect=422)
+    assert asked["errors"][0]["field"] == "value"
+    assert "alone make" in asked["detail"]
     assert shown["inside_15_ml"] == pytest.approx((9500 - 7600 + 8300 - (shown["run_out_ml"] or 0)) * 0.996, rel=0.02)  # the whole box
     assert shown["fresh_share"] == pytest.approx(api.viewer.get(f"/api/services/{automatic.service}")["ledgers"][0]["fresh"])
     assert any("would reach the 70\N{NO-BREAK SPACE}%" in g for g in record.gaps)  # two drains are not enough, and the reason stands

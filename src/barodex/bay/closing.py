@@ -54,7 +54,6 @@ def details_of(service: Service, procedure: guide.Procedure, state: run.State, k
         "attached": [f"{s.task}: {_noted(state, s).get('done', 'passed')}" for s in rode_along],
         "refit": list(state.refit),
         "handed_in_ml": waste.get("waste_ml"),
-        "waste_oil": ledger.exposure.get("wrong_oil") or service_oil_before(service, key),
         "where_to": ", ".join(w for w in (waste.get("container"), waste.get("where_to")) if w),
         "time": f"{sum(t.taken_s for t in times) / 60:.0f} of {sum(t.planned_s for t in times) / 60:.0f} minutes",
         "minutes": {t.phase: [round(t.taken_s / 60, 1), round(t.planned_s / 60, 1)] for t in times},
@@ -65,12 +64,6 @@ def details_of(service: Service, procedure: guide.Procedure, state: run.State, k
 def _noted(state: run.State, step: guide.Step) -> dict[str, Any]:
     here = state.steps[step.id]
     return dict(here.act.values) if here.status == "done" and here.act else {}
-
-
-def service_oil_before(service: Service, key: str) -> str:
-    """The oil that was inside before, by the last record; empty when nobody knows."""
-    job = next(j for j in guides.jobs_of(service) if str(j.compartment_id) == key)
-    return job.known.oil
 
 
 def factor_of(job: guide.Job, ledger: run.Ledger) -> float:

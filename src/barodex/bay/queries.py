@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from barodex import clock
-from barodex.book.amounts import measured, records_of
+from barodex.book.amounts import measured, records_of_box
 from barodex.book.learning import offered_ml
 from barodex.book.models import FollowUp
 from barodex.core import guide, run
@@ -254,7 +254,7 @@ def _records(service: Service) -> tuple[RecordRef, ...]:
     """The records of a service with their sums, as the book has them now."""
     found = []
     for record in service.records.select_related("compartment__sheet", "compartment__vehicle"):
-        m = next((m for m in measured(records_of(record.compartment)) if m.record.pk == record.pk), None)
+        m = next((m for m in measured(records_of_box(record.box_id)) if m.record.pk == record.pk), None)
         if m is None:
             continue
         inside = m.sums.inside

@@ -33,7 +33,7 @@ from barodex.shelf.actions.sheets import figures_of
 from barodex.shelf.models import Lubricant, SheetRevision
 from barodex.shelf.queries import core_sheet, current_revision
 
-from .amounts import measured, records_of
+from .amounts import measured, records_of, records_of_box
 from .closed import ClosedWith, to_rows
 from .learning import learnt_of, offered_ml
 from .ledger import entries_of_records, paper_entries, totals, write_entries
@@ -258,21 +258,22 @@ def void_record(by: Person, record_id: int, reason: str) -> OilRecord:
 
 
 def judged_finding(
-    compartment: Compartment, revision: SheetRevision, finding: Finding, on: dt.date, meter_value: float | None
+    compartment: Compartment, revision: SheetRevision, finding: Finding, on: dt.date, meter_value: float | None, box_id: int | None = None
 ) -> Assessment:
-    """A finding of a day judged against what was seen before it, and what was run since."""
-    looked = [m for m in measured(records_of(compartment)) if m.record.level is not None and m.values["on"] < on]
+    """A finding of a day judged against what was seen of the box before it, and what was run since; the one that is fitted, if not said."""
+    box = compartment.box_id if box_id is None else box_id
+    looked = [m for m in measured(records_of_box(box)) if m.record.level is not None and m.values["on"] < on]
     previous = looked[-1] if looked else None
     slip = compartment.limited_slip if revision.limited_slip is None else revision.limited_slip
     ran = None
     if previous is not None and meter_value is not None and compartment.vehicle.meter == "km":
-        ran = meter_of_box(compartment.box_id).between(previous.values["on"], previous.values["meter_value"], on, meter_value)
+        ran = meter_of_box(box).between(previous.values["on"], previous.values["meter_value"], on, meter_value)
     return assess(
         finding,
         DebrisContext(
             compartment.sheet.kind,
             None if ran is None else max(0.0, ran),
-            first_change=is_first_change(compartment, on),
+            first_change=is_first_change(box, on),
             yellow_metal=revision.yellow_metal,
             magnet_fitted=any(p.magnet for p in revision.plugs.all()),
             previous=past_finding(previous.record) if previous else None,
@@ -332,7 +333,7 @@ def adopt_capacity(by: Person, record_id: int) -> SheetRevision:
     require(by, "lead")
     record = RECORDS.select_related("compartment__sheet").get(pk=record_id)
     newest = current_revision(record.compartment.sheet.revisions.all(), clock.today())
-    here = next((m for m in measured(records_of(record.compartment)) if m.record.pk == record.pk), None)
+    here = next((m for m in measured(records_of_box(record.box_id)) if m.record.pk == record.pk), None)
     took = offered_ml(here, newest) if here else None
     if here is None or took is None:
         raise Inconsistent(

@@ -101,8 +101,13 @@ class Measured:
 
 
 def records_of(c: Compartment) -> list[OilRecord]:
-    """The records of a compartment that was loaded with its sheet and vehicle, as far as amounts and findings need them."""
-    records = list(OilRecord.objects.filter(box=c.box_id))
+    """The records of the box that is fitted in a compartment, as far as amounts and findings need them."""
+    return records_of_box(c.box_id)
+
+
+def records_of_box(box_id: int) -> list[OilRecord]:
+    """The records of a box, wherever it was fitted when they were written."""
+    records = list(OilRecord.objects.filter(box=box_id))
     for name, model in (("revision", SheetRevision), ("lubricant", Lubricant), ("compartment", Compartment)):
         chosen = model.objects.select_related("vehicle", "sheet") if model is Compartment else model.objects
         wanted = chosen.in_bulk({getattr(r, f"{name}_id") for r in records} - {None})

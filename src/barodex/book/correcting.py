@@ -16,7 +16,7 @@ from barodex.core.quantity.errors import CoreError, Inconsistent, OutOfRange, in
 from barodex.core.quantity.quantity import parse_quantity
 
 from .actions import Entry, follow_ups, judged_finding, usual_ml
-from .amounts import measured, records_of
+from .amounts import measured, records_of_box
 from .ledger import AMOUNTS, entries_of_records, replace_entries, totals
 from .models import Correction, FollowUp, OilRecord
 from .queries import CORRECTABLE, corrected, past_finding
@@ -115,15 +115,15 @@ def correct_finding(by: Person, record_id: int, finding: Finding, reason: str) -
     record = _checked(by, record_id, reason)
     if record.revision is None:
         raise Inconsistent("This record follows no sheet: a finding cannot be judged.", field="finding", value="")
-    here = next(m for m in measured(records_of(record.compartment)) if m.record.pk == record.pk)
+    here = next(m for m in measured(records_of_box(record.box_id)) if m.record.pk == record.pk)
     old, on, meter = past_finding(here.record), here.values["on"], here.values["meter_value"]
-    judged = judged_finding(record.compartment, record.revision, finding, on, meter)
+    judged = judged_finding(record.compartment, record.revision, finding, on, meter, record.box_id)
     if judged.level is None:
         raise Inconsistent("Nothing was looked at: tap what was seen.", field="finding", value="")
     if old == finding:
         raise Inconsistent("That is what it says already.", field="finding", value="")
     # What shortened the interval beside the finding goes on doing so.
-    was = judged_finding(record.compartment, record.revision, old, on, meter).interval_factor if old is not None else 1.0
+    was = judged_finding(record.compartment, record.revision, old, on, meter, record.box_id).interval_factor if old is not None else 1.0
     beside = min(1.0, here.record.interval_factor / was) if was else 1.0
     by_km = record.compartment.vehicle.meter == "km"
     after = {
@@ -144,7 +144,7 @@ def correct_finding(by: Person, record_id: int, finding: Finding, reason: str) -
 def correct_torque(by: Person, record_id: int, plug: str, typed: str, reason: str) -> Correction:
     """Set right what a plug was closed with; empty: no figure is known."""
     record = _checked(by, record_id, reason)
-    here = next(m for m in measured(records_of(record.compartment)) if m.record.pk == record.pk)
+    here = next(m for m in measured(records_of_box(record.box_id)) if m.record.pk == record.pk)
     rows = [dict(t) for t in here.record.torques]
     mine = next((t for t in rows if t["plug"] == plug), None)
     if mine is None:
@@ -163,19 +163,16 @@ def _follow_again(by: Person, record: OilRecord, correction: Correction, cause: 
     closed = FollowUp.objects.filter(record=record, cause=cause).exclude(done_at=None).exclude(done_at__in=record.corrections.values("at"))
     was_open = open_ones.exists() or not closed.exists()
     open_ones.update(done_at=correction.at, done_by=by, outcome=f"its record was put right: {correction.reason}"[:300])
-    newest = (
-        record.pk
-        == OilRecord.objects.filter(box=record.box_id).exclude(work="top-up").order_by("-on", "-id").values_list("pk", flat=True)[0]
-    )
+    newest = record.pk == OilRecord.objects.filter(box=record.box_id).order_by("-on", "-id").values_list("pk", flat=True).first()
     if not was_open or not newest or entry.revision is None:
         return
-    lost = next((m.loss for m in measured(records_of(record.compartment)) if m.record.pk == record.pk), None) if only_loss else None
+    lost = next((m.loss for m in measured(records_of_box(record.box_id)) if m.record.pk == record.pk), None) if only_loss else None
     follow_ups(record.compartment, record, entry, lost)
 
 
 def _loss_again(by: Person, record: OilRecord, correction: Correction) -> None:
     """An amount was put right: the loss of its record and of the one after it are told anew, and what follows from them."""
-    chain = measured(records_of(record.compartment))
+    chain = measured(records_of_box(record.box_id))
     place = next((k for k, m in enumerate(chain) if m.record.pk == record.pk), None)
     for m in chain[place : place + 2] if place is not None else ():
         entry = Entry(m.values["on"], m.values["meter_value"], revision=m.record.revision)

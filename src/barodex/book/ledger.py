@@ -10,7 +10,9 @@ from dataclasses import dataclass, replace
 from barodex.accounts.models import Person
 from barodex.core.ledger.balance import EMPTIES, STATED_C, Balance, LedgerEntry, Start, balance, start_of
 from barodex.core.ledger.drained import Amount, drained_amount, poured_amount, usual_warmth
+from barodex.core.quantity.errors import OutOfRange
 from barodex.core.quantity.expansion import DEFAULT_DENSITY15, volume_at
+from barodex.core.quantity.working import ml
 from barodex.core.sheet.sheet import keeps_some
 from barodex.shelf.models import SheetRevision
 
@@ -143,7 +145,15 @@ def replace_entries(by: Person, record: OilRecord, field_name: str, value: float
         others = [r for r in standing if r.cycle != last.cycle]
         touched = [r for r in standing if r.cycle == last.cycle]
         left = value - sum(r.volume_ml for r in others)
-        made = _made(record, last.kind, max(0.0, left), last.entry.amount)
+        if left < 0:
+            alone = value - left
+            raise OutOfRange(
+                f"The other drains of this exchange alone make {ml(alone)}: less cannot be.",
+                field="value",
+                value=value,
+                allowed=f"from {ml(alone)} on",
+            )
+        made = _made(record, last.kind, left, last.entry.amount)
         after = [(last.place, LedgerEntry(last.kind, made, None, last.cycle))]
     else:
         place = _place_for(record, field_name)

@@ -236,9 +236,9 @@ def _told(field: str, value: Any) -> str:
     return "unknown" if value is None else str(value)
 
 
-def is_first_change(compartment: Compartment, on: dt.date) -> bool:
+def is_first_change(box_id: int, on: dt.date) -> bool:
     """Whether the oil that comes out on a day is the factory fill. Without a trace it is unknown, which is not the same."""
-    last = OilRecord.objects.filter(box=compartment.box_id, on__lt=on).exclude(work="top-up").last()
+    last = OilRecord.objects.filter(box=box_id, on__lt=on).exclude(work="top-up").last()
     return last is not None and last.factory_fill
 
 

@@ -10,7 +10,7 @@ from django.db.models import Sum
 
 from barodex.core.ledger.balance import USED
 
-from .models import LedgerRow, OilRecord
+from .models import Correction, LedgerRow, OilRecord
 
 
 @dataclass(frozen=True)
@@ -60,7 +60,7 @@ def waste_log(since: dt.date) -> WasteLog:
                 r.pk,
                 r.on,
                 *place,
-                r.details.get("wrong_oil") or r.details.get("waste_oil") or before.get(r.pk) or "",
+                r.details.get("wrong_oil") or before.get(r.pk) or "",
                 amount,
                 r.details.get("where_to", ""),
                 r.by.shown_name,
@@ -74,7 +74,9 @@ def _oils_before(boxes: Iterable[int]) -> dict[int, str]:
     found: dict[int, str] = {}
     last: dict[int, str] = {}
     rows = OilRecord.objects.filter(box__in=set(boxes)).exclude(work="top-up").order_by("on", "id")
-    for pk, box, oil in rows.values_list("pk", "box_id", "oil"):
+    anew = dict(Correction.objects.filter(field="oil", record__box__in=set(boxes)).order_by("at").values_list("record_id", "after"))
+    for pk, box, written in rows.values_list("pk", "box_id", "oil"):
+        oil = anew.get(pk, written)
         if last.get(box):
             found[pk] = last[box]
         last[box] = oil
