@@ -69,6 +69,7 @@ ON_PURPOSE: tuple[tuple[str, str, str], ...] = (
                     "inside_15_ml",
                 )
             ),
+            ("/book/*/said/records/*/seen", "What was noted stands in full, so that it is put right from what it is."),
             ("/book/*/said/records/*/fresh_share", "The fresh share of an exchange follows its entries, also once they are put right."),
             ("/book/*poured_ml", "Of an exchange all that went through is told, not the last fill alone."),
             (

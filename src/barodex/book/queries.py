@@ -136,6 +136,7 @@ class RecordView:
     clarity: str
     magnet: str
     particles: tuple[str, ...]
+    seen: Finding | None  # what was noted in full, from which it is put right
     interval_factor: float
     reasons: tuple[str, ...]
     gaps: tuple[str, ...]
@@ -205,6 +206,7 @@ def _view(m: Measured, photos: dict[tuple[int, int], tuple[PhotoView, ...]], lab
         clarity=finding.get("clarity") or "",
         magnet=finding.get("magnet") or "",
         particles=tuple(f"{p.get('form')}, {p.get('metal', 'steel')}" for p in finding.get("particles") or ()),
+        seen=past_finding(r),
         interval_factor=r.interval_factor,
         reasons=tuple(r.reasons),
         gaps=tuple(r.gaps),

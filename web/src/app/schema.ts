@@ -2680,6 +2680,20 @@ export interface components {
         FileRequestRequest: {
             text: string;
         };
+        Finding: {
+            magnet: string | null;
+            particles: components["schemas"]["Particle"][] | null;
+            colour: string | null;
+            clarity: string | null;
+            smell: string | null;
+            /** Format: double */
+            d1500: number | null;
+            /** Format: double */
+            delta_e: number | null;
+            /** Format: double */
+            covered: number | null;
+            wet: string | null;
+        };
         FollowUpView: {
             id: number;
             vehicle_id: number;
@@ -3427,6 +3441,14 @@ export interface components {
             /** Format: double */
             price: number | null;
         };
+        Particle: {
+            form: string;
+            metal: string;
+            count: number;
+            /** Format: double */
+            size_mm: number;
+            magnetic: boolean | null;
+        };
         PatchedChooseRequestRequest: {
             /**
              * @description * `scan tool` - scan tool
@@ -3847,6 +3869,7 @@ export interface components {
             clarity: string;
             magnet: string;
             particles: string[];
+            seen: components["schemas"]["Finding"] | null;
             /** Format: double */
             interval_factor: number;
             reasons: string[];

@@ -91,7 +91,8 @@ describe('book', () => {
   });
 
   it('puts a torque right at its plug, and what was found by tapping what it was', async () => {
-    const closed = { ...history.records[0], torques: [{ plug: 'drain plug', torque_nm: 43, as_written: '' }] };
+    const seen = { magnet: 'cap', particles: null, colour: 'brown', clarity: 'clear', smell: null, d1500: null, delta_e: null, covered: null, wet: null };
+    const closed = { ...history.records[0], seen, torques: [{ plug: 'drain plug', torque_nm: 43, as_written: '' }] };
     const calls = at(`/${compartment}`, { [`GET /api/book/${compartment}`]: { ...history, records: [closed] }, 'POST /api/records': { id: 1 } });
     await userEvent.click(await screen.findByRole('button', { name: 'Correct' }));
     fireEvent.change(screen.getByLabelText('What was wrong'), { target: { value: 'torque' } });
@@ -107,7 +108,11 @@ describe('book', () => {
     fireEvent.change(screen.getByLabelText('Why'), { target: { value: 'looked again' } });
     await userEvent.click(screen.getByRole('button', { name: 'Correct it' }));
     await waitFor(() => expect(calls.filter((c) => c.method === 'POST')).toHaveLength(2));
-    expect(calls.filter((c) => c.method === 'POST')[1]?.body).toMatchObject({ field: 'finding', plug: '', finding: { magnet: 'whiskers' } });
+    expect(calls.filter((c) => c.method === 'POST')[1]?.body).toMatchObject({
+      field: 'finding',
+      plug: '',
+      finding: { magnet: 'whiskers', colour: 'brown', clarity: 'clear' }, // what was not wrong stays
+    });
   });
 
   it('takes an earlier change from paper, with what was found', async () => {

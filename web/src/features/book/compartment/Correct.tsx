@@ -38,12 +38,12 @@ const TYPED = z.object({
 });
 type Typed = z.infer<typeof TYPED>;
 
-type Props = { record: number; family: string; plugs: string[]; close: () => void };
+type Props = { record: number; family: string; plugs: string[]; seen: Schemas['Finding'] | null; close: () => void };
 
-export function Correct({ record, family, plugs, close }: Props) {
+export function Correct({ record, family, plugs, seen, close }: Props) {
   const { form, act, submit } = useTyped<Typed, unknown>({
     schema: TYPED,
-    start: { field: 'drained_ml', value: '', reason: '', plug: plugs[0] ?? '', finding: NOTHING },
+    start: { field: 'drained_ml', value: '', reason: '', plug: plugs[0] ?? '', finding: { ...NOTHING, ...(seen as Partial<FindingDraft> | null) } },
     keep: `barodex.correct ${record}`,
     send: ({ field, finding, plug, ...d }) =>
       ask(

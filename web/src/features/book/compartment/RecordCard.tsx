@@ -125,7 +125,9 @@ export function RecordCard({ r, meter, family, mayWork }: { r: Record; meter: st
           <Box sx={{ color: 'text.secondary', typography: 'body2' }}>{r.by}</Box>
         </Box>
       </Box>
-      {correcting && <Correct record={r.id} family={family} plugs={r.torques.map((t) => t.plug).filter(Boolean)} close={() => setCorrecting(false)} />}
+      {correcting && (
+        <Correct record={r.id} family={family} seen={r.seen} plugs={r.torques.map((t) => t.plug).filter(Boolean)} close={() => setCorrecting(false)} />
+      )}
       {mayVoid && (
         <LittleForm
           small
