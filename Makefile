@@ -1,5 +1,6 @@
 # Barodex. Two commands matter: make demo, make test.
 SHELL := /bin/bash
+.SHELLFLAGS := -o pipefail -c
 PYTHON ?= python3
 PORT ?= 8470
 VENV := .venv
@@ -45,10 +46,13 @@ fixtures: $(VENV)/dev.stamp ## write the JSON that the front-end tests read anew
 pictures: setup ## the pictures of docs/screenshots
 	$(BIN)/python tools/pictures.py
 
+calibration: $(VENV)/dev.stamp ## are the bands honest? each with its limit, against made-up truth; ends non-zero when one is over
+	$(BIN)/python tools/calibration.py
+
 mutants: setup ## how many small faults in the core the tests notice, by room (a quarter of an hour)
 	$(BIN)/python tools/mutants.py
 
-.PHONY: needs api mutants
+.PHONY: needs api mutants calibration
 needs:
 	@tools/needs.sh
 

@@ -50,7 +50,7 @@ def generate(vehicles: int) -> None:
     from barodex import clock
     from barodex.accounts.actions import add_person, audit
     from barodex.accounts.models import Person
-    from barodex.book.models import Correction, FollowUp, LedgerRow, OilRecord
+    from barodex.book.models import ConsequenceRow, Correction, LedgerRow, OilRecord
     from barodex.fleet.models import Box, Compartment, Reading, Vehicle
     from barodex.memory.versions import POLICY
     from barodex.shelf.models import SheetRevision, SpecSheet
@@ -125,7 +125,6 @@ def generate(vehicles: int) -> None:
                     box=c.box,
                     finding=finding,
                     level=1 if k % 9 else 2,
-                    interval_factor=1.0 if k % 9 else 0.5,
                     by=by,
                     at=now,
                 )
@@ -138,10 +137,14 @@ def generate(vehicles: int) -> None:
         Correction.objects.create(
             record=r, field="on", before=str(r.on), after=str(r.on - dt.timedelta(days=1)), reason="misread", by=by, at=now
         )
-        looks.append(
-            FollowUp(compartment=r.compartment, record=r, what="Look again", due_on=today + dt.timedelta(days=pick.randrange(200)))
-        )
-    FollowUp.objects.bulk_create(looks)
+        days = (today - r.on).days + pick.randrange(200)
+        looks.append(ConsequenceRow(record=r, kind="look-again", code="finding", params={"because": "whiskers"}, days=days))
+    looks += [
+        ConsequenceRow(record=r, kind="due-cap", code="finding", params={"because": "whiskers"}, factor=0.5)
+        for r in records
+        if r.level == 2
+    ]
+    ConsequenceRow.objects.bulk_create(looks, batch_size=2000)
     audit(by, "bench fleet made", by, (POLICY,))
     counts = {"vehicles": len(made), "compartments": len(boxes), "readings": len(readings), "services": len(records)}
     print(json.dumps(counts))
@@ -163,9 +166,10 @@ ALL_ROWS = (
     "SELECT id, box_id, vehicle_id, sheet_id, name, slot FROM fleet_compartment ORDER BY id",
     "SELECT * FROM fleet_vehicle ORDER BY id",
     "SELECT * FROM shelf_sheetrevision",
-    'SELECT * FROM (SELECT box_id, "on", meter_value, oil, finding, level, interval_factor, cap_run, '
+    'SELECT * FROM (SELECT box_id, "on", meter_value, oil, finding, level, '
     'ROW_NUMBER() OVER (PARTITION BY box_id ORDER BY "on" DESC, id DESC) place FROM book_oilrecord '
     "WHERE work <> 'top-up') WHERE place = 1",
+    "SELECT id, record_id FROM book_consequencerow WHERE kind = 'due-cap' AND done_at IS NULL AND voided_at IS NULL",
 )
 
 
@@ -180,6 +184,9 @@ def bare_sql(connection: sqlite3.Connection, where: str = "") -> int:
             elif "book_oilrecord" in query:
                 chosen = f"box_id IN (SELECT box_id FROM fleet_compartment WHERE vehicle_id {where}) AND "
                 query = query.replace("WHERE work", f"WHERE {chosen}work")
+            elif "book_consequencerow" in query:
+                records = "SELECT r.id FROM book_oilrecord r JOIN fleet_compartment c ON c.box_id = r.box_id"
+                query = query.replace("WHERE kind", f"WHERE record_id IN ({records} WHERE c.vehicle_id {where}) AND kind")
         rows += len(connection.execute(query).fetchall())
     return rows
 

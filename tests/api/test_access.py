@@ -14,7 +14,7 @@ NAMES = (
     "service",
     "compartment",
     "record",
-    "follow_up",
+    "consequence",
     "older",
     "newer",
     "claim",

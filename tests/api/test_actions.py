@@ -14,9 +14,10 @@ from barodex import clock
 from barodex.accounts.models import AuditEntry, Person
 from barodex.bay.actions import JobSpec, drop_service, start_service
 from barodex.bay.models import ServiceAct, ServiceJob
-from barodex.book.actions import PaperRecord, enter_record, settle_follow_up, void_record
+from barodex.book.actions import PaperRecord, enter_record, void_record
 from barodex.book.correcting import correct
-from barodex.book.models import Correction, FollowUp, LedgerRow, OilRecord
+from barodex.book.models import ConsequenceRow, Correction, LedgerRow, OilRecord
+from barodex.book.settling import settle
 from barodex.book.trend import trend
 from barodex.core.due.schedule import OwnRule
 from barodex.core.findings.finding import Finding
@@ -321,18 +322,18 @@ def test_a_new_change_settles_what_was_to_be_looked_at_but_never_a_stop(depot, p
             return enter_record(tech, depot.rear.pk, PaperRecord(clock.today(), km, depot.heavy.pk, "", None, None, 1500, finding))
 
     change(300, "whiskers", 63_000)
-    watch = FollowUp.objects.get()
-    assert watch.due_meter == 68_000  # 5 000 km on, a quarter of 40 000 being more
+    watch = ConsequenceRow.objects.get(kind="look-again")
+    assert watch.run == 5_000  # a quarter of 40 000 km being more
     change(200, "overflowing", 66_000, ("part", "steel", 1, 5.0))
     watch.refresh_from_db()
     assert watch.done_at is not None
-    stop = FollowUp.objects.get(stop=True)
+    stop = ConsequenceRow.objects.get(kind="stop")
     change(20, "film", 71_000)
     stop.refresh_from_db()
     assert stop.done_at is None
     with pytest.raises(PermissionDenied):
-        settle_follow_up(tech, stop.pk, "looks fine to me")
-    settle_follow_up(people["lead"], stop.pk, "rebuilt, clean at 50 km")
+        settle(tech, stop.pk, "looks fine to me")
+    settle(people["lead"], stop.pk, "rebuilt, clean at 50 km")
 
 
 def test_a_dropped_service_can_be_started_again_but_not_dropped_twice(depot, people):

@@ -9,7 +9,7 @@ from django.db import connection
 
 from barodex import clock
 from barodex.bay.models import Service, ServiceAct, ServiceJob
-from barodex.book.models import FollowUp, OilRecord
+from barodex.book.models import ConsequenceRow, OilRecord
 from barodex.core.quantity.errors import GateClosed
 from barodex.demo.walk import Outcome, walk
 from barodex.fleet.models import Reading
@@ -234,16 +234,16 @@ def test_a_stop_verdict_stops_the_vehicle_until_the_lead_clears_it(api, depot, p
     assert board["vehicles"][0]["state"] == "stop"
     owner = f"/api/book/vehicles/{depot.vehicle.pk}/verdict"
     assert "must not be driven" in str(api.viewer.get(owner))
-    follow_up = FollowUp.objects.get(stop=True)
+    follow_up = ConsequenceRow.objects.get(kind="stop")
     body = {"outcome": "gearbox rebuilt, clean at 50 km"}
-    api.technician.post(f"/api/follow-ups/{follow_up.pk}", body, expect=403)
-    api.lead.post(f"/api/follow-ups/{follow_up.pk}", body)
+    api.technician.post(f"/api/consequences/{follow_up.pk}", body, expect=403)
+    api.lead.post(f"/api/consequences/{follow_up.pk}", body)
     assert api.viewer.get("/api/due")["vehicles"][0]["state"] != "stop"
     for cleared in (owner, f"/api/book/{depot.gearbox.pk}", f"/api/due/{depot.vehicle.pk}", f"/api/services/start/{depot.vehicle.pk}"):
         said = str(api.viewer.get(cleared)).lower()
         assert "be driven" not in said, cleared
         assert "not drive" not in said, cleared
-    assert "already" in api.lead.post(f"/api/follow-ups/{follow_up.pk}", body, expect=422)["detail"]
+    assert "already" in api.lead.post(f"/api/consequences/{follow_up.pk}", body, expect=422)["detail"]
 
 
 def test_timers_run_by_the_servers_clock(api, people, service):

@@ -67,8 +67,9 @@ def test_what_it_ran_goes_on_in_another_vehicle(api, depot, people, other):
     )
     again = api.viewer.get(f"/api/book/{other.pk}")["records"]
     assert (again[-2]["level"], again[-2]["poured_ml"]) == (1, 1840)
-    assert again[-1]["loss_15_ml"] == pytest.approx(40, abs=5)
-    assert newest["loss_15_ml"] == pytest.approx(50, abs=5)
+    # Nobody saw it drained before: 2.5 % of the fill, 46 mL, are taken to be on its walls (common practice); of 40 that are missing all.
+    assert again[-1]["loss_15_ml"] == pytest.approx(0, abs=1)
+    assert newest["loss_15_ml"] == pytest.approx(50 - 46, abs=5)
 
 
 def test_a_swap_to_a_used_meter_is_no_distance(api, depot, people):

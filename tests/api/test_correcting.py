@@ -4,7 +4,7 @@ import random
 
 import pytest
 
-from barodex.book.models import Correction, FollowUp, LedgerRow
+from barodex.book.models import ConsequenceRow, Correction, LedgerRow
 from barodex.core.ledger.balance import INTO, OUT_OF
 from barodex.core.quantity.errors import CoreError
 from barodex.shelf.models import Container, StockMovement
@@ -34,19 +34,19 @@ def stock_is_its_movements():
 
 
 def test_an_amount_put_right_takes_its_loss_and_what_follows_with_it(api, depot, record):
-    assert newest(api, depot)["loss_band"] == "repair"
+    assert newest(api, depot)["loss_band"] == "leak"
     told = newest(api, depot)["loss_text"]
     assert api.viewer.get(f"/api/book/{depot.gearbox.pk}/trend")["lost"] == told  # what stands out says what the record says
-    assert FollowUp.objects.filter(record=record, cause="loss", done_at=None).count() == 1
+    assert ConsequenceRow.objects.filter(record=record, code="leak", done_at=None).count() == 1
     put_right(api, record, field="drained_ml", value="1840 mL")
     assert newest(api, depot)["loss_band"] == "tight"
     assert api.viewer.get(f"/api/book/{depot.gearbox.pk}/trend")["lost"] == ""
-    assert not FollowUp.objects.filter(record=record, cause="loss", done_at=None).exists()
-    closed = FollowUp.objects.get(record=record, cause="loss")
-    assert "misread the pan" in closed.outcome
-    assert FollowUp.objects.filter(record=record, cause="recheck", done_at=None).exists()  # the look after the drive stays
+    assert not ConsequenceRow.objects.filter(record=record, code="leak", done_at=None).exists()
+    gone = ConsequenceRow.everything.get(record=record, code="leak")
+    assert "misread the pan" in gone.void_reason
+    assert ConsequenceRow.objects.filter(record=record, code="first-drives", done_at=None).exists()  # the look after the drive stays
     put_right(api, record, field="drained_ml", value="1600 mL")
-    assert FollowUp.objects.filter(record=record, cause="loss", done_at=None).count() == 1
+    assert ConsequenceRow.objects.filter(record=record, code="leak", done_at=None).count() == 1
 
 
 def test_what_was_seen_put_right_is_judged_anew(api, depot, record):
@@ -61,13 +61,16 @@ def test_what_was_seen_put_right_is_judged_anew(api, depot, record):
     assert "magnet film" in told["before"]
     assert "chip, steel (level 4)" in told["after"]
     assert due(api, depot)["state"] == "stop"
-    assert FollowUp.objects.filter(record=record, cause="finding", stop=True, done_at=None).count() == 1
+    assert ConsequenceRow.objects.filter(record=record, kind="stop", code="finding", done_at=None).count() == 1
     assert api.viewer.get("/api/book")[0]["level"] == 4
     assert api.viewer.get(f"/api/book/{depot.gearbox.pk}/trend")["points"][-1]["level"] == 4
-    put_right(api, record, field="finding", finding=GOOD)
+    body = {"reason": "a shaving of the drill, not a chip", "field": "finding", "finding": GOOD}
+    api.technician.post(f"/api/records/{record.pk}/corrections", body, expect=403)  # it would lift a stop
+    assert due(api, depot)["state"] == "stop"
+    api.lead.post(f"/api/records/{record.pk}/corrections", body, expect=201)
     assert due(api, depot)["state"] == before["state"]
     assert due(api, depot)["on"] == before["on"]
-    assert not FollowUp.objects.filter(record=record, stop=True, done_at=None).exists()
+    assert not ConsequenceRow.objects.filter(record=record, kind="stop", done_at=None).exists()
     record.refresh_from_db()
     assert record.level == 1  # the record itself is not touched
     assert Correction.objects.filter(record=record).count() == 2

@@ -40,7 +40,7 @@ def test_a_signed_page_says_what_it_said(api, depot, people):
     service = start(api, depot)
     walk(people["technician"], service, {"Gearbox": Outcome(1500)})
     page, gaps = api.viewer.get(f"/api/services/{service}"), api.viewer.get(f"/api/services/{service}/gaps")
-    assert page["ledgers"][0]["consequence"]["next_on"] is not None
+    assert page["ledgers"][0]["assessment"]["level"] is not None
     revision = current_revision(depot.box.revisions.all(), NOW.date())
     revise_sheet(people["lead"], depot.box.pk, replace(figures_of(revision), capacity_ml=2400.0, interval_months=12), "newer plate")
     depot.vehicle.name = "Older 4x4"

@@ -11,7 +11,7 @@ from pypdf import PdfReader
 
 from barodex import clock
 from barodex.book.actions import PaperRecord, enter_record
-from barodex.book.models import FollowUp, OilRecord
+from barodex.book.models import ConsequenceRow, OilRecord
 from barodex.demo.loader import load
 from barodex.demo.walk import Outcome, walk
 from tests.conftest import NOW
@@ -26,12 +26,16 @@ def outbox(tmp_path, settings):
     return tmp_path
 
 
+def look(record, **when):
+    ConsequenceRow.objects.create(record=record, kind="look-again", code="finding", params={"because": "whiskers"}, **when)
+
+
 @pytest.fixture
 def overdue(depot, people):
     """The rear axle changed long ago, a look again that is due next week."""
     with clock.at(NOW - dt.timedelta(days=900)):
         record = enter_record(people["technician"], depot.rear.pk, PaperRecord(clock.today(), 29_000, depot.heavy.pk, "", None, None, 1500))
-    FollowUp.objects.create(compartment=depot.rear, record=record, what="Look again: whiskers", due_on=TODAY + dt.timedelta(days=5))
+    look(record, days=905)
     with clock.at(NOW - dt.timedelta(days=1)):
         enter_record(people["technician"], depot.gearbox.pk, PaperRecord(clock.today(), 71_900, depot.light.pk, "", None, None, 1800))
     return depot
@@ -67,14 +71,14 @@ def test_an_agreed_visit_stands_in_it_with_its_bay_and_looks(api, overdue):
 
 
 def test_a_look_far_from_any_visit_stands_alone(api, overdue):
-    FollowUp.objects.update(due_on=TODAY + dt.timedelta(days=150))
+    ConsequenceRow.objects.filter(kind="look-again").update(days=900 + 150)
     (row,) = api.viewer.get("/api/plan/horizon")["rows"]
     assert [x["what"] for x in row["looks"]] == ["Look again: whiskers"]
 
 
 def test_a_look_by_the_meter_falls_on_the_day_that_use_gives(api, overdue):
     vehicle = api.viewer.get(f"/api/due/{overdue.vehicle.pk}")["vehicles"][0]
-    FollowUp.objects.update(due_on=None, due_meter=vehicle["meter_now"] + 100 * vehicle["per_day"])
+    ConsequenceRow.objects.filter(kind="look-again").update(days=None, run=vehicle["meter_now"] - 29_000 + 100 * vehicle["per_day"])
     (row,) = api.viewer.get("/api/plan/horizon")["rows"]
     expected = dt.date.fromisoformat(vehicle["meter_on"]) + dt.timedelta(days=100)
     looks = row["looks"] + [x for v in row["proposed"] for x in v["looks"]]

@@ -1,12 +1,18 @@
 """A vehicle as a whole: nothing moves, runs or opens that another open job or a stop forbids; what mends it stays allowed."""
 
 import datetime as dt
+import threading
+import uuid
 
 import pytest
+from django.db import connection
 
 from barodex import clock
+from barodex.bay.actions import post_act
+from barodex.bay.actions.reading_acts import NewAct
 from barodex.bay.models import ServiceAct
-from barodex.book.models import FollowUp
+from barodex.book.models import ConsequenceRow
+from barodex.core.quantity.errors import CoreError
 from barodex.demo.walk import Outcome, walk
 from barodex.fleet.models import Compartment
 from tests.api.test_kinds import AUTOMATIC
@@ -71,13 +77,13 @@ def test_a_stop_forbids_every_step_that_moves_the_vehicle_and_nothing_that_mends
     refused = act(api.technician, gearbox, "warm", 409)  # the verdict holds at once, not only once it is signed
     assert "must not be driven" in refused["detail"]
     walk(people["technician"], rear, {})  # closed, filled, signed: the stop stands on record
-    assert FollowUp.objects.get(stop=True).done_at is None
+    assert ConsequenceRow.objects.get(kind="stop").done_at is None
     assert "must not be driven" in act(api.lead, gearbox, "warm", 409)["detail"]
     act(api.technician, gearbox, "warm", kind="skip")
     walk(people["technician"], gearbox, {"Gearbox": Outcome(1820)}, stop_before="drive")  # opened, drained, closed: all allowed
     assert "must not be driven" in act(api.technician, gearbox, "drive", 409)["detail"]
-    stop = FollowUp.objects.get(stop=True)
-    api.lead.post(f"/api/follow-ups/{stop.pk}", {"outcome": "bearing renewed, test run"})
+    stop = ConsequenceRow.objects.get(kind="stop")
+    api.lead.post(f"/api/consequences/{stop.pk}", {"outcome": "bearing renewed, test run"})
     act(api.technician, gearbox, "drive")
 
 
@@ -174,3 +180,36 @@ def test_what_a_tool_says_cannot_be_said_by_a_page(api, depot):
 def _live(api, path, moment):
     with moment:
         return api.viewer.get(path)["status"] == "live"
+
+
+@pytest.mark.apart
+@pytest.mark.django_db(transaction=True)
+def test_two_technicians_at_one_moment_never_both_drive_and_drain(api, depot, people):
+    """Each is allowed alone. Asked at once over two connections, one of the two waits for the other, and is refused."""
+    rear = start(api, depot, depot.rear, depot.heavy)
+    gearbox = start(api, depot, depot.gearbox, depot.light)
+    walk(people["technician"], rear, {"Rear axle": Outcome(1400)}, stop_before="drain")
+    act(api.technician, gearbox, "ready", ticked=step_of(api, gearbox, "ready")["checklist"])
+    drain = next(s for s in api.viewer.get(f"/api/services/{rear}")["steps"] if s["purpose"] == "drain")
+    ready, said = threading.Barrier(2), {}
+
+    def does(name, service, kind, step, values):
+        with clock.at(NOW):
+            ready.wait()
+            try:
+                post_act(people["technician"], service, NewAct(uuid.uuid4(), kind, step, values))
+                said[name] = "done"
+            except CoreError as refused:
+                said[name] = str(refused)
+        connection.close()
+
+    both = [
+        threading.Thread(target=does, args=("drive", gearbox, "timer_start", "warm", {})),
+        threading.Thread(target=does, args=("drain", rear, "done", drain["id"], {"ticked": drain["checklist"]})),
+    ]
+    for t in both:
+        t.start()
+    for t in both:
+        t.join()
+    assert sorted(v == "done" for v in said.values()) == [False, True], said
+    assert ServiceAct.objects.filter(kind="timer_start").exists() != ServiceAct.objects.filter(step=drain["id"], kind="done").exists()

@@ -4,7 +4,7 @@ import datetime as dt
 
 import pytest
 
-from barodex.book.models import FollowUp, OilRecord
+from barodex.book.models import ConsequenceRow, OilRecord
 from barodex.fleet.models import Reading
 from tests.conftest import NOW
 
@@ -76,7 +76,7 @@ def paper(api, depot, expect=201, **more):
 def test_a_void_record_stays_and_counts_for_nothing(api, depot, people):
     before = due(api, depot)
     old = OilRecord.objects.get(compartment=depot.gearbox)
-    ask = FollowUp.objects.create(compartment=depot.gearbox, record=old, what="Look at the seal", due_on=NOW.date())
+    ask = ConsequenceRow.objects.create(record=old, kind="look-again", code="as-written", params={"what": "Look at the seal"}, days=0)
     chip = {"magnet": "film", "particles": [{"form": "chip", "metal": "steel", "size_mm": 3}]}
     made = paper(api, depot, finding=chip)["id"]
     assert due(api, depot)["state"] == "stop"
@@ -92,7 +92,7 @@ def test_a_void_record_stays_and_counts_for_nothing(api, depot, people):
     history = api.viewer.get(BOX.format(depot.gearbox.pk))
     assert [r["id"] for r in history["records"]] == [old.pk]
     assert history["voided"][0]["void"] == "void 15 Jun 2026, Lead: it was the sister's gearbox"
-    assert all("sister" not in f["what"] for f in api.viewer.get("/api/due")["follow_ups"])
+    assert all("sister" not in f["what"] for f in api.viewer.get("/api/due")["consequences"])
 
 
 def test_more_than_a_compartment_holds_is_refused_from_paper_too(api, depot):

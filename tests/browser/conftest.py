@@ -91,8 +91,9 @@ class Server:
             self.process = None
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="module")
 def server(tmp_path_factory):
+    """Each file has its own: what one leaves behind is in no other's way, whichever worker takes which first."""
     made = Server(tmp_path_factory.mktemp("barodex"))
     yield made
     made.stop()
@@ -108,7 +109,7 @@ def browser_type_launch_args(browser_type_launch_args):
     }
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="module")
 def browser_context_args(browser_context_args, server):
     return {
         **browser_context_args,

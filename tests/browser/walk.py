@@ -42,7 +42,9 @@ def plain_values(step: dict) -> dict:
     return values
 
 
-def finish(page: Page, service: int, stop: str = "", drained: str = "", pour_from_the_shelf: bool = False) -> None:
+def finish(
+    page: Page, service: int, stop: str = "", drained: str = "", pour_from_the_shelf: bool = False, finding: dict | None = None
+) -> None:
     """Do what is left of a service, to its signature or until a step whose id starts with ``stop``; what is poured comes from elsewhere, or
     from the bottles of the plan as far as they reach."""
     key = page.request.get("/api/session").json()["csrf"]
@@ -67,6 +69,8 @@ def finish(page: Page, service: int, stop: str = "", drained: str = "", pour_fro
             state = post(step["id"], "skip", reason=step["forbidden"][:200])
             continue
         values = plain_values(step)
+        if finding is not None and "finding" in values:
+            values["finding"] = finding
         if step["kind"] == "measure":
             holds = next(x for x in state["ledgers"] if x["compartment"] == step["compartment"])["capacity_ml"] or 1850
             values |= {"pan_ml": drained or 0.97 * holds, "temperature_c": "30"}

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from barodex.core.due.interval import Ahead, Rate
+from barodex.core.due.ahead import Ahead, Rate
 from barodex.core.due.oil_life import Facts, schooled_due
 from barodex.core.due.schedule import OwnRule, SchedulePolicy, SheetInterval, plan_for
 from barodex.core.findings.debris import assess

@@ -6,7 +6,9 @@ import warnings
 import numpy as np
 import pytest
 
-from barodex.core.findings.colour import C_WHITE, D65, adapt, ciede2000, glass_xyz, lab, read_colours, swatches, to_linear, to_srgb
+from barodex.core.findings.colour import read_colours
+from barodex.core.findings.colour_space import C_WHITE, D65, adapt, ciede2000, lab, to_linear, to_srgb
+from barodex.core.findings.swatches import glass_xyz, swatches
 from barodex.core.quantity.errors import OutOfRange
 
 with warnings.catch_warnings():

@@ -11,42 +11,44 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from barodex import clock
-from barodex.core.due.interval import Ahead, Limits, Rate, due_date, next_due
-from barodex.core.due.meter import MeterReading
-from barodex.core.due.use import P10, forecast, weighted_slopes
+from barodex.core.due.ahead import Ahead, Rate, Spread
+from barodex.core.due.interval import Limits, due_date, next_due
+from barodex.core.due.pace import Legs, weighted_rates
 
 TODAY = dt.date(2026, 6, 15)
 
 
 @pytest.mark.parametrize("half_life", [30.0, 120.0, 1000.0])
 @pytest.mark.parametrize("seed", range(4))
-def test_slope_and_error_as_statsmodels_has_them(half_life, seed):
-    # statsmodels WLS with HC1, White's sandwich with n/(n-2).
+def test_the_rate_and_its_error_as_statsmodels_has_them(half_life, seed):
+    # What each leg ran on its days, through the origin; the variance of a leg grows with its days, and its weight halves with age.
     rng = np.random.default_rng(seed)
-    ages = -np.sort(rng.choice(1400, 24, replace=False))[::-1].astype(float)
-    totals = 30_000 + 35 * (ages - ages[0]) + np.cumsum(rng.normal(0, 120, 24))
-    slopes, errors = weighted_slopes(ages, ages, totals, np.array([0]), half_life)
-    fit = sm.WLS(totals, sm.add_constant(ages), weights=np.exp2(ages / half_life)).fit(cov_type="HC1")
-    assert slopes[0] == pytest.approx(fit.params[1], rel=1e-9)
-    assert errors[0] == pytest.approx(fit.bse[1], rel=1e-9)
+    days = np.sort(rng.choice(1400, 24, replace=False)).astype(float)
+    totals = 35 * (days - days[0]) + np.cumsum(rng.normal(0, 120, 24))
+    legs, middle = np.diff(days), (days[1:] + days[:-1]) / 2
+    weights = np.exp2(np.maximum((middle - days[-1]) / half_life, -10))
+    rates, worth = weighted_rates(Legs(days, days - days[0], totals - totals[0], np.array([0])), half_life)
+    fit = sm.WLS(np.diff(totals), legs, weights=weights / legs).fit()
+    assert rates[0] == pytest.approx(fit.params[0], rel=1e-9)
+    # Of a walk of variance 1 a day the sandwich's exact middle is Σw²·days over (Σw·days)²: one over what the rate is worth.
+    bread = 1 / (weights * legs).sum()
+    assert 1 / worth[0] == pytest.approx(bread**2 * (weights**2 * legs).sum(), rel=1e-9)
 
 
-def test_the_forecast_s_band_is_that_of_the_fit():
-    rng = np.random.default_rng(11)
-    ages = np.array([-500, -420, -330, -260, -170, -90, -40, 0.0])
-    totals = np.round(52_000 + 30 * ages + rng.normal(0, 900, 8))
-    totals = np.maximum.accumulate(totals)
-    readings = [MeterReading(TODAY + dt.timedelta(days=int(a)), t) for a, t in zip(ages, totals, strict=True)]
-    fit = sm.WLS(totals, sm.add_constant(ages), weights=np.exp2(ages / 120)).fit(cov_type="HC1")
-    found = forecast(readings, TODAY, "car")
-    assert found.in_use.per_day == pytest.approx(fit.params[1])
-    assert found.in_use.high - found.in_use.per_day == pytest.approx(max(P10 * fit.bse[1], 0.1 * fit.params[1]))
+def simulated_days(run, rate, spread, rng, draws=4000, days=2000):
+    """Days until so much is run, by walks of a rate that is drawn and then moves, each day by noise of its own."""
+    drawn = rate * np.exp(rng.normal(0, spread.rate**0.5, draws))
+    total, passed = np.zeros(draws), np.full(draws, np.nan)
+    for day in range(1, days):
+        total += drawn + rate * rng.normal(0, spread.noise**0.5, draws)
+        done = np.isnan(passed) & (total >= run)
+        passed[done] = day
+    return passed
 
 
-def test_due_quantiles_as_a_simulation_of_the_rate_gives_them():
-    # A normal rate of which P10 and P90 are the band: a hundred thousand draws, each with its own due day.
-    rng = np.random.default_rng(3)
-    rate = Rate(40.0, 40 - 8 * P10, 40 + 8 * P10)
+@pytest.mark.parametrize("noise", [0.0, 1.0, 5.0])
+def test_due_quantiles_as_a_simulation_of_use_gives_them(noise):
+    spread = Spread(0.02, noise)
     due = next_due(
         legs={"road": 12_000},
         hours=None,
@@ -54,23 +56,20 @@ def test_due_quantiles_as_a_simulation_of_the_rate_gives_them():
         as_of=TODAY,
         limits=Limits({"road": 40_000}),
         split={"road": 1.0},
-        ahead_km=Ahead(rate, TODAY),
+        ahead_km=Ahead(Rate(40.0, 40.0, 40.0), TODAY, spread=spread),
         meter_km=50_000,
     )
-    draws = rng.normal(40, 8, 100_000)
-    days = 28_000 / draws[draws > 1]
+    days = simulated_days(28_000, 40.0, spread, np.random.default_rng(3))
     for quantile, on in ((10, due.earliest), (50, due.on), (90, due.latest)):
-        assert (on - TODAY).days == pytest.approx(np.percentile(days, quantile), rel=0.01)
+        assert (on - TODAY).days == pytest.approx(np.nanpercentile(days, quantile), rel=0.02)
 
 
 def test_the_band_without_readings_as_a_simulation_gives_it():
     # The last reading lies 60 days back: since then each drawn rate has run already.
-    rng = np.random.default_rng(4)
-    since = TODAY - dt.timedelta(days=60)
-    rate = Rate(40.0, 40 - 8 * P10, 40 + 8 * P10)
-    days = 10_000 / np.clip(rng.normal(40, 8, 100_000), 1, None)
-    for quantile, on in zip((10, 50, 90), Ahead(rate, since).date_at(10_000), strict=True):
-        assert (on - since).days == pytest.approx(np.percentile(days, quantile), rel=0.01)
+    since, spread = TODAY - dt.timedelta(days=60), Spread(0.04, 1.5)
+    days = simulated_days(10_000, 40.0, spread, np.random.default_rng(4))
+    for quantile, on in zip((10, 50, 90), Ahead(Rate(40.0, 40.0, 40.0), since, spread=spread).date_at(10_000), strict=True):
+        assert (on - since).days == pytest.approx(np.percentile(days, quantile), rel=0.02)
 
 
 @given(st.dates(dt.date(1990, 1, 1), dt.date(2040, 12, 31)), st.integers(1, 240))

@@ -12,8 +12,9 @@ from rest_framework.parsers import MultiPartParser
 
 from barodex.book.photos import photo_file
 from barodex.choose.judging import Answers, DoseChoice
-from barodex.core.findings.colour import ColourReading, Swatch, swatches
+from barodex.core.findings.colour import ColourReading
 from barodex.core.findings.photo import Cover, Spot
+from barodex.core.findings.swatches import Swatch, swatches
 from barodex.core.quantity.errors import OutOfRange
 from barodex.core.run.folding import ACT_KINDS
 from barodex.core.run.gaps import GapReport

@@ -1,13 +1,11 @@
-"""What a signed service leaves on its records beside amounts and findings: details, a shortened interval, second looks."""
+"""What a signed service leaves on its records beside amounts and findings: how it was done."""
 
 from __future__ import annotations
 
 from typing import Any
 
-from barodex.book.actions import Recheck
 from barodex.core import guide, run
 from barodex.core.guide.purpose import Purpose
-from barodex.core.ledger.draining import RECOVERED_ENOUGH
 from barodex.core.run.phases import phase_times
 from barodex.core.run.state import said
 
@@ -51,7 +49,8 @@ def details_of(service: Service, procedure: guide.Procedure, state: run.State, k
         "resets": list(reset.resets) if reset is not None and state.steps[reset.id].status == "done" else [],
         "values_before": said(procedure, state, Purpose.BEFORE, key).get("before"),
         "values_after": said(procedure, state, Purpose.VALUES, key).get("after"),
-        "attached": [f"{s.task}: {_noted(state, s).get('done', 'passed')}" for s in rode_along],
+        "attached": [_rode_along(state, s) for s in rode_along],
+        "checked": checked_of(procedure, state, key),
         "refit": list(state.refit),
         "handed_in_ml": waste.get("waste_ml"),
         "where_to": ", ".join(w for w in (waste.get("container"), waste.get("where_to")) if w),
@@ -61,30 +60,28 @@ def details_of(service: Service, procedure: guide.Procedure, state: run.State, k
     return {k: v for k, v in details.items() if v not in (None, "", [], {})}
 
 
+def _rode_along(state: run.State, step: guide.Step) -> str:
+    noted = _noted(state, step)
+    bad = state.ledgers[step.compartment].bad.get(step.id)
+    return f"{step.task}: {' '.join(bad.values()) if bad else noted.get('done', 'passed')}"
+
+
+def checked_of(procedure: guide.Procedure, state: run.State, key: str) -> dict[str, str]:
+    """What was looked at while it could be, by the purpose of its step: all good, or what was bad, or as it was measured."""
+    found = {}
+    for step in procedure.steps:
+        if step.compartment != key or state.steps[step.id].status != "done":
+            continue
+        bad = state.ledgers[key].bad.get(step.id, {})
+        if step.checks:
+            found[step.purpose.value] = "; ".join(f"{name}: bad, {seen}" for name, seen in bad.items()) or f"{step.task}: all good"
+        elif step.purpose == Purpose.TENSION:
+            noted = _noted(state, step)
+            parts = (f"{noted.get('turns', 0):g} turns back to the nearest clip", noted.get("state"), noted.get("stretch"))
+            found[step.purpose.value] = ", ".join(str(p) for p in parts if p)
+    return found
+
+
 def _noted(state: run.State, step: guide.Step) -> dict[str, Any]:
     here = state.steps[step.id]
     return dict(here.act.values) if here.status == "done" and here.act else {}
-
-
-def factor_of(job: guide.Job, ledger: run.Ledger) -> float:
-    """What shortens the next interval beside the finding: old oil that stayed after a poor suction, a wrong oil before (common practice)."""
-    poor = ledger.recovery is not None and ledger.recovery.share < RECOVERED_ENOUGH
-    return (0.5 if poor else 1.0) * (0.5 if job.kind_of_work == "correction" else 1.0)
-
-
-def rechecks_of(procedure: guide.Procedure, job: guide.Job, state: run.State) -> tuple[Recheck, ...]:
-    """The second looks that the procedure itself asks for (common practice)."""
-    found = []
-    if job.kind_of_work == "top-up":
-        return (Recheck("Look at the level again after a top-up", 30, 1000, 20),)
-    again = procedure.step(Purpose.RECHECK)
-    looked = again is not None and state.steps[again.id].status == "done"
-    days = 7 if looked else 1
-    found.append(
-        Recheck(
-            "Leaks and level, after the first drives" if looked else "Leaks and level: the look after the drive was passed", days, 200, 5
-        )
-    )
-    if job.kind_of_work == "correction" and job.sheet.requirement.yellow_metal is not False:
-        found.append(Recheck("After a wrong oil: sample, look for yellow flecks", 90, 2000, 40))
-    return tuple(found)

@@ -7,9 +7,10 @@ from before.
 from __future__ import annotations
 
 import datetime as dt
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
+from barodex.core.findings.surprises import Reset
 from barodex.core.guide.stored import CONVERTER
 from barodex.core.ledger.drained import Amount
 from barodex.core.sheet.work import EXCHANGE_SCHOOLS, TARGET_FRESH
@@ -17,12 +18,13 @@ from barodex.core.sheet.work import EXCHANGE_SCHOOLS, TARGET_FRESH
 
 @dataclass(frozen=True)
 class Past:
-    """What was known of a compartment: its last change (day, oil), what went in then and since (at 15 °C), what was run since (km, or a
-    ``share`` of the interval), use (km or h ``per_day``), the last looks, and why it is rinsed."""
+    """What was known of a compartment: its last change (day, oil), what went in then and since (at 15 °C), when its level was set and
+    what was run since (km or h, also as a ``share`` of the interval; ``distance_km``: where the vehicle counts km), the last looks, why it is rinsed,
+    what was ``noted`` last by the purpose of a step, and what was reset."""
 
     first_change: bool = False
     last_filled_on: dt.date | None = None
-    per_day: float | None = None
+    level_set_on: dt.date | None = None
     oil: str = ""
     share: float | None = None
     distance_km: float | None = None
@@ -36,6 +38,9 @@ class Past:
     previous_level: int | None = None
     older_levels: tuple[int, ...] = ()
     rinse: str = ""
+    noted: dict[str, str] = field(default_factory=dict)
+    resets: tuple[Reset, ...] = ()
+    run: float | None = None
 
 
 @dataclass(frozen=True)

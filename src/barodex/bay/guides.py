@@ -9,7 +9,7 @@ from barodex.book.models import OilRecord
 from barodex.book.queries import past_finding
 from barodex.core import guide, run
 from barodex.core.guide.stored import guide_to_keep, kept_guide
-from barodex.core.ledger.drained import LEAST_SHARE
+from barodex.core.ledger.bands import LEAST_SHARE
 from barodex.core.oil.lubricant import Dose
 from barodex.core.quantity.expansion import DEFAULT_DENSITY15
 from barodex.core.run.adopted import adopted_variants
@@ -40,6 +40,7 @@ def _core_job(job: ServiceJob) -> guide.Job:
         last_filled_on=past.last_filled_on,
         doses=tuple(Dose(**d) for d in job.doses),
         rinse=past.rinse,
+        last_time=past.noted,
         work=job.work,
         cycles=plan.cycles,
         target_fresh=plan.target_fresh,

@@ -8,8 +8,7 @@ from typing import Any
 
 from barodex import clock
 from barodex.book.amounts import measured, records_of_box
-from barodex.book.learning import offered_ml
-from barodex.book.models import FollowUp
+from barodex.book.consequences import ConsequenceView, open_consequences
 from barodex.core import guide, run
 from barodex.core.findings.debris import RULES
 from barodex.core.guide.level import FEWEST_SAMPLES, WarmUp, dip_plan, warmup_eta
@@ -22,13 +21,13 @@ from barodex.core.run.gaps import GapReport, gap_report
 from barodex.core.run.phases import phase_times
 from barodex.core.run.vehicle import Stop, VehicleState, forbidden, vehicle_state
 from barodex.core.sheet.work import WORK_WORDS
-from barodex.shelf.queries import current_revision
+from barodex.core.verdict.consequences import CONSEQUENCE_KINDS
 
-from .consequences import consequence_of
 from .guides import acts_of, jobs_of, load, procedure_of
 from .keeping import gaps_of, page_of
 from .models import Service
 from .photos import photos_of_service
+from .promise import Follows, promise_of
 from .views import (
     CycleView,
     DipView,
@@ -87,6 +86,7 @@ def _step_view(step: guide.Step, state: run.State, vehicle: VehicleState, servic
         calls=step.calls,
         resets=tuple(ResetView(name, *here.results.get(name, ("", ""))) for name in step.resets),
         forbidden=_forbidden(step, here, vehicle, service),
+        checks=step.checks,
     )
 
 
@@ -98,7 +98,8 @@ def _forbidden(step: guide.Step, here: run.StepState, vehicle: VehicleState, ser
     return str(refused) if refused is not None else ""
 
 
-def _ledger_view(service: Service, job: guide.Job, ledger: run.Ledger) -> LedgerView:
+def _ledger_view(service: Service, procedure: guide.Procedure, job: guide.Job, state: run.State) -> LedgerView:
+    ledger = state.ledgers[job.key]
     row = next(j for j in jobs_of(service) if str(j.compartment_id) == job.key)
     finding = ledger.finding or job.previous
     return LedgerView(
@@ -145,7 +146,7 @@ def _ledger_view(service: Service, job: guide.Job, ledger: run.Ledger) -> Ledger
         depth_mm=ledger.depth_mm,
         before_depth_mm=job.depth_mm,
         variant=ledger.variant,
-        consequence=consequence_of(service, row, ledger.assessment, clock.today()),
+        promise=promise_of(service, row, procedure, state, clock.today()),
         drain_shares=drain_shares(job, ledger),
         elsewhere_ml=sum(float(p.values["volume_ml"]) for p in ledger.all_pours if not p.values.get("container")),
     )
@@ -207,7 +208,7 @@ def service_view(service: Service, procedure: guide.Procedure, state: run.State,
         seq=acts[-1].seq if acts else 0,
         last_act=undoable[-1].id if undoable else "",
         steps=tuple(_step_view(s, state, vehicle, service.pk) for s in procedure.steps),
-        ledgers=tuple(_ledger_view(service, j, state.ledgers[j.key]) for j in procedure.jobs),
+        ledgers=tuple(_ledger_view(service, procedure, j, state) for j in procedure.jobs),
         notes=tuple(NoteView(str(n.values.get("text", "")), n.by, n.at) for n in state.notes),
         gaps=tuple(text for _, text in state.gaps),
         records=_records(service) if service.state == "signed" else (),
@@ -229,8 +230,7 @@ def state_of_vehicle(vehicle_id: int, known: tuple[int, guide.Procedure, run.Sta
         acts = acts_of(service)
         procedure = procedure_of(service, acts)
         services.append((service.pk, procedure, run.fold(procedure, acts)))
-    rows = FollowUp.objects.filter(record__box__place__vehicle_id=vehicle_id, stop=True, done_at=None).select_related("record__box__place")
-    return vehicle_state(services, [Stop(f.record.box.place.name, f.what) for f in rows])
+    return vehicle_state(services, [Stop(c.compartment, f"{c.what}.") for c in open_consequences(vehicle_id) if c.stop])
 
 
 def view(service_id: int) -> ServiceView:
@@ -253,6 +253,7 @@ def view(service_id: int) -> ServiceView:
 def _records(service: Service) -> tuple[RecordRef, ...]:
     """The records of a service with their sums, as the book has them now."""
     found = []
+    ahead = sorted(open_consequences(service.vehicle_id), key=lambda c: (CONSEQUENCE_KINDS.index(c.kind), c.id))
     for record in service.records.select_related("compartment__sheet", "compartment__vehicle"):
         m = next((m for m in measured(records_of_box(record.box_id)) if m.record.pk == record.pk), None)
         if m is None:
@@ -266,10 +267,14 @@ def _records(service: Service) -> tuple[RecordRef, ...]:
                 m.said.poured_ml,
                 inside.volume_ml if inside else None,
                 m.sums.used_ml,
-                offered_ml(m, current_revision(record.compartment.sheet.revisions.all(), clock.today())),
+                tuple(_written(c) for c in ahead if c.record == record.pk),
             )
         )
     return tuple(found)
+
+
+def _written(c: ConsequenceView) -> Follows:
+    return Follows(c.kind, c.code, c.what, c.due_on, c.due_meter, None, "", id=c.id, offer=c.offer, offer_ml=c.offer_ml)
 
 
 def service_gaps(service_id: int) -> GapReport:
@@ -301,7 +306,7 @@ def trial(service_id: int, kind: str, step: str, values: Mapping[str, Any]) -> L
     new = run.Act("trial", (acts[-1].seq if acts else 0) + 1, kind, step, values, clock.now())
     state = run.accept(procedure, acts, new)
     key = procedure.by_id[step].compartment if step in procedure.by_id else ""
-    return _ledger_view(service, procedure.job(key), state.ledgers[key]) if key else None
+    return _ledger_view(service, procedure, procedure.job(key), state) if key else None
 
 
 @dataclass(frozen=True)

@@ -15,7 +15,7 @@ from barodex.core.ledger.variant import VariantVerdict
 from barodex.core.run.exchanging import Outlook
 from barodex.core.run.phases import PhaseTime
 
-from .consequences import Consequence
+from .promise import Follows, Promise
 
 
 @dataclass(frozen=True)
@@ -74,6 +74,7 @@ class StepView:
     calls: tuple[str, ...]
     resets: tuple[ResetView, ...]
     forbidden: str  # why the vehicle as a whole does not allow it now
+    checks: bool = False  # what is ticked is good, or answered bad
 
 
 @dataclass(frozen=True)
@@ -154,10 +155,10 @@ class LedgerView:
     depth_mm: float | None
     before_depth_mm: float | None
     variant: VariantVerdict | None
-    consequence: Consequence | None
     drain_shares: tuple[float, ...]
     elsewhere_ml: float  # poured, and not off the shelf
     no_loss: str = ""  # why what came out tells no loss
+    promise: Promise | None = None  # what follows if it is signed now; None once it is signed
 
 
 @dataclass(frozen=True)
@@ -178,7 +179,7 @@ class RecordRef:
     poured_ml: float | None = None
     inside_15_ml: float | None = None
     used_ml: float = 0.0
-    offers_ml: float | None = None  # as the capacity of a sheet that states none, or a guess
+    follows: tuple[Follows, ...] = ()  # what follows from it and is open
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,7 @@ from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 
 from barodex import clock
-from barodex.core.due import interval
+from barodex.core.due import ahead, interval
 from barodex.core.guide import torque
 from barodex.core.ledger import pour
 from barodex.core.ledger.draining import drop_rate
@@ -188,7 +188,7 @@ class NextDue(Endpoint):
             today,
             limits,
             split,
-            ahead_km=interval.Ahead(interval.Rate(rate, rate * 0.8, rate * 1.2), today) if rate else None,
+            ahead_km=ahead.Ahead(ahead.Rate(rate, rate / 1.2, rate * 1.2), today, spread=ahead.Spread.within(1.2)) if rate else None,
         )
         working = Working(
             "life = max(Σ leg / interval by duty, days / days of the interval)",

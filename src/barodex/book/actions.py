@@ -11,22 +11,20 @@ from django.db import transaction
 from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
-from barodex.core.due.interval import add_months
-from barodex.core.due.policy import bounded, look_by
 from barodex.core.findings.debris import assess
 from barodex.core.findings.finding import Assessment, DebrisContext, Finding
 from barodex.core.guide.steps import POUR_TOLERANCE
 from barodex.core.guide.visit_blocks import RATED
 from barodex.core.kinds.kind import clutches_inside
 from barodex.core.ledger.balance import LedgerEntry
-from barodex.core.ledger.drained import LEAST_DAYS, LEAST_KM, Loss, drained_sigma_ml
+from barodex.core.ledger.drained import drained_sigma_ml
 from barodex.core.quantity.errors import Inconsistent, NeedsReason, OutOfRange, in_range
 from barodex.core.quantity.working import ml
 from barodex.core.sheet.plausible import less_than_it_should, more_than_it_holds
 from barodex.core.sheet.sheet import Sheet, candidates_ml
+from barodex.core.verdict.consequences import Consequence, Seen, consequences
 from barodex.fleet.actions import add_reading, mark_void
 from barodex.fleet.models import Compartment
-from barodex.fleet.rules import limits_of
 from barodex.fleet.use import meter_of_box
 from barodex.shelf.actions import Source, revise_sheet
 from barodex.shelf.actions.sheets import figures_of
@@ -35,27 +33,17 @@ from barodex.shelf.queries import core_sheet, current_revision
 
 from .amounts import measured, records_of, records_of_box
 from .closed import ClosedWith, to_rows
+from .consequences import LOOKED_WITH, close_before, seen_of, write_consequences
 from .learning import learnt_of, offered_ml
 from .ledger import entries_of_records, paper_entries, totals, write_entries
-from .models import FollowUp, OilRecord
+from .models import ConsequenceRow, OilRecord
 from .queries import RECORDS, is_first_change, past_finding
-
-LOOKED_WITH = "looked at with the change of"
-
-
-@dataclass(frozen=True)
-class Recheck:
-    """A second look that the procedure itself asks for: what, and after how many days, km or hours."""
-
-    what: str
-    days: int
-    km: float
-    hours: float
 
 
 @dataclass(frozen=True)
 class Entry:
-    """What a record says; amounts in mL and °C as measured, meter in km or h."""
+    """What a record says; amounts in mL and °C as measured, meter in km or h. ``seen`` is everything that it showed, where more than
+    its amounts and finding did."""
 
     on: dt.date
     meter_value: float | None = None
@@ -71,15 +59,13 @@ class Entry:
     factory_fill: bool = False
     work: str = "change"
     details: dict[str, Any] = field(default_factory=dict)
-    factor: float = 1.0  # shortens the next interval beside what the finding does
-    rechecks: tuple[Recheck, ...] = ()
+    seen: Seen | None = None
     ambient_c: float | None = None
 
 
 def write_record(by: Person, compartment: Compartment, entry: Entry, service_id: int | None = None) -> OilRecord:
-    """Write a record and the follow-ups that its finding asks for. Called inside the caller's transaction."""
+    """Write a record and what follows from it. Called inside the caller's transaction."""
     judged = entry.assessment
-    cap = judged.cap if judged else None
     record = OilRecord.objects.create(
         compartment=compartment,
         service_id=service_id,
@@ -91,9 +77,6 @@ def write_record(by: Person, compartment: Compartment, entry: Entry, service_id:
         ambient_c=entry.ambient_c,
         finding=asdict(entry.finding) if entry.finding else None,
         level=judged.level if judged else None,
-        cap_run=None if cap is None else (cap.km if compartment.vehicle.meter == "km" else cap.hours),
-        cap_days=cap.days if cap else None,
-        interval_factor=max(0.01, (judged.interval_factor if judged else 1.0) * entry.factor),
         reasons=[r.text for r in judged.reasons] if judged else [],
         gaps=list(entry.gaps),
         torques=to_rows(entry.torques),
@@ -105,60 +88,15 @@ def write_record(by: Person, compartment: Compartment, entry: Entry, service_id:
         at=clock.now(),
     )
     write_entries(record, entry.amounts)
-    lost = next(m.loss for m in measured(records_of(compartment)) if m.record.pk == record.pk)
-    # What was to be looked at again has been looked at now; a stop stays until the lead clears it.
-    FollowUp.objects.filter(record__box=record.box_id, done_at=None, stop=False, record__on__lt=entry.on).update(
-        done_at=record.at, done_by=by, outcome=f"{LOOKED_WITH} {entry.on:%d %b %Y}"
-    )
+    here = next(m for m in measured(records_of(compartment)) if m.record.pk == record.pk)
+    found: tuple[Consequence, ...] = ()
     if entry.revision:
-        follow_ups(compartment, record, entry, lost)
+        found = consequences(entry.seen or seen_of(here, assessment=judged))
+        newer = OilRecord.objects.filter(box=record.box_id, on__gt=entry.on).exists()
+        write_consequences(record, [c for c in found if not newer or c.kind == "due-cap"])
+    close_before(by, record, entry.on, found, here.loss is not None, entry.seen.good if entry.seen else ())
     audit(by, "record written", record, (compartment.vehicle_id,), compartment=compartment.pk, service=service_id)
     return record
-
-
-def follow_ups(compartment: Compartment, record: OilRecord, entry: Entry, loss: Loss | None) -> None:
-    """Write what must be looked at again: by the finding, and by the loss."""
-    r, judged = entry.revision, entry.assessment
-    assert r is not None
-    limits = limits_of(compartment, r, judged is not None and judged.interval_factor < 1)
-    by_km = compartment.vehicle.meter == "km"
-
-    cap = judged.cap if judged else None
-
-    def add(cause: str, what: str, km: float | None, hours: float | None, day: dt.date | None, stop: bool = False) -> None:
-        km, hours, day = bounded(entry.on, km, hours, day, cap)
-        ahead = km if by_km else hours
-        FollowUp.objects.create(
-            compartment=compartment,
-            record=record,
-            cause=cause,
-            what=what[:200],
-            stop=stop,
-            due_on=day,
-            due_meter=entry.meter_value + ahead if ahead is not None and entry.meter_value is not None else None,
-        )
-
-    for again in entry.rechecks:
-        due = FollowUp(
-            compartment=compartment, record=record, cause="recheck", what=again.what, due_on=entry.on + dt.timedelta(days=again.days)
-        )
-        due.due_meter = entry.meter_value + (again.km if by_km else again.hours) if entry.meter_value is not None else None
-        due.save()
-    if judged and judged.level is not None and judged.level >= 2:
-        prefix = "Stop, do not drive" if judged.level == 4 else "Look again"
-        add("finding", f"{prefix}: {judged.reasons[0].text}", *look_by(entry.on, judged.level, limits), stop=judged.level == 4)
-    if loss and loss.band == "look again":
-        add("loss", "Lost oil: look at the level again", LEAST_KM, None, entry.on + dt.timedelta(days=LEAST_DAYS))
-    if loss and loss.band in ("leak", "repair"):
-        half = 0.5 if loss.band == "leak" else 0.0
-        road = limits.distance_km.get("road")
-        add(
-            "loss",
-            "It leaks: look at the level" if half else "It leaks: repair before the level falls below its low mark",
-            road * half if road else None,
-            limits.hours * half if limits.hours else None,
-            add_months(entry.on, limits.months * half) if limits.months else None,
-        )
 
 
 @dataclass(frozen=True)
@@ -245,13 +183,12 @@ def _check_paper(compartment: Compartment, paper: PaperRecord, revision: SheetRe
 def void_record(by: Person, record_id: int, reason: str) -> OilRecord:
     """Declare a record void: it stays with who, when and why; due, trend and stock of knowledge go on without it.
 
-    What it asked to look at again is closed, and what it had settled is open again. Oil that was drawn for it stays drawn.
+    What follows from it counts no more, and what it had settled is open again. Oil that was drawn for it stays drawn.
     """
     require(by, "lead")
     record = OilRecord.objects.select_related("compartment").get(pk=record_id)
     mark_void(record, by, reason)
-    record.follow_ups.filter(done_at=None).update(done_at=clock.now(), done_by=by, outcome=f"its record is void: {reason.strip()}"[:300])
-    settled = FollowUp.objects.filter(record__box=record.box_id, done_at=record.at, outcome__startswith=LOOKED_WITH)
+    settled = ConsequenceRow.objects.filter(record__box=record.box_id, done_at=record.at, outcome__startswith=LOOKED_WITH)
     settled.update(done_at=None, done_by=None, outcome="")
     audit(by, "record voided", record, (record.compartment.vehicle_id,), reason=reason)
     return record
@@ -372,20 +309,3 @@ def take_learnt(by: Person, compartment_id: int) -> SheetRevision:
         effective_on=clock.today(),
     )
     return revise_sheet(by, compartment.sheet_id, figures, why)
-
-
-@transaction.atomic
-def settle_follow_up(by: Person, follow_up_id: int, outcome: str) -> FollowUp:
-    """Note what a second look showed; a stop is cleared this way."""
-    require(by, "technician")
-    follow_up = FollowUp.objects.get(pk=follow_up_id)
-    if follow_up.done_at is not None:
-        raise Inconsistent("This was looked at already.", field="outcome", value=outcome)
-    if len(outcome.strip()) < 4:
-        raise Inconsistent("Say what the second look showed.", field="outcome", value=outcome)
-    if follow_up.stop:
-        require(by, "lead")
-    follow_up.done_at, follow_up.done_by, follow_up.outcome = clock.now(), by, outcome.strip()[:300]
-    follow_up.save(update_fields=["done_at", "done_by", "outcome"])
-    audit(by, "follow-up settled", follow_up, (follow_up.compartment.vehicle_id,), outcome=outcome)
-    return follow_up

@@ -12,23 +12,14 @@ from barodex.core.due.interval import life_used
 from barodex.core.due.meter import BoxMeter, Meter
 from barodex.core.due.schedule import OwnRule, SchedulePolicy, SheetInterval, plan_for
 from barodex.core.ledger.balance import Balance, LedgerEntry
-from barodex.core.ledger.drained import (
-    LEAST_DAYS,
-    LEAST_KM,
-    NO_FILL,
-    SOME_STAYS,
-    Amount,
-    Loss,
-    Run,
-    judged_outside,
-    loss_since_last_fill,
-    topup_loss,
-)
+from barodex.core.ledger.bands import LEAST_DAYS, LEAST_KM, Run
+from barodex.core.ledger.drained import NO_FILL, SOME_STAYS, Amount, Loss, judged_outside, loss_since_last_fill, topup_loss
+from barodex.core.ledger.leak import LossPoint
 from barodex.fleet.models import Compartment
 from barodex.fleet.use import meter_of_box
 from barodex.shelf.models import Lubricant, SheetRevision
 
-from .ledger import Totals, balance_of, density, entries_of_records, some_stays, totals
+from .ledger import Totals, balance_of, density, drain_method_of, entries_of_records, some_stays, totals
 from .models import Correction, OilRecord
 
 # What may be set right afterwards, and the quantity kind in which it is typed ("" for plain text).
@@ -44,7 +35,7 @@ CORRECTABLE = {
     "on": "date",
 }
 OF_THE_RECORD = ("meter_value", "oil", "note", "on")  # the rest stands in its entries
-JUDGED = ("finding", "level", "interval_factor", "reasons", "cap_run", "cap_days")  # what follows from what was seen
+JUDGED = ("finding", "level", "reasons")  # as it was judged anew
 
 
 def corrected(record: OilRecord) -> dict[str, Any]:
@@ -84,8 +75,8 @@ def interval_run(record: OilRecord, ran: float | None, since: dt.date | None, on
 class Measured:
     """A record with its corrections, its entries and their sums, and the loss against the fill before it.
 
-    ``said`` as measured; ``loss_text`` says what the loss means, or why there is none. ``run`` is what the oil had run (km or h),
-    ``oil_before`` the density of what came out (kg/m³ at 15 °C); ``filled``: it began a fill that the next drain is set against.
+    ``said`` as measured; ``loss_text`` says what the loss means, or why there is none. ``run`` is what the oil had run (km or h), ``days``
+    how long, ``oil_before`` the density of what came out (kg/m³ at 15 °C); ``filled``: it began a fill that the next drain is set against.
     """
 
     record: OilRecord
@@ -97,7 +88,16 @@ class Measured:
     loss: Loss | None
     loss_text: str
     run: float | None
+    days: int | None
     oil_before: float
+
+    @property
+    def loss_point(self) -> LossPoint | None:
+        """The loss as a rate counts it; None where none was told, or what came out says only what it is at most."""
+        loss = self.loss
+        if not self.run or loss is None or loss.bound or not loss.sigma_ml:
+            return None
+        return LossPoint(self.run, loss.loss_ml, loss.sigma_ml, loss.shared_ml)
 
 
 def records_of(c: Compartment) -> list[OilRecord]:
@@ -151,6 +151,7 @@ def _loss(r: OilRecord, sums: Balance, before: _Before, dense: float, run: float
                 run=share,
                 some_stays=stays,
                 first_drain=not before.drained,
+                method=drain_method_of(r.revision),
             )
     judged = judged_outside(loss, wet)
     return judged, judged.text if judged else why
@@ -193,6 +194,7 @@ def measured(records: Iterable[OilRecord], meter: Meter | BoxMeter | None = None
                 loss=loss,
                 loss_text=text,
                 run=run,
+                days=None if since[0] is None else (values["on"] - since[0]).days,
                 oil_before=dense,
             )
         )

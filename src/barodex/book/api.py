@@ -8,7 +8,7 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 
 from barodex import clock
-from barodex.book import actions, audit, correcting, queries, superseded, tried, waste
+from barodex.book import actions, audit, correcting, queries, settling, superseded, tried, waste
 from barodex.book import trend as trends
 from barodex.core.ledger.tried import SideBySide
 from barodex.core.quantity.errors import OutOfRange
@@ -116,27 +116,37 @@ class VoidRecord(Endpoint):
 
 
 class OutcomeRequest(serializers.Serializer):
+    """What was found or mended, and whether it is looked at again."""
+
     outcome = serializers.CharField(max_length=300)
+    again = serializers.BooleanField(default=False)
 
 
-class FollowUps(Endpoint):
-    """Note what a second look showed."""
+class Consequences(Endpoint):
+    """Close what follows from a record: what was found, or mended."""
 
     roles = {"POST": "technician"}
 
-    @extend_schema(operation_id="settle_follow_up", request=OutcomeRequest, responses=shape(Made))
-    def post(self, request, follow_up: int):
-        return answer(Made(actions.settle_follow_up(request.user, follow_up, self.read(OutcomeRequest)["outcome"]).pk))
+    @extend_schema(operation_id="settle_consequence", request=OutcomeRequest, responses=shape(Made))
+    def post(self, request, consequence: int):
+        given = self.read(OutcomeRequest)
+        return answer(Made(settling.settle(request.user, consequence, given["outcome"], given["again"]).pk))
 
 
-class Adopt(Endpoint):
-    """Make what went in the capacity of a sheet that states none."""
+class TakeOverRequest(serializers.Serializer):
+    """How one knows: the casing code, where a variant is taken over."""
 
-    roles = {"POST": "lead"}
+    outcome = serializers.CharField(max_length=300, allow_blank=True, default="")
 
-    @extend_schema(operation_id="adopt_capacity", request=None, responses=shape(Made))
-    def post(self, request, record: int):
-        return answer(Made(actions.adopt_capacity(request.user, record).pk))
+
+class TakeOver(Endpoint):
+    """Take over what a record offers: a variant, or a capacity."""
+
+    roles = {"POST": "technician"}
+
+    @extend_schema(operation_id="take_over", request=TakeOverRequest, responses=shape(Made))
+    def post(self, request, consequence: int):
+        return answer(Made(settling.take_over(request.user, consequence, self.read(TakeOverRequest)["outcome"]).pk))
 
 
 class AheadRequest(serializers.Serializer):

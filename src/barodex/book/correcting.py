@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+from collections.abc import Iterable
 from dataclasses import asdict
 from typing import Any
 
@@ -11,14 +12,17 @@ from django.db import transaction
 from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
-from barodex.core.findings.finding import Finding
+from barodex.core.findings.finding import Assessment, Finding
 from barodex.core.quantity.errors import CoreError, Inconsistent, OutOfRange, in_range
 from barodex.core.quantity.quantity import parse_quantity
+from barodex.core.verdict.consequences import Consequence, consequences
 
-from .actions import Entry, follow_ups, judged_finding, usual_ml
+from .actions import judged_finding, usual_ml
 from .amounts import measured, records_of_box
+from .consequences import OF_AMOUNT, OF_FINDING, seen_of, write_consequences
+from .learning import odd_of, offered_ml
 from .ledger import AMOUNTS, entries_of_records, replace_entries, totals
-from .models import Correction, FollowUp, OilRecord
+from .models import ConsequenceRow, Correction, OilRecord
 from .queries import CORRECTABLE, corrected, past_finding
 
 
@@ -49,7 +53,8 @@ def correct(by: Person, record_id: int, field_name: str, typed: str, reason: str
     )
     if field_name in AMOUNTS:
         replace_entries(by, record, field_name, float(after), made.reason, made.at)
-        _loss_again(by, record, made)
+    if field_name in AMOUNTS or field_name in ("on", "meter_value"):
+        _loss_again(by, record, made.reason)
     audit(
         by,
         "record corrected",
@@ -122,21 +127,10 @@ def correct_finding(by: Person, record_id: int, finding: Finding, reason: str) -
         raise Inconsistent("Nothing was looked at: tap what was seen.", field="finding", value="")
     if old == finding:
         raise Inconsistent("That is what it says already.", field="finding", value="")
-    # What shortened the interval beside the finding goes on doing so.
-    was = judged_finding(record.compartment, record.revision, old, on, meter, record.box_id).interval_factor if old is not None else 1.0
-    beside = min(1.0, here.record.interval_factor / was) if was else 1.0
-    by_km = record.compartment.vehicle.meter == "km"
-    after = {
-        "finding": asdict(finding),
-        "level": judged.level,
-        "interval_factor": max(0.01, judged.interval_factor * beside),
-        "reasons": [r.text for r in judged.reasons],
-        "cap_run": None if judged.cap is None else (judged.cap.km if by_km else judged.cap.hours),
-        "cap_days": None if judged.cap is None else judged.cap.days,
-    }
+    after = {"finding": asdict(finding), "level": judged.level, "reasons": [r.text for r in judged.reasons]}
     before = {name: getattr(here.record, name) for name in after}
     made = _write(by, record, "finding", before, after, reason)
-    _follow_again(by, record, made, "finding", Entry(on, meter, revision=record.revision, assessment=judged))
+    _follows_anew(by, record.box_id, record.pk, OF_FINDING, made.reason, judged)
     return made
 
 
@@ -156,24 +150,47 @@ def correct_torque(by: Person, record_id: int, plug: str, typed: str, reason: st
     return _write(by, record, "torques", here.record.torques, rows, reason)
 
 
-def _follow_again(by: Person, record: OilRecord, correction: Correction, cause: str, entry: Entry, only_loss: bool = False) -> None:
-    """What had to be looked at again for what was wrong is closed, and what follows from what is right is written."""
-    open_ones = FollowUp.objects.filter(record=record, cause=cause, done_at=None)
-    # What somebody looked at and settled meanwhile is not asked for again.
-    closed = FollowUp.objects.filter(record=record, cause=cause).exclude(done_at=None).exclude(done_at__in=record.corrections.values("at"))
-    was_open = open_ones.exists() or not closed.exists()
-    open_ones.update(done_at=correction.at, done_by=by, outcome=f"its record was put right: {correction.reason}"[:300])
-    newest = record.pk == OilRecord.objects.filter(box=record.box_id).order_by("-on", "-id").values_list("pk", flat=True).first()
-    if not was_open or not newest or entry.revision is None:
+def _rewrite(by: Person, record: OilRecord, found: Iterable[Consequence], about: frozenset[tuple[str, str]], reason: str) -> None:
+    """What follows from a record as it was put right: what no longer follows is void, what follows now is written.
+
+    What somebody has settled meanwhile is not asked again.
+    """
+    wanted = [c for c in found if (c.kind, c.code) in about]
+    kept = [r for r in ConsequenceRow.objects.filter(record=record) if (r.kind, r.code) in about]
+    settled = {(r.kind, r.code) for r in kept if r.done_at is not None}
+    for row in kept:
+        if row.done_at is None and row.consequence not in wanted:
+            if row.kind == "stop" and all(c.kind != "stop" for c in wanted):
+                require(by, "lead")  # a stop is lifted by the lead alone, also where what was seen is put right
+            row.voided_at, row.voided_by, row.void_reason = clock.now(), by, f"its record was put right: {reason}"[:300]
+            row.save(update_fields=["voided_at", "voided_by", "void_reason"])
+    standing = [r.consequence for r in kept if r.voided_at is None]
+    write_consequences(record, [c for c in wanted if c not in standing and (c.kind, c.code) not in settled])
+
+
+def _follows_anew(
+    by: Person, box_id: int, record_id: int, about: frozenset[tuple[str, str]], reason: str, judged: Assessment | None = None
+) -> None:
+    """What follows from a record, told anew by the finding as it is judged and the loss as it is measured now."""
+    chain = measured(records_of_box(box_id))
+    m = next(m for m in chain if m.record.pk == record_id)
+    if m.record.revision is None:
         return
-    lost = next((m.loss for m in measured(records_of_box(record.box_id)) if m.record.pk == record.pk), None) if only_loss else None
-    follow_ups(record.compartment, record, entry, lost)
+    seen = past_finding(m.record)
+    if judged is None and seen is not None:
+        judged = judged_finding(m.record.compartment, m.record.revision, seen, m.values["on"], m.values["meter_value"], box_id)
+    newest = all(x.record.work == "top-up" for x in chain[next(k for k, x in enumerate(chain) if x is m) + 1 :])
+    more: dict[str, object] = {"assessment": judged}
+    if m.record.service_id is not None:  # what is asked and offered is of a service that was led
+        before = [x for x in chain[: next(k for k, x in enumerate(chain) if x is m)] if x.record.work != "top-up"]
+        more |= {"odd": odd_of(m, seen, bool(before)), "took_ml": offered_ml(m, m.record.revision)}
+    found = consequences(seen_of(m, **more))
+    _rewrite(by, m.record, [c for c in found if newest or c.kind == "due-cap"], about, reason)
 
 
-def _loss_again(by: Person, record: OilRecord, correction: Correction) -> None:
-    """An amount was put right: the loss of its record and of the one after it are told anew, and what follows from them."""
+def _loss_again(by: Person, record: OilRecord, reason: str) -> None:
+    """An amount, a day or a meter value was put right: the losses of its record and of the one after are told anew, and what follows."""
     chain = measured(records_of_box(record.box_id))
     place = next((k for k, m in enumerate(chain) if m.record.pk == record.pk), None)
     for m in chain[place : place + 2] if place is not None else ():
-        entry = Entry(m.values["on"], m.values["meter_value"], revision=m.record.revision)
-        _follow_again(by, m.record, correction, "loss", entry, only_loss=True)
+        _follows_anew(by, record.box_id, m.record.pk, OF_AMOUNT, reason)

@@ -8,7 +8,9 @@ from functools import cached_property
 
 from barodex.core.due.meter import BoxMeter, Meter
 from barodex.core.due.use import Forecast, forecasts
-from barodex.core.ledger.drained import Amount, Run
+from barodex.core.findings.surprises import Reset
+from barodex.core.ledger.bands import Run
+from barodex.core.ledger.drained import Amount
 from barodex.fleet.models import Compartment
 from barodex.fleet.use import line_of, meter_of, meter_of_box
 
@@ -34,6 +36,26 @@ class History:
     @property
     def last_change(self) -> Measured | None:
         return self.changes[-1] if self.changes else None
+
+    @property
+    def resets(self) -> tuple[Reset, ...]:
+        """What was set back, with the values read before and after."""
+        rows = ((m.values["on"], m.record.details) for m in self.measured)
+        return tuple(
+            Reset(on, tuple(d.get("resets") or ()), str(d.get("values_before") or ""), str(d.get("values_after") or ""))
+            for on, d in rows
+            if d.get("values_before") or d.get("values_after")
+        )
+
+    @property
+    def noted(self) -> dict[str, str]:
+        """What was noted last of parts and values, by the purpose of its step, with its day."""
+        found: dict[str, str] = {}
+        for m in self.measured:
+            on, details = m.values["on"], m.record.details
+            values = {"values": details["values_after"]} if details.get("values_after") else {}
+            found |= {purpose: f"{said} ({on.day} {on:%b %Y})" for purpose, said in {**(details.get("checked") or {}), **values}.items()}
+        return found
 
     @property
     def last_set(self) -> Measured | None:

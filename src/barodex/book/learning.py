@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from math import hypot
+
+from barodex.core.findings.finding import Finding
+from barodex.core.findings.surprises import Surprise, too_clean
 from barodex.core.ledger.balance import balance
-from barodex.core.ledger.drained import poured_sigma_ml
-from barodex.core.ledger.learnt import LEAST_SHARE, Fill, Learnt, learn_capacity
+from barodex.core.ledger.drained import level_sigma_ml, poured_sigma_ml
+from barodex.core.ledger.learnt import Fill, Learnt, capacity_offered, learn_capacity
 from barodex.core.quantity.expansion import DEFAULT_DENSITY15
 from barodex.core.sheet.figures import FINDS_LEVEL
 from barodex.fleet.models import Compartment
@@ -25,22 +29,22 @@ _FIELDS = (
     "lubricant__density15",
 )
 
+OFFERS_NONE = ("top-up", "exchange")  # works whose fill says nothing of what the box holds
+
 
 def offered_ml(m: Measured, newest: SheetRevision) -> float | None:
     """What a fill offers as the capacity of a sheet that states none, or only a guess: mL at 20 °C; None where it says nothing new."""
-    if m.sums.net_in is None or m.record.work in ("top-up", "exchange") or m.record.revision is None:
+    if m.sums.net_in is None or m.record.work in OFFERS_NONE or m.record.revision is None or newest.variants:
         return None
-    took = float(round(stated_ml(m.sums.net_in, density(m.record))))
-    if newest.capacity_ml is None:
-        return took if not newest.variants else None
     trust = next((s.trust for s in newest.sources.all() if s.figure == "capacity"), "")
-    if (
-        trust not in ("guessed", "remembered")
-        or newest.fill_method not in FINDS_LEVEL
-        or abs(took - newest.capacity_ml) <= LEAST_SHARE * newest.capacity_ml
-    ):
-        return None
-    return took
+    took = stated_ml(m.sums.net_in, density(m.record))
+    return capacity_offered(took, newest.capacity_ml, trust, newest.fill_method in FINDS_LEVEL)
+
+
+def odd_of(m: Measured, finding: Finding | None, recorded: bool) -> tuple[Surprise, ...]:
+    """What is odd about the oil that a record saw; ``recorded``: the book knows of a change before it."""
+    clean = too_clean(finding.colour, m.run, recorded, m.record.compartment.vehicle.meter) if finding else None
+    return (clean,) if clean else ()
 
 
 def learnt_of(c: Compartment, revision: SheetRevision) -> Learnt:
@@ -64,4 +68,4 @@ def learnt_of(c: Compartment, revision: SheetRevision) -> Learnt:
         if sums.first_out is not None and sums.first_out.volume_ml >= 1 and drain != "suction":
             came_out.append(Fill(stated_ml(sums.first_out, dense), where))
     typical = revision.capacity_ml or (went_in[0].volume_ml if went_in else 1000.0)
-    return learn_capacity(went_in, came_out, revision.capacity_ml, poured_sigma_ml(typical))
+    return learn_capacity(went_in, came_out, revision.capacity_ml, hypot(poured_sigma_ml(typical), level_sigma_ml(typical)))

@@ -6,6 +6,8 @@ from django.db.models import Q
 
 from barodex.core.ledger.balance import ENTRY_KINDS, LedgerEntry
 from barodex.core.ledger.drained import Amount
+from barodex.core.quantity.working import COMMON_PRACTICE
+from barodex.core.verdict.consequences import CONSEQUENCE_KINDS, Consequence, consequence_text
 from barodex.fleet.models import Voidable
 
 
@@ -26,9 +28,6 @@ class OilRecord(Voidable):
     ambient_c = models.FloatField(null=True)  # the air on the day; what is poured has its temperature
     finding = models.JSONField(null=True)
     level = models.PositiveSmallIntegerField(null=True)
-    interval_factor = models.FloatField(default=1.0)
-    cap_run = models.FloatField(null=True)  # change again within so many km or h from here on, and within so many days
-    cap_days = models.PositiveIntegerField(null=True)
     reasons = models.JSONField(default=list)
     gaps = models.JSONField(default=list)
     torques = models.JSONField(default=list)  # as :class:`barodex.book.closed.ClosedWith`
@@ -101,19 +100,39 @@ class Correction(models.Model):
         constraints = [models.CheckConstraint(condition=~Q(reason=""), name="correction_has_reason")]
 
 
-class FollowUp(models.Model):
-    """Something to look at again, by a date or a meter value, whichever comes first."""
+class ConsequenceRow(Voidable):
+    """What follows from a record, as :class:`barodex.core.verdict.consequences.Consequence`; closed by an act, or void with what it
+    followed from.
 
-    compartment = models.ForeignKey("fleet.Compartment", on_delete=models.PROTECT, related_name="follow_ups")
-    record = models.ForeignKey(OilRecord, on_delete=models.PROTECT, related_name="follow_ups")
-    cause = models.CharField(max_length=8, blank=True, choices=[(c, c) for c in ("recheck", "finding", "loss")])  # empty: from before
-    what = models.CharField(max_length=200)
-    due_on = models.DateField(null=True)
-    due_meter = models.FloatField(null=True)
-    stop = models.BooleanField(default=False)
+    ``run`` (km or h as the vehicle counts) and ``days`` are counted from the record, and so follow its corrections.
+    """
+
+    record = models.ForeignKey(OilRecord, on_delete=models.PROTECT, related_name="consequences")
+    kind = models.CharField(max_length=10, choices=[(k, k) for k in CONSEQUENCE_KINDS])
+    code = models.CharField(max_length=20)
+    params = models.JSONField(default=dict)
+    run = models.FloatField(null=True)
+    days = models.PositiveIntegerField(null=True)
+    factor = models.FloatField(null=True)
+    basis = models.CharField(max_length=80, default=COMMON_PRACTICE)
     done_at = models.DateTimeField(null=True)
     done_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")
-    outcome = models.CharField(max_length=300, blank=True)
+    outcome = models.CharField(max_length=300, blank=True)  # what was found, or mended
+
+    class Meta(Voidable.Meta):
+        abstract = False
+        ordering = ["record", "id"]
+        indexes = [models.Index(fields=["kind", "record"], condition=Q(done_at=None, voided_at=None), name="consequence_open")]
+
+    @property
+    def consequence(self) -> Consequence:
+        """As the core gives it."""
+        return Consequence(self.kind, self.code, self.params, self.run, self.days, self.factor, self.basis)
+
+    @property
+    def text(self) -> str:
+        """In words; by when stands beside it."""
+        return consequence_text(self.kind, self.code, self.params, closed=self.done_at is not None)
 
 
 class ServicePhoto(models.Model):

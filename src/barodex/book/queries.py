@@ -19,8 +19,9 @@ from barodex.shelf.models import Container
 
 from .amounts import CORRECTABLE, Measured, corrected, interval_run, measured
 from .closed import ClosedWith, from_rows
+from .consequences import FollowLine, follow_lines, held_of, rows_of_records
 from .ledger import density, entries_of_records, totals
-from .models import FollowUp, OilRecord
+from .models import ConsequenceRow, OilRecord
 
 __all__ = ["CORRECTABLE", "corrected", "density", "interval_run", "measured"]  # what the amounts give is asked for here
 
@@ -63,6 +64,7 @@ _DETAILS: tuple[tuple[str, str, str], ...] = (
     ("values_before", "Values before", ""),
     ("values_after", "Values after", ""),
     ("attached", "Rode along", ""),
+    ("checked", "Looked at", ""),
     ("refit", "Came off and went back on", ""),
     ("handed_in_ml", "Used oil handed in, as counted", "volume"),
     ("where_to", "Used oil to", ""),
@@ -75,14 +77,15 @@ def detail_lines(details: dict[str, Any]) -> tuple[DetailLine, ...]:
     lines: list[DetailLine] = []
     for key, label, kind in _DETAILS if details else ():
         value = details.get(key)
-        if value in (None, "", []):
+        if value in (None, "", [], {}):
             continue
         if kind == "share":
             lines.append(DetailLine(label, percent(float(value))))
         elif kind:
             lines.append(DetailLine(label, "", float(value), kind))
         else:
-            lines.append(DetailLine(label, ", ".join(value) if isinstance(value, list) else str(value)))
+            several = value.values() if isinstance(value, dict) else value if isinstance(value, list) else [str(value)]
+            lines.append(DetailLine(label, ", ".join(several)))
     return tuple(lines)
 
 
@@ -138,6 +141,7 @@ class RecordView:
     particles: tuple[str, ...]
     seen: Finding | None  # what was noted in full, from which it is put right
     interval_factor: float
+    follows: tuple[FollowLine, ...]
     reasons: tuple[str, ...]
     gaps: tuple[str, ...]
     torques: tuple[ClosedWith, ...]
@@ -156,14 +160,17 @@ def record_views(records: Iterable[OilRecord]) -> list[RecordView]:
     photos = photos_of_records((m.record.service_id, m.record.compartment_id) for m in found if m.record.service_id)
     wanted = {e.container for m in found for e in m.entries if e.container is not None}
     labels = dict(Container.objects.filter(pk__in=wanted).values_list("pk", "label")) if wanted else {}
-    return [_view(m, photos, labels) for m in found]
+    rows = rows_of_records([m.record.pk for m in found])
+    return [_view(m, photos, labels, rows.get(m.record.pk, [])) for m in found]
 
 
 def _ml(amount: Amount | None) -> float | None:
     return None if amount is None else amount.volume_ml
 
 
-def _view(m: Measured, photos: dict[tuple[int, int], tuple[PhotoView, ...]], labels: dict[int, str]) -> RecordView:
+def _view(
+    m: Measured, photos: dict[tuple[int, int], tuple[PhotoView, ...]], labels: dict[int, str], rows: list[ConsequenceRow]
+) -> RecordView:
     values, r, loss, finding, said, sums = m.values, m.record, m.loss, m.record.finding or {}, m.said, m.sums
     last_drain = max((e.cycle for e in m.entries), default=0) + 1
     return RecordView(
@@ -207,7 +214,8 @@ def _view(m: Measured, photos: dict[tuple[int, int], tuple[PhotoView, ...]], lab
         magnet=finding.get("magnet") or "",
         particles=tuple(f"{p.get('form')}, {p.get('metal', 'steel')}" for p in finding.get("particles") or ()),
         seen=past_finding(r),
-        interval_factor=r.interval_factor,
+        interval_factor=held_of(rows).factor,
+        follows=follow_lines(rows, values["on"], values["meter_value"]),
         reasons=tuple(r.reasons),
         gaps=tuple(r.gaps),
         torques=from_rows(r.torques),
@@ -247,48 +255,6 @@ def is_first_change(box_id: int, on: dt.date) -> bool:
 def past_finding(record: OilRecord | None) -> Finding | None:
     """The finding of a record, as the core reads it."""
     return finding_from(record.finding) if record is not None and record.finding else None
-
-
-@dataclass(frozen=True)
-class FollowUpView:
-    """Something to look at again; ``meter`` in km or h as the vehicle counts."""
-
-    id: int
-    vehicle_id: int
-    vehicle: str
-    compartment: str
-    what: str
-    due_on: dt.date | None
-    due_meter: float | None
-    meter: str
-    stop: bool
-
-
-_AT = "record__box__place"  # where the box is fitted now
-_OPEN = (
-    "pk",
-    f"{_AT}__vehicle_id",
-    f"{_AT}__vehicle__name",
-    f"{_AT}__name",
-    "what",
-    "due_on",
-    "due_meter",
-    f"{_AT}__vehicle__meter",
-    "stop",
-)
-
-
-def open_follow_ups(vehicle_id: int | None = None) -> list[FollowUpView]:
-    """What must be looked at again, of all vehicles or one, soonest first."""
-    rows = FollowUp.objects.filter(done_at=None).exclude(record__box__place=None)
-    if vehicle_id is not None:
-        rows = rows.filter(record__box__place__vehicle_id=vehicle_id)
-    return sorted((FollowUpView(*row) for row in rows.values_list(*_OPEN)), key=soonest)
-
-
-def soonest(f: FollowUpView) -> tuple[bool, dt.date, int]:
-    """The order of follow-ups: stops first, then by their day, those without one first."""
-    return not f.stop, f.due_on or dt.date.min, f.id
 
 
 @dataclass(frozen=True)

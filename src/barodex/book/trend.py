@@ -8,9 +8,9 @@ from dataclasses import dataclass
 from django.db.models import Count, Max
 
 from barodex.core.findings.finding import Finding
-from barodex.core.findings.surprises import Exposure, Reset, Surprise, exposure_of, ran_over, returned_fault, too_clean
+from barodex.core.findings.surprises import Exposure, Reset, Surprise, exposure_of, ran_over, returned_fault
 from barodex.core.findings.trend import Look, Rise, Sisters, against_sisters, rises
-from barodex.core.ledger.leak import Holds, LossPoint, LossRate, Trip, days_until_low, loss_by, loss_rate, per_run
+from barodex.core.ledger.leak import Holds, LossRate, Trip, days_until_low, loss_by, loss_rate, per_run
 from barodex.core.ledger.learnt import Learnt
 from barodex.core.oil.judge import judge
 from barodex.core.run.seen import finding_from
@@ -23,8 +23,8 @@ from barodex.workshop.policy import oil_policy
 
 from .amounts import Measured, measured, records_of
 from .history import history_of
-from .learning import learnt_of
-from .models import Correction, OilRecord
+from .learning import learnt_of, odd_of
+from .models import ConsequenceRow, Correction, OilRecord
 
 
 @dataclass(frozen=True)
@@ -163,6 +163,8 @@ def _exposures(c: Compartment, records: list[Measured], run_now: float | None, m
     found: list[Exposure] = []
     version = version_of(SHELF, POLICY)
     fills = [m for m in records if m.record.work != "top-up"]
+    overrides = ConsequenceRow.objects.filter(record__in=[m.record.pk for m in fills], code="oil-override")
+    on_purpose = {row.record_id: str(row.params.get("why", "")) for row in overrides}
     for k, m in enumerate(fills):
         r = m.record
         if r.lubricant is None or r.revision is None:
@@ -172,8 +174,9 @@ def _exposures(c: Compartment, records: list[Measured], run_now: float | None, m
             continue
         after = fills[k + 1] if k + 1 < len(fills) else None
         run = run_now if after is None else after.run
+        until = after.values["on"] if after else None
         found.append(
-            exposure_of(m.values["oil"], m.values["on"], after.values["on"] if after else None, run, refusal[0], refusal[1], meter)
+            exposure_of(m.values["oil"], m.values["on"], until, run, refusal[0], refusal[1], meter, on_purpose=on_purpose.get(r.pk, ""))
         )
     known = {(e.until, e.oil) for e in found}
     for m in fills:
@@ -186,33 +189,24 @@ def _exposures(c: Compartment, records: list[Measured], run_now: float | None, m
     return sorted(found, key=lambda e: e.since)
 
 
-def _surprises(records: list[Measured], findings: list[Finding], meter: str) -> list[Surprise]:
+def _surprises(records: list[Measured], findings: list[Finding], resets: tuple[Reset, ...]) -> list[Surprise]:
     if not records:
         return []
     fills = [(m, f) for m, f in zip(records, findings, strict=True) if m.record.work != "top-up"]
     last = records[-1].record
     found = []
     if fills and fills[-1][1].colour:
-        m, finding = fills[-1]
-        found.append(too_clean(finding.colour, m.run, len(fills) > 1 or m.run is not None, meter))
+        found += odd_of(*fills[-1], len(fills) > 1 or fills[-1][0].run is not None)
     stood = str(last.details.get("stood") or "")
     found.append(ran_over(stood, last.details.get("ran_ml"), reset_level=len(records) > 1 and records[-2].record.service_id is not None))
-    resets = [
-        Reset(
-            m.values["on"],
-            tuple(m.record.details.get("resets") or ()),
-            str(m.record.details.get("values_before") or ""),
-            str(m.record.details.get("values_after") or ""),
-        )
-        for m in records
-        if m.record.details.get("values_before") or m.record.details.get("values_after")
-    ]
     found.append(returned_fault(resets))
-    return [s for s in found if s]
+    answered = ConsequenceRow.objects.filter(record=last, kind="ask").exclude(done_at=None).values_list("code", flat=True)
+    closed = set(answered) if any(found) else set()
+    return [s for s in found if s and s.rule not in closed]
 
 
-def _losses(points: tuple[TrendPoint, ...], meter: str) -> LossRate | None:
-    rows = [LossPoint(p.run, p.loss_ml, p.sigma_ml) for p in points if p.run and p.loss_ml is not None and p.sigma_ml]
+def _losses(records: list[Measured], meter: str) -> LossRate | None:
+    rows = [m.loss_point for m in records if m.loss_point]
     return loss_rate(rows, meter) if rows else None
 
 
@@ -274,7 +268,7 @@ def _trend_at(compartment_id: int, as_of: dt.date, ahead: float | None, until: d
     run_level = history.run_since(records[-1]) if records else None
     against = against_sisters(looks[-1].level, looks[-1].run, [k for _, k in near], meter) if looks else None
     against_now = against_sisters(None, run_now, [k for _, k in near], meter)
-    loss = _losses(points, meter)
+    loss = _losses(records, meter)
     holds = trip = None
     known = revision.capacity_ml or next((m.sums.net_in.volume_ml for m in reversed(records) if m.sums.net_in), None)
     if loss and known:
@@ -296,9 +290,9 @@ def _trend_at(compartment_id: int, as_of: dt.date, ahead: float | None, until: d
         against=against,
         against_now=against_now,
         rises=seen.rises,
-        surprises=tuple(_surprises(records, findings, meter)),
+        surprises=tuple(_surprises(records, findings, history.resets)),
         exposures=tuple(_exposures(c, records, run_now, meter)),
-        lost=next((m.loss_text if m.loss.band not in ("tight", "weep") else "" for m in reversed(records) if m.loss), ""),
+        lost=next((m.loss_text if m.loss.band not in ("tight", "unclear", "weep") else "" for m in reversed(records) if m.loss), ""),
         loss=loss,
         holds=holds,
         trip=trip,

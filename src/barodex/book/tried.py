@@ -30,7 +30,6 @@ def oils_tried(compartment_id: int, as_of: dt.date) -> SideBySide:
         else:
             run = history.run_since(m)
             days = (as_of - on).days
-        loss = after.loss if after else None
         fills.append(
             Fill(
                 oil=f"{m.values['oil']}, with an additive" if m.said.additive_ml else m.values["oil"],
@@ -44,8 +43,7 @@ def oils_tried(compartment_id: int, as_of: dt.date) -> SideBySide:
                 noise_after=_rated(m.record, "after", "noise"),
                 level=after.record.level if after else None,
                 colour=((after.record.finding or {}).get("colour") or "") if after else "",
-                loss_ml=loss.loss_ml if loss else None,
-                loss_sigma_ml=loss.sigma_ml if loss else None,
+                loss=after.loss_point if after else None,
             )
         )
     return compare_oils(fills, c.vehicle.meter)

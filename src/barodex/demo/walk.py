@@ -41,7 +41,7 @@ def _values(step: StepView, outcome: Outcome, capacity: float | None) -> dict[st
     if step.kind == "confirm" and any(f.name == "reason" for f in step.fields):
         values["reason"] = "as far as the oil goes"
     for f in step.fields:
-        if f.kind == "choice" and f.required:
+        if f.kind == "choice" and (f.required or f.name == "head"):
             values[f.name] = f.choices[0]
         elif f.kind == "bool":
             values[f.name] = True

@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from barodex.bay.overview import open_services
+from barodex.book.consequences import ConsequenceView
 from barodex.core.due.interval import LIMIT_WORDS, ON_METER
 from barodex.core.quantity.quantity import format_quantity
 from barodex.desk.shopping import ShoppingList, Wish, shopping_list
@@ -51,7 +52,9 @@ def _day(on: dt.date, today: dt.date) -> str:
     if on == today:
         return "today"
     late = (today - on).days
-    return f"{late} day{'' if late == 1 else 's'} ago" if late > 0 else f"{on:%a} {on.day} {on:%b}"
+    if late > 0:
+        return f"{late} day{'' if late == 1 else 's'} ago"
+    return f"{on:%a} {on.day} {on:%b}" + ("" if on.year == today.year else f" {on.year}")
 
 
 def _over(v: VehicleDue, c: CompartmentDue, today: dt.date, show: Callable[[float, str], str]) -> str:
@@ -64,15 +67,36 @@ def _over(v: VehicleDue, c: CompartmentDue, today: dt.date, show: Callable[[floa
 
 def _states(board: DueBoard, show: Callable[[float, str], str]) -> Iterable[tuple[str, str, list[MorningLine]]]:
     titles = {"stop": "Stop, do not drive", "overdue": "Overdue", "due": "Due this week", "unknown": "No record: counts as due"}
+    why: dict[int, str] = {}
+    for x in board.consequences:
+        if x.stop:
+            why.setdefault(x.compartment_id, x.what)
     for state, title in titles.items():
         lines = []
         for v in board.vehicles:
             for c in v.compartments:
                 if c.state != state or c.in_service is not None:
                     continue
-                words = {"stop": f"{c.name}: the lead must clear it", "unknown": f"{c.name}: nothing is known of its oil"}
+                words = {
+                    "stop": f"{c.name}: {why.get(c.id, 'stopped')}. The lead must clear it",
+                    "unknown": f"{c.name}: nothing is known of its oil",
+                }
                 lines.append(MorningLine(v.name, words.get(state) or _over(v, c, board.today, show), f"/due/vehicle/{v.id}"))
         yield state, title, lines
+    mend = [
+        MorningLine(x.vehicle, _mend(x, board.today, show), f"/due/vehicle/{x.vehicle_id}")
+        for x in board.consequences
+        if x.kind == "repair"
+    ]
+    yield "repair", "To be mended", mend
+
+
+def _mend(x: ConsequenceView, today: dt.date, show: Callable[[float, str], str]) -> str:
+    """What is to be mended and by when."""
+    by = [f"by {_day(x.due_on, today)}"] if x.due_on else []
+    if x.due_meter is not None:
+        by.append(f"at {show(x.due_meter, 'distance' if x.meter == 'km' else 'engine_hours')}")
+    return f"{x.compartment}: {x.what}" + (f", {' or '.join(by)}" if by else "")
 
 
 def _visits(visits: list[VisitView], today: dt.date) -> list[MorningLine]:
@@ -121,7 +145,9 @@ def morning(today: dt.date, system: str = "metric") -> Morning:
     looks = []
     by_vehicle = {v.id: v for v in board.vehicles}
     asked: dict[int, list] = {}
-    for f in board.follow_ups:
+    for f in board.consequences:
+        if f.kind == "repair":
+            continue  # told above, whenever it is wanted
         asked.setdefault(f.vehicle_id, []).append(f)
     for vehicle, mine in asked.items():
         v = by_vehicle.get(vehicle)

@@ -5,20 +5,23 @@ from __future__ import annotations
 import datetime as dt
 from dataclasses import dataclass
 
-from barodex.book.models import FollowUp, OilRecord
+from barodex.book.consequences import ConsequenceView
+from barodex.book.models import OilRecord
 from barodex.book.photos import PhotoView
 from barodex.book.queries import RECORDS, past_finding, record_views
 from barodex.core.verdict.words import loss_in_words, meaning, seen_in_words
 from barodex.fleet.models import Compartment
-from barodex.plan.queries import CompartmentDue, due_board
+from barodex.plan.queries import DUE_STATES, CompartmentDue, due_board
 
 
 @dataclass(frozen=True)
 class NextLine:
-    """Something that has to be done; ``stop``: the vehicle must not be driven before."""
+    """Something that has to be done, by a day or meter value (km or h) where there is one; ``stop``: the vehicle must not be driven before."""
 
     text: str
     stop: bool
+    on: dt.date | None
+    meter: float | None
 
 
 @dataclass(frozen=True)
@@ -41,6 +44,7 @@ class CompartmentVerdict:
     next_on: dt.date | None
     next_meter: float | None
     next_words: tuple[NextLine, ...]
+    why: tuple[str, ...]  # what brings the next change forward
     photos: tuple[PhotoView, ...]
 
 
@@ -58,31 +62,46 @@ class VehicleVerdict:
     compartments: tuple[CompartmentVerdict, ...]
 
 
-def _next_words(due: CompartmentDue, follow_ups: list[FollowUp]) -> tuple[NextLine, ...]:
-    said = [NextLine(f.what.rstrip(".") + ".", f.stop) for f in follow_ups]
+def _next_words(due: CompartmentDue, ahead: list[ConsequenceView]) -> tuple[NextLine, ...]:
+    said = [NextLine(f"{c.what}.", c.stop, c.due_on, c.due_meter) for c in ahead if c.kind != "adopt"]
     if due.state == "stop":  # said here and nowhere else: it holds until the lead has cleared it, whatever a record says
-        said.append(NextLine("The vehicle must not be driven until it is mended.", True))
+        said.append(NextLine("The vehicle must not be driven until it is mended.", True, None, None))
     elif due.state == "unknown":
-        said.append(NextLine("Nobody knows when its oil was changed: change it now.", False))
+        said.append(NextLine("Nobody knows when its oil was changed: change it now.", False, None, None))
     elif due.state == "overdue":
-        said.append(NextLine("Its oil change is overdue.", False))
+        said.append(NextLine("Its oil change is overdue.", False, None, None))
     elif due.state in ("due", "soon"):
-        said.append(NextLine("Its oil change is due soon.", False))
+        said.append(NextLine("Its oil change is due soon.", False, None, None))
     return tuple(said)
 
 
-def _sentence(rows: list[CompartmentVerdict]) -> str:
+def _about(r: CompartmentVerdict, ahead: list[ConsequenceView]) -> tuple[str, ...]:
+    """What an owner is told of a compartment in the first sentence."""
+    kinds = {c.kind for c in ahead}
+    worn = r.level is not None and r.level >= 2
+    return (
+        *(
+            ("to be mended",)
+            if "repair" in kinds
+            else ("to be watched",)
+            if worn
+            else ("to be looked at",)
+            if kinds & {"look-again", "ask"}
+            else ()
+        ),
+        *(("oil change due",) if r.state in ("overdue", "due", "unknown") else ()),
+    )
+
+
+def _sentence(rows: list[CompartmentVerdict], ahead: dict[int, list[ConsequenceView]]) -> str:
     stop = [r.compartment.lower() for r in rows if r.state == "stop"]
     if stop:
         return f"Do not drive this vehicle: {', '.join(stop)}."
-    look = [r.compartment.lower() for r in rows if r.level is not None and r.level >= 2]
-    late = [r.compartment.lower() for r in rows if r.state in ("overdue", "due", "unknown")]
-    parts = []
-    if look:
-        parts.append(f"To be watched: {', '.join(look)}")
-    if late:
-        parts.append(f"oil change due: {', '.join(late)}")
-    text = "; ".join(parts)
+    told: dict[str, list[str]] = {about: [] for about in ("to be mended", "to be watched", "to be looked at", "oil change due")}
+    for r in rows:
+        for about in _about(r, ahead[r.compartment_id]):
+            told[about].append(r.compartment.lower())
+    text = "; ".join(f"{about}: {', '.join(names)}" for about, names in told.items() if names)
     return f"{text[0].upper()}{text[1:]}." if text else "Nothing needs doing now."
 
 
@@ -95,10 +114,9 @@ def vehicle_verdict(vehicle_id: int, as_of: dt.date) -> VehicleVerdict:
     by_box: dict[int, list[OilRecord]] = {c.id: [] for c in vehicle.compartments}
     for r in RECORDS.filter(box__place__vehicle_id=vehicle_id).select_related("box__place"):
         by_box[r.box.place.pk].append(r)
-    open_ones = FollowUp.objects.filter(record__box__place__vehicle_id=vehicle_id, done_at=None).select_related("record__box__place")
-    ahead: dict[int, list[FollowUp]] = {c.id: [] for c in vehicle.compartments}
-    for f in open_ones.order_by("-stop", "due_on", "id"):
-        ahead[f.record.box.place.pk].append(f)
+    ahead: dict[int, list[ConsequenceView]] = {c.id: [] for c in vehicle.compartments}
+    for c in board.consequences:
+        ahead[c.compartment_id].append(c)
     rows = []
     for due in vehicle.compartments:
         records = by_box[due.id]
@@ -121,13 +139,15 @@ def vehicle_verdict(vehicle_id: int, as_of: dt.date) -> VehicleVerdict:
                 used=due.used,
                 seen=seen_in_words(past_finding(source)),
                 means=meaning(looked.level if looked else None),
-                loss=loss_in_words(lost.loss_band if lost else "", lost.loss_15_ml if lost else None, looked.level if looked else None),
+                loss=loss_in_words(lost.loss_band if lost else "", lost.loss_15_ml if lost else None, idle=not ahead[due.id]),
                 next_on=due.on,
                 next_meter=due.at_meter,
                 next_words=_next_words(due, ahead[due.id]),
+                why=due.why,
                 photos=tuple(p for v in views[-2:] for p in v.photos)[:3],
             )
         )
-    order = ("stop", "overdue", "due", "unknown", "soon", "fine")
-    rows.sort(key=lambda r: (order.index(r.state), -(r.level or 0)))
-    return VehicleVerdict(vehicle.id, vehicle.name, vehicle.plate, vehicle.meter, vehicle.meter_now, as_of, _sentence(rows), tuple(rows))
+    rows.sort(key=lambda r: (DUE_STATES.index(r.state), -(r.level or 0)))
+    return VehicleVerdict(
+        vehicle.id, vehicle.name, vehicle.plate, vehicle.meter, vehicle.meter_now, as_of, _sentence(rows, ahead), tuple(rows)
+    )

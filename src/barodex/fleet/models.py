@@ -27,7 +27,8 @@ SLOTS = (
 class Vehicle(models.Model):
     """A vehicle as people call it.
 
-    ``duty_split`` spreads what it runs over duties; shares add up to 1. The season as month-day, both empty: all year.
+    ``duty_split`` spreads what it runs over duties; shares add up to 1. The season as month-day, both empty: nobody set one;
+    ``all_year``: somebody said that it has none, whatever its readings look like.
     ``engine_oil_*``: the engine's own oil, which other changes may go with; ``engine_oil_run`` and ``_meter`` in km or h.
     """
 
@@ -41,6 +42,7 @@ class Vehicle(models.Model):
     note = models.CharField(max_length=300, blank=True)
     season_from = models.CharField(max_length=5, blank=True)
     season_to = models.CharField(max_length=5, blank=True)
+    all_year = models.BooleanField(default=False)
     engine_oil_run = models.FloatField(null=True)
     engine_oil_months = models.PositiveIntegerField(null=True)
     engine_oil_on = models.DateField(null=True)

@@ -35,7 +35,7 @@ def season_of(vehicle: Vehicle) -> Season | None:
 
 def line_of(vehicle: Vehicle, meter: Meter) -> Line:
     """A vehicle's meter as the core takes it."""
-    return Line(meter, vehicle.kind, vehicle.meter, season_of(vehicle))
+    return Line(meter, vehicle.kind, vehicle.meter, season_of(vehicle), vehicle.all_year)
 
 
 def few_enough(ids: Collection[int] | None) -> Collection[int] | None:
@@ -50,6 +50,13 @@ class Columns:
     values: list[float] = field(default_factory=list)
     swaps: set[int] = field(default_factory=set)
     duties: dict[int, dict[str, float]] = field(default_factory=dict)
+
+    def add(self, on: dt.date, value: float, within: float) -> None:
+        """One more reading; the same one twice is one, ``within`` what the meter is read to."""
+        day = on.toordinal()
+        if not any(d == day and abs(v - value) <= within for d, v in zip(self.days, self.values, strict=True)):
+            self.days.append(day)
+            self.values.append(value)
 
     def meter(self, as_of: dt.date) -> Meter:
         """A meter of them, brought into order of date where they were not written so."""

@@ -31,6 +31,13 @@ def raise_versions(changed: Iterable[int | str]) -> None:
     )
 
 
+def hold(vehicle: int) -> None:
+    """Let nobody else change what hangs on a vehicle until this transaction ends: its row is locked."""
+    what = f"{VEHICLE}{vehicle}"
+    Version.objects.get_or_create(what=what, defaults={"number": newest()})
+    Version.objects.select_for_update().get(what=what)
+
+
 def newest() -> int:
     """The version of everything."""
     return Version.objects.aggregate(newest=Max("number"))["newest"] or 0

@@ -12,6 +12,7 @@ from reportlab.platypus import Flowable, Image, KeepTogether, Paragraph, Spacer,
 
 from barodex import clock
 from barodex.book.closed import ClosedWith
+from barodex.book.consequences import FollowLine
 from barodex.book.models import OilRecord
 from barodex.book.photos import path_of
 from barodex.book.queries import RECORDS, RecordView, record_views
@@ -152,8 +153,6 @@ def _seen(view: RecordView) -> list[Flowable]:
         ("Particles", "; ".join(view.particles) or "none noted"),
         ("Why", " ".join(view.reasons) or "-"),
     ]
-    if view.interval_factor < 1:
-        seen.append(("Next interval", f"{view.interval_factor:.0%} of the usual one"))
     return [KeepTogether([Paragraph("What came out with the oil", HEAD), _level_bar(view.level), _rows(seen)])]
 
 
@@ -170,6 +169,8 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
         return "not recorded" if value is None else format_quantity(value, kind, system)
 
     story = [*_head(record, view, show), *_amounts(view, last_in, show), *_seen(view)]
+    if view.follows:
+        story.append(KeepTogether([Paragraph("What follows", HEAD), _rows([_follows(f, vehicle.meter, show) for f in view.follows])]))
     if view.torques:
         story += [Paragraph("Closed with", HEAD), _rows([_closed(t, show) for t in view.torques])]
     if view.details:
@@ -197,6 +198,20 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
     ]
     title = f"Job paper: {vehicle.name}, {record.compartment.name}, {view.on}"
     return print_story(story, title, f"Record {record_id}"), f"job-{view.on}-{record_id}.pdf"
+
+
+_FOLLOWS = {"stop": "Stop", "repair": "Mend", "due-cap": "Next change", "look-again": "Look again", "ask": "Ask", "adopt": "Take over"}
+
+
+def _follows(f: FollowLine, meter: str, show: Show) -> tuple[str, str]:
+    """One thing that follows: by when, and how it was closed."""
+    by = (
+        [f"at {show(f.due_meter, 'distance' if meter == 'km' else 'engine_hours')}"] if f.due_meter is not None and f.kind != "stop" else []
+    )
+    by += [f"by {f.due_on.day} {f.due_on:%B %Y}"] if f.due_on is not None and f.kind != "stop" else []
+    share = f" ({percent(f.factor)} of the usual interval)" if f.factor is not None else ""
+    closed = f" Closed {f.closed}" if f.closed else ""
+    return _FOLLOWS[f.kind], f"{f.what}{share}{', ' + ' or '.join(by) if by else ''}.{closed}"
 
 
 def _closed(c: ClosedWith, show: Callable[[float | None, str], str]) -> tuple[str, str]:

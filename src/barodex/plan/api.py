@@ -9,7 +9,7 @@ from rest_framework import serializers
 from barodex import clock
 from barodex.core.quantity.errors import Inconsistent
 from barodex.http.endpoints import FROM_VERSION, Endpoint, Made, answer, shape, started_from
-from barodex.plan import actions, calendar, horizon, life, queries, visit
+from barodex.plan import actions, calendar, cameout, horizon, life, queries, visit
 
 
 class Due(Endpoint):
@@ -47,6 +47,16 @@ class VehicleDue(Endpoint):
         if not board.vehicles:
             raise Http404
         return answer(board)
+
+
+class CameOut(Endpoint):
+    """How past forecasts of use came out."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="forecasts_came_out", responses=shape(cameout.ForecastsView))
+    def get(self, request):
+        return answer(cameout.came_out(clock.today()))
 
 
 class VehicleLife(Endpoint):

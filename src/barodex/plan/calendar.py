@@ -17,9 +17,14 @@ from barodex.core.due.interval import LIMIT_WORDS
 
 from .horizon import MOST_DAYS, HorizonRow, whole_horizon
 from .models import CalendarLink
-from .visit import Mark, VisitView
+from .visit import Look, Mark, VisitView
 
-STATE_WORDS = {"overdue": "overdue", "unknown": "no record: counts as due", "stop": "stop, do not drive"}
+STATE_WORDS = {
+    "overdue": "overdue",
+    "unknown": "no record: counts as due",
+    "stop": "stop, do not drive",
+    "repair": "something to be mended first",
+}
 
 
 @dataclass(frozen=True)
@@ -81,7 +86,7 @@ def _event(uid: str, on: dt.date, summary: str, lines: list[str], stamp: dt.date
 def _due_event(row: HorizonRow, mark: Mark, stamp: dt.datetime) -> Event:
     lines = [f"Due by {LIMIT_WORDS.get(mark.limit, mark.limit)}." if mark.limit not in ("unknown", "none") else "No change is on record."]
     if mark.earliest < mark.latest:
-        lines.append(f"Between {mark.earliest:%d %b} and {mark.latest:%d %b %Y} (P10 to P90) at the present use.")
+        lines.append(f"Between {mark.earliest:%d %b %Y} and {mark.latest:%d %b %Y} (P10 to P90) at the present use.")
     if mark.oil:
         lines.append(f"Oil: {mark.oil}.")
     state = f" ({STATE_WORDS[mark.state]})" if mark.state in STATE_WORDS else ""
@@ -90,7 +95,18 @@ def _due_event(row: HorizonRow, mark: Mark, stamp: dt.datetime) -> Event:
 
 def _visit_event(visit: VisitView, stamp: dt.datetime) -> Event:
     lines = [f"{', '.join(visit.names)}; {visit.hours:.1f} h in the bay.", *([f"Oils: {', '.join(visit.oils)}."] if visit.oils else [])]
+    lines += [f"{x.compartment}: {x.what}." for x in visit.looks]
     return _event(f"visit-{visit.id}", visit.on, f"{visit.vehicle}: visit agreed", [*lines, visit.note] if visit.note else lines, stamp)
+
+
+def _look_event(row: HorizonRow, look: Look, stamp: dt.datetime) -> Event:
+    return _event(
+        f"look-{look.id}",
+        look.on,
+        f"{row.vehicle}, {look.compartment.lower()}: {look.what}",
+        ["Close it in Barodex once it is done."],
+        stamp,
+    )
 
 
 def calendar_file() -> bytes:
@@ -107,6 +123,8 @@ def calendar_file() -> bytes:
         for mark in row.marks:
             if mark.compartment_id not in agreed:
                 made.add_component(_due_event(row, mark, stamp))
+        for look in (*row.looks, *(x for v in row.proposed for x in v.looks)):  # a proposal is not agreed: its looks stand alone
+            made.add_component(_look_event(row, look, stamp))
         for visit in row.planned:
             if not visit.done:
                 made.add_component(_visit_event(visit, stamp))

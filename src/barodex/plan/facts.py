@@ -3,25 +3,30 @@
 from __future__ import annotations
 
 import datetime as dt
+import functools
 from collections import defaultdict
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 
-from django.db.models import OuterRef, Subquery
+from django.db.models import CharField, OuterRef, Subquery
 from django.db.models.fields.json import KT
+from django.db.models.functions import Cast
 
-from barodex.book.models import Correction, OilRecord
+from barodex.book.models import ConsequenceRow, Correction, OilRecord
 from barodex.core.due.interval import Due, Limits, Occasion, next_due
 from barodex.core.due.many import Plain, next_dues, plain
-from barodex.core.due.meter import Meter
+from barodex.core.due.meter import READ_TO, Meter
 from barodex.core.due.oil_life import Facts, Schooled, cap_occasions, counter_occasion, linked_occasions, schooled_due
 from barodex.core.due.schedule import OwnRule, Plan, SchedulePolicy, SheetInterval, plan_for
 from barodex.core.due.use import Forecast, forecasts
+from barodex.core.verdict.consequences import Consequence, Held, consequence_text, held_by
 from barodex.fleet.models import Compartment, CounterReading, Fitting, Vehicle
 from barodex.fleet.rules import rules_of, sheet_interval
 from barodex.fleet.use import Columns, few_enough, line_of, meter_of_box, readings_of
 from barodex.shelf.models import SheetRevision, SpecSheet
 from barodex.shelf.queries import current_revision
+
+USUAL = Held()
 
 
 @dataclass(slots=True)  # twenty thousand are made at once, and a frozen one takes three times as long
@@ -33,11 +38,11 @@ class LastChange:
     oil: str
     colour: str
     level: int | None
-    factor: float
-    cap_run: float | None = None  # km or h
-    cap_days: int | None = None
+    held: Held = USUAL  # by what its finding and the work asked
+    why: tuple[str, ...] = ()  # in words, where something shortens the interval
     legs_from: tuple[dt.date, float | None] | None = None  # since when it runs here, where it was changed before it was fitted
     carried: float = 0.0  # what it ran elsewhere since that change, km or h
+    told_on: dt.date | None = None  # the day of its record, where that lies after today
 
 
 @dataclass(slots=True)  # twenty thousand are made at once, and a frozen one takes three times as long
@@ -74,6 +79,11 @@ class VehicleFacts:
 MANY = 5000  # rows that are fetched at a time, where there are tens of thousands
 
 
+@functools.lru_cache(maxsize=20_000)
+def _day(text: str) -> dt.date:
+    return dt.date.fromisoformat(text)
+
+
 def last_changes(vehicles: Collection[int] | None = None) -> dict[int, LastChange]:
     """The latest change of each box that is fitted, by its date as corrected. A top-up begins no interval."""
     records = OilRecord.objects.exclude(work="top-up")
@@ -87,11 +97,12 @@ def last_changes(vehicles: Collection[int] | None = None) -> dict[int, LastChang
     for record, name, after in corrected.values_list("record_id", "field", "after"):
         corrections[record][name] = after
     seen = KT("finding__colour")  # of a finding no more is read: twenty thousand of them are not unpacked for a word each
-    fields = ("pk", "box_id", "on", "meter_value", "oil", "seen", "level", "interval_factor", "cap_run", "cap_days")
+    day = Cast("on", CharField())  # a few thousand days among tens of thousands of rows: each is read once
+    fields = ("pk", "box_id", "day", "meter_value", "oil", "seen", "level")
     boxes = Compartment.objects.all() if some is None else Compartment.objects.filter(vehicle_id__in=some)
     of_one = OilRecord.objects.filter(box=OuterRef("box_id")).exclude(work="top-up").order_by("-on", "-id")
     newest_ids = boxes.order_by().annotate(newest=Subquery(of_one.values("pk")[:1])).values("newest")
-    newest = OilRecord.objects.filter(pk__in=newest_ids).order_by().annotate(seen=seen)
+    newest = OilRecord.objects.filter(pk__in=newest_ids).order_by().annotate(seen=seen, day=day)
     rows = list(newest.values_list(*fields).iterator(chunk_size=MANY))
     # Where a date was corrected, all records of that compartment are looked at.
     dated_anew = {pk for pk, changed in corrections.items() if "on" in changed}
@@ -99,24 +110,53 @@ def last_changes(vehicles: Collection[int] | None = None) -> dict[int, LastChang
         anew = set(records.filter(pk__in=dated_anew).values_list("box_id", flat=True))
         rows = [r for r in rows if r[1] not in anew]
         newest_of: dict[int, tuple[dt.date, int, tuple]] = {}
-        for row in records.filter(box_id__in=anew).annotate(seen=seen).values_list(*fields):
+        for row in records.filter(box_id__in=anew).annotate(seen=seen, day=day).values_list(*fields):
             on = dt.date.fromisoformat(str(corrections.get(row[0], {}).get("on", row[2])))
             if row[1] not in newest_of or (on, row[0]) > newest_of[row[1]][:2]:
                 newest_of[row[1]] = (on, row[0], row)
         rows += [row for _, _, row in newest_of.values()]
     found = {}
-    for pk, box, on, meter, oil, colour, level, factor, cap_run, cap_days in rows:
+    caps = _caps({row[0] for row in rows}, some)
+    for pk, box, text, meter, oil, colour, level in rows:
+        on = _day(text)
         if pk in corrections:
             values = {"on": on, "meter_value": meter, "oil": oil, **corrections[pk]}
             on = values["on"] if isinstance(values["on"], dt.date) else dt.date.fromisoformat(str(values["on"]))
             oil, meter = values["oil"], values["meter_value"]
             seen_anew = values.get("finding")
             if isinstance(seen_anew, dict):
-                colour, level, factor = seen_anew["finding"].get("colour"), seen_anew["level"], seen_anew["interval_factor"]
-                cap_run, cap_days = seen_anew["cap_run"], seen_anew["cap_days"]
-        found[box] = LastChange(
-            on=on, meter=meter, oil=oil or "", colour=colour or "", level=level, factor=factor, cap_run=cap_run, cap_days=cap_days
-        )
+                colour, level = seen_anew["finding"].get("colour"), seen_anew["level"]
+        mine = caps.get(pk)
+        if mine is None:
+            found[box] = LastChange(on=on, meter=meter, oil=oil or "", colour=colour or "", level=level)
+        else:
+            found[box] = LastChange(
+                on=on,
+                meter=meter,
+                oil=oil or "",
+                colour=colour or "",
+                level=level,
+                held=held_by(c for c, _ in mine),
+                why=tuple(text for _, text in mine),
+            )
+    return found
+
+
+def _caps(newest: Collection[int], vehicles: Collection[int] | None) -> dict[int, list[tuple[Consequence, str]]]:
+    """What shortens the interval after each of some records and still stands, with its words."""
+    rows = ConsequenceRow.objects.filter(kind="due-cap", done_at=None)
+    if vehicles is not None:
+        rows = rows.filter(record__box__place__vehicle_id__in=vehicles)
+    rows = rows.order_by()
+    # Most shortened an interval that is over: their parameters are not unpacked.
+    wanted = [pk for pk, record in rows.values_list("pk", "record_id") if record in newest]
+    some = few_enough(wanted)
+    rows = rows if some is None else rows.filter(pk__in=some)
+    found: dict[int, list[tuple[Consequence, str]]] = defaultdict(list)
+    for record, code, params, run, days, factor in rows.values_list("record_id", "code", "params", "run", "days", "factor"):
+        if record in newest:
+            cap = Consequence("due-cap", code, params, run, days, factor)
+            found[record].append((cap, consequence_text(cap.kind, code, params)))
     return found
 
 
@@ -132,6 +172,13 @@ def carried_runs(last: dict[int, LastChange], vehicles: Collection[int] | None) 
             ran = meter_of_box(f.box_id).between(change.on, change.meter, f.on, f.meter_value) or 0.0
             found[f.box_id] = replace(change, legs_from=(f.on, f.meter_value), carried=max(0.0, ran))
     return found
+
+
+def _by_today(last: LastChange | None, as_of: dt.date) -> LastChange | None:
+    """A change that lies after today, by a clock that is wrong or a date that is: it is taken as of today, and nothing ran since."""
+    if last is None or last.on <= as_of:
+        return last
+    return replace(last, on=as_of, meter=None, legs_from=None, carried=0.0, told_on=last.on)
 
 
 def _boxes(as_of: dt.date, vehicles: Collection[int] | None) -> dict[int, list[Box]]:
@@ -165,7 +212,7 @@ def _boxes(as_of: dt.date, vehicles: Collection[int] | None) -> dict[int, list[B
             sheet=sheet_name,
             revision=revision,
             interval=interval,
-            last=moved.get(box_id) or last.get(box_id),
+            last=_by_today(moved.get(box_id) or last.get(box_id), as_of),
             rule=rules.get(pk, plain),
             counter=counted.get(pk),
             in_service=busy,
@@ -179,7 +226,7 @@ def engine_due(vehicle: Vehicle, meter: Meter, use: Forecast, as_of: dt.date) ->
     since = vehicle.engine_oil_on
     if since is None or not (vehicle.engine_oil_run or vehicle.engine_oil_months):
         return None
-    by_km = vehicle.meter == "km"
+    by_km, since = vehicle.meter == "km", min(since, as_of)
     ran = meter.run(since, vehicle.engine_oil_meter, use.ahead.run_by(as_of))
     limits = Limits(
         {"road": vehicle.engine_oil_run} if by_km and vehicle.engine_oil_run and ran is not None else {},
@@ -192,14 +239,16 @@ def engine_due(vehicle: Vehicle, meter: Meter, use: Forecast, as_of: dt.date) ->
     return next_due({}, ran, since, as_of, limits, road, ahead_h=use.ahead)
 
 
-def fleet_facts(as_of: dt.date, vehicles: Collection[int] | None = None) -> list[VehicleFacts]:
-    """The facts of the whole fleet, or of some vehicles."""
+def fleet_facts(as_of: dt.date, vehicles: Collection[int] | None = None, read_now: dict[int, float] | None = None) -> list[VehicleFacts]:
+    """The facts of the whole fleet, or of some vehicles; ``read_now``: a meter value that is not written yet, by vehicle."""
     chosen = Vehicle.objects.order_by("id")
     if vehicles is not None:
         chosen = chosen.filter(pk__in=vehicles)
     mine = list(chosen)
     readings, boxes = readings_of(vehicles), _boxes(as_of, vehicles)
     nothing = Columns()
+    for v in mine if read_now else ():
+        readings.setdefault(v.pk, Columns()).add(as_of, read_now[v.pk], READ_TO[v.meter])
     meters = [readings.get(v.pk, nothing).meter(as_of) for v in mine]
     uses = forecasts([line_of(v, m) for v, m in zip(mine, meters, strict=True)], as_of)
     found = []
@@ -226,11 +275,11 @@ def facts_of(v: VehicleFacts, box: Box, as_of: dt.date) -> Facts:
         if counted is not None:
             occasions.append(counted)
     now = None if v.meter.last_value is None else v.meter.last_value + v.beyond
-    factor = last.factor if last else 1.0
+    factor = last.held.factor if last else 1.0
     caps: tuple[Occasion, ...] = ()
-    if last is not None and (last.cap_run is not None or last.cap_days is not None):
+    if last is not None and (last.held.run is not None or last.held.days is not None):
         run = None if legs is None else sum(legs.values())
-        caps = cap_occasions(last.cap_run, last.cap_days, last.on, run, use.ahead, as_of)
+        caps = cap_occasions(last.held.run, last.held.days, last.on, run, use.ahead, as_of)
     return Facts(
         meter=v.vehicle.meter,
         since=since,
@@ -256,7 +305,7 @@ def _plain(v: VehicleFacts, box: Box, plan: Plan, policy: SchedulePolicy, as_of:
     last, until = box.last, v.vehicle.warranty_until
     if last is None or box.rule.linked or box.counter or last.legs_from:
         return None
-    if last.cap_run is not None or last.cap_days is not None or last.on > as_of:
+    if last.held.run is not None or last.held.days is not None or last.on > as_of:
         return None
     if until is not None and until >= as_of and policy.warranty == "leave closed":
         return None
@@ -266,7 +315,7 @@ def _plain(v: VehicleFacts, box: Box, plan: Plan, policy: SchedulePolicy, as_of:
         last.on,
         plan.limits,
         v.split,
-        last.factor,
+        last.held.factor,
         ahead=v.use.ahead,
         beyond=v.beyond,
         meter_now=None if now is None else now + v.beyond,
@@ -283,7 +332,7 @@ def dues_of(vehicles: Sequence[VehicleFacts], policy: SchedulePolicy, as_of: dt.
     for v in vehicles:
         mine: list[Schooled] = []
         for box in v.boxes:
-            shortened = box.last is not None and box.last.factor < 1
+            shortened = box.last is not None and box.last.held.factor < 1
             alike = (box.kind, id(box.interval), id(box.rule), shortened)
             plan = plans.get(alike)
             if plan is None:
@@ -306,7 +355,12 @@ _LATER = Schooled(Due("unknown", "unknown", 1.0), Plan("", Limits({}), "", ()), 
 
 def facts_of_vehicle(vehicle_id: int, as_of: dt.date) -> VehicleFacts:
     """The facts of one vehicle; raises Vehicle.DoesNotExist."""
-    found = fleet_facts(as_of, (vehicle_id,))
+    return facts_with_reading(vehicle_id, as_of, None)
+
+
+def facts_with_reading(vehicle_id: int, as_of: dt.date, value: float | None) -> VehicleFacts:
+    """The facts of one vehicle once a meter value of the day is written; raises Vehicle.DoesNotExist."""
+    found = fleet_facts(as_of, (vehicle_id,), None if value is None else {vehicle_id: value})
     if not found:
         raise Vehicle.DoesNotExist
     return found[0]

@@ -7,8 +7,8 @@ from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
-from barodex.book.queries import FollowUpView
-from barodex.core.due.visits import BayPolicy, Filled, Grouping, Task, VisitCosts, Wanted, fill_days, group_visits, is_open
+from barodex.book.consequences import ConsequenceView
+from barodex.core.due.visits import BayPolicy, Filled, Grouping, Task, VisitCosts, Wanted, as_they_fall, fill_days, group_visits, is_open
 from barodex.core.ledger.purchase import Drum, Pack, drum_offer
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 from barodex.core.quantity.working import COMMON_PRACTICE, Working, percent
@@ -247,7 +247,7 @@ class _Wish:
 def _wishes(
     board: DueBoard, planned: dict[int, list[VisitView]], bay: BayPolicy, until: dt.date
 ) -> tuple[dict[str, _Wish], list[Wanted], int, float]:
-    """The visits that each vehicle wants, with what it would take to do each change as it falls due: visits and hours."""
+    """The visits that each vehicle wants, with what it would take to do each change as it falls due, those of one day together: visits and hours."""
     costs, today = VisitCosts(bay.visit_hours, bay.oil_hours), board.today
     wishes: dict[str, _Wish] = {}
     wanted, alone_visits, alone_hours = [], 0, 0.0
@@ -261,9 +261,11 @@ def _wishes(
             key = f"{v.id}.{k}"
             wishes[key] = _Wish(v, chosen, visit.day)
             wanted.append(Wanted(key, visit.day, max(t.earliest for t in mine), min(t.latest for t in mine), hours_of(chosen, bay)))
-        single = [boxes[t.key] for t in tasks] + [c for c in v.compartments if c.id in agreed]
-        alone_visits += len(single)
-        alone_hours += sum(hours_of([c], bay) for c in single)
+        held = [c for c in v.compartments if c.id in agreed]
+        falls = as_they_fall([*tasks, *(task_of(c, m.on if (m := mark_of(c, today)) else today, today, bay) for c in held)])
+        every = boxes | {str(c.id): c for c in held}
+        alone_visits += len(falls)
+        alone_hours += sum(hours_of([every[t.key] for t in group], bay) for group in falls.values())
     return wishes, wanted, alone_visits, alone_hours
 
 
@@ -279,8 +281,8 @@ def _proposed(wishes: dict[str, _Wish], filled: Filled, today: dt.date, bay: Bay
 
 
 def _rows(board: DueBoard, proposed: dict[int, list[VisitView]], planned: dict[int, list[VisitView]], until: dt.date) -> list[HorizonRow]:
-    asked: dict[int, list[FollowUpView]] = defaultdict(list)
-    for f in board.follow_ups:
+    asked: dict[int, list[ConsequenceView]] = defaultdict(list)
+    for f in board.consequences:
         asked[f.vehicle_id].append(f)
     rows = []
     for v in board.vehicles:
@@ -330,7 +332,9 @@ def _horizon_at(today: dt.date, days: int, version: int) -> Horizon:
     hours, thrown = sum(v.hours for v in visits), sum(v.thrown_ml for v in visits)
     savings = Savings(len(visits), alone_visits, round(hours, 1), round(alone_hours, 1), thrown, _working(bay))
     saved = max(0.0, alone_hours - hours)
-    text = f"{savings.visits} visit{'' if savings.visits == 1 else 's'} instead of {savings.alone_visits}, {saved:.1f} h saved"
+    said = f"{savings.visits} visit{'' if savings.visits == 1 else 's'}"
+    nothing = savings.visits == savings.alone_visits and saved < 0.05
+    text = f"{said}, as it falls due" if nothing else f"{said} instead of {savings.alone_visits}, {saved:.1f} h saved"
     unfit = tuple(f"{v.vehicle}, {', '.join(n.lower() for n in v.names)}: {v.problem}" for v in offered if v.problem)
     months = _months(rows, today, until)
     changes: dict[str, int] = defaultdict(int)

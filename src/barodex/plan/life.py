@@ -98,8 +98,10 @@ def vehicle_life(vehicle_id: int, as_of: dt.date) -> tuple[CompartmentLife, ...]
     for box in v.boxes:
         schooled, facts = due_of(v, box, policy, as_of)
         school = "maker" if schooled.plan.school == "preventive" else "preventive"
-        plan = plan_for(box.kind, box.interval, box.rule, policy, school, facts.factor < 1)
-        due = due_by(plan, facts, as_of) if facts.since is not None else None
+        # By its maker it would be what its maker says, whatever was found since.
+        told = replace(facts, factor=1.0, caps=()) if school == "maker" else facts
+        plan = plan_for(box.kind, box.interval, box.rule, policy, school, told.factor < 1)
+        due = due_by(plan, told, as_of) if facts.since is not None else None
         other = due and OtherSchool(school, plan.basis, due.on, due.at_km if due.at_km is not None else due.at_h, due.used, due.limit)
         counter = box.counter or (None, None)
         found.append(
@@ -107,9 +109,9 @@ def vehicle_life(vehicle_id: int, as_of: dt.date) -> tuple[CompartmentLife, ...]
                 id=box.id,
                 name=box.name,
                 school=schooled.plan.school,
-                words=f"{SCHOOL_WORDS[schooled.plan.school]}: {basis_of(schooled, facts.factor)}",
+                words=f"{SCHOOL_WORDS[schooled.plan.school]}: {basis_of(schooled, box.last)}",
                 limits=_shares(schooled, facts, as_of),
-                working=life_working(schooled.plan, facts, as_of),
+                working=life_working(schooled.plan, facts, as_of, schooled.due),
                 other=other,
                 rule=rule_view(box.id),
                 counter=counter[1],

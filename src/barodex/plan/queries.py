@@ -11,17 +11,17 @@ from collections import Counter
 from collections.abc import Collection
 from dataclasses import dataclass, replace
 
-from barodex.book.queries import FollowUpView, open_follow_ups, soonest
+from barodex.book.consequences import ConsequenceView, gravest, open_consequences
 from barodex.core.due.oil_life import Schooled
-from barodex.core.due.season import Season
+from barodex.core.due.season import Season, rest_of
 from barodex.core.quantity.errors import in_range
 from barodex.core.quantity.working import percent
 from barodex.memory.kept import register
 from barodex.memory.versions import POLICY, changed_since, newest
-from barodex.plan.facts import Box, VehicleFacts, dues_of, fleet_facts
+from barodex.plan.facts import Box, LastChange, VehicleFacts, dues_of, fleet_facts
 from barodex.workshop.schedule import schedule_policy
 
-DUE_STATES = ("stop", "overdue", "due", "unknown", "soon", "fine")
+DUE_STATES = ("stop", "overdue", "due", "unknown", "repair", "soon", "fine")
 
 
 @dataclass(slots=True)  # twenty thousand are made at once, and a frozen one takes three times as long
@@ -47,6 +47,7 @@ class CompartmentDue:
     left: float | None
     at_meter: float | None
     basis: str
+    why: tuple[str, ...]  # what shortens the interval, or wants the oil changed again sooner
     held_until: dt.date | None
     last_on: dt.date | None
     last_meter: float | None
@@ -60,6 +61,7 @@ class VehicleDue:
     """A vehicle with its compartments front to rear as entered; ``together`` are those worth doing in one visit.
 
     ``per_day`` is the mean over the year, ``per_day_in_use`` that of its season, km or h.
+    ``stands``: when it stands each year by its readings, to be asked; use that ``changed_since`` a day, by a factor.
     """
 
     id: int
@@ -77,6 +79,9 @@ class VehicleDue:
     wants_reading: bool
     parked_days: int
     season: str
+    stands: str
+    changed_since: dt.date | None
+    changed_factor: float | None
     warranty_until: dt.date | None
     duty: str
     state: str
@@ -94,24 +99,32 @@ class StateCount:
 class DueBoard:
     """The Due page: vehicles worst first, counts by state, and what must be looked at again.
 
-    ``matching`` vehicles in all, of which these are a page; ``follow_ups_in_all`` likewise.
+    ``matching`` vehicles in all, of which these are a page; ``open_in_all`` likewise.
     """
 
     today: dt.date
     counts: tuple[StateCount, ...]
     vehicles: tuple[VehicleDue, ...]
-    follow_ups: tuple[FollowUpView, ...]
+    consequences: tuple[ConsequenceView, ...]
     matching: int = 0
-    follow_ups_in_all: int = 0
+    open_in_all: int = 0
+    clock: str = ""  # what is wrong with the day, where something lies after it
 
 
-def basis_of(schooled: Schooled, factor: float) -> str:
+def basis_of(schooled: Schooled, last: LastChange | None) -> str:
     """Whose interval counts, and what shortens it, in words."""
     words = schooled.plan.basis
-    return words if factor >= 1 else f"{words}; shortened to {percent(factor)} by what the last change showed"
+    return words if last is None or last.held.factor >= 1 else f"{words}; shortened to {percent(last.held.factor)}"
 
 
-def _box_view(box: Box, schooled: Schooled, stopped: bool) -> CompartmentDue:
+def _state(due: str, open_kinds: frozenset[str]) -> str:
+    """A compartment that is stopped or to be repaired is never fine."""
+    if "stop" in open_kinds:
+        return "stop"
+    return "repair" if "repair" in open_kinds and due in ("soon", "fine") else due
+
+
+def _box_view(box: Box, schooled: Schooled, open_kinds: frozenset[str]) -> CompartmentDue:
     due, last, revision = schooled.due, box.last, box.revision
     return CompartmentDue(
         id=box.id,
@@ -123,7 +136,7 @@ def _box_view(box: Box, schooled: Schooled, stopped: bool) -> CompartmentDue:
         sheet_id=box.sheet_id,
         sheet=box.sheet,
         capacity_ml=revision.capacity_ml,
-        state="stop" if stopped else due.state,
+        state=_state(due.state, open_kinds),
         limit=due.limit,
         used=due.used,
         life_left=max(0.0, min(1.0, 1 - due.used)),
@@ -132,9 +145,10 @@ def _box_view(box: Box, schooled: Schooled, stopped: bool) -> CompartmentDue:
         latest=due.latest,
         left=due.left,
         at_meter=due.at_km if due.at_km is not None else due.at_h,
-        basis=basis_of(schooled, last.factor if last else 1.0),
+        basis=basis_of(schooled, last),
+        why=last.why if last else (),
         held_until=schooled.held_until,
-        last_on=last.on if last else None,
+        last_on=(last.told_on or last.on) if last else None,
         last_meter=last.meter if last else None,
         colour=last.colour if last else "",
         level=last.level if last else None,
@@ -154,9 +168,12 @@ def _season_words(season: Season | None) -> str:
     return f"{first.day} {first:%b} to {last.day} {last:%b}"
 
 
-def _vehicle_view(v: VehicleFacts, dues: list[Schooled], stopped: set[tuple[int, str]]) -> VehicleDue:
+NOTHING_OPEN: frozenset[str] = frozenset()
+
+
+def _vehicle_view(v: VehicleFacts, dues: list[Schooled], kinds: dict[int, frozenset[str]]) -> VehicleDue:
     vehicle, use = v.vehicle, v.use
-    rows = tuple(_box_view(box, due, (vehicle.pk, box.name) in stopped) for box, due in zip(v.boxes, dues, strict=True))
+    rows = tuple(_box_view(box, due, kinds.get(box.id, NOTHING_OPEN)) for box, due in zip(v.boxes, dues, strict=True))
     worst = min((DUE_STATES.index(r.state) for r in rows), default=len(DUE_STATES) - 1)
     return VehicleDue(
         id=vehicle.pk,
@@ -174,18 +191,25 @@ def _vehicle_view(v: VehicleFacts, dues: list[Schooled], stopped: set[tuple[int,
         wants_reading=use.wants_reading,
         parked_days=use.parked_days,
         season=_season_words(use.season),
+        stands=_season_words(rest_of(use.season)) if use.found and use.season else "",
+        changed_since=use.change.since if use.change else None,
+        changed_factor=use.change.factor if use.change else None,
         warranty_until=vehicle.warranty_until,
         duty=_duty_words(v.split),
         state=DUE_STATES[worst],
-        together=tuple(r.id for r in rows if r.state in ("overdue", "due", "unknown", "soon") and r.in_service is None),
+        together=tuple(
+            r.id for r, due in zip(rows, dues, strict=True) if r.state != "stop" and due.due.state != "fine" and r.in_service is None
+        ),
         compartments=rows,
     )
 
 
-def _views(as_of: dt.date, vehicles: Collection[int] | None, follow_ups: list[FollowUpView]) -> list[VehicleDue]:
-    stopped = {(f.vehicle_id, f.compartment) for f in follow_ups if f.stop}
+def _views(as_of: dt.date, vehicles: Collection[int] | None, consequences: list[ConsequenceView]) -> list[VehicleDue]:
+    kinds: dict[int, frozenset[str]] = {}
+    for c in consequences:
+        kinds[c.compartment_id] = kinds.get(c.compartment_id, NOTHING_OPEN) | {c.kind}
     facts = fleet_facts(as_of, vehicles)
-    return [_vehicle_view(v, dues, stopped) for v, dues in zip(facts, dues_of(facts, schedule_policy(), as_of), strict=True)]
+    return [_vehicle_view(v, dues, kinds) for v, dues in zip(facts, dues_of(facts, schedule_policy(), as_of), strict=True)]
 
 
 def _order(v: VehicleDue) -> tuple[int, float, str]:
@@ -205,13 +229,23 @@ def _placed(v: VehicleDue) -> _Placed:
     return _Placed(v, _order(v), Counter(c.state for c in v.compartments))
 
 
-def _board(as_of: dt.date, rows: Collection[_Placed], follow_ups: list[FollowUpView]) -> DueBoard:
+def _board(as_of: dt.date, rows: Collection[_Placed], consequences: list[ConsequenceView]) -> DueBoard:
     counts = dict.fromkeys(DUE_STATES, 0)
     for t in rows:
         for state, count in t.counts.items():
             counts[state] += count
     shown = tuple(t.view for t in sorted(rows, key=operator.attrgetter("order")))
-    return DueBoard(as_of, tuple(StateCount(s, n) for s, n in counts.items()), shown, tuple(follow_ups), len(shown), len(follow_ups))
+    latest = max((c.last_on for v in shown for c in v.compartments if c.last_on is not None), default=as_of)
+    clock = f"A change of {latest.day} {latest:%B %Y} lies after today: the clock of this server is behind, or that date is wrong."
+    return DueBoard(
+        as_of,
+        tuple(StateCount(s, n) for s, n in counts.items()),
+        shown,
+        tuple(consequences),
+        len(shown),
+        len(consequences),
+        clock if latest > as_of else "",
+    )
 
 
 class Board:
@@ -237,29 +271,29 @@ class Board:
             if self.board is not None and changed is not None and not changed:
                 self.version = version
                 return self.board
-            follow_ups = self._follow_ups(changed)
+            consequences = self._consequences(changed)
             if changed is None:
-                self.rows = self._all(as_of, follow_ups)
+                self.rows = self._all(as_of, consequences)
             else:
                 for k in changed:
                     self.rows.pop(k, None)
-                self.rows |= {v.id: _placed(v) for v in _views(as_of, changed, follow_ups)}
-            self.board, self.version = _board(as_of, self.rows.values(), follow_ups), version
+                self.rows |= {v.id: _placed(v) for v in _views(as_of, changed, consequences)}
+            self.board, self.version = _board(as_of, self.rows.values(), consequences), version
             return self.board
 
-    def _follow_ups(self, changed: Collection[int] | None) -> list[FollowUpView]:
+    def _consequences(self, changed: Collection[int] | None) -> list[ConsequenceView]:
         if changed is None or self.board is None:
-            return open_follow_ups()
-        kept = [f for f in self.board.follow_ups if f.vehicle_id not in changed]
-        return sorted([*kept, *(f for k in changed for f in open_follow_ups(k))], key=soonest)
+            return open_consequences()
+        kept = [f for f in self.board.consequences if f.vehicle_id not in changed]
+        return sorted([*kept, *(f for k in changed for f in open_consequences(k))], key=gravest)
 
     @staticmethod
-    def _all(as_of: dt.date, follow_ups: list[FollowUpView]) -> dict[int, _Placed]:
+    def _all(as_of: dt.date, consequences: list[ConsequenceView]) -> dict[int, _Placed]:
         # Half a million small objects are made and none is garbage: looking for some costs a third of the time.
         collects = gc.isenabled()
         gc.disable()
         try:
-            return {v.id: _placed(v) for v in _views(as_of, None, follow_ups)}
+            return {v.id: _placed(v) for v in _views(as_of, None, consequences)}
         finally:
             if collects:
                 gc.enable()
@@ -280,8 +314,8 @@ def due_board(as_of: dt.date, vehicle_id: int | None = None) -> DueBoard:
     """The whole board, or one vehicle of it."""
     if vehicle_id is None:
         return BOARD.at(as_of)
-    follow_ups = open_follow_ups(vehicle_id)
-    return _board(as_of, [_placed(v) for v in _views(as_of, (vehicle_id,), follow_ups)], follow_ups)
+    consequences = open_consequences(vehicle_id)
+    return _board(as_of, [_placed(v) for v in _views(as_of, (vehicle_id,), consequences)], consequences)
 
 
 MOST_A_PAGE = 500
@@ -298,10 +332,10 @@ def due_page(as_of: dt.date, state: str = "", find: str = "", offset: int = 0, l
     words = find.lower().split()
     if words:
         shown = tuple(v for v in shown if all(w in _findable(v) for w in words))
-    return replace(board, vehicles=shown[offset : offset + limit], follow_ups=board.follow_ups[:MOST_FOLLOW_UPS], matching=len(shown))
+    return replace(board, vehicles=shown[offset : offset + limit], consequences=board.consequences[:MOST_OPEN], matching=len(shown))
 
 
-MOST_FOLLOW_UPS = 60
+MOST_OPEN = 60
 
 
 def _findable(v: VehicleDue) -> str:

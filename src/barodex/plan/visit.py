@@ -8,7 +8,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from barodex.accounts.since import version_of
-from barodex.book.queries import FollowUpView
+from barodex.book.consequences import ConsequenceView
 from barodex.core.due.visits import BayPolicy, Task, is_open
 from barodex.core.kinds.kind import kind_of
 from barodex.core.quantity.errors import Inconsistent
@@ -183,10 +183,12 @@ def visit_view(
     )
 
 
-def looks_of(v: VehicleDue, follow_ups: Iterable[FollowUpView], today: dt.date) -> list[Look]:
+def looks_of(v: VehicleDue, consequences: Iterable[ConsequenceView], today: dt.date) -> list[Look]:
     """What must be looked at again on a vehicle, by the day or by the meter at the present use, whichever comes first."""
     found = []
-    for f in follow_ups:
+    for f in consequences:
+        if f.kind == "adopt":
+            continue  # nothing to look at
         days = [f.due_on] if f.due_on else []
         if f.due_meter is not None and v.meter_now is not None and v.meter_on is not None and v.per_day > 0:
             ahead = (f.due_meter - v.meter_now) / v.per_day
@@ -235,7 +237,7 @@ def trial(
     hours = hours_of(boxes, bay)
     place, problem = _place(on, hours, bay, visit_id, bay_asked)
     view = visit_view(v, boxes, on, today, bay, visit_id, hours=hours, place=place, problem=problem)
-    (view,), _ = ride_along([replace(view, problem="")], looks_of(v, board.follow_ups, today))
+    (view,), _ = ride_along([replace(view, problem="")], looks_of(v, board.consequences, today))
     return replace(view, problem=problem)
 
 

@@ -6,7 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from barodex.core.due.interval import Ahead, Limits, Rate, add_months, due_date, leg_mix, life_used, next_due
+from barodex.core.due.ahead import Ahead, Rate, Spread
+from barodex.core.due.interval import Limits, add_months, due_date, leg_mix, life_used, next_due
 from barodex.core.due.policy import look_again
 from barodex.core.due.schedule import OwnRule, SchedulePolicy, SheetInterval, plan_for
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
@@ -17,7 +18,7 @@ ROAD = {"road": 1.0}
 
 
 def ahead(per_day, low, high):
-    return Ahead(Rate(per_day, low, high), TODAY)
+    return Ahead(Rate(per_day, low, high), TODAY, spread=Spread.within(high / per_day))
 
 
 def test_a_quarter_of_the_distance_on_track_halves_ten_thousand():

@@ -7,7 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from barodex.core.due.interval import Ahead, Limits, Rate, leg_mix, next_due
+from barodex.core.due.ahead import Ahead, Rate, Spread
+from barodex.core.due.interval import Limits, leg_mix, next_due
 from barodex.core.due.many import next_dues, plain
 from barodex.core.due.season import Season
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
@@ -20,15 +21,18 @@ intervals = st.one_of(st.none(), st.floats(100, 200_000))
 months = st.one_of(st.none(), st.integers(1, 240))
 factors = st.sampled_from([1.0, 0.75, 0.5, 0.35, 0.25, 0.01])
 seasons = st.sampled_from([None, None, Season((4, 1), (10, 31)), Season((11, 15), (3, 10))])
-rows = st.tuples(days, st.one_of(st.none(), st.floats(0, 500_000)), splits, intervals, months, factors, paces, days, seasons, st.booleans())
+spreads = st.builds(Spread, st.floats(0, 0.3), st.floats(0, 50), st.floats(0, 1e-4), st.sampled_from([0.0, 40.0]))
+rows = st.tuples(
+    days, st.one_of(st.none(), st.floats(0, 500_000)), splits, intervals, months, factors, paces, days, seasons, st.booleans(), spreads
+)
 
 
 def both(row):
-    since, ran, split, interval, months, factor, pace, read_on, season, by_km = row
+    since, ran, split, interval, months, factor, pace, read_on, season, by_km, spread = row
     rate = Rate(pace, pace * 0.8, pace * 1.3)
     flat = {} if interval is None else {"road": interval, "off_road": interval * 0.6}
     limits = Limits(flat, None, months) if by_km else Limits({}, interval and max(1.0, interval / 60), months, {"off_road": 0.6})
-    ahead = Ahead(rate, read_on, season)
+    ahead = Ahead(rate, read_on, season, spread)
     beyond = ahead.run_by(TODAY)
     legs = None if ran is None else leg_mix(split, ran)
     if by_km and ran is None:
@@ -63,7 +67,7 @@ FIVE_YEARS = Limits({"road": 80_000}, None, 60)
 
 def one(since=dt.date(2025, 3, 31), ran=40_000.0, pace=100.0, limits=FIVE_YEARS, **changed):
     given = {
-        "ahead": Ahead(Rate(pace, pace * 0.5, pace * 2), TODAY),
+        "ahead": Ahead(Rate(pace, pace * 0.5, pace * 2), TODAY, spread=Spread.within(2.0)),
         "beyond": 0.0,
         "meter_now": 120_000.0,
         "by_km": True,

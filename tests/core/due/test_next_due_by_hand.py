@@ -7,7 +7,8 @@ from dataclasses import replace
 
 import pytest
 
-from barodex.core.due.interval import Ahead, Limits, Rate, next_due
+from barodex.core.due.ahead import Ahead, Rate, Spread
+from barodex.core.due.interval import Limits, next_due
 from barodex.core.due.season import in_season, parse_season
 from barodex.core.due.visits import BayPolicy, check_bay
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
@@ -17,7 +18,7 @@ ROAD = {"road": 1.0}
 
 
 def ahead(per_day, low=None, high=None):
-    return Ahead(Rate(per_day, low or per_day, high or per_day), TODAY)
+    return Ahead(Rate(per_day, low or per_day, high or per_day), TODAY, spread=Spread.within((high or per_day) / per_day))
 
 
 def test_a_factor_shortens_the_distance_that_is_left():

@@ -5,9 +5,10 @@ from dataclasses import replace
 
 import pytest
 
-from barodex.core.due.interval import Ahead, Limits, Rate
+from barodex.core.due.ahead import Ahead, Rate
+from barodex.core.due.interval import Limits
 from barodex.core.due.oil_life import Facts, Occasion, warranty_hold
-from barodex.core.due.policy import DueCap, bounded, look_again, look_by
+from barodex.core.due.policy import look_again
 from barodex.core.due.schedule import SchedulePolicy, SheetInterval
 from barodex.core.due.visits import BayPolicy, check_bay, is_open
 from barodex.core.quantity.errors import OutOfRange
@@ -33,17 +34,6 @@ ROAD, HOURS, BOTH = Limits({"road": 40_000.0}), Limits({}, 400.0), Limits({"road
 )
 def test_by_when_a_finding_wants_another_look(level, limits, wanted):
     assert look_again(level, limits) == pytest.approx(wanted)
-
-
-def test_the_day_of_a_look_is_counted_from_the_finding_and_never_past_the_change():
-    """Three months from 31 May end on 31 August; a change within 30 days ends on 30 June."""
-    assert look_by(ON, 2, ROAD) == (5000, None, dt.date(2026, 8, 31))
-    assert look_by(ON, 2, ROAD, DueCap(1000, None, 30)) == (1000, None, dt.date(2026, 6, 30))
-    assert look_by(ON, 3, ROAD, DueCap(9000, None, 300)) == (2000, None, dt.date(2026, 6, 30))  # one month: sooner than the change
-    assert look_by(ON, 0, ROAD, DueCap(500, 5, 10)) == (500, 5, dt.date(2026, 6, 10))
-    assert look_by(ON, 1, ROAD) == (None, None, None)
-    assert bounded(ON, 800, 8, dt.date(2026, 6, 1), DueCap(500, 20, 10)) == (500, 8, dt.date(2026, 6, 1))
-    assert bounded(ON, 800, 8, None, None) == (800, 8, None)
 
 
 @pytest.mark.parametrize(

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from barodex.core.due.interval import Ahead, Rate
+from barodex.core.due.ahead import Ahead, Rate, Spread
 from barodex.core.due.oil_life import (
     Facts,
     cap_occasions,
@@ -250,7 +250,7 @@ def test_what_was_milky_is_due_by_the_meter_or_the_day_that_was_said():
     assert (due.limit, due.on, due.left) == ("finding-run", TODAY + dt.timedelta(days=10), 400)  # 400 km at 40 a day
     assert due.at_km == 90_000 + 400
     assert due.state == "soon"
-    parked = cap_occasions(500, 30, since, 100.0, Ahead(Rate(1, 0.5, 2), TODAY), TODAY)
+    parked = cap_occasions(500, 30, since, 100.0, Ahead(Rate(1, 0.5, 2), TODAY, spread=Spread.within(2.0)), TODAY)
     due = due_by(plan, facts(100.0, since=since, caps=parked), TODAY)
     assert (due.limit, due.on, due.left) == ("finding", since + dt.timedelta(days=30), 20)
     over = due_by(plan, facts(600.0, since=since, caps=cap_occasions(500, 30, since, 600.0, use, TODAY)), TODAY)

@@ -16,13 +16,13 @@ def test_a_boat_that_runs_a_third_of_an_hour_a_day_of_its_season():
     season = parse_season("05-01", "08-30")
     readings = [MeterReading(DAY(2025, 5, 1), 100.0), MeterReading(DAY(2025, 8, 29), 140.0), MeterReading(DAY(2026, 4, 1), 140.0 + 1 / 3)]
     found = forecast(readings, DAY(2026, 4, 1), "boat", "h", season=season)
-    assert found.in_use.per_day == pytest.approx(1 / 3, rel=1e-6)
-    assert found.rate.per_day == pytest.approx(1 / 3 * 122 / 365, rel=1e-2)
+    assert found.in_use.per_day == pytest.approx(1 / 3, rel=0.05)  # three readings: a little towards the usual of a boat
+    assert found.rate.per_day == pytest.approx(found.in_use.per_day * 122 / 365)
     assert found.rate.per_day < found.in_use.per_day
     assert not found.is_default
-    # 20 h are 60 days of use: the first is 1 May 2026 (what is left of 2025 was run), so 29 or 30 June.
+    # 20 h are 60 days of use at most: the first is 1 May 2026 (what is left of 2025 was run), so 29 June, or three days sooner.
     _, middle, _ = found.date_at(20.0)
-    assert abs((middle - DAY(2026, 6, 29)).days) <= 1
+    assert DAY(2026, 6, 26) <= middle <= DAY(2026, 6, 30)
 
 
 def test_a_meter_that_never_ran_tells_a_rate_of_zero_and_no_day():

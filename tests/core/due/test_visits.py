@@ -168,3 +168,14 @@ def test_a_visit_stands_whole_in_one_bay():
     assert found.bays == {"a": 0, "b": 1, "c": 0}
     taken = fill_days(wanted, {2: [1, 8]}, [8, 8])
     assert (taken.days["a"], taken.bays["a"]) == (2, 1)
+
+
+def test_what_falls_due_together_is_no_saving():
+    """Three due today at 0.75 h a visit and 0.1 h an oil, two oils: one visit of 0.95 h either way, not three of 0.85 (2.55 h)."""
+    tasks = [Task(name, 0, 0, 14, 0.01, 0.1, oil) for name, oil in (("gearbox", "light"), ("front", "heavy"), ("rear", "heavy"))]
+    found = group_visits(tasks, VisitCosts(0.75, 0.1))
+    assert (found.alone_visits, found.alone) == (1, pytest.approx(0.95))
+    assert found.cost == pytest.approx(0.95)
+    apart = group_visits([*tasks, Task("chain", 0, 30, 44, 0.001, 0.1, "heavy")], VisitCosts(0.75, 0.1))
+    assert apart.alone_visits == 2
+    assert apart.alone == pytest.approx(0.95 + 0.85)

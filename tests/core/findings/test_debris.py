@@ -143,7 +143,6 @@ def test_a_fair_look_gives_the_interval_back_step_by_step(past, factor):
 def test_milky_oil_has_a_day_and_a_meter_by_which_it_is_changed_again():
     judged = assess(said(clarity="milky"), DebrisContext("axle", 50_000))
     assert (judged.cap.km, judged.cap.hours, judged.cap.days) == (500, 10, 30)
-    assert any(judged.cap.words in r.text for r in judged.reasons)
     assert assess(said(), DebrisContext("axle", 50_000)).cap is None
     assert assess(said(clarity="milky"), DebrisContext("automatic", 50_000)).cap == judged.cap
 

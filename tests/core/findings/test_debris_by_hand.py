@@ -28,7 +28,7 @@ def test_slivers(size_mm, count, rule, level):
         ("black", "burnt", "friction lining", "burnt-fibres", 3),
         ("brown", "burnt", "friction lining", "burnt", 2),
         ("black", "burnt", "steel", "burnt", 2),
-        ("black", "none", "friction lining", "burnt", 2),
+        ("black", "none", "friction lining", "black", 2),
     ],
 )
 def test_burnt_with_fibres(colour, smell, metal, rule, level):

@@ -6,8 +6,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image, ImageDraw, ImageFilter
 
-from barodex.core.findings.colour import read_colours, swatches, word_of
+from barodex.core.findings.colour import read_colours
 from barodex.core.findings.photo import Spot, blurred, magnet_cover, spot_pixels
+from barodex.core.findings.swatches import swatches, word_of
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
 
 PAPER, FRESH, USED = (228, 226, 220), (226, 176, 62), (96, 52, 22)
@@ -151,7 +152,7 @@ ROUND = Spot(0.5, 0.5, 0.25)
 
 
 @settings(max_examples=15, deadline=None)
-@given(st.floats(0.05, 1.0))
+@given(st.floats(0.05, 0.8))
 def test_the_covered_share_is_what_was_drawn(cover):
     assert magnet_cover(magnet(cover), ROUND).share == pytest.approx(cover, abs=0.02)
 
@@ -164,6 +165,41 @@ def test_a_cover_is_suggested(cover, spikes, word):
     found = magnet_cover(magnet(cover, spikes), ROUND)
     assert found.suggests == word
     assert 0.2 <= found.sure <= 1
+
+
+def lumpy(picture: np.ndarray, radius: float, seed: int) -> np.ndarray:
+    """Paste on a magnet as it is: lumps and hollows of their own light, some eighth of the magnet wide."""
+    rng = np.random.default_rng(seed)
+    rows, columns = np.ogrid[: picture.shape[0], : picture.shape[1]]
+    rough = np.array(
+        Image.fromarray(rng.normal(0, 1, (24, 32)).astype(np.float32)).resize((picture.shape[1], picture.shape[0]), Image.BICUBIC)
+    )
+    on = (columns - 400) ** 2 + (rows - 300) ** 2 <= (radius * 150) ** 2
+    found = picture.astype(float)
+    found[on] = 52 * np.exp(0.45 * rough[on])[:, None]
+    return noisy(Image.fromarray(np.clip(found, 0, 255).astype(np.uint8)), seed)
+
+
+@pytest.mark.parametrize("shade", [28, 45, 60, 75])
+@pytest.mark.parametrize("light", [0.0, 0.15])
+def test_a_bare_dark_magnet_on_white_paper_is_no_cap(shade, light):
+    """One in twelve of the light across its face, as a lamp from the side makes it; never read as a cap, let alone with certainty."""
+    picture = magnet(0.0, metal=(shade, shade + 1, shade + 3)).astype(float)
+    slope = 1 + light * (np.linspace(0, 1, picture.shape[1]) - 0.5)
+    with pytest.raises(Inconsistent, match=r"bare dark magnet|not told apart"):
+        magnet_cover(np.clip(picture * slope[None, :, None], 0, 255).astype(np.uint8), ROUND)
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_a_lumpy_cap_over_all_of_the_magnet_is_one(seed):
+    assert magnet_cover(lumpy(magnet(1.0), 1.0, seed), ROUND).suggests == "cap"
+
+
+@pytest.mark.parametrize("small_by", [0.9, 0.95, 1.0])
+@pytest.mark.parametrize("seed", range(4))
+def test_a_circle_drawn_too_small_makes_no_whiskers(small_by, seed):
+    found = magnet_cover(lumpy(magnet(1.0), 1.0, seed), Spot(0.5, 0.5, 0.25 * small_by))
+    assert found.suggests == "cap"
 
 
 def test_a_second_thing_on_the_paper_does_not_count_as_beyond_the_rim():

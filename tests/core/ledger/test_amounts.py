@@ -7,7 +7,8 @@ from hypothesis import strategies as st
 from scipy.linalg import inv, lstsq
 from scipy.stats import exponnorm, norm, ttest_1samp
 
-from barodex.core.ledger.drained import BANDS, Amount, Run, loss_band, loss_since_last_fill
+from barodex.core.ledger.bands import BANDS, Run, loss_band
+from barodex.core.ledger.drained import Amount, loss_since_last_fill
 from barodex.core.ledger.leak import LossPoint, days_until_low, loss_by, loss_rate
 from barodex.core.ledger.learnt import Fill, learn_capacity
 from barodex.core.ledger.variant import Candidate, identify_variant
@@ -17,10 +18,21 @@ SHORT, LONG = Candidate("short case", 2300, residual_ml=80), Candidate("long cas
 
 
 def brute(measured, candidates, sigma, mean_loss):
-    """The posterior by summing the joint density over a fine grid of losses."""
-    loss = np.linspace(0, 60 * mean_loss, 400_001)
-    density = np.exp(-loss / mean_loss) / mean_loss
-    weights = [c.prior * float(np.trapezoid(norm.pdf(measured, c.expected_ml - loss, sigma) * density, loss)) for c in candidates]
+    """The posterior by summing the joint density over a fine grid of losses: 85 % of the boxes lose so much in the mean, 15 % five times
+    that; a tenth are of no listed size, of any between 0.3 of the smallest and 1.5 of the largest. The last is that it is none."""
+    weights = []
+    of = sum(c.prior for c in candidates)
+    for c in candidates:
+        parts = []
+        for share, mean in ((0.85, mean_loss), (0.15, 5 * mean_loss)):
+            loss = np.linspace(0, 60 * mean, 400_001)
+            density = np.exp(-loss / mean) / mean
+            parts.append(
+                share * float(np.trapezoid(norm.pdf(measured, c.expected_ml - loss, np.hypot(sigma, c.residual_sigma_ml)) * density, loss))
+            )
+        weights.append(0.9 * c.prior / of * sum(parts))
+    low, high = 0.3 * min(c.capacity_ml for c in candidates), 1.5 * max(c.capacity_ml for c in candidates)
+    weights.append(0.1 / (high - low) if low <= measured <= high else 0.0)
     return np.array(weights) / sum(weights)
 
 
@@ -29,17 +41,29 @@ def brute(measured, candidates, sigma, mean_loss):
 @example(2173.0, 15.0, 94.0, 1.0, 150.0)
 def test_the_posterior_is_that_of_brute_force(measured, sigma, mean_loss, prior, residue):
     candidates = [Candidate("short case", 2300, prior, residue), Candidate("long case", 2700, 1.0, 80), Candidate("other", 2500, 0.5)]
-    found = {s.name: s.share for s in identify_variant(measured, candidates, sigma, mean_loss).shares}
+    verdict = identify_variant(measured, candidates, sigma, mean_loss)
+    found = {s.name: s.share for s in verdict.shares}
     want = brute(measured, candidates, sigma, mean_loss)
-    assert [found[c.name] for c in candidates] == pytest.approx(want, abs=2e-4)
+    assert [*(found[c.name] for c in candidates), verdict.none] == pytest.approx(want, abs=2e-4)
 
 
 @given(st.floats(0, 3000), st.floats(5, 200), st.floats(5, 500))
 def test_the_density_is_that_of_scipys_exponnorm(measured, sigma, mean_loss):
     found = {s.name: s.share for s in identify_variant(measured, [SHORT, LONG], sigma, mean_loss).shares}
-    logs = [float(exponnorm.logpdf(c.expected_ml - measured, mean_loss / sigma, scale=sigma)) for c in (SHORT, LONG)]
-    if all(np.isfinite(logs)) and max(logs) > -600:
-        assert found["short case"] == pytest.approx(1 / (1 + np.exp(np.clip(logs[1] - logs[0], -700, 700))), abs=1e-6)
+    logs = [
+        float(
+            np.logaddexp(
+                *(
+                    np.log(share) + exponnorm.logpdf(c.expected_ml - measured, k * mean_loss / sigma, scale=sigma)
+                    for share, k in ((0.85, 1), (0.15, 5))
+                )
+            )
+        )
+        for c in (SHORT, LONG)
+    ]
+    if all(np.isfinite(logs)) and max(logs) > -600 and sum(found.values()) > 1e-9:
+        odds = 1 / (1 + np.exp(np.clip(logs[1] - logs[0], -700, 700)))
+        assert found["short case"] / sum(found.values()) == pytest.approx(odds, abs=1e-6)
 
 
 def test_a_full_long_case_is_named_and_a_short_one_is_proposed_with_care():
@@ -65,7 +89,7 @@ def test_what_was_poured_by_the_figure_tells_nothing():
     found = identify_variant(2280, same, 50)
     assert found.named == ""
     assert "what went in last time" in found.text
-    assert [s.share for s in found.shares] == pytest.approx([0.5, 0.5])
+    assert found.shares[0].share == pytest.approx(found.shares[1].share)
 
 
 def test_more_than_any_variant_holds_is_said():
@@ -158,10 +182,19 @@ def test_a_trip():
 
 @pytest.mark.parametrize(
     ("loss", "share", "band"),
-    [(30, 1.0, "tight"), (80, 1.0, "weep"), (80, 0.5, "weep"), (80, 0.2, "leak"), (80, 0.1, "repair"), (400, 2.0, "leak")],
+    [
+        (30, 1.0, "tight"),
+        (80, 1.0, "weep"),
+        (40 + 2, 0.5, "weep"),
+        (80, 0.5, "leak"),
+        (80, 0.2, "leak"),
+        (80, 0.1, "repair"),
+        (400, 2.0, "leak"),
+    ],
 )
 def test_bands_are_of_a_whole_interval(loss, share, band):
-    """40 mL of 2 000 beyond 2σ in a fifth of an interval are 10 % in a whole one: common practice counts the interval."""
+    """40 mL of 2 000 beyond 2σ in a fifth of an interval are 10 % in a whole one: common practice counts the interval. A weep is below 5 % by the best estimate:
+    42 mL in half an interval are 4.2 %, 80 are 8."""
     assert loss_band(loss, 20, 2000, Run(share)) == band
 
 

@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 from scipy.integrate import quad
 from scipy.stats import linregress
 
-from barodex.core.ledger.drained import Amount, Run, topup_loss
+from barodex.core.ledger.bands import Run
+from barodex.core.ledger.drained import Amount, topup_loss
 from barodex.core.ledger.draining import drip_yield, inside_between, recovery
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
 from barodex.core.run.phases import phase_times, planned_s

@@ -5,7 +5,7 @@ import pytest
 from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Step
 from barodex.core.quantity.errors import GateClosed, Inconsistent
-from barodex.core.run.resetting import check_resets, note_reset, reset_by_tool
+from barodex.core.run.checking import check_resets, note_reset, reset_by_tool
 from barodex.core.run.state import Act, StepState
 
 STEP = Step("reset.0", Purpose.RESET, "finish", "confirm", "reset both", "", "0", resets=("wear counter", "adaptation"))

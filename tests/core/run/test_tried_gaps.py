@@ -5,6 +5,7 @@ from dataclasses import replace
 
 import pytest
 
+from barodex.core.ledger.leak import LossPoint
 from barodex.core.ledger.tried import Fill, compare_oils
 from barodex.core.quantity.errors import OutOfRange
 from barodex.core.run.gaps import GAP_KINDS, gap_report
@@ -20,8 +21,8 @@ def fill(oil, k, **more):
 def test_oils_are_summed_over_their_fills():
     told = compare_oils(
         [
-            fill("Heavy", 0, shift_before=3, shift_after=2, level=2, loss_ml=60.0, loss_sigma_ml=10.0),
-            fill("Light", 1, shift_after=4, level=1, loss_ml=20.0, loss_sigma_ml=10.0),
+            fill("Heavy", 0, shift_before=3, shift_after=2, level=2, loss=LossPoint(10_000.0, 60.0, 10.0)),
+            fill("Light", 1, shift_after=4, level=1, loss=LossPoint(10_000.0, 20.0, 10.0)),
             fill("Light", 2, shift_after=5, noise_after=4, level=0, inside=True, run=5_000.0),
         ]
     )
@@ -41,7 +42,10 @@ def test_oils_are_summed_over_their_fills():
 
 def test_no_difference_is_said_as_such():
     told = compare_oils(
-        [fill("A", 0, shift_after=4, loss_ml=30.0, loss_sigma_ml=20.0), fill("B", 1, shift_after=4, loss_ml=50.0, loss_sigma_ml=20.0)]
+        [
+            fill("A", 0, shift_after=4, loss=LossPoint(10_000.0, 30.0, 20.0)),
+            fill("B", 1, shift_after=4, loss=LossPoint(10_000.0, 50.0, 20.0)),
+        ]
     )
     assert "Shifting: no difference worth a name between A and B." in told.says
     assert "Loss: not to be told apart." in told.says

@@ -48,9 +48,31 @@ def test_a_drive_runs_while_its_timer_does():
     walk = Walk(BOX)
     walk.to("warm")
     walk.act("warm", "timer_start")
-    assert state_of(walk).running == ()  # a drive is no engine beside a drain: it moves
+    driven = state_of(walk)
+    assert driven.running == ()  # a drive is no engine beside a drain: it moves
+    assert [number for number, _ in driven.moving] == [1]
+    assert driven.engine == "on"
+    other = Walk(TRUCK)
+    drain = next(s for s in other.made.steps if s.opens_oil)
+    refused = forbidden(driven, drain, 2, reason="it is only round the yard", lead=True)
+    assert isinstance(refused, GateClosed)  # no reason opens a drain of what is driven
+    assert "driven now" in str(refused)
     walk.act("warm", "timer_stop")
     assert state_of(walk) == VehicleState()
+    assert state_of(walk).engine == "off"
+
+
+def test_hot_oil_and_the_selector_are_said_while_they_matter():
+    walk = Walk(AUTOMATIC, work="change")
+    step = walk.to("level.")
+    for at in (66.0, 41.0):
+        walk.act(step.id, "reading", temperature_c=at)
+        assert [t for _, t in state_of(walk).hot] == ([at] if at > 60 else [])
+    assert state_of(walk).selector == "P"
+    assert any("selector in P" in s for s in state_of(walk).sentences)
+    assert not state_of(walk).may_be_driven  # its oil is not closed in yet
+    assert VehicleState().may_be_driven
+    assert not VehicleState(stops=(CHIPS,)).may_be_driven
 
 
 def test_what_a_look_finds_broken_stops_the_vehicle_once():

@@ -57,21 +57,20 @@ def test_what_a_level_means(level, words):
 
 
 @pytest.mark.parametrize(
-    ("band", "loss", "level", "words"),
+    ("band", "loss", "words"),
     [
-        ("", 120.0, None, "not known yet"),
-        ("leak", None, None, "not known yet"),
-        ("tight", 12.0, 4, "loses no oil"),
-        ("weep", 61.4, None, "about 61 mL were missing. Nothing to do now."),
-        ("weep", 61.4, 3, "about 61 mL were missing. Nothing to do now."),
-        ("leak", 180.0, None, "about 180 mL were missing. The seal should be planned"),
-        ("repair", 400.0, None, "should be repaired"),
-        ("stop", 400.0, None, "where it must not be"),
+        ("", 120.0, "not known yet"),
+        ("leak", None, "not known yet"),
+        ("tight", 12.0, "loses no oil"),
+        ("weep", 61.4, "about 61 mL were missing. Nothing to do now."),
+        ("leak", 180.0, "about 180 mL were missing. The seal should be planned"),
+        ("repair", 400.0, "should be repaired"),
+        ("stop", 400.0, "where it must not be"),
     ],
 )
-def test_what_a_loss_means(band, loss, level, words):
-    assert words in loss_in_words(band, loss, level)
+def test_what_a_loss_means(band, loss, words):
+    assert words in loss_in_words(band, loss)
 
 
-def test_a_weep_is_not_nothing_to_do_where_something_is_broken():
-    assert loss_in_words("weep", 61.4, 4) == "It weeps: about 61 mL were missing."
+def test_a_weep_is_not_nothing_to_do_while_something_else_is_open():
+    assert loss_in_words("weep", 61.4, idle=False) == "It weeps: about 61 mL were missing."

@@ -346,6 +346,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/book/forecasts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How past forecasts of use came out. */
+        get: operations["forecasts_came_out"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/book/vehicles/{vehicle}/verdict": {
         parameters: {
             query?: never;
@@ -442,6 +459,40 @@ export interface paths {
         put?: never;
         /** @description What is set for one compartment: school, interval, load, link; with the reason. */
         post: operations["set_rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/consequences/{consequence}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Close what follows from a record: what was found, or mended. */
+        post: operations["settle_consequence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/consequences/{consequence}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take over what a record offers: a variant, or a capacity. */
+        post: operations["take_over"];
         delete?: never;
         options?: never;
         head?: never;
@@ -613,23 +664,6 @@ export interface paths {
         get: operations["vehicle_life"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/follow-ups/{follow_up}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Note what a second look showed. */
-        post: operations["settle_follow_up"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1014,23 +1048,6 @@ export interface paths {
         put?: never;
         /** @description Take a CSV file of readings (columns vehicle, date, reading, unit, duty), all of it or nothing; GET gives a sample. */
         post: operations["import_readings"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/records/{record}/adopt": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Make what went in the capacity of a sheet that states none. */
-        post: operations["adopt_capacity"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1730,6 +1747,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/vehicles/{vehicle}/season": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Answer whether a vehicle stands each year as its readings look. */
+        post: operations["answer_season"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/vehicles/{vehicle}/use": {
         parameters: {
             query?: never;
@@ -2128,6 +2162,7 @@ export interface components {
             /** Format: double */
             at_meter: number | null;
             basis: string;
+            why: string[];
             /** Format: date */
             held_until: string | null;
             /** Format: date */
@@ -2204,17 +2239,29 @@ export interface components {
             /** Format: double */
             next_meter: number | null;
             next_words: components["schemas"]["NextLine"][];
+            why: string[];
             photos: components["schemas"]["PhotoView"][];
         };
-        Consequence: {
+        ConsequenceView: {
+            id: number;
+            vehicle_id: number;
+            vehicle: string;
+            compartment_id: number;
+            compartment: string;
+            kind: string;
+            code: string;
+            what: string;
             /** Format: date */
-            look_on: string | null;
+            due_on: string | null;
             /** Format: double */
-            look_meter: number | null;
+            due_meter: number | null;
+            meter: string;
             /** Format: date */
-            next_on: string | null;
+            since: string;
+            record: number;
+            offer: string;
             /** Format: double */
-            next_meter: number | null;
+            offer_ml: number | null;
         };
         ContainerRequestRequest: {
             lubricant_id: number;
@@ -2463,6 +2510,7 @@ export interface components {
             /** Format: double */
             flush_ml: number | null;
             resets: string[];
+            wear_limits: string[];
             ambient: components["schemas"]["AmbientGrade"][];
             variants: components["schemas"]["Variant"][];
             casing_marks: components["schemas"]["CasingMark"][];
@@ -2537,9 +2585,10 @@ export interface components {
             today: string;
             counts: components["schemas"]["StateCount"][];
             vehicles: components["schemas"]["VehicleDue"][];
-            follow_ups: components["schemas"]["FollowUpView"][];
+            consequences: components["schemas"]["ConsequenceView"][];
             matching: number;
-            follow_ups_in_all: number;
+            open_in_all: number;
+            clock: string;
         };
         DueCap: {
             /** Format: double */
@@ -2694,18 +2743,44 @@ export interface components {
             covered: number | null;
             wet: string | null;
         };
-        FollowUpView: {
+        FollowLine: {
             id: number;
-            vehicle_id: number;
-            vehicle: string;
-            compartment: string;
+            kind: string;
+            code: string;
             what: string;
             /** Format: date */
             due_on: string | null;
             /** Format: double */
             due_meter: number | null;
-            meter: string;
-            stop: boolean;
+            /** Format: double */
+            factor: number | null;
+            closed: string;
+            offer: string;
+            /** Format: double */
+            offer_ml: number | null;
+        };
+        Follows: {
+            kind: string;
+            code: string;
+            what: string;
+            /** Format: date */
+            due_on: string | null;
+            /** Format: double */
+            due_meter: number | null;
+            /** Format: double */
+            factor: number | null;
+            basis: string;
+            id: number;
+            offer: string;
+            /** Format: double */
+            offer_ml: number | null;
+        };
+        ForecastsView: {
+            tally: components["schemas"]["Tally"];
+            /** Format: double */
+            off: number | null;
+            quarters: number;
+            vehicles: components["schemas"]["VehicleOutcome"][];
         };
         Foreign: {
             name: string;
@@ -2982,11 +3057,11 @@ export interface components {
             /** Format: double */
             before_depth_mm: number | null;
             variant: components["schemas"]["VariantVerdict"] | null;
-            consequence: components["schemas"]["Consequence"] | null;
             drain_shares: number[];
             /** Format: double */
             elsewhere_ml: number;
             no_loss: string;
+            promise: components["schemas"]["Promise"] | null;
         };
         LimitShare: {
             limit: string;
@@ -3021,6 +3096,9 @@ export interface components {
             band: string;
             text: string;
             working: components["schemas"]["Working"];
+            /** Format: double */
+            shared_ml: number;
+            bound: boolean;
         };
         LossRate: {
             /** Format: double */
@@ -3160,6 +3238,16 @@ export interface components {
             /** @default  */
             tells: string;
         };
+        MissView: {
+            /** Format: date */
+            as_of: string;
+            /** Format: date */
+            early: string | null;
+            /** Format: date */
+            late: string | null;
+            /** Format: date */
+            true: string;
+        };
         Month: {
             /** Format: date */
             first: string;
@@ -3239,6 +3327,14 @@ export interface components {
             /** Format: double */
             volume_ml: number;
         };
+        NextDue: {
+            /** Format: date */
+            on: string | null;
+            /** Format: double */
+            at_meter: number | null;
+            limit: string;
+            state: string;
+        };
         NextDueAnswer: {
             due: components["schemas"]["Due"];
             working: components["schemas"]["Working"];
@@ -3261,6 +3357,10 @@ export interface components {
         NextLine: {
             text: string;
             stop: boolean;
+            /** Format: date */
+            on: string | null;
+            /** Format: double */
+            meter: number | null;
         };
         NoteView: {
             text: string;
@@ -3406,8 +3506,11 @@ export interface components {
             used: number;
             limit: string;
         };
+        /** @description What was found or mended, and whether it is looked at again. */
         OutcomeRequestRequest: {
             outcome: string;
+            /** @default false */
+            again: boolean;
         };
         Outlook: {
             /** Format: double */
@@ -3720,6 +3823,10 @@ export interface components {
             value: string;
             text: string;
         };
+        Promise: {
+            follows: components["schemas"]["Follows"][];
+            next: components["schemas"]["NextDue"];
+        };
         Question: {
             rule: string;
             text: string;
@@ -3794,8 +3901,7 @@ export interface components {
             inside_15_ml: number | null;
             /** Format: double */
             used_ml: number;
-            /** Format: double */
-            offers_ml: number | null;
+            follows: components["schemas"]["Follows"][];
         };
         RecordRequestRequest: {
             /** Format: date */
@@ -3872,6 +3978,7 @@ export interface components {
             seen: components["schemas"]["Finding"] | null;
             /** Format: double */
             interval_factor: number;
+            follows: components["schemas"]["FollowLine"][];
             reasons: string[];
             gaps: string[];
             torques: components["schemas"]["ClosedWith"][];
@@ -4047,6 +4154,7 @@ export interface components {
             /** @description volume: canonical number, or text as typed */
             flush_ml?: (number | string) | null;
             resets?: string[];
+            wear_limits?: string[];
         };
         RevisionView: {
             family: string;
@@ -4103,6 +4211,7 @@ export interface components {
             /** Format: double */
             flush_ml: number | null;
             resets: string[];
+            wear_limits: string[];
             ambient: components["schemas"]["AmbientGrade"][];
             variants: components["schemas"]["Variant"][];
             casing_marks: components["schemas"]["CasingMark"][];
@@ -4285,6 +4394,10 @@ export interface components {
             switches: components["schemas"]["Switch"][];
             history: components["schemas"]["PolicyChange"][];
             version: number;
+        };
+        /** @description Whether it stands each year as its readings look. */
+        SeasonRequestRequest: {
+            stands: boolean;
         };
         Sent: {
             to: string[];
@@ -4500,6 +4613,7 @@ export interface components {
             /** @description volume: canonical number, or text as typed */
             flush_ml?: (number | string) | null;
             resets?: string[];
+            wear_limits?: string[];
         };
         SheetView: {
             id: number;
@@ -4729,6 +4843,7 @@ export interface components {
             calls: string[];
             resets: components["schemas"]["ResetView"][];
             forbidden: string;
+            checks: boolean;
         };
         StoreView: {
             id: number;
@@ -4774,6 +4889,17 @@ export interface components {
             /** @description volume: canonical number, or text as typed */
             volume_ml: number | string;
             why: string;
+        };
+        /** @description How one knows: the casing code, where a variant is taken over. */
+        TakeOverRequestRequest: {
+            /** @default  */
+            outcome: string;
+        };
+        Tally: {
+            before: number;
+            within: number;
+            after: number;
+            verdict: string;
         };
         TemperatureReading: {
             /** Format: date-time */
@@ -4990,6 +5116,7 @@ export interface components {
             season_from: string;
             season_to: string;
             season_days: number | null;
+            all_year: boolean;
             /** Format: double */
             engine_oil_run: number | null;
             engine_oil_months: number | null;
@@ -5038,6 +5165,8 @@ export interface components {
             settle: string[];
             text: string;
             working: components["schemas"]["Working"];
+            /** Format: double */
+            none: number;
         };
         VehicleDue: {
             id: number;
@@ -5059,12 +5188,25 @@ export interface components {
             wants_reading: boolean;
             parked_days: number;
             season: string;
+            stands: string;
+            /** Format: date */
+            changed_since: string | null;
+            /** Format: double */
+            changed_factor: number | null;
             /** Format: date */
             warranty_until: string | null;
             duty: string;
             state: string;
             together: number[];
             compartments: components["schemas"]["CompartmentDue"][];
+        };
+        VehicleOutcome: {
+            vehicle_id: number;
+            vehicle: string;
+            tally: components["schemas"]["Tally"];
+            /** Format: double */
+            off: number | null;
+            misses: components["schemas"]["MissView"][];
         };
         VehicleRequestRequest: {
             name: string;
@@ -5825,6 +5967,25 @@ export interface operations {
             };
         };
     };
+    forecasts_came_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForecastsView"];
+                };
+            };
+        };
+    };
     vehicle_verdict: {
         parameters: {
             query?: never;
@@ -5964,6 +6125,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RuleView"];
+                };
+            };
+        };
+    };
+    settle_consequence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                consequence: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutcomeRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    take_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                consequence: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TakeOverRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
                 };
             };
         };
@@ -6214,31 +6425,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CompartmentLife"][];
-                };
-            };
-        };
-    };
-    settle_follow_up: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                follow_up: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["OutcomeRequestRequest"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Made"];
                 };
             };
         };
@@ -6949,27 +7135,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CsvResult"];
-                };
-            };
-        };
-    };
-    adopt_capacity: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                record: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Made"];
                 };
             };
         };
@@ -8178,6 +8343,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadingView"];
+                };
+            };
+        };
+    };
+    answer_season: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vehicle: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeasonRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UseView"];
                 };
             };
         };

@@ -69,8 +69,9 @@ const CLOCK = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-dig
 export const date = (iso: string | null | undefined): string => (iso ? DATE.format(new Date(iso)) : 'unknown');
 export const longDay = (iso: string): string => DAY.format(new Date(iso));
 export const clockTime = (iso: string): string => CLOCK.format(new Date(iso));
-/** Day and month within a year of today, else with the year. */
+/** Day and month in this year, with its year in another; far away the month alone. */
 export function nearDate(iso: string, today: string): string {
   const far = Math.abs(Date.parse(iso) - Date.parse(today)) > 300 * 86_400_000;
-  return far ? new Intl.DateTimeFormat('en-GB', { month: 'short', year: 'numeric' }).format(new Date(iso)) : SHORT.format(new Date(iso));
+  if (far) return new Intl.DateTimeFormat('en-GB', { month: 'short', year: 'numeric' }).format(new Date(iso));
+  return iso.slice(0, 4) === today.slice(0, 4) ? SHORT.format(new Date(iso)) : date(iso);
 }

@@ -62,7 +62,7 @@ describe('book', () => {
     const records = screen.getAllByRole('article');
     expect(records).toHaveLength(2);
     expect(records[0]).toHaveTextContent(/1\s640\smL out at 38\s°C, 1\s850\smL in/);
-    expect(records[0]).toHaveTextContent(/lost ± .*: Repair before/);
+    expect(records[0]).toHaveTextContent(/lost ± .*: A leak: plan the seal/);
     expect(within(records[0] as HTMLElement).getByRole('link', { name: 'Job paper' })).toHaveAttribute('href', `/api/records/${history.records[1]?.id}/paper`);
     expect(await screen.findByText(/oils used: Light/)).toBeInTheDocument();
     expect(screen.getByRole('link', { name: 'As CSV' })).toHaveAttribute('href', `/api/book/${compartment}/file`);

@@ -9,7 +9,7 @@ import { Refused } from '../app/api';
 import { type Typed, type TypedOptions, useTyped } from './form/useTyped';
 import { Trouble } from './Trouble';
 
-type Looks = { open: string; submit: string; again?: string; of?: string; columns?: string; small?: boolean; shown?: boolean };
+type Looks = { open: string; submit: string; again?: string; of?: string; columns?: string; small?: boolean; strong?: boolean; shown?: boolean };
 type Props<T extends FieldValues, R> = Looks & Omit<TypedOptions<T, R>, 'keep'> & { children: ReactNode | ((typed: Typed<T, R>) => ReactNode) };
 
 /** The message of a refused request for a field, empty when there is none. */
@@ -67,13 +67,13 @@ function Opened<T extends FieldValues, R>({ name, close, ...props }: Props<T, R>
 
 /** ``again``: what is written on the button once somebody else's change was shown; ``shown``: open from the first. */
 export function LittleForm<T extends FieldValues, R>(props: Props<T, R>) {
-  const { open, of, small = false } = props;
+  const { open, of, small = false, strong = false } = props;
   const [shown, setShown] = useState(props.shown ?? false);
   const name = of ? `${open}: ${of}` : open; // what it is called begins with what is written on it
   if (shown) return <Opened {...props} name={name} close={() => setShown(false)} />;
   return (
     <Button
-      variant="text"
+      variant={strong ? 'contained' : 'text'}
       size={small ? 'small' : 'medium'}
       aria-label={of ? name : undefined}
       onClick={() => setShown(true)}

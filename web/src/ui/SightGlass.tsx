@@ -1,12 +1,13 @@
 /**
  * The sight glass: level is life left, colour the oil as last seen, specks the debris level, ring the state.
- * Ring: whole = fine, open at the top = soon, notched = due, broken = overdue, dotted with ? = unknown, barred = stop.
+ * Ring: whole = fine, open at the top = soon, notched = due, broken = overdue, dotted with ? = unknown, barred = stop,
+ * barred below = to be mended.
  */
 import { useTheme } from '@mui/material/styles';
 import { useId } from 'react';
 import { LEVEL_WORDS, oilColour, STATE_WORDS } from './oil';
 
-export type GlassState = 'stop' | 'overdue' | 'due' | 'unknown' | 'soon' | 'fine';
+export type GlassState = 'stop' | 'overdue' | 'due' | 'unknown' | 'repair' | 'soon' | 'fine';
 export type GlassProps = { state: string; used: number; family?: string; colour?: string; level?: number | null; size?: 20 | 40 | 96; title?: string };
 
 const FULL = 0.84;
@@ -59,6 +60,8 @@ function ring(state: string): { dash?: string; turn?: number; width: number } {
       return { dash: '3.2 6.46', turn: 0, width: 5.5 };
     case 'stop':
       return { width: 10 };
+    case 'repair':
+      return { width: 8 };
     default:
       return { width: 6 };
   }
@@ -77,7 +80,7 @@ export function SightGlass(props: GlassProps) {
   const clip = useId();
   const oil = oilColour(family, colour);
   const alarm = state === 'stop' || state === 'overdue';
-  const edge = alarm ? tones.red : state === 'due' || state === 'soon' ? tones.amberText : tones.ink;
+  const edge = alarm ? tones.red : state === 'due' || state === 'soon' || state === 'repair' ? tones.amberText : tones.ink;
   const { dash, turn = 0, width } = ring(state);
   const unknown = state === 'unknown';
   const top = R - 2 * R * oilHeight(used);
@@ -113,6 +116,7 @@ export function SightGlass(props: GlassProps) {
           ?
         </text>
       )}
+      {state === 'repair' && <path d="M-16 44H16" stroke={edge} strokeWidth={12} />}
       {state === 'stop' && <path d="M-27 27L27 -27" stroke={edge} strokeWidth={10} />}
     </svg>
   );

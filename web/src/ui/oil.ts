@@ -16,6 +16,7 @@ export const STATE_WORDS: Record<string, string> = {
   overdue: 'overdue',
   due: 'due',
   unknown: 'no record: counts as due',
+  repair: 'to be mended',
   soon: 'due soon',
   fine: 'fine',
 };

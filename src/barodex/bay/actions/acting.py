@@ -20,6 +20,7 @@ from barodex.core.quantity.errors import GateClosed, Inconsistent
 from barodex.core.run.adopted import adopted_variants
 from barodex.core.run.vehicle import forbidden
 from barodex.fleet.models import Compartment
+from barodex.memory.versions import hold
 
 MOST_TRIES = 30  # of storing an act while others store theirs
 
@@ -99,6 +100,7 @@ def _check_vehicle(by: Person, service: Service, procedure: guide.Procedure, act
         return
     if any(e.step == step.id and e.kind == "done" for e in before):
         return  # said again
+    hold(service.vehicle_id)  # what another does to this vehicle at this moment is done before or after, never beside
     state = queries.state_of_vehicle(service.vehicle_id)
     refused = forbidden(state, step, service.pk, str(act.values.get("reason") or ""), by.may("lead"))
     if refused is not None:

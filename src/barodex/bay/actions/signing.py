@@ -7,6 +7,7 @@ from barodex.accounts.actions import audit
 from barodex.accounts.models import Person
 from barodex.bay import closing, guides
 from barodex.bay.models import Service
+from barodex.bay.seen import seen_of
 from barodex.book.actions import Entry, write_record
 from barodex.book.closed import ClosedWith
 from barodex.core import guide, run
@@ -61,8 +62,7 @@ def close_service(by: Person, service: Service, procedure: guide.Procedure, stat
                 note=notes,
                 work=procedure.job(key).kind_of_work,
                 details=closing.details_of(service, procedure, state, key),
-                factor=closing.factor_of(procedure.job(key), ledger),
-                rechecks=closing.rechecks_of(procedure, procedure.job(key), state),
+                seen=seen_of(service, job, procedure, state, today),
                 ambient_c=service.ambient_c,
             ),
             service.pk,

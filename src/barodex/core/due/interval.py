@@ -5,17 +5,16 @@ from __future__ import annotations
 import calendar
 import datetime as dt
 import functools
-import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 
-from barodex.core.due.season import Season, after_days, days_run
+from barodex.core.due.ahead import Ahead
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 
 LIMITS = ("distance", "hours", "time", "counter", "engine oil", "season", "finding", "finding-run")
 ON_METER = ("distance", "hours", "finding-run")  # the limits of which what is left is told in km or h
 LIMIT_WORDS = {"finding": "what was found", "finding-run": "what was found"}  # where the name alone does not say it
-MOST_KM, A_CENTURY = 10_000_000, 36_525  # km; days
+MOST_KM = 10_000_000
 SOON_LIFE, DUE_LIFE, SOON_DAYS, DUE_DAYS = 0.90, 0.98, 30, 7  # common practice
 
 
@@ -220,42 +219,6 @@ class Due:
     left: float | None = None
     at_km: float | None = None
     at_h: float | None = None
-
-
-@dataclass(frozen=True)
-class Rate:
-    """Use per day with spread, in km or h: P50 ``per_day``, slow ``low`` (P10) and fast ``high`` (P90)."""
-
-    per_day: float
-    low: float
-    high: float
-
-
-def _day_of(start: int, run: float, per_day: float) -> dt.date | None:
-    days = run / per_day if per_day > 0 else math.inf
-    return dt.date.fromordinal(start + round(days)) if -A_CENTURY < days < A_CENTURY else None
-
-
-@dataclass(frozen=True)
-class Ahead:
-    """Use to come: ``rate`` per day of use in km or h, counted from ``since`` (the last reading) on, days of the season only."""
-
-    rate: Rate
-    since: dt.date
-    season: Season | None = None
-
-    def run_by(self, day: dt.date) -> float:
-        """What is run from ``since`` up to a day at the P50 rate, km or h."""
-        return self.rate.per_day * days_run(self.season, self.since, day)
-
-    def date_at(self, run: float) -> tuple[dt.date | None, dt.date | None, dt.date | None]:
-        """P10, P50 and P90 of the day by which ``run`` (km or h from ``since``) is done; None: never, or not in this century."""
-        r, season, since = self.rate, self.season, self.since
-        if season is not None:
-            by = [after_days(season, since, run / per_day) if per_day > 0 else None for per_day in (r.high, r.per_day, r.low)]
-            return by[0], by[1], by[2]
-        start = since.toordinal()
-        return _day_of(start, run, r.high), _day_of(start, run, r.per_day), _day_of(start, run, r.low)
 
 
 @dataclass(frozen=True)

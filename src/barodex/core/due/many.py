@@ -9,7 +9,8 @@ from typing import NamedTuple
 
 import numpy as np
 
-from barodex.core.due.interval import A_CENTURY, DUE_DAYS, DUE_LIFE, SOON_DAYS, SOON_LIFE, Ahead, Due, Limits, due_date
+from barodex.core.due.ahead import A_CENTURY, Ahead, spread_factors
+from barodex.core.due.interval import DUE_DAYS, DUE_LIFE, SOON_DAYS, SOON_LIFE, Due, Limits, due_date
 from barodex.core.due.season import Season, days_after
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 
@@ -118,8 +119,10 @@ def next_dues(rows: Sequence[Plain], as_of: dt.date) -> list[Due]:
                 r.per_unit,
                 r.by_time,
                 r.ahead.rate.per_day,
-                r.ahead.rate.low,
-                r.ahead.rate.high,
+                r.ahead.spread.rate,
+                r.ahead.spread.noise,
+                r.ahead.spread.drift,
+                r.ahead.spread.rest,
                 r.ahead.since.toordinal(),
                 r.beyond,
                 r.meter_now,
@@ -128,7 +131,7 @@ def next_dues(rows: Sequence[Plain], as_of: dt.date) -> list[Due]:
         ],
         dtype=np.float64,
     ).T
-    since, life, per_unit, by_time, per_day, slow, fast, read_on, beyond, meter_now = table
+    since, life, per_unit, by_time, per_day, known, noise, drift, rest, read_on, beyond, meter_now = table
     if (since > today).any():
         first_wrong = rows[int(np.argmax(since > today))].since
         raise Inconsistent(f"{as_of} lies before the last change of {first_wrong}.", field="as_of", value=str(as_of))
@@ -136,10 +139,13 @@ def next_dues(rows: Sequence[Plain], as_of: dt.date) -> list[Due]:
         raise OutOfRange("An interval must last at least a day.", field="months", value=0, allowed="1 or more")
     with np.errstate(divide="ignore", invalid="ignore"):
         left = (1.0 - life) / per_unit
-        on, early, late = (_days(read_on, beyond + left, pace) for pace in (per_day, fast, slow))
+        ahead = np.where(per_day > 0, (beyond + left) / per_day + rest, np.inf)
+        wide = spread_factors(known, noise, drift, ahead)
+        spans = (ahead, ahead / wide, ahead * wide)
+        on, early, late = (_day(read_on, span) for span in spans)
         for season, at in _by_season(rows).items():
-            for day, pace in ((on, per_day), (early, fast), (late, slow)):
-                day[at] = days_after(season, read_on[at], np.where(pace[at] > 0, (beyond[at] + left[at]) / pace[at], np.inf))
+            for day, span in zip((on, early, late), spans, strict=True):
+                day[at] = days_after(season, read_on[at], span[at])
         early, late = (np.where(np.isnan(on), np.nan, spread) for spread in (early, late))  # a limit without its day has no spread
         used = np.fmax(np.fmax(life, (today - since) / (by_time - since)), 0.0)
         time_first = np.isnan(on) | (by_time < on)  # where both fall on one day the meter is named
@@ -167,9 +173,8 @@ def _by_season(rows: Sequence[Plain]) -> dict[Season, list[int]]:
     return found
 
 
-def _days(start: np.ndarray, run: np.ndarray, pace: np.ndarray) -> np.ndarray:
-    """The day by which something is run, as an ordinal; NaN: never, or not in this century."""
-    days = np.where(pace > 0, run / pace, np.inf)
+def _day(start: np.ndarray, days: np.ndarray) -> np.ndarray:
+    """The day so many days on, as an ordinal; NaN: never, or not in this century."""
     return np.where(np.abs(days) < A_CENTURY, start + np.rint(days), np.nan)
 
 

@@ -13,6 +13,7 @@ from barodex.core.quantity.working import grouped
 
 READ_TO = {"km": 0.9, "h": 0.06}  # how finely a meter is read: half of a mile, half of a tenth of an hour (common practice)
 MOST_PER_DAY = {"km": 2000.0, "h": 24.0}
+ALL_ROAD = {"road": 1.0}
 KM_PER_MILE = 1.609344  # NIST SP 811, appendix B
 
 
@@ -43,6 +44,7 @@ class Meter:
         known = bisect_right(days, as_of.toordinal())
         self.days, self.values = (days, values) if known == len(days) else (days[:known], values[:known])
         self.totals = _across_swaps(self.values, swaps) if swaps else self.values
+        self.swaps = swaps
         self.duties = {k: d for k, d in (duties or {}).items() if k < known}
         # Few legs have a duty of their own: place, what was run in it, and its shares.
         self.noted = [(k, max(0.0, self.totals[k] - self.totals[k - 1]), d) for k, d in sorted(self.duties.items()) if k]
@@ -57,6 +59,10 @@ class Meter:
             [k for k, r in enumerate(readings) if r.swap],
             {k: r.duty for k, r in enumerate(readings) if r.duty},
         )
+
+    def until(self, as_of: dt.date) -> Meter:
+        """The same as it was known on a day."""
+        return Meter(self.days, self.values, as_of, self.swaps, self.duties)
 
     @property
     def count(self) -> int:
@@ -110,7 +116,7 @@ class Meter:
         start = self.then(on, value)
         ran = max(0.0, self.totals[-1] + beyond - start)
         if not self.noted:
-            return leg_mix(split, ran)
+            return {"road": ran} if split == ALL_ROAD else leg_mix(split, ran)
         k = min(bisect_right(self.totals, start), len(self.totals) - 1)  # the leg in which it happened ends at reading k
         whole = self.totals[k] - self.totals[k - 1] if k else 0.0
         past = min(1.0, max(0.0, (start - self.totals[k - 1]) / whole)) if whole > 0 else 0.0
@@ -239,25 +245,3 @@ def check_reading(earlier: MeterReading | None, new: MeterReading, later: MeterR
                 value=new.value,
                 allowed=f"at most {most:g} {unit} a day",
             )
-
-
-def run_since(readings: Sequence[MeterReading], on: dt.date, value: float | None, as_of: dt.date, per_day: float) -> float | None:
-    """Give what was run since an event, up to today, across meter swaps.
-
-    Parameters
-    ----------
-    readings : in order of date; values in km or h
-    on, value : date and meter reading of the event; a value of None is read between the neighbouring readings
-    as_of : today; from the last reading on, use goes on at ``per_day``
-    per_day : present rate, km or h per day
-
-    Returns
-    -------
-    float in the readings' unit, at least 0; None when there is no reading to go by
-
-    References
-    ----------
-    Linear interpolation between readings.
-    """
-    meter = Meter.of(readings, as_of)
-    return meter.run(on, value, per_day * (as_of - meter.last_on).days) if meter.last_on else None

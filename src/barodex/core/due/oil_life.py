@@ -6,7 +6,8 @@ import datetime as dt
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
-from barodex.core.due.interval import Ahead, Due, Occasion, next_due
+from barodex.core.due.ahead import Ahead
+from barodex.core.due.interval import LIMIT_WORDS, Due, Occasion, next_due
 from barodex.core.due.policy import DUTY_WORDS
 from barodex.core.due.schedule import SCHOOL_WORDS, OwnRule, Plan, SchedulePolicy, SheetInterval, plan_for
 from barodex.core.due.season import Season, in_season, season_start
@@ -265,7 +266,7 @@ def counter_occasion(used: float, read_on: dt.date, since: dt.date | None, as_of
     return Occasion("counter", used + per_day * (as_of - read_on).days, at(per_day), at(per_day * 1.2), at(per_day * 0.8))
 
 
-def life_working(plan: Plan, facts: Facts, as_of: dt.date) -> Working:
+def life_working(plan: Plan, facts: Facts, as_of: dt.date, due: Due | None = None) -> Working:
     """Give the working of a compartment's oil life.
 
     Parameters
@@ -273,6 +274,7 @@ def life_working(plan: Plan, facts: Facts, as_of: dt.date) -> Working:
     plan : whose limits, km, h, months
     facts : what it ran since, km or h
     as_of : today
+    due : as it was told, for the limit that decides
 
     Returns
     -------
@@ -299,6 +301,8 @@ def life_working(plan: Plan, facts: Facts, as_of: dt.date) -> Working:
         inputs.append(("finding", f"the interval counts {percent(facts.factor)} after what the last change showed"))
     for occasion in (*facts.occasions, *facts.caps):
         inputs.append((occasion.limit, f"{occasion.on:%d %b %Y}"))
+    if due is not None and due.on is not None:
+        inputs.append(("decides", f"{LIMIT_WORDS.get(due.limit, due.limit)}: {due.on:%d %b %Y}"))
     if facts.ahead is not None:
         r = facts.ahead.rate
         inputs.append(("use", f"{r.per_day:.1f} {unit} a day ({r.low:.1f} to {r.high:.1f}, P10 to P90), from {facts.ahead.since:%d %b %Y}"))

@@ -77,6 +77,7 @@ def parse_season(first: str, last: str) -> Season | None:
     return season
 
 
+@functools.lru_cache(maxsize=512)
 def season_length(season: Season) -> int:
     """Give the days of a season.
 
@@ -111,6 +112,26 @@ def season_share(season: Season | None) -> float:
     Gregorian calendar, a year of 365 days.
     """
     return 1.0 if season is None else season_length(season) / 365
+
+
+def rest_of(season: Season) -> Season:
+    """Give the part of the year that is not a season.
+
+    Parameters
+    ----------
+    season : first and last day
+
+    Returns
+    -------
+    Season, from the day after its last to the day before its first
+
+    References
+    ----------
+    Gregorian calendar, a common year.
+    """
+    day = dt.timedelta(days=1)
+    first, last = _on(2025, season.last) + day, _on(2025, season.first) - day
+    return Season((first.month, first.day), (last.month, last.day))
 
 
 def in_season(season: Season | None, on: dt.date) -> bool:

@@ -49,7 +49,8 @@ class Visit:
 
 @dataclass(frozen=True)
 class Grouping:
-    """The cheapest visits in order of days; ``alone`` is what it costs when each is done as it falls due."""
+    """The cheapest visits in order of days; ``alone`` is what it costs when each is done as it falls due,
+    what falls due on one day together."""
 
     visits: tuple[Visit, ...]
     cost: float
@@ -215,9 +216,30 @@ def group_visits(tasks: Sequence[Task], costs: VisitCosts) -> Grouping:
         day, waste = found
         visits.append(Visit(day, tuple(t.key for t in group), waste, waste + _shared(group, costs)))
     visits.sort(key=lambda v: (v.day, v.keys))
-    due = {max(t.earliest, min(t.latest, t.due)) for t in tasks}
-    alone = sum(_shared([t], costs) + t.cost_on(max(t.earliest, min(t.latest, t.due))) for t in tasks)
-    return Grouping(tuple(visits), sum(v.cost for v in visits), alone, len(due) if tasks else 0)
+    falls = as_they_fall(tasks)
+    alone = sum(_shared(group, costs) + sum(t.cost_on(day) for t in group) for day, group in falls.items())
+    return Grouping(tuple(visits), sum(v.cost for v in visits), alone, len(falls))
+
+
+def as_they_fall(tasks: Sequence[Task]) -> dict[int, list[Task]]:
+    """Give what is done on which day by one who plans nothing ahead, but does together what falls due together.
+
+    Parameters
+    ----------
+    tasks : of one vehicle, days whole numbers from today
+
+    Returns
+    -------
+    dict from the day to its tasks
+
+    References
+    ----------
+    Common practice: nobody drives a vehicle in twice on one day.
+    """
+    found: dict[int, list[Task]] = {}
+    for t in tasks:
+        found.setdefault(max(t.earliest, min(t.latest, t.due)), []).append(t)
+    return found
 
 
 @dataclass(frozen=True)

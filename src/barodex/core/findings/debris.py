@@ -61,9 +61,11 @@ def _magnet(f: Finding, c: DebrisContext) -> DebrisReason | None:
     if f.magnet == "cap":
         if not c.first_change and c.distance_km is not None and c.distance_km < CAP_TOO_SOON_KM:
             return DebrisReason("magnet-soon", 2, f"A cap of paste after only {grouped(c.distance_km)} km: more than expected.")
-        return DebrisReason(
-            "magnet", 1, "A cap of fine paste: " + ("running-in, as expected." if c.first_change else "wear as expected at this distance.")
-        )
+        if c.first_change:
+            return DebrisReason("magnet", 1, "A cap of fine paste: running-in, as expected.")
+        if c.distance_km is None:
+            return DebrisReason("magnet", 1, "A cap of fine paste: after how far is not known.")
+        return DebrisReason("magnet", 1, "A cap of fine paste: wear as expected at this distance.")
     if f.magnet == "whiskers":
         return DebrisReason("magnet-much", 2, "Whiskers on the magnet: more paste than expected.")
     return DebrisReason("magnet-much", 2, "The magnet overflows: more than it can hold.")
@@ -163,8 +165,8 @@ def _water(f: Finding, c: DebrisContext) -> DebrisReason | None:
     if f.clarity != "milky":
         return None
     if kind_of(c.kind).clutches:
-        return DebrisReason("milky-clutch", 4, "Milky: water in an oil that runs linings. Do not run it until the entry is found.")
-    return DebrisReason("milky", 3, f"Milky: water is in the oil. Find where it enters; change again within {MILKY_CAP.words}.")
+        return DebrisReason("milky-clutch", 4, "Milky: water in an oil that runs linings, until the entry is found.")
+    return DebrisReason("milky", 3, "Milky: water is in the oil.")
 
 
 def _burnt(f: Finding, c: DebrisContext) -> DebrisReason | None:
@@ -172,7 +174,9 @@ def _burnt(f: Finding, c: DebrisContext) -> DebrisReason | None:
         return None
     if f.smell == "burnt" and f.colour in ("dark brown", "black") and any(p.metal == "friction lining" for p in f.particles or ()):
         return DebrisReason("burnt-fibres", 3, "Burnt, dark and full of fibres: a clutch has slipped hot.")
-    return DebrisReason("burnt", 2, "Burnt or black oil: it has been too hot, or too long inside.")
+    if f.smell == "burnt":
+        return DebrisReason("burnt", 2, "It smells burnt: the oil has been too hot.")
+    return DebrisReason("black", 2, "Black oil: it has been too hot, or too long inside.")
 
 
 def _seal(f: Finding, c: DebrisContext) -> DebrisReason | None:
@@ -236,8 +240,8 @@ RULES: tuple[DebrisTest, ...] = (
 )
 
 _ACTIONS: dict[int, tuple[str, ...]] = {
-    0: ("Nothing to do: go on as planned.",),
-    1: ("Nothing to do: note it, and compare next time.",),
+    0: ("Clean: go on as planned.",),
+    1: ("Note it, and compare next time.",),
     2: (),
     3: ("Open or sample before long duty.",),
     4: (

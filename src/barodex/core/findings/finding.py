@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from barodex.core.quantity.working import grouped
-
 LEVELS = ("clean", "normal wear", "watch", "investigate", "stop")
 
 
@@ -37,10 +35,6 @@ class DueCap:
     km: float
     hours: float
     days: int
-
-    @property
-    def words(self) -> str:
-        return f"{grouped(self.km)} km, {self.hours:g} h or {self.days} days, whichever comes first"
 
 
 @dataclass(frozen=True)

@@ -22,6 +22,14 @@ BLURRED = 0.55  # of 0 sharp to 1 flat (common practice, from pictures blurred o
 # between metal and paste, and how sure, below which they are not told apart.
 LIGHT_GROUND, PASTE_DARKER, TOLD_APART, LEAST_SURE = 45.0, 0.62, 18.0, 0.2
 FLAT = 6.0  # L* from the darkest to the lightest below which nothing is to be seen
+# Common practice: where so much of the circle is dark there is nothing bare to hold it against; its rim is that of the magnet itself
+# where it is as round as this (share of the radius), and bare metal is as even as this (share of the light, from spot to spot).
+ALL_DARK, ROUND, EVEN = 0.82, 0.05, 0.16
+RIM_STEPS, RIM_MOST, SMALL_BY = 72, 1.35, 1.2  # directions; radii looked at; a circle is drawn too small by no more than this
+_NO_BARE = (
+    "All of the circle is dark and smooth: a bare dark magnet looks like a thick cap. Wipe a part of it bare and take it again, "
+    "or say by eye what is on it."
+)
 _NOT_APART = "Paste and metal are not told apart in this photo: light from the side, white paper below, no flash."
 
 
@@ -104,13 +112,47 @@ class Cover:
     working: Working
 
 
-def magnet_cover(picture: Picture, magnet: Spot) -> Cover:
+def _reach(
+    dark: NDArray[np.bool_], here: NDArray[np.bool_], magnet: Spot, shape: tuple[int, int], corner: tuple[int, int]
+) -> tuple[float, float] | None:
+    """How far the dark part that lies on the magnet reaches from its middle: the median over all directions, in radii, and how much that
+    differs (from the tenth to the ninetieth of a hundred); None where nothing dark reaches out to the rim all round."""
+    parts = ski.measure.label(dark)
+    on = np.unique(parts[here & (parts > 0)])
+    rows, columns = np.where(np.isin(parts, on)) if len(on) else (np.array([]), np.array([]))
+    if not len(rows):
+        return None
+    y, x = rows + corner[0] - magnet.y * (shape[0] - 1), columns + corner[1] - magnet.x * (shape[1] - 1)
+    radius = np.hypot(x, y) / (magnet.r * min(shape))
+    bin_of = ((np.arctan2(y, x) / (2 * np.pi) + 0.5) * RIM_STEPS).astype(int) % RIM_STEPS
+    far = np.zeros(RIM_STEPS)
+    np.maximum.at(far, bin_of, np.where(radius <= RIM_MOST, radius, 0.0))
+    if (far < 0.85).any():
+        return None
+    low, middle, high = np.percentile(far, (10, 50, 90))
+    return float(middle), float(high - low)
+
+
+def _even(light: NDArray[np.float64], spot: NDArray[np.bool_]) -> bool:
+    """Whether a spot is as even as bare metal: paste is lumps of its own light and shade, larger than the grain of a camera."""
+    grain = max(1, int(spot.sum() ** 0.5 / 40))
+    smooth = ski.filters.gaussian(light, sigma=grain)
+    inner = ski.morphology.erosion(spot, ski.morphology.disk(2 * grain))
+    values = smooth[inner]
+    if len(values) < LEAST_PIXELS:
+        return True
+    low, middle, high = np.percentile(values, (10, 50, 90))
+    return bool(high - low < EVEN * max(float(middle), 8.0))
+
+
+def magnet_cover(picture: Picture, magnet: Spot, redrawn: bool = False) -> Cover:
     """Tell how much of a magnet is covered, from a photo on a light ground. A suggestion: the technician has the last word.
 
     Parameters
     ----------
     picture : array (height, width, 3), 0 to 255
-    magnet : a circle round the magnet's face
+    magnet : a circle round the magnet's face; one that is drawn too small is drawn anew at the rim of what is dark, where that is round
+    redrawn : that it was
 
     Returns
     -------
@@ -119,7 +161,7 @@ def magnet_cover(picture: Picture, magnet: Spot) -> Cover:
     Raises
     ------
     OutOfRange : a circle outside the picture, or too small
-    Inconsistent : too dark, blurred, or the photo does not set paste apart from metal
+    Inconsistent : too dark, blurred, or the photo does not set paste apart from metal; all dark, round and smooth, as a bare magnet is too
 
     References
     ----------
@@ -147,7 +189,12 @@ def magnet_cover(picture: Picture, magnet: Spot) -> Cover:
     low, high = values[values < cut], values[values >= cut]
     apart = float(high.mean() - low.mean()) if len(low) > len(values) * 0.002 else ground - cut
     bare = (float(np.percentile(light[here], 10)) / ground - PASTE_DARKER) / 0.2  # how plainly bare metal stands out where nothing is dark
+    reach = _reach(dark, here, magnet, picture.shape[:2], (rows.min(), columns.min()))
+    if not redrawn and reach is not None and 1.03 < reach[0] < SMALL_BY and reach[1] < ROUND and magnet.r * reach[0] <= 0.5:
+        return magnet_cover(picture, Spot(magnet.x, magnet.y, magnet.r * reach[0]), redrawn=True)  # the circle was drawn too small
     share = float(dark[here].mean())
+    if share > ALL_DARK and (reach is None or (reach[1] < ROUND and reach[0] < SMALL_BY)) and _even(light, dark & here):
+        raise Inconsistent(_NO_BARE, field="magnet", value="no bare metal")
     # Only what hangs together with what is on the magnet counts beyond its rim.
     parts = ski.measure.label(dark)
     touching = np.unique(parts[here & (parts > 0)])

@@ -111,14 +111,71 @@ def ran_over(stood: str, ran_ml: float | None, reset_level: bool = False) -> Sur
 _NUMBER = re.compile(r"-?\d+(?:[.,]\d+)?")
 
 
-def _reading(words: str) -> dict[str, float]:
-    """Name and number of every value in a text such as “wear counter 12, clutch adaptation 0”."""
+def values_in(words: str) -> dict[str, float]:
+    """Read name and number of every value in a text.
+
+    Parameters
+    ----------
+    words : such as “wear counter 12, clutch adaptation 0”
+
+    Returns
+    -------
+    dict of number by name in small letters
+
+    References
+    ----------
+    None needed.
+    """
     found = {}
     for part in re.split(r"[,;]\s+|\n", words):
         number = _NUMBER.search(part)
         if number:
             found[part[: number.start()].strip(" :=").lower()] = float(number.group().replace(",", "."))
     return found
+
+
+def over_limits(words: str, limits: Sequence[str]) -> tuple[tuple[str, float, float], ...]:
+    """Give the values that a tool reads above what the sheet allows.
+
+    Parameters
+    ----------
+    words : as read, such as “wear counter 12”
+    limits : of the sheet, such as “wear counter 10”
+
+    Returns
+    -------
+    tuple of (name, value, limit)
+
+    References
+    ----------
+    The maker's figure, as the sheet gives it.
+    """
+    allowed = {name: most for line in limits for name, most in values_in(line).items()}
+    return tuple((name, value, allowed[name]) for name, value in values_in(words).items() if name in allowed and value > allowed[name])
+
+
+def came_back(resets: Sequence[Reset]) -> tuple[tuple[str, float, Reset, Reset], ...]:
+    """Give what was set back once and stands above nothing again.
+
+    Parameters
+    ----------
+    resets : of one compartment, in order of time
+
+    Returns
+    -------
+    tuple of (name, value, the reset, when it was read again), the earliest first
+
+    References
+    ----------
+    Common practice: a fault that returns is wear, not oil.
+    """
+    found: list[tuple[str, float, Reset, Reset]] = []
+    for k, r in enumerate(resets):
+        zeroed = [n for n, v in values_in(r.after).items() if v == 0]
+        for later in resets[k + 1 :]:
+            read = values_in(later.before)
+            found += [(n, read[n], r, later) for n in zeroed if read.get(n, 0) > 0 and all(n != f[0] for f in found)]
+    return tuple(found)
 
 
 def returned_fault(resets: Sequence[Reset]) -> Surprise | None:
@@ -144,8 +201,8 @@ def returned_fault(resets: Sequence[Reset]) -> Surprise | None:
     )
     do = "Do not reset it a third time: measure the wear, look at the linings."
     for k, r in enumerate(resets):
-        after = _reading(r.after)
-        stuck = [n for n, v in after.items() if v > 0 and v >= _reading(r.before).get(n, v + 1)]
+        after = values_in(r.after)
+        stuck = [n for n, v in after.items() if v > 0 and v >= values_in(r.before).get(n, v + 1)]
         if stuck and k == len(resets) - 1:
             return Surprise(
                 "reset-without-effect",
@@ -153,16 +210,9 @@ def returned_fault(resets: Sequence[Reset]) -> Surprise | None:
                 causes[1:],
                 "Look at its preconditions.",
             )
-        for later in resets[k + 1 :]:
-            back = _reading(later.before)
-            again = [n for n, v in after.items() if v == 0 and back.get(n, 0) > 0]
-            if again:
-                return Surprise(
-                    "fault-returned",
-                    f"{again[0].capitalize()} was reset on {r.on.day} {r.on:%B %Y} and stood at {back[again[0]]:g} on {later.on.day} {later.on:%B %Y}.",
-                    causes,
-                    do,
-                )
+    for name, value, r, later in came_back(resets)[:1]:
+        text = f"{name.capitalize()} was reset on {r.on.day} {r.on:%B %Y} and stood at {value:g} on {later.on.day} {later.on:%B %Y}."
+        return Surprise("fault-returned", text, causes, do)
     return None
 
 
@@ -190,7 +240,14 @@ _LOOK_FOR = {
 
 
 def exposure_of(
-    oil: str, since: dt.date, until: dt.date | None, run: float | None, rules: Sequence[str], why: str, meter: str = "km"
+    oil: str,
+    since: dt.date,
+    until: dt.date | None,
+    run: float | None,
+    rules: Sequence[str],
+    why: str,
+    meter: str = "km",
+    on_purpose: str = "",
 ) -> Exposure:
     """Describe a time on a wrong oil and what to look for afterwards.
 
@@ -202,6 +259,7 @@ def exposure_of(
     rules : ids of the oil rules that refused it
     why : the worst reason in words
     meter : "km" or "h"
+    on_purpose : why it was taken all the same; empty where it was not
 
     Returns
     -------
@@ -219,9 +277,10 @@ def exposure_of(
         in_range("run", run, 0, 10_000_000)
     signs = tuple(sign for r in rules for sign in _LOOK_FOR.get(r, ())) or ("More paste than before, darker oil",)
     soon = "2 000 km" if meter == "km" else "40 h"
-    text = (
-        "Take it out now, rinse, and halve the interval."
-        if until is None
-        else f"Sample after {soon} on the right oil, and at the two changes after."
-    )
+    if until is not None:
+        text = f"Sample after {soon} on the right oil, and at the two changes after."
+    elif on_purpose:
+        text = f"It is inside on purpose ({on_purpose}): look how it does at half of the interval."
+    else:
+        text = "Take it out now, rinse, and halve the interval."
     return Exposure(oil, since, until, run, why, signs, text)

@@ -9,8 +9,30 @@ from barodex.core.ledger.drained import WARMTHS
 from barodex.core.quantity.window import TemperatureWindow
 from barodex.core.sheet.sheet import Plug
 
+# What is worn and stays as it is, by what the step is for.
+STAYS = {Purpose.TENSION: "at the end of its adjustment", Purpose.ATTACHED: "worn or torn, and it stays in"}
 CANNOT_TELL = "cannot be told: the lowest of them"
 COLDEST_READING_C = -40.0
+
+
+def last_time(job: Job, purpose: Purpose) -> tuple[str, ...]:
+    """Give what was noted last time at a step for a purpose.
+
+    Parameters
+    ----------
+    job : with what is known of its past
+    purpose : of the step
+
+    Returns
+    -------
+    tuple of one sentence; empty where nothing is on record
+
+    References
+    ----------
+    Common practice: what is measured is compared.
+    """
+    said = job.last_time.get(purpose.value, "")
+    return (f"Last time: {said}",) if said else ()
 
 
 def torque_fields(plug: Plug) -> tuple[Field, ...]:
@@ -185,6 +207,7 @@ def before_opening(job: Job) -> list[Step]:
                 needs=("ready",),
                 skip="reason",
                 fields=(Field("before", "text", "Values and faults now"),),
+                advice=(*last_time(job, Purpose.VALUES), *(f"Limit: {w}" for w in sheet.wear_limits)),
             )
         )
     return found
@@ -234,6 +257,7 @@ def resets(job: Job) -> list[Step]:
             needs=(f"reset.{c}", "drive"),
             skip="reason",
             fields=(Field("after", "text", "Values and faults now"),),
+            advice=tuple(f"Limit: {w}" for w in job.sheet.wear_limits),
         ),
     ]
 
@@ -268,6 +292,8 @@ def chain(job: Job) -> list[Step]:
             needs=(f"drain.{c}",),
             skip="reason",
             checklist=("Chain: no stiff link, no cracked plate", "Sprockets: teeth not hooked", "Bearings: no play, no noise"),
+            checks=True,
+            advice=last_time(job, Purpose.CHAIN),
         ),
         Step(
             f"tension.{c}",
@@ -279,6 +305,11 @@ def chain(job: Job) -> list[Step]:
             c,
             needs=(f"chain.{c}",),
             skip="reason",
-            fields=(Field("turns", "number", "Turns back to the nearest clip"), Field("stretch", "text", "Stretch, play", required=False)),
+            fields=(
+                Field("turns", "number", "Turns back to the nearest clip"),
+                Field("state", "choice", "The screw ends", required=False, choices=("with room to go", STAYS[Purpose.TENSION])),
+                Field("stretch", "text", "Stretch, play", required=False),
+            ),
+            advice=("Screw in by hand until the chain stops it, then back to the nearest clip.", *last_time(job, Purpose.TENSION)),
         ),
     ]

@@ -10,8 +10,9 @@ from barodex.core.findings.finding import Finding
 from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.torque import nm_to_lbf_ft
 from barodex.core.kinds.kind import kind_of
+from barodex.core.ledger.bands import LEAST_SHARE, Run
 from barodex.core.ledger.correcting import CORRECTED, correction_cycles
-from barodex.core.ledger.drained import LEAST_SHARE, Amount, Run
+from barodex.core.ledger.drained import Amount
 from barodex.core.oil.lubricant import Dose
 from barodex.core.quantity.window import TemperatureWindow
 from barodex.core.quantity.working import figure
@@ -81,6 +82,7 @@ class Step:
     box: str = ""
     plug: str = ""
     resets: tuple[str, ...] = ()
+    checks: bool = False  # its list is of parts that are good or bad
 
     @property
     def title(self) -> str:
@@ -127,6 +129,7 @@ class Job:
     ambient_c: float | None = None  # the air on the day, °C
     no_warm: str = ""  # why it is not driven warm with the oil that is inside
     fetch: str = ""  # who fetches how much of the oil that is short; empty: it is there
+    last_time: Mapping[str, str] = field(default_factory=dict)  # what was noted of it by the purpose of a step, with its day
     open_sheet: Sheet | None = None  # as it stood while the variant was open, where it was when the service started
 
     @property

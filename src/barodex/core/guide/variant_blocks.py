@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Field, Job, Step
+from barodex.core.quantity.working import ml
 
 UNREADABLE = "unreadable"
 _REASON = Field("reason", "text", "Reason", required=False)
@@ -28,6 +29,7 @@ def casing_code(job: Job) -> list[Step]:
     if sheet is None or not job.by_amount or job.kind_of_work == "top-up":
         return []
     marks = tuple(f"{v.name}: marked {v.mark}" for v in sheet.variants if v.mark)
+    takes = tuple(f"{v.name}: takes {ml(v.capacity_ml)}" for v in sheet.variants if v.capacity_ml is not None)
     return [
         Step(
             f"variant.{job.key}",
@@ -40,7 +42,7 @@ def casing_code(job: Job) -> list[Step]:
             needs=("ready",),
             gate=True,
             fields=(Field("variant", "choice", "It is", choices=(*(v.name for v in sheet.variants), UNREADABLE)), _REASON),
-            advice=(*marks, *(f"{m.where}: {m.reads} {m.tells}".strip() for m in sheet.casing_marks)),
+            advice=(*takes, *marks, *(f"{m.where}: {m.reads} {m.tells}".strip() for m in sheet.casing_marks)),
         )
     ]
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from barodex.core.guide.kind_blocks import right_oil, torque_fields
+from barodex.core.guide.kind_blocks import STAYS, last_time, right_oil, torque_fields
 from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Field, Job, Step, plug_torque_words
 from barodex.core.kinds.kind import kind_of
@@ -279,6 +279,8 @@ def pan_off(job: Job) -> list[Step]:
             needs=(f"filter.{c}",),
             skip="reason",
             checklist=("Breather moves freely", "Seals and connector sleeve dry, or renewed", "Nothing loose inside"),
+            checks=True,
+            advice=last_time(job, Purpose.WHILE_OPEN),
             fields=(Field("seen", "text", "What was seen", required=False),),
         )
     )
@@ -355,7 +357,10 @@ def attached(job: Job) -> list[Step]:
             c,
             needs=(before,),
             skip="reason",
-            fields=(Field("done", "text", "What was done, which part"),),
+            fields=(
+                Field("state", "choice", "It is", required=False, choices=("good, or renewed", STAYS[Purpose.ATTACHED])),
+                Field("done", "text", "What was done, which part"),
+            ),
         )
         for k, what in enumerate(job.attached)
     ]

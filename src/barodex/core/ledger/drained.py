@@ -6,16 +6,15 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from barodex.core.ledger.bands import MATTERS, Run, loss_band, tight_odds
 from barodex.core.quantity.errors import Inconsistent, in_range
 from barodex.core.quantity.expansion import DEFAULT_DENSITY15, K1_LUBRICANT, volume_correction_factor
-from barodex.core.quantity.working import Working, ml
-from barodex.core.sheet.plausible import LOW_SHARE
+from barodex.core.quantity.working import Working, ml, percent
 
 REFERENCE_C = 15.0
-BANDS = ("tight", "weep", "look again", "leak", "repair")
-LEAST_KM, LEAST_DAYS = 1000.0, 30  # run since the level was set: sooner a loss says nothing of a whole interval (common practice)
-LEAST_SHARE = 0.02  # of an interval, where its length is not known (common practice)
-WALLS = 0.02  # of a fill: what a first drain may leave on walls that were dry (common practice)
+# What a first drain leaves inside that was not there before, of a fill: mean and σ, by how it is emptied; the walls were dry, or wet from a
+# drain that nobody wrote down (common practice). Once drained, as much stays each time.
+RESIDUE = {"plug": (0.025, 0.022), "cover": (0.025, 0.022), "syringe": (0.03, 0.03), "suction": (0.17, 0.10)}
 
 
 WARMTHS = ("cold", "warm", "hot")  # what is said of an oil whose temperature was not taken
@@ -140,7 +139,8 @@ class Loss:
     """Loss since the last fill, all at 15 °C.
 
     ``loss_ml`` (negative: more came out than went in) with ``sigma_ml``, and ``within_ml`` = 2σ, as it is shown; ``per_1000km_ml`` and
-    its 2σ where a distance is known; ``told_from_zero`` when beyond 2σ; ``band`` one of :data:`BANDS`.
+    its 2σ where a distance is known; ``told_from_zero`` when beyond 2σ; ``band`` one of :data:`BANDS`. ``shared_ml``: the part of σ from
+    temperatures that were not taken, which errs alike at every service; ``bound``: some stayed inside, it is no loss but what it is at most.
     """
 
     loss_ml: float
@@ -152,6 +152,8 @@ class Loss:
     band: str
     text: str
     working: Working
+    shared_ml: float = 0.0
+    bound: bool = False
 
 
 def drained_sigma_ml(volume_ml: float, method: str) -> float:
@@ -205,57 +207,12 @@ def at_reference(amount: Amount, density15: float = DEFAULT_DENSITY15) -> Amount
     if amount.temperature_c == REFERENCE_C and not amount.temperature_sigma_k:
         return amount
     factor = volume_correction_factor(density15, amount.temperature_c)
-    grown = amount.volume_ml * K1_LUBRICANT / density15 * amount.temperature_sigma_k
     volume = in_range("volume_ml", amount.volume_ml, 0, 1_000_000, "mL") * factor  # the factor at 15 °C is 1
-    return Amount(volume, REFERENCE_C, math.hypot(amount.sigma_ml, grown) * factor)
-
-
-@dataclass(frozen=True)
-class Run:
-    """What a compartment ran since its level was set: ``share`` of its interval, and ``least``, the share that a loss wants to say something
-    of a whole one (:data:`LEAST_KM` or :data:`LEAST_DAYS`)."""
-
-    share: float
-    least: float = LEAST_SHARE
-
-
-def loss_band(loss_ml: float, sigma_ml: float, capacity_ml: float, run: Run | None = None) -> str:
-    """Name the band of a loss by what it would be over a whole interval.
-
-    Parameters
-    ----------
-    loss_ml, sigma_ml : loss since the level was set and its σ, mL at 15 °C
-    capacity_ml : service capacity, mL, above 0
-    run : what was run meanwhile; None where it is not known: then nothing is told of a whole interval
-
-    Returns
-    -------
-    str: tight (within 2σ); by (loss − 2σ) / share / capacity weep (< 5 %), leak (5 to 15 %), repair (> 15 %); look again where the run is
-    not known, or too short to say leak or repair
-
-    Raises
-    ------
-    OutOfRange : a capacity or a share of zero or less
-
-    References
-    ----------
-    Common practice.
-    """
-    in_range("capacity_ml", capacity_ml, 1, 1_000_000, "mL")
-    if loss_ml <= 2 * sigma_ml:
-        return "tight"
-    if run is None:
-        return "look again"
-    part = (loss_ml - 2 * sigma_ml) / max(in_range("share", run.share, 0, 10_000), in_range("least", run.least, 1e-4, 10_000)) / capacity_ml
-    if part < 0.05:
-        return "weep"
-    if run.share < run.least:
-        return "look again"
-    return "leak" if part <= LOW_SHARE else "repair"
+    return Amount(volume, REFERENCE_C, math.hypot(amount.sigma_ml * factor, shared_sigma_ml(amount, density15)))
 
 
 _BAND_TEXT = {
-    "tight": "Within what can be measured: tight.",
+    "unclear": "It cannot be told: this way of measuring is too coarse for what would matter here. The level before, a scale or a syringe can tell.",
     "weep": "A weep: note it, and look at the seals next time.",
     "look again": "Lost, but over too short or an unknown run to tell a rate: look at the level again within 1 000 km or a month.",
     "leak": "A leak: plan the seal, and look at the level half-way to the next change.",
@@ -277,6 +234,7 @@ def loss_since_last_fill(
     run: Run | None = None,
     some_stays: bool = False,
     first_drain: bool = False,
+    method: str = "plug",
 ) -> Loss | None:
     """Set what came out against what went in at the last fill and at top-ups since.
 
@@ -290,7 +248,8 @@ def loss_since_last_fill(
     density15 : kg/m³ at 15 °C
     run : of the interval, for the band; None unknown
     some_stays : an unknown share stays inside, as after a suction: what came out is then a lower bound of what was there
-    first_drain : of this box: what stays on its walls is not known yet and widens σ
+    first_drain : of this box: what stays on its walls is taken off the loss by its mean, and widens σ
+    method : plug, cover, syringe or suction
 
     Returns
     -------
@@ -302,13 +261,17 @@ def loss_since_last_fill(
 
     References
     ----------
-    ASTM D1250 for the temperature; propagation of uncertainty, JCGM 100 (GUM) 5.1.2; bands common practice.
+    ASTM D1250 for the temperature; propagation of uncertainty, JCGM 100 (GUM) 5.1.2; bands and :data:`RESIDUE` common practice.
     """
     into = [at_reference(a, density15) for a in (last_net_in, *topups)]
     out = at_reference(drained, density15)
-    loss = sum(a.volume_ml for a in into) - out.volume_ml
-    walls = WALLS * into[0].volume_ml if first_drain else 0.0
+    mean, spread = RESIDUE[method] if first_drain and not some_stays else (0.0, 0.0)
+    stays, walls = mean * into[0].volume_ml, spread * into[0].volume_ml
+    missing = sum(a.volume_ml for a in into) - out.volume_ml
+    stays = min(stays, max(0.0, missing))  # what stays on the walls explains what is missing, and never makes it a surplus
+    loss = missing - stays
     sigma = math.sqrt(sum(a.sigma_ml**2 for a in into) + out.sigma_ml**2 + walls**2)
+    shared = math.hypot(*(shared_sigma_ml(a, density15) for a in (last_net_in, *topups, drained)))
     if some_stays and loss > 2 * sigma:
         return None
     rows = (
@@ -316,10 +279,51 @@ def loss_since_last_fill(
         ("top-ups at 15 °C", f"{ml(sum(a.volume_ml for a in into[1:]))}"),
         ("out at 15 °C", f"{ml(out.volume_ml)}"),
         ("σ", f"{ml(sigma)}"),
-        *((("of it what a first drain may leave on the walls", f"{ml(walls)}"),) if walls else ()),
+        *((("taken to be on the walls after a first drain", f"{ml(stays)}, σ {ml(walls)}"),) if walls else ()),
     )
-    working = Working("loss = (in + top-ups) − out, each × VCF(t)", rows, "ASTM D1250; JCGM 100 (GUM); bands common practice")
-    return _told(loss, sigma, capacity_ml, distance_km, run, working)
+    formula = "loss = (in + top-ups) − out" + (" − what stays on the walls" if walls else "") + ", each × VCF(t)"
+    working = Working(formula, rows, "ASTM D1250; JCGM 100 (GUM); bands common practice")
+    return replace(_told(loss, sigma, capacity_ml, distance_km, run, working), shared_ml=shared, bound=some_stays)
+
+
+def shared_sigma_ml(amount: Amount, density15: float = DEFAULT_DENSITY15) -> float:
+    """Give the part of an amount's σ that comes from its temperature: the same guess, wrong alike, at every service.
+
+    Parameters
+    ----------
+    amount : as measured
+    density15 : kg/m³ at 15 °C
+
+    Returns
+    -------
+    float, mL at 15 °C; 0 where the temperature was taken
+
+    References
+    ----------
+    ASTM D1250.
+    """
+    if not amount.temperature_sigma_k:
+        return 0.0
+    factor = volume_correction_factor(density15, amount.temperature_c)
+    return amount.volume_ml * K1_LUBRICANT / density15 * amount.temperature_sigma_k * factor
+
+
+def level_sigma_ml(capacity_ml: float) -> float:
+    """Give how well a level at a plug, a stick or an overflow repeats.
+
+    Parameters
+    ----------
+    capacity_ml : service capacity, mL
+
+    Returns
+    -------
+    float, σ in mL
+
+    References
+    ----------
+    Common practice: about 1 % of the capacity and 10 mL.
+    """
+    return math.hypot(0.01 * capacity_ml, 10.0)
 
 
 def topup_loss(
@@ -346,10 +350,10 @@ def topup_loss(
     References
     ----------
     Common practice; propagation of uncertainty as :func:`loss_since_last_fill`. A level at a plug repeats to about 1 % of the
-    capacity and 10 mL (common practice).
+    capacity and 10 mL: :func:`level_sigma_ml`.
     """
     at_15 = at_reference(added, density15)
-    setting = math.hypot(0.01 * capacity_ml, 10.0)
+    setting = level_sigma_ml(capacity_ml)
     sigma = math.sqrt(at_15.sigma_ml**2 + 2 * setting**2)
     working = Working(
         "loss = what it took to reach the level again, × VCF(t)",
@@ -363,7 +367,12 @@ def _told(loss_ml: float, sigma_ml: float, capacity_ml: float, distance_km: floa
     """A loss with its band, its rate and what it means."""
     within = 2 * sigma_ml
     band = loss_band(loss_ml, sigma_ml, capacity_ml, run)
-    text = _BAND_TEXT[band]
+    odds = tight_odds(loss_ml, sigma_ml, capacity_ml)
+    text = (
+        _BAND_TEXT[band]
+        if band != "tight"
+        else f"Tight: {percent(min(odds, 0.99))} sure that less than {ml(MATTERS * capacity_ml)} was lost."
+    )
     if loss_ml < -within:
         text = "More came out than went in: an earlier overfill, water, or a slip in the last record."
     rate = rate_within = None
@@ -402,7 +411,7 @@ def judged_outside(loss: Loss | None, wet: str) -> Loss | None:
         return None
     if "brake" in wet or "clutch" in wet:
         return replace(loss, band="stop", text=REACHES)
-    if wet == "dry" and loss.band not in ("tight", "stop"):
+    if wet == "dry" and loss.band not in ("tight", "unclear", "stop"):
         return replace(loss, text=f"{loss.text} {DRY}")
     return loss
 

@@ -17,11 +17,12 @@ Z90 = 1.2815515655446004  # P10 and P90 of a Gaussian
 
 @dataclass(frozen=True)
 class LossPoint:
-    """A loss between two services: run (km or h), lost (mL at 15 °C) and its σ."""
+    """A loss between two services: run (km or h), lost (mL at 15 °C) and its σ; ``shared_ml``: the part of σ that errs alike at every one."""
 
     run: float
     loss_ml: float
     sigma_ml: float
+    shared_ml: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -61,9 +62,11 @@ def per_run(meter: str) -> tuple[float, str]:
 def _fit(points: Sequence[LossPoint], per: float) -> tuple[float, float]:
     x = np.array([p.run / per for p in points])
     y = np.array([p.loss_ml for p in points])
-    w = np.array([1 / p.sigma_ml**2 for p in points])
+    own = np.array([p.sigma_ml**2 - p.shared_ml**2 for p in points])
+    w = 1 / np.maximum(own, 1e-3)
     swxx = float((w * x * x).sum())
-    return float((w * x * y).sum()) / swxx, 1 / math.sqrt(swxx)
+    shared = float((w * x * np.array([p.shared_ml for p in points])).sum()) / swxx
+    return float((w * x * y).sum()) / swxx, math.hypot(1 / math.sqrt(swxx), shared)
 
 
 def loss_rate(points: Sequence[LossPoint], meter: str = "km") -> LossRate:
@@ -85,7 +88,8 @@ def loss_rate(points: Sequence[LossPoint], meter: str = "km") -> LossRate:
 
     References
     ----------
-    Weighted least squares through the origin (no road, no loss), σ from the weights: JCGM 100 (GUM), H.3.
+    Weighted least squares through the origin (no road, no loss), σ from the weights: JCGM 100 (GUM), H.3; what errs alike is fully
+    correlated, 5.2.2.
     """
     if not points:
         raise Inconsistent("No loss is on record yet.", field="points", value=0)

@@ -48,6 +48,32 @@ class Learnt:
     working: Working | None
 
 
+def capacity_offered(took_ml: float, sheet_ml: float | None, trust: str, to_level: bool) -> float | None:
+    """Give what one fill offers as the capacity of a sheet that states none, or only guesses.
+
+    Parameters
+    ----------
+    took_ml : what went in, mL at a workshop's temperature
+    sheet_ml : what the sheet says, mL; None when unknown
+    trust : of the sheet's figure: "verified", "copied", "remembered", "guessed" or empty
+    to_level : whether the fill found its level by itself
+
+    Returns
+    -------
+    whole mL, or None where the fill says nothing new
+
+    References
+    ----------
+    Common practice.
+    """
+    took = float(round(took_ml))
+    if sheet_ml is None:
+        return took
+    if trust not in ("guessed", "remembered") or not to_level or abs(took - sheet_ml) <= LEAST_SHARE * sheet_ml:
+        return None
+    return took
+
+
 def _spread(fills: Sequence[Fill]) -> Spread | None:
     if not fills:
         return None

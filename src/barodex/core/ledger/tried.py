@@ -18,7 +18,7 @@ class Fill:
     """One fill of an oil: since when, what it ran (km or h), whether it is inside still, what was said and found.
 
     Impressions 1 bad to 5 very good, None when nobody said: before it went in, and after. ``level`` and ``colour`` of what came
-    out in the end; ``loss_ml`` with its σ at 15 °C.
+    out in the end; ``loss`` where one was told.
     """
 
     oil: str
@@ -32,8 +32,7 @@ class Fill:
     noise_after: int | None = None
     level: int | None = None
     colour: str = ""
-    loss_ml: float | None = None
-    loss_sigma_ml: float | None = None
+    loss: LossPoint | None = None
 
 
 @dataclass(frozen=True)
@@ -70,11 +69,7 @@ def _mean(values: Sequence[float | None]) -> float | None:
 
 
 def _one(oil: str, fills: Sequence[Fill], meter: str) -> Tried:
-    points = [
-        LossPoint(run=f.run, loss_ml=f.loss_ml, sigma_ml=f.loss_sigma_ml)
-        for f in fills
-        if f.loss_ml is not None and f.loss_sigma_ml and f.run
-    ]
+    points = [f.loss for f in fills if f.loss is not None]
     rate = loss_rate(points, meter) if points else None
 
     def gain(before: int | None, after: int | None) -> float | None:

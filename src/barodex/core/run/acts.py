@@ -14,12 +14,12 @@ from barodex.core.guide.steps import Job, Procedure, Step, head_words, torques_f
 from barodex.core.guide.variant_blocks import UNREADABLE
 from barodex.core.quantity.errors import GateClosed, Inconsistent, OutOfRange, in_range
 from barodex.core.quantity.working import figure
+from barodex.core.run.checking import check_resets, note_checks, reset_by_tool
 from barodex.core.run.exchanging import check_target
 from barodex.core.run.gaps import note_gap, refuse_unreasoned
 from barodex.core.run.levelling import _check_window, apply_level, apply_levelled
 from barodex.core.run.measuring import apply_measure
 from barodex.core.run.pouring import apply_pour_done
-from barodex.core.run.resetting import check_resets, reset_by_tool
 from barodex.core.run.seen import assess_finding, finding_from
 from barodex.core.run.state import Act, State
 
@@ -135,6 +135,8 @@ def apply_done(state: State, procedure: Procedure, step: Step, act: Act) -> None
     _check_fields(step, values, proven=reset_by_tool(here, step))
     check_resets(here, step, values)
     job = procedure.job(step.compartment) if step.compartment else None
+    if job:
+        note_checks(state.ledgers[job.key], step, values)
     if job and step.window and values.get("temperature_c") is not None:
         _check_window(step, job, float(values["temperature_c"]), procedure.ambient_c)
     if job and step.kind == "measure":

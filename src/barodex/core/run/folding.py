@@ -13,12 +13,12 @@ from barodex.core.guide.purpose import LETS_OIL_OUT, UNLESS_STOPPED, Purpose
 from barodex.core.guide.steps import Procedure, Step
 from barodex.core.quantity.errors import CoreError, GateClosed, Inconsistent, OutOfRange, in_range
 from barodex.core.run.acts import apply_done
+from barodex.core.run.checking import note_reset
 from barodex.core.run.exchanging import set_cycles
 from barodex.core.run.gaps import note_gap, refuse_unreasoned
 from barodex.core.run.levelling import note_reading
 from barodex.core.run.measuring import target_of
 from barodex.core.run.pouring import note_top_up
-from barodex.core.run.resetting import note_reset
 from barodex.core.run.state import Act, Conflict, Ledger, State, StepState, drained
 
 AMENDABLE = ("measure", "inspect", "note")  # said again, the later one counts; nothing else reopens

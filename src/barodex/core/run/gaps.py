@@ -7,10 +7,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Job, Procedure, Step
 from barodex.core.quantity.errors import NeedsReason
 from barodex.core.quantity.working import ml, percent
-from barodex.core.run.state import Ledger, State
+from barodex.core.run.state import Ledger, State, StepState
 from barodex.core.sheet.figures import FINDS_LEVEL
 
 NEAR_SHARE, NEAR_ML = 0.03, 30.0  # of the target, and mL, within which an amount counts as met (common practice)
@@ -116,9 +117,21 @@ def _amounts(job: Job, ledger: Ledger) -> list[GapLine]:
             found.append(
                 GapLine("missing", job.key, f"{job.name}: oil and magnet were not looked at.", "Look at the next change, or take a sample.")
             )
-        elif ledger.finding.magnet is None:
+        elif ledger.finding.magnet is None and job.sheet.magnet:
             found.append(GapLine("missing", job.key, f"{job.name}: nothing was noted of the magnet.", "Look at it at the next change."))
     return found
+
+
+LAST = (Purpose.SWEEP, Purpose.TURN_OVER, Purpose.REST)  # what takes its time whatever is seen; a drip that has stopped is answered by that
+ENOUGH = 0.9  # of the time (common practice)
+
+
+def _cut_short(step: Step, here: StepState) -> str:
+    """What a timed step lacks of its time; empty where it had it."""
+    if here.timer_started is None or here.timer_stopped is None:
+        return f"not timed, {step.timer_s / 60:g} min asked"
+    took = (here.timer_stopped - here.timer_started).total_seconds()
+    return "" if took >= ENOUGH * step.timer_s else f"cut short after {took / 60:.1f} of {step.timer_s / 60:g} min"
 
 
 def gap_report(procedure: Procedure, state: State, meter_known: bool, air_known: bool) -> GapReport:
@@ -146,6 +159,11 @@ def gap_report(procedure: Procedure, state: State, meter_known: bool, air_known:
         lines.append(
             GapLine("reason", procedure.by_id[step_id].compartment, text, "Make it good at the next visit, or leave it with its reason.")
         )
+    lines += [
+        GapLine("missing", step.compartment, f"{step.title}: {words}.", "A shorter time does less than the guide reckons with.")
+        for step in procedure.steps
+        if step.purpose in LAST and state.steps[step.id].status == "done" and (words := _cut_short(step, state.steps[step.id]))
+    ]
     explained = {step_id for step_id, _ in state.gaps}
     applied = done = 0
     for step in procedure.steps:
@@ -166,4 +184,4 @@ def gap_report(procedure: Procedure, state: State, meter_known: bool, air_known:
     lines.sort(key=lambda g: order.index(g.kind))
     whole = f"{done} of {applied} steps done ({percent(done / applied if applied else 1.0)})"
     counts = [f"{sum(g.kind == k for g in lines)} {words}" for k, words in GAP_KINDS.items() if any(g.kind == k for g in lines)]
-    return GapReport(tuple(lines), done, applied, f"{whole}; {', '.join(counts) if counts else 'nothing is open'}.")
+    return GapReport(tuple(lines), done, applied, f"{whole}; {', '.join(counts) if counts else 'no gap'}.")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from typing import Any
 
@@ -9,6 +10,7 @@ from barodex.core.guide.level import check_reading, cooling_minutes, level_shift
 from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Job, Procedure, Step
 from barodex.core.ledger.balance import STATED_C
+from barodex.core.ledger.drained import level_sigma_ml
 from barodex.core.ledger.draining import drop_rate
 from barodex.core.quantity.errors import GateClosed, Inconsistent, OutOfRange, in_range
 from barodex.core.quantity.expansion import volume_at
@@ -90,7 +92,7 @@ def _check_amount(state: State, step: Step, job: Job, ledger: Ledger, values: Ma
         return
     put = volume_at(net.volume_ml, 15.0, STATED_C, job.density15)
     off = put - capacity
-    if job.flows or abs(off) <= max(2 * net.sigma_ml, ASKED_FROM * capacity):
+    if job.flows or abs(off) <= max(2 * math.hypot(net.sigma_ml, level_sigma_ml(capacity)), ASKED_FROM * capacity):
         return
     word = "more" if off > 0 else "less"
     text = f"{job.name}: {ml(put)} went in to the level, {ml(abs(off))} {word} than the verified {ml(capacity)}."

@@ -8,7 +8,17 @@ from typing import Any
 
 from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Job, Step
-from barodex.core.ledger.drained import Amount, Loss, assumed_temperature, at_reference, drained_amount, loss_since_last_fill, usual_warmth
+from barodex.core.ledger.balance import STATED_C
+from barodex.core.ledger.drained import (
+    RESIDUE,
+    Amount,
+    Loss,
+    assumed_temperature,
+    at_reference,
+    drained_amount,
+    loss_since_last_fill,
+    usual_warmth,
+)
 from barodex.core.ledger.draining import RECOVERED_ENOUGH, recovery
 from barodex.core.ledger.exchange import flow_needed_ml
 from barodex.core.ledger.variant import Candidate, VariantVerdict, identify_variant
@@ -20,8 +30,6 @@ from barodex.core.run.ledgering import balance_of
 from barodex.core.run.state import Cycle, Ledger, State
 from barodex.core.sheet.plausible import less_than_it_should, more_than_it_holds
 from barodex.core.sheet.sheet import candidates_ml
-
-FILL_C = 20.0  # fresh oil is poured at workshop temperature (common practice)
 
 
 def measured_amount(job: Job, values: Mapping[str, Any]) -> Amount:
@@ -93,6 +101,7 @@ def drained_loss(job: Job, drained: Amount) -> Loss | None:
         run=job.run,
         some_stays=job.sheet.keeps_some,
         first_drain=job.first_drain,
+        method=job.sheet.drain_method,
     )
 
 
@@ -122,8 +131,13 @@ def told_variant(job: Job, drained: Amount) -> VariantVerdict | None:
     if sheet.variant or len(known) < 2:
         return None
     last = job.last_net_in.volume_ml if job.last_net_in and job.sheet.fill_method in ("measured", "syringe") else None
-    candidates = [Candidate(v.name, v.capacity_ml or 0.0, last_fill_ml=last) for v in known]
-    at_fill = volume_at(drained.volume_ml, drained.temperature_c, FILL_C, job.density15)
+    stays, within = RESIDUE[sheet.drain_method] if job.first_drain or sheet.keeps_some else (0.0, 0.0)
+    candidates = [
+        Candidate(v.name, size, residual_ml=stays * size, residual_sigma_ml=within * size, last_fill_ml=last)
+        for v in known
+        if (size := v.capacity_ml)
+    ]
+    at_fill = volume_at(drained.volume_ml, drained.temperature_c, STATED_C, job.density15)
     marks = [f"{m.where}: {m.reads} {m.tells}".strip() for m in job.sheet.casing_marks]
     return identify_variant(at_fill, candidates, max(at_reference(drained, job.density15).sigma_ml, 0.1), casing_marks=marks)
 
@@ -258,7 +272,8 @@ def _apply_old_oil(state: State, step: Step, job: Job, values: Mapping[str, Any]
             ),
         )
     alone = job.last_net_in is None and len(candidates_ml(job.sheet)) < 2 and not (ledger.cycles or flushed or job.sheet.keeps_some)
-    if alone and capacity is not None and less_than_it_should(amount.volume_ml, amount.sigma_ml, capacity):
+    ledger.ran_low = alone and capacity is not None and less_than_it_should(amount.volume_ml, amount.sigma_ml, capacity)
+    if ledger.ran_low and capacity is not None:
         text = f"{job.name}: {ml(amount.volume_ml)} came out, the sheet says {ml(capacity)}: it ran low by about {ml(capacity - amount.volume_ml)}, or the sheet is wrong."
         note_gap(state, step, refuse_unreasoned(values, text, "pan_ml", amount.volume_ml))
     ledger.drained, ledger.cloth_ml = amount, float(values.get("rag_ml") or 0)

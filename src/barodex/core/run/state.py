@@ -88,6 +88,7 @@ class Ledger:
     rinses: int = 0
     cloth_ml: float = 0.0
     recovery: Recovery | None = None
+    ran_low: bool = False  # the first amount that came out is less than the sheet lets it be
     drips: list[Act] = field(default_factory=list)
     dips: list[tuple[float, float]] = field(default_factory=list)  # poured so far mL, reading mm
     mark_mm: float | None = None
@@ -95,6 +96,7 @@ class Ledger:
     exposure: Mapping[str, Any] = field(default_factory=dict)
     variant: VariantVerdict | None = None
     variant_read: bool = False  # on the casing, before anything was drained
+    bad: dict[str, dict[str, str]] = field(default_factory=dict)  # by step: the checks that were bad, and what was seen
 
     @property
     def judged_loss(self) -> Loss | None:

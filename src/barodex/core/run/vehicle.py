@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Procedure, Step
 from barodex.core.quantity.errors import CoreError, GateClosed, NeedsReason
+from barodex.core.quantity.working import figure
 from barodex.core.run.state import State
 
 
@@ -35,18 +36,35 @@ class Stop:
 @dataclass(frozen=True)
 class VehicleState:
     """``opened``: compartments whose oil is out or whose filler is open; ``running``: services in whose guide the engine runs now, with
-    the step; ``stops``: what forbids driving."""
+    the step; ``moving``: those by whose guide it is driven now; ``selector``: where its guide wants it while the engine runs; ``hot``:
+    compartments whose oil was last read above 60 °C, with the reading; ``stops``: what forbids driving."""
 
     opened: tuple[BoxAt, ...] = ()
     running: tuple[tuple[int, str], ...] = ()
+    moving: tuple[tuple[int, str], ...] = ()
+    selector: str = ""
+    hot: tuple[tuple[BoxAt, float], ...] = ()
     stops: tuple[Stop, ...] = ()
+
+    @property
+    def may_be_driven(self) -> bool:
+        """Whether nothing that is known forbids driving it."""
+        return not self.stops and not self.opened
+
+    @property
+    def engine(self) -> str:
+        """On or off, by the guides of what is open."""
+        return "on" if self.running or self.moving else "off"
 
     @property
     def sentences(self) -> tuple[str, ...]:
         """What a person must know before anything is done to the vehicle."""
         found = [f"Must not be driven. {s.name}: {s.what}" for s in self.stops]
         found += [f"{b.name} is without its oil or open: not driven, and no engine, until it is filled and closed." for b in self.opened]
-        found += [f"By its guide the engine runs now: {title}." for _, title in self.running]
+        where = f", selector in {self.selector}" if self.selector else ""
+        found += [f"By its guide the engine runs now: {title}{where}." for _, title in self.running]
+        found += [f"By its guide it is driven now: {title}." for _, title in self.moving]
+        found += [f"{b.name}: its oil was read at {figure(at, 0)} °C. Hot oil scalds." for b, at in self.hot]
         return tuple(found)
 
 
@@ -67,7 +85,9 @@ def vehicle_state(services: Iterable[tuple[int, Procedure, State]], stops: Itera
     Common practice: nothing is driven or run that another open job or a stop forbids.
     """
     opened: list[BoxAt] = []
-    running: list[tuple[int, str]] = []
+    running: list[tuple[int, Step, str]] = []
+    hot: list[tuple[BoxAt, float]] = []
+    selectors: list[str] = []
     found = list(stops)
     for number, procedure, state in services:
         for job in procedure.jobs:
@@ -76,15 +96,39 @@ def vehicle_state(services: Iterable[tuple[int, Procedure, State]], stops: Itera
             closed = any(s.purpose == Purpose.CLOSE_FILL and state.steps[s.id].status == "done" for s in steps)
             if out and not closed:
                 opened.append(BoxAt(number, job.key, job.name))
+            read = _last_read(state, job.key)
+            if read is not None and read > SCALDS_C and not closed:
+                hot.append((BoxAt(number, job.key, job.name), read))
             judged = state.ledgers[job.key].assessment
             if judged is not None and judged.level == 4:
                 found.append(Stop(job.name, judged.reasons[0].text))
-        running += [
-            (number, s.title)
+        begun = [
+            s
             for s in procedure.steps
-            if s.runs_engine and s.kind != "confirm" and state.steps[s.id].status == "open" and _has_begun(s, procedure, state)
+            if (s.runs_engine or s.moves_vehicle)
+            and s.kind != "confirm"
+            and state.steps[s.id].status == "open"
+            and _has_begun(s, procedure, state)
         ]
-    return VehicleState(tuple(opened), tuple(running), tuple(dict.fromkeys(found)))
+        running += [(number, s, s.title) for s in begun]
+        selectors += [procedure.job(s.compartment).sheet.level.selector for s in begun if s.compartment and not s.moves_vehicle]
+    return VehicleState(
+        tuple(opened),
+        tuple((n, title) for n, s, title in running if not s.moves_vehicle),
+        tuple((n, title) for n, s, title in running if s.moves_vehicle),
+        next((s for s in selectors if s), ""),
+        tuple(hot),
+        tuple(dict.fromkeys(found)),
+    )
+
+
+SCALDS_C = 60.0  # of oil on the skin (common practice)
+
+
+def _last_read(state: State, key: str) -> float | None:
+    """The temperature at which a compartment's oil was read last, °C."""
+    readings = state.ledgers[key].readings
+    return float(readings[-1].values["temperature_c"]) if readings else None
 
 
 def _has_begun(step: Step, procedure: Procedure, state: State) -> bool:
@@ -92,7 +136,7 @@ def _has_begun(step: Step, procedure: Procedure, state: State) -> bool:
     here = state.steps[step.id]
     if step.moves_vehicle:
         return here.timer_started is not None and here.timer_stopped is None
-    return any(state.steps[n].status == "done" and procedure.by_id[n].runs_engine for n in step.needs)
+    return any(state.steps[n].status in ("done", "skipped") and procedure.by_id[n].runs_engine for n in step.needs)
 
 
 def forbidden(state: VehicleState, step: Step, service: int, reason: str = "", lead: bool = False) -> CoreError | None:
@@ -131,6 +175,10 @@ def forbidden(state: VehicleState, step: Step, service: int, reason: str = "", l
             stop = state.stops[0]
             words = "The lead alone may run the engine against it, with the reason written down."
             return NeedsReason(f"{stop.name}: {stop.what} {words}", field="reason", value=step.id)
+    if step.opens_oil and state.moving:
+        title = state.moving[0][1]
+        text = f"By its guide this vehicle is driven now ({title}): no drain is opened before it stands again and that timer is stopped."
+        return GateClosed(text, field="step", value=step.id)
     if step.opens_oil and state.running and len(reason.strip()) < 4:
         title = state.running[0][1]
         return NeedsReason(

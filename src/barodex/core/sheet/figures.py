@@ -204,6 +204,16 @@ class Figures:
         None, "volume", "inside", "Flush fluid", "flush {}", low=1, high=20_000, in_file="flush", only=("flushed",)
     )
     resets: tuple[str, ...] = _figure((), "names", "level", "Resets", "resets: {}", longest=60, most=12, hint="set apart by commas")
+    wear_limits: tuple[str, ...] = _figure(
+        (),
+        "names",
+        "level",
+        "Wear limits",
+        "wear limits: {}",
+        longest=60,
+        most=12,
+        hint="name and figure, set apart by commas: wear counter 20",
+    )
 
 
 @dataclass(frozen=True)

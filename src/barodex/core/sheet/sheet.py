@@ -151,6 +151,7 @@ class Sheet:
     surplus_ml: float = 0.0
     flush_ml: float | None = None
     resets: tuple[str, ...] = ()
+    wear_limits: tuple[str, ...] = ()  # name and figure of what a tool reads, above which it is worn
     hose: str = ""
 
     @property
@@ -256,6 +257,7 @@ def sheet_of(kind: str, figures: Figures, requirement: Requirement, plugs: tuple
         surplus_ml=figures.surplus_ml or 0.0,
         flush_ml=figures.flush_ml,
         resets=tuple(figures.resets),
+        wear_limits=tuple(figures.wear_limits),
         hose=figures.hose,
         **rows,
     )

@@ -30,7 +30,7 @@ _METAL = {
 _FORM = {"paste": "fine paste", "glitter": "glitter", "sliver": "needles", "flake": "flakes", "chip": "chips", "part": "a broken-off piece"}
 _MEANS = (
     "Nothing wears more than it should.",
-    "It wears as it should at this distance.",
+    "It wears as it should.",
     "It wears a little more than it should. Nothing is broken; it has to be watched.",
     "It wears more than it should. Something should be opened or sampled before it breaks.",
     "Something inside is broken or about to break.",
@@ -99,14 +99,14 @@ def meaning(level: int | None) -> str:
     return "It is not known how it wears." if level is None else _MEANS[level]
 
 
-def loss_in_words(band: str, loss_ml: float | None, level: int | None = None) -> str:
+def loss_in_words(band: str, loss_ml: float | None, idle: bool = True) -> str:
     """Say what a loss means.
 
     Parameters
     ----------
-    band : tight, weep, look again, leak, repair, stop; empty when nothing was measured
+    band : tight, unclear, weep, look again, leak, repair, stop; empty when nothing was measured
     loss_ml : mL; None when not measured
-    level : debris level; where something is broken, a weep is not called nothing to do
+    idle : whether nothing else is open: then a weep is called nothing to do
 
     Returns
     -------
@@ -119,8 +119,9 @@ def loss_in_words(band: str, loss_ml: float | None, level: int | None = None) ->
     if not band or loss_ml is None:
         return "How much oil it loses is not known yet."
     return {
-        "tight": "It loses no oil that can be measured.",
-        "weep": f"It weeps: about {ml(loss_ml)} were missing." + ("" if level == 4 else " Nothing to do now."),
+        "tight": "It loses no oil that would matter.",
+        "unclear": "Whether it loses oil could not be told by what came out.",
+        "weep": f"It weeps: about {ml(loss_ml)} were missing." + (" Nothing to do now." if idle else ""),
         "look again": f"About {ml(loss_ml)} were missing, after too short or an unknown run: the level should be looked at again soon.",
         "leak": f"It leaks: about {ml(loss_ml)} were missing. The seal should be planned.",
         "repair": f"It leaks much: about {ml(loss_ml)} were missing. It should be repaired before the level gets too low.",

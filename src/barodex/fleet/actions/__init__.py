@@ -4,7 +4,17 @@ from barodex.fleet.actions.boxes import OtherBox, fit_box
 from barodex.fleet.actions.carrying import carry
 from barodex.fleet.actions.readings import add_reading, check_duty, check_new_reading, mark_void, neighbours, parse_duty, void_reading
 from barodex.fleet.actions.rules import set_rule
-from barodex.fleet.actions.vehicles import CompartmentSpec, Use, VehicleSpec, add_compartment, add_vehicle, read_counter, set_use, use_of
+from barodex.fleet.actions.vehicles import (
+    CompartmentSpec,
+    Use,
+    VehicleSpec,
+    add_compartment,
+    add_vehicle,
+    answer_season,
+    read_counter,
+    set_use,
+    use_of,
+)
 
 __all__ = [
     "CompartmentSpec",
@@ -14,6 +24,7 @@ __all__ = [
     "add_compartment",
     "add_reading",
     "add_vehicle",
+    "answer_season",
     "carry",
     "check_duty",
     "check_new_reading",

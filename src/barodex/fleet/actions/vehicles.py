@@ -16,6 +16,7 @@ from barodex.core.due.season import parse_season
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 from barodex.fleet.actions.readings import OLDEST, check_duty
 from barodex.fleet.models import LAYOUTS, SLOTS, VEHICLE_KINDS, Compartment, CounterReading, Vehicle
+from barodex.fleet.use import vehicle_forecast
 from barodex.shelf.models import SpecSheet
 
 
@@ -93,6 +94,23 @@ def set_use(by: Person, vehicle_id: int, use: Use, based_on: int | None = None) 
         setattr(vehicle, name, value)
     vehicle.save(update_fields=list(changed))
     audit(by, "use changed", vehicle, (vehicle.pk,), was=was)
+    return vehicle
+
+
+@transaction.atomic
+def answer_season(by: Person, vehicle_id: int, stands: bool) -> Vehicle:
+    """Answer whether a vehicle stands each year as its readings look: its season is set so, or never asked again."""
+    require(by, "lead")
+    vehicle = Vehicle.objects.get(pk=vehicle_id)
+    use = vehicle_forecast(vehicle, list(vehicle.readings.order_by("on", "id")), clock.today())
+    if not use.found or use.season is None:
+        raise Inconsistent("Its readings ask for no season: somebody answered already.", field="stands", value=stands)
+    if stands:
+        vehicle.season_from, vehicle.season_to = (f"{month:02}-{day:02}" for month, day in (use.season.first, use.season.last))
+    else:
+        vehicle.all_year = True
+    vehicle.save(update_fields=["season_from", "season_to", "all_year"])
+    audit(by, "season answered", vehicle, (vehicle.pk,), stands=stands, season=[vehicle.season_from, vehicle.season_to])
     return vehicle
 
 

@@ -109,6 +109,7 @@ class UseView:
     season_from: str
     season_to: str
     season_days: int | None
+    all_year: bool
     engine_oil_run: float | None
     engine_oil_months: int | None
     engine_oil_on: dt.date | None
@@ -122,7 +123,15 @@ def _use(v: Vehicle) -> UseView:
     days = season_length(season) if season else None
     oil = (v.engine_oil_run, v.engine_oil_months, v.engine_oil_on, v.engine_oil_meter)
     return UseView(
-        v.meter, v.duty_split or {"road": 1.0}, v.season_from, v.season_to, days, *oil, v.warranty_until, version_of(actions.use_of(v))
+        v.meter,
+        v.duty_split or {"road": 1.0},
+        v.season_from,
+        v.season_to,
+        days,
+        v.all_year,
+        *oil,
+        v.warranty_until,
+        version_of(actions.use_of(v)),
     )
 
 
@@ -142,6 +151,22 @@ class VehicleUse(Endpoint):
         for name in ("engine_oil_run", "engine_oil_meter"):
             given[name] = read_meter(request, meter, given[name], name) if given[name].strip() else None
         return answer(_use(actions.set_use(request.user, vehicle, actions.Use(**given), started_from(request))))
+
+
+class SeasonRequest(serializers.Serializer):
+    """Whether it stands each year as its readings look."""
+
+    stands = serializers.BooleanField()
+
+
+class VehicleSeason(Endpoint):
+    """Answer whether a vehicle stands each year as its readings look."""
+
+    roles = {"POST": "lead"}
+
+    @extend_schema(operation_id="answer_season", request=SeasonRequest, responses=shape(UseView))
+    def post(self, request, vehicle: int):
+        return answer(_use(actions.answer_season(request.user, vehicle, self.read(SeasonRequest)["stands"])))
 
 
 class Compartments(Endpoint):

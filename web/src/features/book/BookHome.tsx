@@ -74,9 +74,14 @@ export function BookHome() {
       title="Book"
       note={`the latest ${records.data.length} records`}
       right={
-        <Button variant="text" component={Link} to="/book/audit">
-          What it does not know
-        </Button>
+        <>
+          <Button variant="text" component={Link} to="/book/forecasts">
+            How forecasts came out
+          </Button>
+          <Button variant="text" component={Link} to="/book/audit">
+            What it does not know
+          </Button>
+        </>
       }>
       {!records.data.length && (
         <Empty title="The book is empty">

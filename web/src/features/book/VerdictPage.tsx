@@ -12,10 +12,15 @@ import { SightGlass } from '../../ui/SightGlass';
 
 type Row = Schemas['CompartmentVerdict'];
 
-function Part({ row, meter }: { row: Row; meter: string }) {
+function Part({ row, meter, today }: { row: Row; meter: string; today: string }) {
   const { show } = useShow();
   const unit = meter === 'h' ? 'engine_hours' : 'distance';
   const next = [row.next_meter === null ? '' : show(row.next_meter, unit), row.next_on === null ? '' : date(row.next_on)].filter(Boolean).join(' or ');
+  const by = (w: Row['next_words'][number]) => {
+    if (w.on !== null && w.on <= today) return 'Now.';
+    const told = [w.on === null ? '' : date(w.on), w.meter === null ? '' : show(w.meter, unit)].filter(Boolean).join(' or ');
+    return told && `By ${told}.`;
+  };
   const head = { typography: 'body2', color: 'text.secondary' } as const;
   return (
     <Box
@@ -65,13 +70,13 @@ function Part({ row, meter }: { row: Row; meter: string }) {
       <Box>
         <Box sx={head}>Next</Box>
         {row.next_words.map((w) => (
-          <Box key={w.text} sx={{ fontWeight: 700, color: w.stop ? 'error.main' : 'inherit' }}>
-            {w.text}
+          <Box key={w.text} sx={{ color: w.stop ? 'error.main' : 'inherit' }}>
+            <b>{w.text}</b> {w.stop ? '' : by(w)}
           </Box>
         ))}
         {row.state !== 'stop' && row.state !== 'unknown' && next && (
           <span>
-            {row.used > 1 ? 'It was due' : 'Oil change'} {next}.
+            {row.used > 1 ? 'It was due' : 'Oil change'} {next}. {row.why.map((w) => `${w}.`).join(' ')}
           </span>
         )}
       </Box>
@@ -103,7 +108,7 @@ export function VerdictPage() {
       </Box>
       <Box>
         {v.compartments.map((row) => (
-          <Part key={row.compartment_id} row={row} meter={v.meter} />
+          <Part key={row.compartment_id} row={row} meter={v.meter} today={v.today} />
         ))}
       </Box>
       <Box sx={{ color: 'text.secondary', typography: 'body2', '@media print': { fontSize: 9 } }}>

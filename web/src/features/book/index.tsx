@@ -4,6 +4,7 @@ import { NotFound } from '../../ui/NotFound';
 import { AuditPage } from './AuditPage';
 import { BookHome } from './BookHome';
 import { CompartmentPage } from './compartment/CompartmentPage';
+import { ForecastsPage } from './ForecastsPage';
 import { VerdictPage } from './VerdictPage';
 
 export default function Book() {
@@ -11,6 +12,7 @@ export default function Book() {
     <Routes>
       <Route index element={<BookHome />} />
       <Route path="audit" element={<AuditPage />} />
+      <Route path="forecasts" element={<ForecastsPage />} />
       <Route path="vehicle/:vehicle" element={<VerdictPage />} />
       <Route path=":compartment" element={<CompartmentPage />} />
       <Route path="*" element={<NotFound />} />

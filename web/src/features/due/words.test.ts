@@ -6,7 +6,8 @@ import { dueSentence, glassNote, proposal } from './words';
 const due = board as unknown as Schemas['DueBoard'];
 const show = (value: number | null | undefined, kind: string) => `${Math.round(value ?? 0)} ${kind === 'engine_hours' ? 'h' : 'km'}`;
 const [vehicle] = due.vehicles;
-const [gearbox, rear] = vehicle?.compartments ?? [];
+const [leaking, rear] = vehicle?.compartments ?? [];
+const gearbox = leaking && { ...leaking, state: 'fine' };
 
 describe('words of Due', () => {
   if (!vehicle || !gearbox || !rear) throw new Error('the fixture has a vehicle with two compartments');
@@ -17,6 +18,7 @@ describe('words of Due', () => {
     expect(glassNote({ ...gearbox, limit: 'distance', left: -1150 }, 'km', due.today, show)).toBe('1150 km over');
     expect(glassNote({ ...gearbox, limit: 'time', left: -20 }, 'km', due.today, show)).toBe('20 days over');
     expect(glassNote({ ...gearbox, state: 'stop' }, 'km', due.today, show)).toBe('do not drive');
+    expect(glassNote({ ...gearbox, state: 'repair' }, 'km', due.today, show)).toBe('to be mended');
     expect(glassNote({ ...gearbox, in_service: 3 }, 'km', due.today, show)).toBe('in the bay');
   });
 
@@ -29,7 +31,8 @@ describe('words of Due', () => {
   it('proposes what goes together', () => {
     expect(proposal(vehicle)).toBe('No trace: rear axle');
     expect(proposal({ ...vehicle, together: [gearbox.id, rear.id] })).toBe('two together');
-    expect(proposal({ ...vehicle, together: [] })).toMatch(/^Next: /);
+    expect(proposal({ ...vehicle, together: [], compartments: [gearbox, rear] })).toMatch(/^Next: /);
+    expect(proposal({ ...vehicle, together: [], compartments: [{ ...gearbox, state: 'repair' }] })).toBe('To be mended: gearbox');
     expect(proposal({ ...vehicle, state: 'stop' })).toMatch(/lead/);
   });
 });

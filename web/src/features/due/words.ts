@@ -7,6 +7,7 @@ type Show = ReturnType<typeof useShow>['show'];
 /** The short note under a glass: what is left, or by how much it is over. */
 export function glassNote(c: Schemas['CompartmentDue'], meter: string, today: string, show: Show): string {
   if (c.state === 'stop') return 'do not drive';
+  if (c.state === 'repair') return 'to be mended';
   if (c.in_service !== null) return 'in the bay';
   if (c.state === 'unknown') return 'no record';
   if (c.limit === 'none' || c.left === null) return c.on ? nearDate(c.on, today) : 'no limit';
@@ -41,11 +42,13 @@ export function dueSentence(c: Schemas['CompartmentDue'], meter: string, today: 
   if (c.limit === 'none') return 'No interval is set on its sheet.';
   const kind = meter === 'h' ? 'engine_hours' : 'distance';
   const when = c.on ? nearDate(c.on, today) : 'no date';
-  const spread = c.earliest && c.latest && c.earliest !== c.latest ? ` (between ${nearDate(c.earliest, today)} and ${nearDate(c.latest, today)})` : '';
+  const [early, late] = [c.earliest ? nearDate(c.earliest, today) : '', c.latest ? nearDate(c.latest, today) : ''];
+  const spread = early && late && early !== late ? ` (between ${early} and ${late})` : '';
   const limit = LIMITS[c.limit] ?? c.limit;
   if (c.held_until) return `Left closed under warranty, then due: ${when}. ${c.basis}.`;
   const amount = !ON_METER.includes(c.limit) || c.left === null ? '' : c.left < 0 ? `, ${show(-c.left, kind)} over` : `, ${show(c.left, kind)} left`;
-  return `${c.used > 1 ? 'Overdue' : 'Due'} ${limit}: ${when}${spread}${amount}. Interval from ${c.basis}.`;
+  const why = c.why.map((w) => ` ${w}.`).join('');
+  return `${c.used > 1 ? 'Overdue' : 'Due'} ${limit}: ${when}${spread}${amount}. Interval from ${c.basis}.${why}`;
 }
 
 /** How much a vehicle runs: over the year, or in its season. */
@@ -61,6 +64,8 @@ export function proposal(v: Schemas['VehicleDue']): string {
   const names = v.compartments.filter((c) => v.together.includes(c.id));
   if (v.state === 'stop') return 'Stopped: lead must clear it';
   if (!names.length) {
+    const mend = v.compartments.filter((c) => c.state === 'repair');
+    if (mend.length) return `To be mended: ${mend.map((c) => c.name.toLowerCase()).join(', ')}`;
     const next = v.compartments.filter((c) => c.on && c.in_service === null).sort((a, b) => (a.on ?? '').localeCompare(b.on ?? ''))[0];
     return next?.on ? `Next: ${next.name.toLowerCase()}` : 'Nothing due';
   }

@@ -27,7 +27,7 @@ export function LossSentence({ ledger }: { ledger: Schemas['LedgerView'] }) {
       </Box>
       {loss && (
         <Box>
-          <b>{loss.band[0]?.toUpperCase() + loss.band.slice(1)}.</b> {loss.text} <How working={loss.working} title="How the loss came about" />
+          <b>{loss.text}</b> <How working={loss.working} title="How the loss came about" />
         </Box>
       )}
       {ledger.capacity_ml !== null && <Box sx={{ color: 'text.secondary' }}>The sheet says {show(ledger.capacity_ml, 'volume')}.</Box>}

@@ -89,7 +89,7 @@ function Reading({ photo, compartment, take, close }: { photo: Schemas['PhotoVie
               <Box component="b" sx={{ typography: 'h3' }}>
                 {found.text}
               </Box>{' '}
-              Light {found.light}; {Math.round(last.sure * 100)} % of the mark is nearest to “{last.word}”.{' '}
+              Light {found.light}; “{last.word}” with a probability of {Math.round(last.sure * 100)} %, the colour to ± {(2 * last.sigma).toFixed(0)} ΔE (2σ).{' '}
               <How working={found.working} title="How the colour was read" />
             </Box>
             {found.doubts.map((d) => (

@@ -94,7 +94,7 @@ export function Picture({ id, step, ledger, many, draft, meter }: Props) {
   const name = many ? `${ledger.name}: ` : '';
   const torque = step.fields.find((f) => f.name === 'torque_nm')?.default_number ?? null;
   if (step.kind === 'inspect')
-    return <Verdict assessment={ledger.assessment} consequence={ledger.consequence} before={name} compartment={step.compartment} meter={meter} />;
+    return <Verdict assessment={ledger.assessment} promise={ledger.promise} before={name} compartment={step.compartment} meter={meter} />;
   return (
     <Box sx={{ display: 'grid', gap: 1.5 }}>
       {step.kind === 'torque' && text(draft, 'bolts').trim() ? (

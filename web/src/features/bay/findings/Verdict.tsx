@@ -3,27 +3,22 @@ import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
 import { ask, client, type Schemas } from '../../../app/api';
-import { date, useShow } from '../../../app/session';
+import { nearDate, useSession, useShow } from '../../../app/session';
+import { Follows } from '../../../ui/Follows';
 import { LevelLine } from './LevelLine';
 
-type Props = { assessment: Schemas['Assessment'] | null; consequence?: Schemas['Consequence'] | null; before?: string; compartment?: string; meter?: string };
+type Props = { assessment: Schemas['Assessment'] | null; promise?: Schemas['Promise'] | null; before?: string; compartment?: string; meter?: string };
 
-function When({ consequence, meter }: { consequence: Schemas['Consequence']; meter: string }) {
+/** When the next change falls, as the schedule will have it. */
+function Next({ next, meter }: { next: Schemas['NextDue']; meter: string }) {
   const { show } = useShow();
-  const unit = meter === 'h' ? 'engine_hours' : 'distance';
-  const either = (at: number | null, on: string | null) =>
-    [at === null ? '' : `at ${show(at, unit)}`, on === null ? '' : `by ${date(on)}`].filter(Boolean).join(' or ');
-  const look = either(consequence.look_meter, consequence.look_on);
-  const next = either(consequence.next_meter, consequence.next_on);
-  return (
-    <>
-      {look && <Box sx={{ fontWeight: 700, fontSize: '1.125rem' }}>Look again {look}.</Box>}
-      {next && <Box>Next change {next}.</Box>}
-    </>
-  );
+  const today = useSession().data?.today ?? '';
+  const at = next.at_meter === null ? '' : `at ${show(next.at_meter, meter === 'h' ? 'engine_hours' : 'distance')}`;
+  const on = next.on === null ? '' : `by ${nearDate(next.on, today)}`;
+  return at || on ? <Box>Next change {[on, at].filter(Boolean).join(' or ')}.</Box> : null;
 }
 
-export function Verdict({ assessment, consequence = null, before = '', compartment = '', meter = 'km' }: Props) {
+export function Verdict({ assessment, promise = null, before = '', compartment = '', meter = 'km' }: Props) {
   const trend = useQuery({
     queryKey: ['trend', Number(compartment), '', ''],
     queryFn: () => ask(client.GET('/api/book/{compartment}/trend', { params: { path: { compartment: Number(compartment) } } })),
@@ -40,10 +35,9 @@ export function Verdict({ assessment, consequence = null, before = '', compartme
         {past}
       </Box>
     );
-  const { name, actions, look, reasons, interval_factor, questions } = assessment;
+  const { name, actions, look, reasons, questions } = assessment;
   // When to look again is said with its date and meter, where they are known.
-  const dated = consequence !== null && (consequence.look_on !== null || consequence.look_meter !== null);
-  const told = look && !dated ? [...actions, look] : actions;
+  const told = look && !promise ? [...actions, look] : actions;
   const bases = [...new Set(reasons.map((r) => r.basis))];
   return (
     <Box role="status" sx={{ display: 'grid', gap: 1.25 }}>
@@ -61,9 +55,13 @@ export function Verdict({ assessment, consequence = null, before = '', compartme
             {a}
           </Box>
         ))}
-        {consequence && <When consequence={consequence} meter={meter} />}
-        {interval_factor > 0 && interval_factor < 1 && <Box>That is {Math.round(interval_factor * 100)} % of the usual interval.</Box>}
       </Box>
+      {promise && (
+        <Box sx={{ display: 'grid', gap: 0.5 }}>
+          <Follows list={promise.follows} meter={meter} />
+          <Next next={promise.next} meter={meter} />
+        </Box>
+      )}
       {questions.map((q) => (
         <Box key={q.rule} role="alert" sx={{ bgcolor: (t) => t.tones.amberWash, borderLeft: 6, borderColor: 'primary.main', px: 1.5, py: 1 }}>
           <b>{q.text}</b> {q.ask}

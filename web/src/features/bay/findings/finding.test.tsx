@@ -232,10 +232,39 @@ const JUDGED = {
 describe('the verdict', () => {
   it('says by which meter and which day to look again, and what is questioned', async () => {
     serve({});
-    const consequence = { look_on: '2026-09-15', look_meter: 77000, next_on: '2028-06-15', next_meter: 102000 };
-    show(<Verdict assessment={JUDGED} consequence={consequence} />);
-    expect(await screen.findByText(/Look again at 77.000.km or by 15 Sept? 2026/)).toBeInTheDocument();
-    expect(screen.getByText(/Next change at 102.000.km or by 15 Jun 2028/)).toBeInTheDocument();
+    const follows = [
+      {
+        kind: 'due-cap',
+        code: 'finding',
+        what: 'The interval is shortened',
+        due_on: null,
+        due_meter: null,
+        factor: 0.5,
+        basis: 'common practice',
+        id: 0,
+        offer: '',
+        offer_ml: null,
+      },
+      {
+        kind: 'look-again',
+        code: 'finding',
+        what: 'Look again: flakes',
+        due_on: '2026-09-15',
+        due_meter: 77000,
+        factor: null,
+        basis: 'common practice',
+        id: 0,
+        offer: '',
+        offer_ml: null,
+      },
+    ];
+    const promise = { follows, next: { on: '2028-06-15', at_meter: 102000, limit: 'distance', state: 'fine' } };
+    show(<Verdict assessment={JUDGED} promise={promise} />);
+    expect(await screen.findByText('Look again: flakes')).toBeInTheDocument();
+    const listed = screen.getByRole('list', { name: 'What follows' });
+    expect(listed).toHaveTextContent(/The interval is shortened, 50 % of the usual interval/);
+    expect(listed).toHaveTextContent(/by 15 Sept?( 2026)? or at 77.000.km/);
+    expect(screen.getByText(/Next change by Jun 2028 or at 102.000.km/)).toBeInTheDocument();
     expect(screen.queryByText(/the lesser of/)).toBeNull();
     expect(screen.getByText('Open or sample before long duty.')).toBeInTheDocument();
     expect(screen.getByRole('alert')).toHaveTextContent(/Is it steel\?/);

@@ -1,5 +1,6 @@
 /** A step that is ticked, chosen or typed: its checklist and its fields. */
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { type Kind, useShow } from '../../../app/session';
 import { Choice } from '../../../ui/Choice';
@@ -42,14 +43,64 @@ export function Ticks({
   );
 }
 
-export function Plain({ step, draft, change, problem, ledger }: BodyProps) {
+const named = (draft: Values, name: string): string[] => (Array.isArray(draft[name]) ? (draft[name] as string[]) : []);
+
+/** Parts that are good or bad; what is bad is said. */
+export function Checks({ items, draft, change, problem }: { items: string[]; draft: Values; change: (part: Values) => void; problem: BodyProps['problem'] }) {
+  const [good, bad] = [named(draft, 'ticked'), named(draft, 'bad')];
+  const without = (list: string[], item: string) => list.filter((x) => x !== item);
+  const answer = (item: string, to: string) =>
+    change({
+      ticked: to === 'good' ? [...without(good, item), item] : without(good, item),
+      bad: to === 'bad' ? [...without(bad, item), item] : without(bad, item),
+    });
+  return (
+    <Box sx={{ display: 'grid', gap: 1.5 }}>
+      {items.map((item) => (
+        <Choice
+          key={item}
+          label={item}
+          value={good.includes(item) ? 'good' : bad.includes(item) ? 'bad' : ''}
+          options={[
+            { value: 'good', label: 'good' },
+            { value: 'bad', label: 'bad' },
+          ]}
+          onChange={(to) => answer(item, to)}
+        />
+      ))}
+      {good.length < items.length && bad.length === 0 && (
+        <Button variant="outlined" onClick={() => change({ ticked: items, bad: [] })}>
+          All good
+        </Button>
+      )}
+      {bad.length > 0 && (
+        <TextField
+          label="What was seen?"
+          value={text(draft, 'bad_seen')}
+          onChange={(e) => change({ bad_seen: e.target.value })}
+          error={Boolean(problem('bad_seen'))}
+          helperText={problem('bad_seen') || ' '}
+          slotProps={{ htmlInput: { maxLength: 200 } }}
+        />
+      )}
+    </Box>
+  );
+}
+
+export function Plain({ step, draft, change, problem, ledger, bay }: BodyProps) {
   const typed = useTyped(draft);
   const asksVariant = step.fields.some((f) => f.name === 'variant');
   const { show } = useShow();
   return (
     <Box sx={{ display: 'grid', gap: 1.5, maxWidth: 640 }}>
-      {asksVariant && ledger?.variant && <VariantSentence verdict={ledger.variant} />}
-      {step.checklist.length > 0 && <Ticks items={step.checklist} draft={draft} change={change} />}
+      {asksVariant && ledger?.variant && (
+        <VariantSentence verdict={ledger.variant} take={step.purpose === 'which' ? (variant) => bay.act('done', step.id, { variant }) : undefined} />
+      )}
+      {step.checks ? (
+        <Checks items={step.checklist} draft={draft} change={change} problem={problem} />
+      ) : (
+        step.checklist.length > 0 && <Ticks items={step.checklist} draft={draft} change={change} />
+      )}
       {step.fields.map((f) => {
         if (f.name === 'reason') return null;
         if (f.kind === 'choice')

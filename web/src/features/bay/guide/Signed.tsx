@@ -2,36 +2,18 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { ask, client } from '../../../app/api';
-import { useMay, useShow } from '../../../app/session';
+import { useShow } from '../../../app/session';
+import { TakeOver } from '../../../ui/Closing';
+import { Follows } from '../../../ui/Follows';
 import { PhotoRow } from '../../../ui/PhotoRow';
 import { NamedGlass } from '../../../ui/SightGlass';
-import { Trouble } from '../../../ui/Trouble';
 import { dueSentence } from '../../due/words';
 import { GapReport } from './GapReport';
 import type { Service } from './service';
 import { Times } from './Times';
-
-/** A capacity that nobody knew is known now: one press makes it the sheet's figure. */
-function AdoptCapacity({ record, took }: { record: number; took: number }) {
-  const { show } = useShow();
-  const cache = useQueryClient();
-  const adopt = useMutation({
-    mutationFn: () => ask(client.POST('/api/records/{record}/adopt', { params: { path: { record } } })),
-    onSuccess: () => cache.invalidateQueries(),
-  });
-  if (adopt.isSuccess) return <Box role="status">The sheet says {show(took, 'volume')} from now on.</Box>;
-  return (
-    <Box>
-      <Button variant="outlined" disabled={adopt.isPending} onClick={() => adopt.mutate()}>
-        Make {show(took, 'volume')} the sheet's figure
-      </Button>
-      <Trouble error={adopt.error} />
-    </Box>
-  );
-}
 
 /** What came out, what went in, and what is inside now, as the book has it. */
 function Amounts({ record, oil, work }: { record: Service['records'][number] | undefined; oil: string; work: string }) {
@@ -52,7 +34,6 @@ export function Signed({ service }: { service: Service }) {
   const path = { params: { path: { vehicle: service.vehicle_id } } };
   const board = useQuery({ queryKey: ['due', service.vehicle_id], queryFn: () => ask(client.GET('/api/due/{vehicle}', path)) });
   const vehicle = board.data?.vehicles[0];
-  const lead = useMay('lead');
   const elsewhere = service.ledgers.reduce((sum, l) => sum + l.elsewhere_ml, 0);
   const refOf = (compartment: string) => service.records.find((r) => r.compartment === compartment);
   if (service.state === 'dropped')
@@ -89,9 +70,7 @@ export function Signed({ service }: { service: Service }) {
               <Box>
                 <Amounts record={refOf(l.compartment)} oil={l.oil} work={l.work} />
               </Box>
-              {lead && refOf(l.compartment)?.offers_ml != null && (
-                <AdoptCapacity record={refOf(l.compartment)?.record ?? 0} took={refOf(l.compartment)?.offers_ml ?? 0} />
-              )}
+              <Follows list={refOf(l.compartment)?.follows ?? []} meter={service.meter} act={(f) => <TakeOver c={f} of={l.name} />} />
               {due && board.data && <Box>{dueSentence(due, vehicle?.meter ?? 'km', board.data.today, show)}</Box>}
             </Box>
             <Box sx={{ display: 'grid', gap: 1 }}>

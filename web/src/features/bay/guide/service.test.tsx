@@ -56,7 +56,7 @@ describe('measuring what came out', () => {
     fireEvent.change(screen.getByLabelText('In the pan'), { target: { value: '1.64 L' } });
     fireEvent.change(screen.getByLabelText('Oil temperature'), { target: { value: '38' } });
     expect(await screen.findByText(/at 15 °C\./)).toBeInTheDocument();
-    expect(screen.getByText(/^Repair\.$/)).toBeInTheDocument();
+    expect(screen.getByText(/^A leak: plan the seal/)).toBeInTheDocument();
     await userEvent.click(screen.getByRole('button', { name: 'Note it, go on' }));
     await title(/Pour by the plan/);
     expect(posts(calls)).toMatchObject([{ kind: 'done', values: { pan_ml: '1.64 L', temperature_c: '38' } }]);

@@ -185,12 +185,23 @@ describe('afterwards', () => {
   });
 
   it('makes a measured fill the figure of a sheet that had none', async () => {
-    const unknown = { ...signed, records: signed.records.map((r) => ({ ...r, offers_ml: 1843 })) };
+    const offer = {
+      kind: 'adopt',
+      code: 'capacity',
+      what: 'take over what it took',
+      due_on: null,
+      due_meter: null,
+      factor: null,
+      basis: '',
+      offer: '',
+      offer_ml: 1843,
+    };
+    const unknown = { ...signed, records: signed.records.map((r) => ({ ...r, follows: [{ ...offer, id: 9 }] })) };
     const calls = serve({
       'GET /api/services/1': unknown,
       'GET /api/services/1/gaps': gaps,
       'GET /api/due': { vehicles: [], today: '2026-06-15' },
-      'POST /api/records': { id: 4 },
+      'POST /api/consequences': { id: 4 },
     });
     show(
       <Routes>
@@ -200,6 +211,6 @@ describe('afterwards', () => {
     );
     await userEvent.click(await screen.findByRole('button', { name: /the sheet's figure/ }));
     expect(await screen.findByText(/The sheet says/)).toBeInTheDocument();
-    expect(calls.find((c) => c.method === 'POST')?.path).toMatch(/\/api\/records\/\d+\/adopt/);
+    expect(calls.find((c) => c.method === 'POST')?.path).toBe('/api/consequences/9/take');
   });
 });

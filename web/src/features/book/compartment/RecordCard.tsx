@@ -9,6 +9,8 @@ import TableRow from '@mui/material/TableRow';
 import { useState } from 'react';
 import { ask, client, type Schemas } from '../../../app/api';
 import { date, type Kind, useMay, useShow } from '../../../app/session';
+import { CloseIt } from '../../../ui/Closing';
+import { Follows } from '../../../ui/Follows';
 import { Line } from '../../../ui/form/fields';
 import { LittleForm } from '../../../ui/LittleForm';
 import { LEVEL_WORDS } from '../../../ui/oil';
@@ -92,8 +94,8 @@ export function RecordCard({ r, meter, family, mayWork }: { r: Record; meter: st
           <Box component="span" sx={{ display: 'inline-flex', gap: 1, alignItems: 'center' }}>
             <LevelMarks level={r.level} />
             {r.level === null ? 'debris not looked at' : `${r.level}, ${LEVEL_WORDS[r.level]}: ${seen}`}
-            {r.interval_factor < 1 && ` · next interval ${Math.round(r.interval_factor * 100)} %`}
           </Box>
+          <Follows list={r.follows} meter={meter} act={(f) => (f.kind === 'due-cap' && !f.closed ? <CloseIt c={f} of={`record of ${date(r.on)}`} /> : null)} />
           {r.torques.length > 0 && (
             <span>{r.torques.map((t) => t.as_written || `${t.plug}: ${t.torque_nm === null ? 'no figure' : show(t.torque_nm, 'torque')}`).join(' · ')}</span>
           )}

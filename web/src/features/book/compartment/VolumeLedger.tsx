@@ -177,7 +177,7 @@ export function VolumeLedger({ records, family, meter, trend = [] }: LedgerProps
                   stroke={tones.paper}
                   strokeWidth={5}
                   paintOrder="stroke">
-                  {p.loss > 0 ? '−' : '+'}
+                  {Math.round(p.loss) === 0 ? '' : p.loss > 0 ? '−' : '+'}
                   {show(Math.abs(p.loss), 'volume')}
                   {p.within !== null && p.x - p.last.x > 190 ? ` ± ${show(p.within, 'volume').split('\u00a0')[0]}` : ''}
                 </text>

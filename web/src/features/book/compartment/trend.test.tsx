@@ -45,7 +45,7 @@ describe('the trend', () => {
     serve({});
     show(<StandsOut trend={T} />);
     expect(screen.getByText('Oil is lost.')).toBeInTheDocument();
-    expect(screen.getByText(/Repair before the next interval/)).toBeInTheDocument();
+    expect(screen.getByText(/A leak: plan the seal/)).toBeInTheDocument();
     expect(screen.queryByText(/Nothing stands out/)).toBeNull();
   });
 
@@ -73,7 +73,7 @@ describe('the trend', () => {
   it('puts colour, kind and rate of loss under the ledger', async () => {
     serve({});
     show(<VolumeLedger records={history.records as never} family="gear" meter="km" trend={T.points} />);
-    expect(await screen.findByText('21.0')).toBeInTheDocument();
+    expect(await screen.findByText('16.8')).toBeInTheDocument();
     expect(screen.getByText('paste only')).toBeInTheDocument();
   });
 

@@ -6,7 +6,7 @@ import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { ask, client, type Schemas } from '../../../app/api';
-import { longDay, useMay, useShow } from '../../../app/session';
+import { date, longDay, useMay, useShow } from '../../../app/session';
 import { Bones } from '../../../ui/Bones';
 import { DrivelineStrip } from '../../../ui/DrivelineStrip';
 import { Empty } from '../../../ui/Empty';
@@ -14,12 +14,12 @@ import { Page, Section } from '../../../ui/Page';
 import { SightGlass } from '../../../ui/SightGlass';
 import { Trouble } from '../../../ui/Trouble';
 import { glassNote, proposal, rateWords } from '../words';
-import { FollowUps } from './FollowUps';
+import { OpenList } from './OpenList';
 
 const PAGE = 50;
 const NEAR = { px: 0.75, minWidth: 0 };
-const SAMPLE: Record<string, number> = { stop: 0.7, overdue: 1.1, due: 0.98, unknown: 1, soon: 0.9, fine: 0.3 };
-const SHORT: Record<string, string> = { stop: 'stop', overdue: 'overdue', due: 'due', unknown: 'unknown', soon: 'soon', fine: 'fine' };
+const SAMPLE: Record<string, number> = { stop: 0.7, overdue: 1.1, due: 0.98, unknown: 1, repair: 0.4, soon: 0.9, fine: 0.3 };
+const SHORT: Record<string, string> = { stop: 'stop', overdue: 'overdue', due: 'due', unknown: 'unknown', repair: 'to mend', soon: 'soon', fine: 'fine' };
 
 function Counts({ counts, chosen, choose }: { counts: Schemas['StateCount'][]; chosen: string; choose: (state: string) => void }) {
   return (
@@ -50,13 +50,25 @@ function Counts({ counts, chosen, choose }: { counts: Schemas['StateCount'][]; c
   );
 }
 
+/** A day that cannot be right: a record after today, or a server that is ahead of this device. */
+function ClockNotice({ today, clock }: { today: string; clock: string }) {
+  const ahead = Date.parse(today) - Date.now() > 86_400_000;
+  const words =
+    clock || (ahead ? `By this server it is ${date(today)}, by this device ${date(new Date().toISOString().slice(0, 10))}: one of the clocks is wrong.` : '');
+  return words ? (
+    <Box role="alert" sx={{ bgcolor: (t) => t.tones.amberWash, borderLeft: 6, borderColor: (t) => t.tones.amberText, px: 1.5, py: 1 }}>
+      {words}
+    </Box>
+  ) : null;
+}
+
 function Row({ v, today }: { v: Schemas['VehicleDue']; today: string }) {
   const { show } = useShow();
   const mayWork = useMay('technician');
   const kind = v.meter === 'h' ? 'engine_hours' : 'distance';
   const rate = rateWords(v, show);
   const open = v.compartments.find((c) => c.in_service !== null)?.in_service;
-  const urgent = ['overdue', 'due', 'unknown'].includes(v.state) || v.state === 'stop';
+  const urgent = ['stop', 'overdue', 'due', 'unknown'].includes(v.state);
   return (
     <Box
       component="article"
@@ -138,7 +150,7 @@ export function DuePage() {
     );
   const [first] = board.data.pages;
   if (!first) return null;
-  const { today, counts, follow_ups } = first;
+  const { today, counts, consequences } = first;
   const vehicles = board.data.pages.flatMap((p) => p.vehicles);
   return (
     <Page
@@ -164,6 +176,7 @@ export function DuePage() {
           )}
         </>
       }>
+      <ClockNotice today={today} clock={first.clock} />
       {!vehicles.length && !state && (
         <Empty title="No vehicle yet">
           <span>Add the first one with its compartments; then write in when its oil was last changed, or leave it unknown.</span>
@@ -184,10 +197,10 @@ export function DuePage() {
           {board.isFetchingNextPage ? 'Fetching …' : `Show more: ${first.matching - vehicles.length} left`}
         </Button>
       )}
-      {follow_ups.length > 0 && (
-        <Section title="To be looked at again">
-          <FollowUps list={follow_ups} today={today} />
-          {first.follow_ups_in_all > follow_ups.length && <span>and {first.follow_ups_in_all - follow_ups.length} more</span>}
+      {consequences.length > 0 && (
+        <Section title="Open: to be mended, looked at, taken over">
+          <OpenList list={consequences} />
+          {first.open_in_all > consequences.length && <span>and {first.open_in_all - consequences.length} more</span>}
         </Section>
       )}
     </Page>

@@ -16,7 +16,7 @@ import { SightGlass } from '../../../ui/SightGlass';
 import { Trouble } from '../../../ui/Trouble';
 
 type Part = Schemas['Morning']['sections'][number];
-const GLASSES: Record<string, number> = { stop: 0.7, overdue: 1.1, due: 0.98, unknown: 1 };
+const GLASSES: Record<string, number> = { stop: 0.7, overdue: 1.1, due: 0.98, unknown: 1, repair: 0.4 };
 
 function Lines({ part }: { part: Part }) {
   const glass = GLASSES[part.key];

@@ -10,7 +10,7 @@ import use from '../../../../../tests/fixtures/use.json';
 import words from '../../../../../tests/fixtures/words.json';
 import { type Call, problem, reads, serve, show } from '../../../testing';
 import Due from '..';
-import { FollowUps } from './FollowUps';
+import { OpenList } from './OpenList';
 
 const vehicle = due.vehicles[0];
 const LISTS = { 'GET /api/words': words, 'GET /api/sheets': sheets, 'POST /api/bench/read': reads };
@@ -277,28 +277,34 @@ describe('what must be looked at again', () => {
     vehicle: 'Truck',
     compartment: 'Rear axle',
     what: 'Stop, do not drive',
+    compartment_id: 2,
+    kind: 'stop',
+    code: 'finding',
+    since: '2026-06-01',
+    record: 3,
     due_on: null,
     due_meter: null,
     meter: 'km',
-    stop: true,
+    offer: '',
+    offer_ml: null,
   };
   it('a stop is cleared by the lead alone, with what the look showed', async () => {
-    const calls = serve({ 'POST /api/follow-ups/5': { id: 5 } });
-    show(<FollowUps list={[stop]} today="2026-06-15" />);
+    const calls = serve({ 'POST /api/consequences/5': { id: 5 } });
+    show(<OpenList list={[stop]} />);
     await userEvent.click(screen.getByRole('button', { name: /^Clear the stop/ }));
-    fireEvent.change(screen.getByLabelText('What did it show?'), { target: { value: 'rebuilt' } });
+    fireEvent.change(screen.getByLabelText('What was found, and what was mended?'), { target: { value: 'rebuilt' } });
     await userEvent.click(screen.getByRole('button', { name: 'Note it' }));
-    await waitFor(() => expect(calls[0]?.body).toEqual({ outcome: 'rebuilt' }));
+    await waitFor(() => expect(calls[0]?.body).toEqual({ outcome: 'rebuilt', again: true }));
   });
 
   it('a technician sees the stop and cannot clear it', () => {
-    show(<FollowUps list={[stop]} today="2026-06-15" />, { role: 'technician' });
+    show(<OpenList list={[stop]} />, { role: 'technician' });
     expect(screen.getByText('Stop, do not drive')).toBeInTheDocument();
     expect(screen.queryByRole('button', { name: /^Clear the stop/ })).toBeNull();
   });
 
   it('says by when, whichever comes first', () => {
-    show(<FollowUps list={[{ ...stop, stop: false, due_on: '2026-09-01', due_meter: 75_000 }]} today="2026-06-15" />);
+    show(<OpenList list={[{ ...stop, kind: 'look-again', due_on: '2026-09-01', due_meter: 75_000 }]} />);
     expect(screen.getByText(/1 Sep.* or at 75\s000\skm/)).toBeInTheDocument();
   });
 });

@@ -81,7 +81,13 @@ export function UsePanel({ vehicle }: { vehicle: number }) {
   return (
     <Section title="How it is used">
       <DutyBar split={u.duty_split} words={words.data.duties} />
-      <span>{u.season_days === null ? 'Runs all the year.' : `Runs from ${u.season_from} to ${u.season_to}, ${u.season_days} days a year.`}</span>
+      <span>
+        {u.season_days === null
+          ? u.all_year
+            ? 'Runs all the year.'
+            : 'No season is set.'
+          : `Runs from ${u.season_from} to ${u.season_to}, ${u.season_days} days a year.`}
+      </span>
       {every.length > 0 && (
         <span>
           Engine oil every {every.join(' or ')}

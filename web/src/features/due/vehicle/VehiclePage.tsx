@@ -12,11 +12,12 @@ import { FailedPage } from '../../../ui/FailedPage';
 import { Page, Section } from '../../../ui/Page';
 import { NamedGlass } from '../../../ui/SightGlass';
 import { Trouble } from '../../../ui/Trouble';
-import { FollowUps } from '../board/FollowUps';
+import { OpenList } from '../board/OpenList';
 import { dueSentence, glassNote, rateWords } from '../words';
 import { AddCompartment } from './AddCompartment';
 import { LifeOf } from './Life';
 import { Readings } from './Readings';
+import { UseNotice } from './UseNotice';
 import { UsePanel } from './UsePanel';
 
 export function VehiclePage() {
@@ -29,14 +30,14 @@ export function VehiclePage() {
   if (board.isPending) return <Bones lines={6} />;
   const v = board.data?.vehicles[0];
   if (!v || !board.data) return <FailedPage error={board.error ?? new Error('There is no such vehicle.')} />;
-  const { today, follow_ups } = board.data;
+  const { today, consequences } = board.data;
   const kind = v.meter === 'h' ? 'engine_hours' : 'distance';
   const note = [
     v.plate,
     v.kind,
     v.meter_now === null ? 'no reading yet' : `${show(v.meter_now, kind)} on ${date(v.meter_on)}`,
     `${rateWords(v, show)}${v.per_day_is_default ? ' (assumed: too few readings)' : ''}`,
-    v.parked_days > 0 ? `stood parked ${v.parked_days} days, left out of that` : '',
+    v.parked_days > 0 ? `stood parked ${v.parked_days} days, counted in that` : '',
   ]
     .filter(Boolean)
     .join(' · ');
@@ -76,10 +77,11 @@ export function VehiclePage() {
           guesses.
         </Box>
       )}
+      <UseNotice v={v} />
       <Trouble error={life.error} again={() => life.refetch()} />
-      {follow_ups.length > 0 && (
-        <Section title="To be looked at again">
-          <FollowUps list={follow_ups} today={today} />
+      {consequences.length > 0 && (
+        <Section title="Open: to be mended, looked at, taken over">
+          <OpenList list={consequences} />
         </Section>
       )}
       <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', lg: 'minmax(0, 1fr) 340px' }, gap: 4 }}>

@@ -1,13 +1,58 @@
-"""What a tool sets back after the oil: its last word on each counts, without a tool it is ticked by hand."""
+"""Checks of parts that are looked at while they can be, each good or bad; and what a tool sets back after the oil: its last word counts."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
 from typing import Any
 
+from barodex.core.guide.kind_blocks import STAYS
+from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Step
 from barodex.core.quantity.errors import GateClosed, Inconsistent
-from barodex.core.run.state import Act, StepState
+from barodex.core.run.state import Act, Ledger, StepState
+
+
+def note_checks(ledger: Ledger, step: Step, values: Mapping[str, Any]) -> None:
+    """Keep what was found bad at a step, and refuse one of which nothing is said.
+
+    Parameters
+    ----------
+    ledger : of the compartment, changed in place
+    step : whose list is of checks, or with a ``state`` among its fields
+    values : ``ticked`` names what is good, ``bad`` what is bad, ``bad_seen`` what was seen of it
+
+    Raises
+    ------
+    Inconsistent : a check that the step does not ask, or bad without a word of what was seen
+    GateClosed : a check that is neither good nor bad
+
+    References
+    ----------
+    A check that nobody answered is none: common practice.
+    """
+    ledger.bad.pop(step.id, None)
+    if step.purpose in STAYS:
+        if values.get("state") == STAYS[step.purpose]:
+            name = "The chain" if step.purpose == Purpose.TENSION else step.task
+            said = str(values.get("done") or values.get("stretch") or "").strip()
+            ledger.bad[step.id] = {name: f"{values['state']}{': ' if said else ''}{said}"[:200]}
+        return
+    if not step.checks:
+        return
+    bad = [str(b) for b in values.get("bad") or ()] if isinstance(values.get("bad"), (list, tuple)) else []
+    good = [str(t) for t in values.get("ticked") or ()] if isinstance(values.get("ticked"), (list, tuple)) else []
+    odd = next((b for b in bad if b not in step.checklist), None)
+    if odd is not None:
+        raise Inconsistent(f"“{odd}” is not checked here.", field="bad", value=odd, allowed=", ".join(step.checklist))
+    unsaid = next((c for c in step.checklist if c not in bad and c not in good), None)
+    if unsaid is not None:
+        raise GateClosed(f"Good or bad? {unsaid}.", field="ticked", value=unsaid)
+    seen = str(values.get("bad_seen") or "").strip()
+    if bad and len(seen) < 4:
+        raise Inconsistent("Say what was seen of what is bad.", field="bad_seen", value=seen)
+    if bad:
+        ledger.bad[step.id] = dict.fromkeys(bad, seen[:200])
+
 
 OUTCOMES = ("done", "failed")
 

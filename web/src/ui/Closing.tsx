@@ -1,0 +1,95 @@
+/** How what follows from a record is closed: by saying what was found or mended, or by taking over what it offers. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { ask, client } from '../app/api';
+import { useMay, useShow } from '../app/session';
+import { Line, OneOfFew } from './form/fields';
+import { LittleForm } from './LittleForm';
+import { Trouble } from './Trouble';
+
+type Open = { id: number; kind: string; what: string; offer?: string; offer_ml?: number | null };
+
+const CLOSE: Record<string, string> = {
+  stop: 'Clear the stop',
+  repair: 'Mended',
+  'look-again': 'Looked at',
+  ask: 'Answered',
+  adopt: 'Leave it',
+  'due-cap': 'Give the interval back',
+};
+const ASKED: Record<string, string> = {
+  stop: 'What was found, and what was mended?',
+  repair: 'What was found, and what was mended?',
+  ask: 'What was the answer?',
+  adopt: 'Why is it not taken over?',
+  'due-cap': 'Why is the usual interval right again?',
+};
+const AGAIN = [
+  { value: 'no', label: 'No more looks' },
+  { value: 'yes', label: 'Look again' },
+];
+
+/** A stop and a shortened interval are the lead's to close. */
+export function CloseIt({ c, of }: { c: Open; of: string }) {
+  const may = useMay(c.kind === 'stop' || c.kind === 'due-cap' ? 'lead' : 'technician');
+  if (!may) return null;
+  return (
+    <LittleForm
+      small={c.kind !== 'stop'}
+      strong={c.kind === 'stop'}
+      open={CLOSE[c.kind] ?? 'Close it'}
+      of={`${of}, ${c.what}`}
+      submit="Note it"
+      columns="1fr"
+      start={{ outcome: '', again: c.kind === 'stop' || c.kind === 'repair' ? 'yes' : 'no' }}
+      send={({ outcome, again }) =>
+        ask(client.POST('/api/consequences/{consequence}', { params: { path: { consequence: c.id } }, body: { outcome, again: again === 'yes' } }))
+      }>
+      <Line name="outcome" autoFocus label={ASKED[c.kind] ?? 'What did it show?'} most={300} />
+      {c.kind !== 'adopt' && c.kind !== 'due-cap' && <OneOfFew name="again" label="And then" options={AGAIN} />}
+    </LittleForm>
+  );
+}
+
+/** What a record offers, by one press: the capacity that its fill found; a variant with its casing code. */
+export function TakeOver({ c, of }: { c: Open; of: string }) {
+  const { show } = useShow();
+  const lead = useMay('lead');
+  const may = useMay('technician');
+  const cache = useQueryClient();
+  const path = { params: { path: { consequence: c.id } } };
+  const take = useMutation({
+    mutationFn: () => ask(client.POST('/api/consequences/{consequence}/take', { ...path, body: { outcome: '' } })),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+  if (c.offer_ml != null) {
+    if (take.isSuccess) return <Box role="status">The sheet says {show(c.offer_ml, 'volume')} from now on.</Box>;
+    return lead ? (
+      <Box>
+        <Button
+          variant="outlined"
+          size="small"
+          disabled={take.isPending}
+          onClick={() => take.mutate()}
+          aria-label={`Make ${show(c.offer_ml, 'volume')} the sheet's figure: ${of}`}>
+          Make {show(c.offer_ml, 'volume')} the sheet's figure
+        </Button>
+        <Trouble error={take.error} />
+      </Box>
+    ) : null;
+  }
+  if (!c.offer || !may) return null;
+  return (
+    <LittleForm
+      small
+      open={`It is the ${c.offer}`}
+      of={of}
+      submit="Take it over"
+      columns="1fr"
+      start={{ outcome: '' }}
+      send={({ outcome }) => ask(client.POST('/api/consequences/{consequence}/take', { ...path, body: { outcome } }))}>
+      <Line name="outcome" autoFocus label="What the casing reads, or how you know" most={300} />
+    </LittleForm>
+  );
+}
