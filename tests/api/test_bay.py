@@ -247,19 +247,17 @@ def test_a_stop_verdict_stops_the_vehicle_until_the_lead_clears_it(api, depot, p
 
 
 def test_timers_run_by_the_servers_clock(api, people, service):
-    view = walk(people["technician"], service, {}, stop_before="wait")
-    wait = next(s.id for s in view.steps if s.id.startswith("wait."))
-    api.technician.post(f"/api/services/{service}/acts", new_act("timer_start", wait))
+    walk(people["technician"], service, {}, stop_before="measure")  # the drain has started it
     with clock.at(NOW + dt.timedelta(minutes=7)):
         (tray,) = api.viewer.get("/api/services")
     assert dt.datetime.fromisoformat(tray["now"]) - dt.datetime.fromisoformat(tray["timer_started"]) == dt.timedelta(minutes=7)
-    assert tray["timer_title"].endswith("wait until it only drips")
+    assert tray["timer_title"].endswith("let it drip, measure what came out")
 
 
 def test_a_service_is_given_up_only_before_the_drain(api, people, service):
     path = f"/api/services/{service}"
     assert "Say why" in api.technician.call("delete", path, {"reason": "x"}, expect=422)["detail"]
-    walk(people["technician"], service, {}, stop_before="wait")
+    walk(people["technician"], service, {}, stop_before="measure")
     assert "must not be forgotten" in api.technician.call("delete", path, {"reason": "called away"}, expect=409)["detail"]
 
 

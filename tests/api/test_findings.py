@@ -241,7 +241,7 @@ def test_an_exchange_shows_its_drains_beside_the_sums(api, depot, people, settin
     body = {"vehicle_id": vehicle.pk, "jobs": [{"compartment_id": box.pk, "lubricant_id": oil, "work": {"kind": "exchange", "cycles": 3}}]}
     body |= {"at_hand": ["Red"]}
     service = api.technician.post("/api/services", body, expect=201)["id"]
-    walk(people["technician"], service, {"Automatic": Outcome(4000)}, stop_before=f"look.{box.pk}")
+    walk(people["technician"], service, {"Automatic": Outcome(4000)}, stop_before=f"shut.{box.pk}")
     view = api.viewer.get(f"/api/services/{service}")
     shares = view["ledgers"][0]["drain_shares"]
     total = view["ledgers"][0]["capacity_ml"] and AUTOMATIC["total_ml"]

@@ -16,7 +16,7 @@ def test_a_guide_is_read_without_a_service(api, depot):
     drain = next(s for s in made["steps"] if s["id"] == "drain.0")
     assert drain["gate"]
     assert any("crack the fill plug loose" in t for t in drain["opens_after"])
-    assert next(s for s in made["steps"] if s["id"] == "wait.0")["minutes"] > 0
+    assert next(s for s in made["steps"] if s["id"] == "measure.0")["minutes"] > 0
     assert Service.objects.count() == 0
 
 

@@ -163,8 +163,8 @@ def test_an_open_variant_shows_the_torque_of_each_head(api, depot):
     view = api.viewer.get(f"/api/services/{api.technician.post('/api/services', body, expect=201)['id']}")
     shut = next(s for s in view["steps"] if s["id"].startswith("shut."))
     assert any("head really fitted: 17 mm square, 28" in a for a in shut["advice"])
-    sheet = next(s for s in view["steps"] if s["id"].startswith("sheet."))
-    assert any("variant open: short, marked R2" in c for c in sheet["checklist"])
+    ready = next(s for s in view["steps"] if s["id"] == "ready")
+    assert any("Variant open: short, marked R2" in c for c in ready["advice"])
 
 
 @pytest.mark.parametrize(

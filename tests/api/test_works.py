@@ -172,8 +172,8 @@ def test_drops_and_dips_are_read_in_any_unit(api, depot, people):
     depot.box.revisions.first().plugs.create(role="dipstick", label="dipstick", drive="by hand", seal="O-ring")
     service = start(api, depot)["id"]
     path = f"/api/services/{service}/acts"
-    walk(people["technician"], service, {}, stop_before="wait")
-    wait = f"wait.{depot.gearbox.pk}"
+    walk(people["technician"], service, {}, stop_before="measure")
+    wait = f"measure.{depot.gearbox.pk}"
     api.technician.post(path, new_act("reading", wait, drops="60", seconds="60"))
     with clock.at(NOW + dt.timedelta(minutes=5)):
         view = api.technician.post(path, new_act("reading", wait, drops=30, seconds=60))

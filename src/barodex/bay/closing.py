@@ -26,7 +26,8 @@ def details_of(service: Service, procedure: guide.Procedure, state: run.State, k
     """What the record of a compartment keeps of the way it was done, as plain values."""
     job, ledger = procedure.job(key), state.ledgers[key]
     stood, level = said(procedure, state, Purpose.STOOD, key), said(procedure, state, Purpose.LEVEL, key)
-    waste, feel, drive = said(procedure, state, Purpose.WASTE), said(procedure, state, Purpose.FEEL), said(procedure, state, Purpose.DRIVE)
+    waste, drive = said(procedure, state, Purpose.WASTE), said(procedure, state, Purpose.DRIVE)
+    feel = said(procedure, state, Purpose.FEEL) or said(procedure, state, Purpose.WARM)
     reset = procedure.step(Purpose.RESET, key)
     rode_along = [s for s in procedure.steps if s.purpose == Purpose.ATTACHED and s.compartment == key]
     cycles = len(ledger.cycles) + 1 if ledger.cycles else 0
@@ -38,6 +39,7 @@ def details_of(service: Service, procedure: guide.Procedure, state: run.State, k
         "depth_mm": ledger.depth_mm,
         "stood": stood.get("stood"),
         "leak": (ledger.finding.wet if ledger.finding and ledger.finding.wet else None)
+        or stood.get("leak")
         or said(procedure, state, Purpose.LEAK, key).get("leak"),
         "variant": ledger.variant.text if ledger.variant else None,
         "ran_ml": stood.get("ran_ml"),

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import datetime as dt
+from collections.abc import Callable
+from typing import Any
 
 from barodex.accounts.models import Person
 from barodex.book.models import OilRecord
@@ -74,11 +76,12 @@ def _jobs(service_id: int, started_at: dt.datetime) -> tuple[ServiceJob, ...]:
     )
 
 
-def keep_guide(service: Service) -> None:
-    """Build the guide of a service that starts, and keep it. Raises what refuses a visit that has no guide."""
+def keep_guide(service: Service, fit: Callable[[dict[str, Any]], dict[str, Any]] = lambda kept: kept) -> None:
+    """Build the guide of a service that starts, and keep it, fitted to what was done already. Raises what refuses a visit that has no
+    guide."""
     conditions = guide.Conditions(service.vehicle.name, service.vehicle.kind, service.ambient_c)
     jobs = tuple(_core_job(j) for j in jobs_of(service))
-    ServiceGuide.objects.create(service=service, guide=guide_to_keep(jobs, conditions))
+    ServiceGuide.objects.create(service=service, guide=fit(guide_to_keep(jobs, conditions)))
 
 
 @keep("guide", 256)

@@ -27,7 +27,7 @@ def agains_of(procedure: guide.Procedure, job: guide.Job, state: run.State, mete
 
     if job.kind_of_work == "top-up":
         return (Again("topped-up", 30, ahead(1000, 20)),)
-    again = procedure.step(Purpose.RECHECK)
+    again = procedure.step(Purpose.RECHECK) or procedure.step(Purpose.DRIVE)
     status = "off" if again is None else state.steps[again.id].status
     found = []
     if status != "off":  # a vehicle that is stopped is not driven, and not looked at after it

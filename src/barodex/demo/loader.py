@@ -190,10 +190,10 @@ def _open_service(tech: Person, now: dt.datetime) -> None:
             meter.value if meter else None,
             Weather(9),
         )
-        walk(tech, service.pk, {}, stop_before="wait")
+        walk(tech, service.pk, {}, stop_before="drain")
     with clock.at(now - dt.timedelta(minutes=9)):
         _photograph(tech, service.pk, f"look.{box.pk}", oil_on_paper((214, 160, 52), (92, 50, 24), seed=5), magnet_on_paper(0.42, seed=6))
-        post_act(tech, service.pk, NewAct(uuid.uuid4(), "timer_start", f"wait.{box.pk}", {}))
+        walk(tech, service.pk, {}, stop_before="measure")
 
 
 def _agreed_visit(lead: Person, now: dt.datetime) -> None:

@@ -14,6 +14,7 @@ import pytest
 
 from barodex.core.guide.procedure import build
 from barodex.core.guide.steps import Conditions, Job, plug_torque_words, torques_found
+from barodex.core.kinds.kind import kind_of
 from barodex.core.sheet.sheet import Head, Variant
 from barodex.core.sheet.work import WORKS
 from tests.core import guides
@@ -62,15 +63,14 @@ def guide_of(name: str):
 
 AMOUNT = {"pan_ml", "mass_g", "temperature_c", "warmth", "reason"}
 TORQUE = {"torque_nm", "seal_renewed", "started_by_hand", "reason"}
-DRIVEN = {"shift", "noise", "feel"}
+DRIVEN = {"noise", "feel"}
 # block: (kind, how it may be passed, whether it is a gate, what it records at least)
 WHAT = {
     "ready": ("confirm", "never", True, set()),
-    "sheet": ("confirm", "never", True, set()),
     "kit": ("confirm", "never", True, {"tools"}),
-    "warm": ("timer", "free", False, set()),
+    "warm": ("timer", "free", False, DRIVEN),
     "cool": ("note", "never", True, {"temperature_c"}),
-    "feel": ("note", "free", False, DRIVEN),
+    "feel": ("note", "free", False, {"shift", *DRIVEN}),
     "before": ("note", "reason", False, {"before"}),
     "exposure": ("note", "never", True, {"wrong_oil", "ran", "hours", "how"}),
     "safe": ("confirm", "never", True, set()),
@@ -111,13 +111,13 @@ WHAT = {
     "level": ("level", "never", True, {"outcome"}),
     "gauge": ("note", "free", False, {"depth_mm"}),
     "closelevel": ("torque", "never", True, TORQUE),
-    "thermostat": ("confirm", "reason", False, set()),
+    "snuglevel": ("confirm", "never", True, set()),
+    "thermostat": ("level", "reason", True, {"temperature_c", "engine", "outcome", "run_out_ml"}),
     "closefill": (None, "never", True, set()),
     "wipe": ("confirm", "reason", False, {"tools_back"}),
     "reset": ("confirm", "reason", True, set()),
     "stop": ("note", "never", False, {"handling"}),
     "drive": ("confirm", "reason", False, DRIVEN),
-    "recheck": ("confirm", "reason", False, set()),
     "values": ("note", "reason", False, {"after"}),
     "waste": ("confirm", "reason", False, {"waste_ml", "container", "where_to"}),
     "sign": ("sign", "never", True, set()),
@@ -211,8 +211,34 @@ def test_each_field_can_be_filled_in(made):
 
 def test_a_timer_has_its_time_and_nothing_else_has_one(made):
     for step in made.steps:
-        assert (step.timer_s > 0) == (step.kind == "timer"), step.id
+        drips = any(f.name == "drips" for f in step.fields)  # measured once it only drips
+        assert (step.timer_s > 0) == (step.kind == "timer" or drips), step.id
+        assert not drips or step.kind == "measure"
         assert not step.calls or step.kind == "timer"
+
+
+def test_a_step_that_starts_a_timer_stands_before_the_one_that_has_it(made):
+    for step in made.steps:
+        if step.starts:
+            assert made.by_id[step.starts].timer_s > 0, step.id
+            assert step.id in made.by_id[step.starts].needs, step.id
+    for drain in (s for s in made.steps if block(s) == "drain" and not s.cycle and s.phase == "drain"):
+        assert bool(drain.starts) == (made.job(drain.compartment).sheet.drain_method != "suction"), drain.id
+
+
+def test_nothing_is_asked_that_the_compartment_cannot_have(made):
+    drained = [j for j in made.jobs if j.kind_of_work != "top-up"]
+    shifts = any(kind_of(j.sheet.kind).shifts for j in drained)
+    for step in made.steps:
+        names = {f.name for f in step.fields}
+        if block(step) in ("feel", "drive", "warm"):
+            assert ("shift" in names) == shifts, step.id
+        if block(step) == "drive":
+            assert ("shift" in step.task) == shifts, step.id
+        if block(step) == "measure":
+            assert not ("drops" in names and made.job(step.compartment).sheet.drain_method == "suction"), step.id
+        if block(step) == "levelled":
+            assert any(j.wants_floor for j in made.jobs)
 
 
 def test_steps_follow_what_they_need(made):
@@ -240,11 +266,12 @@ def test_nothing_is_opened_before_it_is_safe_and_nothing_filled_before_it_is_shu
         first = before(made, step.id)
         key = step.compartment
         if step.opens_oil:
-            assert {"ready", "safe", f"sheet.{key}"} <= first, step.id
+            assert {"ready", "safe", "kit"} <= first, step.id
             proof = f"prove.{key}"
             assert proof not in made.by_id or proof in first, step.id
         if block(step) == "prove":
-            assert f"clean.{key}" in first
+            assert "clean round" in step.task
+            assert f"clean.{key}" not in made.by_id
         if step.kind == "pour":
             drained = [s.id for s in made.steps if s.compartment == key and block(s) in ("shut", "shut2", "panshut") and not s.cycle]
             if not step.cycle and not made.job(key).flows:  # there the line is put back once it has flowed
@@ -256,7 +283,14 @@ def test_nothing_is_opened_before_it_is_safe_and_nothing_filled_before_it_is_shu
             assert pours <= first, step.id
         if block(step) == "closefill":
             assert {s.id for s in made.steps if s.compartment == key and s.kind == "level"} <= first
-        if block(step) in ("drive", "recheck"):
+        if block(step) in ("shut", "snug") and f"measure.{key}" in made.by_id and not made.job(key).flows:
+            out = [
+                s.id
+                for s in made.steps
+                if s.compartment == key and s.kind == "measure" and s.cycle == step.cycle and s.purpose == "measure"
+            ]
+            assert set(out) <= first or (step.cycle == 0 and step.phase == "exchange"), step.id
+        if block(step) == "drive":
             assert {s.id for s in made.steps if block(s) == "closefill"} <= first, step.id
         if block(step) == "wipe":
             assert {s.id for s in made.steps if block(s) in ("closefill", "closelevel")} <= first
@@ -277,9 +311,11 @@ def test_what_moves_runs_and_opens_says_so(made):
 def test_a_cycle_is_drained_measured_closed_poured_and_worked_through_in_that_order():
     made = guide(AUTOMATIC, work="exchange", cycles=3)
     for k in (1, 2):
+        assert "look.0" in before(made, f"snug.0.{k}")
         order = [f"{b}.0.{k}" for b in ("off", "drain", "measure", "snug", "oil", "pour", "running", "sweep")]
         assert all(a in before(made, b) for a, b in itertools.pairwise(order))
         assert all(made.by_id[s].cycle == k for s in order)
+    assert made.by_id["look.0"].needs == ("drain.0.1",)  # the first drain is the old oil
     assert "sweep.0.1" in before(made, "off.0.2")
     assert {"sweep.0.1", "sweep.0.2"} <= before(made, "drain.0")
 
@@ -318,11 +354,11 @@ def test_the_level_of_a_truck_is_its_own_figure_below_the_lip():
 def test_a_flush_names_its_amount_and_its_fluid():
     step = guide(HUB, work="flush").by_id["flushin.0"]
     assert "25 mL" in step.title.replace("\N{NO-BREAK SPACE}", " ")
-    assert "clean.0" in step.needs
+    assert "prove.0" in step.needs
 
 
 def test_a_level_at_temperature_says_with_which_engine():
-    title = {n: s.title for n, sheet in (("on", AUTOMATIC), ("off", guides.COUPLING)) for s in guide(sheet).steps if s.kind == "level"}
+    title = {n: s.title for n, sheet in (("on", AUTOMATIC), ("off", guides.COUPLING)) for s in guide(sheet).steps if s.purpose == "level"}
     assert ("engine running" in title["on"], "engine off" in title["off"]) == (True, True)
     vague = guide(replace(AUTOMATIC, level=replace(AUTOMATIC.level, engine="")))
     assert any("engine as the maker says" in s.title for s in vague.steps if s.kind == "level")

@@ -38,7 +38,7 @@ TABLE = [
     (
         "axle to the lip",
         LIP,
-        {"prove.0", "drain.0", "wait.0", "measure.0", "look.0", "shut.0", "oil.0", "pour.0", "levelled", "level.0", "closefill.0", "warm"},
+        {"prove.0", "drain.0", "measure.0", "look.0", "shut.0", "oil.0", "pour.0", "levelled", "level.0", "closefill.0", "warm"},
         set(),
     ),
     ("gearbox, measured", MEASURED, {"prove.0", "shut.0", "closefill.0"}, set()),
@@ -54,7 +54,7 @@ def test_what_must_and_must_not_appear(words, sheet, must, must_not):
     have = set(ids(guide(sheet)))
     assert must <= have
     assert not must_not & have
-    assert {"ready", "sheet.0", "kit", "safe", "wipe", "drive", "recheck", "waste", "sign"} <= have
+    assert {"ready", "kit", "safe", "wipe", "drive", "waste", "sign"} <= have
 
 
 @pytest.mark.parametrize(("words", "sheet", "must", "must_not"), TABLE, ids=[t[0] for t in TABLE])
@@ -72,7 +72,6 @@ def test_what_guards_oil_cannot_be_passed(words, sheet, must, must_not):
     for step in guide(sheet).steps:
         if step.id.split(".")[0] in (
             "ready",
-            "sheet",
             "kit",
             "safe",
             "prove",
@@ -94,10 +93,10 @@ def test_phases_stand_in_order():
     assert phases == sorted(phases)
 
 
-def test_every_drain_waits_for_every_fill_plug_and_every_sheet():
+def test_every_drain_waits_for_every_fill_plug_and_for_what_the_sheets_say():
     made = guide(LIP, MEASURED, MARINE)
     for k in range(3):
-        assert {"prove.0", "prove.1", "safe", "sheet.0", "sheet.1", "sheet.2"} <= set(made.by_id[f"drain.{k}"].needs)
+        assert {"prove.0", "prove.1", "safe", "ready", "kit"} <= set(made.by_id[f"drain.{k}"].needs)
 
 
 def test_the_one_that_drains_longest_comes_first():
@@ -107,12 +106,19 @@ def test_the_one_that_drains_longest_comes_first():
 
 def test_drains_open_together_so_that_waiting_is_not_idle():
     made = ids(guide(LIP, BUS))
-    assert max(made.index("drain.0"), made.index("drain.1")) < min(made.index("wait.0"), made.index("wait.1"))
+    assert max(made.index("drain.0"), made.index("drain.1")) < min(made.index("measure.0"), made.index("measure.1"))
 
 
 def test_the_level_is_read_only_on_a_level_vehicle():
-    for sheet in (LIP, MEASURED, MARINE):
+    for sheet in (LIP, MARINE):
         assert "levelled" in guide(sheet).by_id["level.0"].needs
+    # An exact fill is no reading: it stands level for its drain, so that nothing stays inside.
+    measured = guide(MEASURED)
+    assert "levelled" not in measured.by_id["level.0"].needs
+    assert "levelled" in measured.by_id["drain.0"].needs
+    assert ids(measured).index("levelled") < ids(measured).index("drain.0")
+    sucked = guide(replace(MEASURED, drain_method="suction", plugs=(FILL,)))
+    assert "levelled" not in ids(sucked)
     assert "side stand" in guide(BEVEL, kind="motorcycle").by_id["levelled"].title
     assert "spirit level" in guide(LIP).by_id["levelled"].title
 
@@ -154,21 +160,25 @@ def test_the_kit_names_keys_seals_and_a_pan_that_is_large_enough():
     assert "crush washer for fill plug (Box 0)" in kit
     assert "O-ring for drain plug (Box 0)" in kit
     assert "suction pump and hose (Box 1)" in kit
-    # 1 500 + 1 100 mL and a quarter more, common practice
-    assert f"measuring pan for {ml(3250)}" in kit
+    # 1 500 and 1 100 mL and a quarter more, common practice; each box is measured by itself
+    assert f"a measuring pan for each, or one that is emptied and read between: Box 0 {ml(1875)}, Box 1 {ml(1375)}" in kit
+    alone = guide(LIP).by_id["kit"].checklist
+    assert f"measuring pan for {ml(1875)}" in alone
+    same = guide(replace(LIP, plugs=(FILL, replace(DRAIN, drive=FILL.drive, size_mm=FILL.size_mm)))).by_id["kit"].checklist
+    assert "10 mm hex socket (Box 0, fill plug; Box 0, drain plug)" in same  # one key is listed once
 
 
 def test_an_unknown_capacity_asks_for_the_largest_pan_and_is_confirmed():
     made = guide(replace(LIP, capacity_ml=None))
     assert "the largest measuring pan: a capacity is unknown" in made.by_id["kit"].checklist
-    assert any("unknown" in line for line in made.by_id["sheet.0"].checklist)
+    assert any("unknown" in line for line in made.by_id["ready"].checklist)
 
 
 def test_a_guessed_figure_has_to_be_confirmed_and_a_verified_one_not():
     doubtful = replace(LIP, trust={"torque": "guessed", "capacity": "verified", "oil": "remembered"})
-    step = guide(doubtful).by_id["sheet.0"]
-    assert step.checklist == ("torque: guessed", "oil: remembered")
-    assert guide(replace(LIP, trust={"torque": "verified"})).by_id["sheet.0"].checklist == ()
+    step = guide(doubtful).by_id["ready"]
+    assert step.checklist == ("Box 0: the oil", "Box 0, torque of the sheet: guessed", "Box 0, oil of the sheet: remembered")
+    assert guide(replace(LIP, trust={"torque": "verified"})).by_id["ready"].checklist == ("Box 0: the oil",)
 
 
 @pytest.mark.parametrize(
@@ -185,9 +195,9 @@ def test_a_stuck_plug_is_treated_as_its_case_wants(material, words):
 
 
 def test_timers_come_from_the_sheet_or_common_practice():
-    assert guide(BUS).by_id["wait.0"].timer_s == 30 * 60
-    assert guide(LIP).by_id["wait.0"].timer_s == 20 * 60
-    assert guide(MARINE).by_id["wait.0"].timer_s == 5 * 60
+    assert guide(BUS).by_id["measure.0"].timer_s == 30 * 60
+    assert guide(LIP).by_id["measure.0"].timer_s == 20 * 60
+    assert guide(MARINE).by_id["measure.0"].timer_s == 0  # what is sucked out drips no more
     assert guide(LIP).by_id["warm"].timer_s == 600
 
 

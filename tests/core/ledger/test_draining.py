@@ -93,12 +93,11 @@ def test_a_top_up_is_told_from_nothing_only_beyond_its_own_repeatability():
 def test_time_is_summed_by_phase_and_a_night_is_a_pause():
     walk = Walk(BOX)
     walk.act("ready", later=120, ticked=list(walk.made.by_id["ready"].checklist))
-    walk.act("sheet.0", later=60)
     walk.act("kit", later=14 * 3600, ticked=list(walk.made.by_id["kit"].checklist))
     walk.act("safe", later=30, ticked=list(walk.made.by_id["safe"].checklist))
     started = walk.acts[0].at.replace(hour=8, minute=0, second=0)
     times = {t.phase: t for t in phase_times(walk.made, walk.state, walk.acts, started)}
-    assert times["prepare"].taken_s == 120 + 60 + 30
-    assert times["prepare"].planned_s == sum(planned_s(walk.made.by_id[s]) for s in ("ready", "sheet.0", "kit", "safe"))
+    assert times["prepare"].taken_s == 120 + 30
+    assert times["prepare"].planned_s == sum(planned_s(walk.made.by_id[s]) for s in ("ready", "kit", "safe"))
     assert times["fill"].taken_s == 0
     assert times["fill"].planned_s == 60 + 60 + 120 + 120  # level ground, right oil, pour, and two litres at a minute each

@@ -161,7 +161,7 @@ def test_only_a_pour_is_added_up_and_only_known_acts_are_done():
 
 
 def test_a_step_done_is_not_done_again():
-    bench = Bench(procedure()).until("clean")
+    bench = Bench(procedure()).until("prove")
     with pytest.raises(GateClosed, match="done already"):
         bench.do("ready")
 
@@ -200,9 +200,9 @@ def test_notes_are_kept_in_order_and_lock_nothing():
 
 
 def test_a_step_that_is_settled_stops_its_timer():
-    bench = Bench(procedure()).until("wait")
-    bench.post("timer_start", "wait.0")
-    assert bench.do("wait.0").steps["wait.0"].timer_stopped == AT
+    bench = Bench(procedure()).until("measure")
+    bench.post("timer_start", "measure.0")
+    assert bench.do("measure.0").steps["measure.0"].timer_stopped == AT
 
 
 def test_a_refused_act_changes_nothing():

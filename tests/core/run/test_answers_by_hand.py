@@ -154,7 +154,7 @@ def test_a_slope_is_measured_with_both_and_bears_so_much():
     ("sheet", "stop", "values", "words"),
     [
         (BOX, "ready", {"temperature_c": 20.0}, "This step has no reading"),
-        (BOX, "measure.", {"drops": 30, "seconds": 60}, "Drops are counted while it drains"),
+        (MARINE, "measure.", {"drops": 30, "seconds": 60}, "Drops are counted while it drains"),
         (BOX, "pour.", {"dip_mm": 10}, "is not dipped"),
         (MARINE, "look.", {"dip_mm": 10}, "is not dipped"),
         (MARINE, "pour.", {"dip_mm": 10}, "where the upper mark is"),

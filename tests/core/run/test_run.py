@@ -14,6 +14,7 @@ from barodex.core.ledger.drained import Amount
 from barodex.core.oil.lubricant import Requirement
 from barodex.core.quantity.errors import GateClosed, Inconsistent, NeedsReason, OutOfRange
 from barodex.core.run.folding import accept, fold
+from barodex.core.run.gaps import gap_report
 from barodex.core.run.state import Act
 from barodex.core.sheet.sheet import Plug, Sheet, check_sheet
 
@@ -112,7 +113,7 @@ def test_compartments_really_differ():
 def test_the_drain_waits_for_every_fill_plug_of_the_visit():
     bench = Bench(procedure(BOX, AXLE)).until("prove")
     bench.do("prove.0")
-    with pytest.raises(GateClosed, match="Box 1: crack the fill plug"):
+    with pytest.raises(GateClosed, match="Box 1: clean round the plugs, crack the fill plug"):
         bench.do("drain.0")
     bench.do("prove.1")
     assert bench.do("drain.0").steps["drain.0"].status == "done"
@@ -241,7 +242,7 @@ def test_undo_reopens_what_depends_on_it():
 
 
 def test_the_fill_plug_is_not_unproven_once_drained():
-    bench = Bench(procedure()).until("wait")
+    bench = Bench(procedure()).until("measure")
     proven = bench.state.steps["prove.0"].act
     with pytest.raises(GateClosed, match="cannot be taken back"):
         bench.post("undo", "", act=proven.id)
@@ -278,14 +279,36 @@ def test_after_the_signature_nothing_changes():
 
 
 def test_timers_run_and_stop():
-    bench = Bench(procedure()).until("wait")
-    bench.post("timer_start", "wait.0")
-    assert bench.state.steps["wait.0"].timer_started == AT
-    assert bench.state.current != "wait.0"  # while one drains, there is other work
-    bench.post("timer_stop", "wait.0")
-    assert bench.state.steps["wait.0"].timer_stopped == AT
+    bench = Bench(procedure()).until("drain")
+    bench.do("drain.0")
+    assert bench.state.steps["measure.0"].timer_started == AT  # with the plug out it drains
+    assert bench.state.current == "look.0"  # while one drains, there is other work
+    bench.post("timer_stop", "measure.0")
+    assert bench.state.steps["measure.0"].timer_stopped == AT
     with pytest.raises(Inconsistent, match="no timer"):
-        bench.post("timer_start", "measure.0")
+        bench.post("timer_start", "look.0")
+
+
+def test_a_wait_cut_short_is_a_gap_unless_it_only_drips_or_drops_were_counted():
+    def missing(bench, **values):
+        bench.do("measure.0", pan_ml=1800.0, temperature_c=38.0, **values)
+        report = gap_report(bench.procedure, bench.state, meter_known=True, air_known=True)
+        return [g.text for g in report.lines if "let it drip" in g.text]
+
+    short = Bench(procedure()).until("measure")
+    assert any("cut short after 0.0 of 20 min" in text for text in missing(short, drips=False))
+    assert missing(Bench(procedure()).until("measure"), drips=True) == []
+    counted = Bench(procedure()).until("measure")
+    counted.post("reading", "measure.0", drops=12.0, seconds=60.0)
+    assert missing(counted, drips=False) == []
+
+
+def test_the_drain_is_shut_only_once_what_came_out_was_measured_or_passed():
+    bench = Bench(procedure()).until("drain")
+    bench.do("drain.0")
+    bench.do("look.0")
+    assert bench.state.steps["shut.0"].blocked_by == ("measure.0",)
+    assert bench.state.current == "measure.0"
 
 
 def whole(sheets=(BOX,)):

@@ -167,10 +167,10 @@ def steps(sheet, **more):
 
 def test_the_guide_of_an_open_variant_says_what_to_read_and_which_torque_goes_with_which_head():
     made = steps(resolve(BOX, ""))
-    assert any("variant open: long, marked R1" in c for c in made["sheet.0"].checklist)
-    assert any("casing, pad: R1 or R2" in c for c in made["sheet.0"].checklist)
+    assert any("Variant open: long, marked R1" in c for c in made["ready"].advice)
+    assert any("Casing, pad: R1 or R2" in c for c in made["ready"].advice)
     assert any("17 mm square" in a and "28" in a for a in made["shut.0"].advice)
-    assert not any("variant open" in c for c in steps(resolve(BOX, "long"))["sheet.0"].checklist)
+    assert not any("Variant open" in c for c in steps(resolve(BOX, "long"))["ready"].advice)
 
 
 def test_the_guide_of_a_dose_and_of_a_rinse():

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from barodex.core.guide.exchange_blocks import cycles, engine_off, flow_through
-from barodex.core.guide.flush_blocks import flush, flush_by_plug
+from barodex.core.guide.flush_blocks import flush, flush_by_plug, look_at, looked_before
 from barodex.core.guide.kind_blocks import amount_fields, chain, torque_fields
 from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import DEFAULT_DRAIN_MIN, HOT, PAN_RESERVE, Field, Job, Step, other_heads, plug_torque_words
@@ -42,8 +44,14 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...]) -> list[Step]:
     """
     if job.kind_of_work == "top-up":
         return [*top_up(job), *attached(job)]
-    opening = [_clean(job), *_proof(job)]
-    ready = (*all_proofs, f"clean.{job.key}", *(s.id for s in casing_code(job)), *((f"fetched.{job.key}",) if job.fetch else ()))
+    opening = _proof(job) or [_clean(job)]
+    ready = (
+        *dict.fromkeys((*all_proofs, job.cleaned_by)),
+        *(s.id for s in casing_code(job)),
+        *((f"fetched.{job.key}",) if job.fetch else ()),
+    )
+    if job.levelled_to_drain:
+        ready = (*ready, "levelled")
     if job.flows:
         return [*opening, *flow_through(job, ready), *attached(job)]
     before = _before_the_last_drain(job, ready)
@@ -53,9 +61,19 @@ def open_and_drain(job: Job, all_proofs: tuple[str, ...]) -> list[Step]:
         before = [*before, engine_off(job, ready, "drain")]
         ready = (*ready, f"off.{job.key}")
     pockets = _pockets(job)
-    draining = [_DRAINS[job.sheet.drain_method](job, ready), *pockets, _wait(job), _measure(job), *which_one(job)]
-    steps = [*opening, *before, *draining, *_looking(job)]
+    # What comes out with a pan is measured after it is off: there the wait stands by itself.
+    pan = job.opens_pan and job.sheet.drain_method != "cover"
+    out = replace(_DRAINS[job.sheet.drain_method](job, ready), starts=_timed(job, pan))
+    draining = [out, *pockets, *([_wait(job)] if pan else []), *_looking(job, pan)]
+    steps = [*opening, *before, *draining]
     return [*steps, *_closing(job, steps, pockets)]
+
+
+def _timed(job: Job, pan: bool) -> str:
+    """The step whose timer the drain starts: what is sucked out drips no more."""
+    if job.sheet.drain_method == "suction":
+        return ""
+    return f"wait.{job.key}" if pan else f"measure.{job.key}"
 
 
 def _before_the_last_drain(job: Job, ready: tuple[str, ...]) -> list[Step]:
@@ -66,13 +84,15 @@ def _before_the_last_drain(job: Job, ready: tuple[str, ...]) -> list[Step]:
     return cycles(job, ready) if job.planned_cycles > 1 else before
 
 
-def _looking(job: Job) -> list[Step]:
-    """What is seen once it is drained, and what is done while it is open."""
-    opened = pan_off(job) if job.kind_of_work == "opened" else []
-    off = [s for s in opened if s.purpose == Purpose.PAN]
+def _looking(job: Job, pan: bool) -> list[Step]:
+    """What is measured and seen once it is drained, and what is done while it is open."""
+    opened = pan_off(job) if job.opens_pan else []
+    off = [replace(s, needs=(*s.needs, f"wait.{job.key}")) if pan else s for s in opened if s.purpose == Purpose.PAN]
     inside = [s for s in opened if s.purpose != Purpose.PAN]
-    steps = [*off, _look(job, off), *inside, *attached(job), *([_rinse(job)] if job.rinses else []), *chain(job)]
-    return [*steps, *(pan_on(job) if job.kind_of_work == "opened" else [])]
+    # Where the old oil came out before, at a first drain or before a flush, it was read there.
+    look = [] if looked_before(job) else [look_at(job, (f"drain.{job.key}", *(s.id for s in off)))]
+    steps = [*off, _measure(job, off), *which_one(job), *look, *inside, *attached(job), *([_rinse(job)] if job.rinses else []), *chain(job)]
+    return [*steps, *(pan_on(job) if job.opens_pan else [])]
 
 
 def _closing(job: Job, steps: list[Step], pockets: list[Step]) -> list[Step]:
@@ -92,13 +112,13 @@ def _clean(job: Job) -> Step:
         "clean round the plugs",
         "Nothing may fall in once it is open.",
         job.key,
-        needs=("safe", f"sheet.{job.key}", "kit"),
+        needs=("safe", "kit"),
         skip="reason",
     )
 
 
 def _proof(job: Job) -> list[Step]:
-    """The fill plug cracked loose first, where it is another one than the drain."""
+    """Clean round the plugs, and the fill plug cracked loose first, where it is another one than the drain."""
     sheet = job.sheet
     fill = sheet.plug("fill", "level", "combination")
     if fill is None or fill is sheet.way_out:
@@ -109,10 +129,10 @@ def _proof(job: Job) -> list[Step]:
             Purpose.PROVE,
             "open",
             "confirm",
-            f"crack the {fill.label} loose, see it turn",
-            "A box with tired oil still runs; an empty one that cannot be refilled does not.",
+            f"clean round the plugs, crack the {fill.label} loose, see it turn",
+            "Nothing may fall in. A box with tired oil still runs; an empty one that cannot be refilled does not.",
             job.key,
-            needs=(f"clean.{job.key}",),
+            needs=("safe", "kit"),
             gate=True,
             advice=(
                 f"Key: {fill.key}. Seat it fully first.",
@@ -188,7 +208,7 @@ def _pull_plug(job: Job, ready: tuple[str, ...]) -> Step:
     )
 
 
-_BEFORE_SHUT = (Purpose.PAN_SHUT, Purpose.FILTER, Purpose.WHILE_OPEN, Purpose.ATTACHED)
+_BEFORE_SHUT = (Purpose.MEASURE, Purpose.PAN_SHUT, Purpose.FILTER, Purpose.WHILE_OPEN, Purpose.ATTACHED)
 _DRAINS = {"suction": _suck, "cover": _take_cover_off, "plug": _pull_plug}
 
 
@@ -233,8 +253,7 @@ def _pockets(job: Job) -> list[Step]:
 
 
 def _wait(job: Job) -> Step:
-    # An oil that was not driven warm runs out slowly.
-    minutes = (job.sheet.drain_minutes or DEFAULT_DRAIN_MIN[job.sheet.drain_method]) * (COLD_DRAIN if job.no_warm else 1)
+    """Until it only drips, before a pan comes off."""
     return Step(
         f"wait.{job.key}",
         Purpose.WAIT,
@@ -244,54 +263,62 @@ def _wait(job: Job) -> Step:
         "The last of it carries the most debris.",
         job.key,
         needs=(f"drain.{job.key}",),
-        timer_s=int(minutes * 60),
+        timer_s=_drain_s(job),
         required=False,
         skip="free",
-        fields=(Field("drops", "number", "Drops counted", required=False), Field("seconds", "number", "in seconds", required=False)),
-        advice=(
-            f"Drained as it stands, so longer: {job.no_warm}"
-            if job.no_warm
-            else "Less when it has stood cold overnight: it has run together.",
-            "Meanwhile: does the breather move freely? Are seals and flanges dry?",
-        ),
+        fields=_DROPS,
+        advice=_while_it_drains(job),
     )
 
 
-def _measure(job: Job) -> Step:
+_DROPS = (Field("drops", "number", "Drops counted", required=False), Field("seconds", "number", "in seconds", required=False))
+
+
+def _drain_s(job: Job) -> int:
+    """How long it drains, s: an oil that was not driven warm runs out slowly."""
+    minutes = (job.sheet.drain_minutes or DEFAULT_DRAIN_MIN[job.sheet.drain_method]) * (COLD_DRAIN if job.no_warm else 1)
+    return int(minutes * 60)
+
+
+def _while_it_drains(job: Job) -> tuple[str, ...]:
+    return (
+        f"Drained as it stands, so longer: {job.no_warm}" if job.no_warm else "Less when it has stood cold overnight: it has run together.",
+        "Meanwhile: does the breather move freely? Are seals and flanges dry?",
+    )
+
+
+def _measure(job: Job, off: list[Step]) -> Step:
+    """What came out, once it only drips; behind a pan after that is off, and without a wait where it was sucked out."""
+    first = job.planned_cycles == 1 and not (job.kind_of_work == "flush" and looked_before(job))
     why = (
-        f"It tells what was lost since {job.last_filled_on:%d %B %Y}.".replace("since 0", "since ")
+        "It is a mixture by now: with what went in it tells how fresh the rest is."
+        if job.planned_cycles > 1
+        else "It tells how much of the flush fluid came out again."
+        if not first
+        else f"It tells what was lost since {job.last_filled_on:%d %B %Y}.".replace("since 0", "since ")
         if job.last_filled_on
         else "No earlier fill is on record: this is the first figure for it."
     )
+    timed = not off and job.sheet.drain_method != "suction"
+    drips = (Field("drips", "bool", "It only drips", default=False), *_DROPS) if timed else ()
     return Step(
         f"measure.{job.key}",
         Purpose.MEASURE,
-        "drain",
+        "inspect" if off else "drain",
         "measure",
-        "measure what came out",
+        f"{'let it drip, ' if timed else ''}measure what came out{', with what the pan held' if off else ''}",
         why,
         job.key,
         HOT,
-        needs=(f"drain.{job.key}",),
-        skip="reason",
-        fields=amount_fields(parts=True),
-    )
-
-
-def _look(job: Job, off: list[Step]) -> Step:
-    return Step(
-        f"look.{job.key}",
-        Purpose.LOOK,
-        "inspect",
-        "inspect",
-        "read oil and magnet",
-        "A paste is wear, a chunk is a break. A rise matters more than a level.",
-        job.key,
         needs=(f"drain.{job.key}", *(s.id for s in off)),
         skip="reason",
-        fields=(Field("finding", "finding", "What was seen"), _REASON),
-        advice=("A wrong oil takes brass first: look for yellow flecks.",) if job.kind_of_work == "correction" else (),
+        timer_s=_drain_s(job) if timed else 0,
+        fields=(*drips, *amount_fields(parts=True)),
+        advice=_while_it_drains(job) if timed else (),
     )
+
+
+EMPTIED = "Pan emptied first: what was measured is the old oil alone"
 
 
 def _rinse(job: Job) -> Step:
@@ -316,7 +343,8 @@ def _rinse(job: Job) -> Step:
         needs=(f"drain.{c}", f"look.{c}"),
         gate=True,
         skip="reason",
-        checklist=rounds if twice else (),
+        checklist=(EMPTIED, *(rounds if twice else ())) if through else rounds if twice else (),
+        rounds=2 if twice else 1,
         advice=(f"Common practice: {how}. It counts as used oil.",),
     )
 

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
+from barodex.core.guide.flush_blocks import look_at
 from barodex.core.guide.kind_blocks import amount_fields, right_oil, torque_fields, window_words
 from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import HOT, Field, Job, Step, plug_torque_words
@@ -16,6 +19,9 @@ _RUNNING = (
     "Stands or hoist checked again; clear of shafts and exhaust",
     "Exhaust led out of the building",
 )
+
+
+_STILL = ("Still so: nobody under it, the brake held, stands checked, exhaust led out",)
 
 
 def running(job: Job, needs: tuple[str, ...], phase: str, tag: str = "", said: str = "", cycle: int = 0) -> list[Step]:
@@ -51,7 +57,8 @@ def running(job: Job, needs: tuple[str, ...], phase: str, tag: str = "", said: s
             needs=needs,
             gate=True,
             caution="Go under only with the selector where the sheet wants it and the brake held.",
-            checklist=_RUNNING,
+            checklist=_RUNNING if cycle < 2 else _STILL,
+            starts=f"sweep.{c}",
             runs_engine=True,
             cycle=cycle,
         ),
@@ -75,6 +82,7 @@ def running(job: Job, needs: tuple[str, ...], phase: str, tag: str = "", said: s
 
 
 ENGINE_OFF = ("Engine off, key out", "Selector in P, parking brake set")
+OFF_AGAIN = "Again so: engine off, key out, selector in P; whoever holds the brake has been told"
 TOLD = "Whoever holds the brake has been told"
 
 
@@ -109,7 +117,7 @@ def engine_off(job: Job, needs: tuple[str, ...], phase: str, tag: str = "", said
         needs=needs,
         gate=True,
         cycle=cycle,
-        checklist=(*ENGINE_OFF, TOLD),
+        checklist=(*ENGINE_OFF, TOLD) if cycle == 1 else (OFF_AGAIN,),
     )
 
 
@@ -148,7 +156,7 @@ def _one_cycle(job: Job, k: int, before: tuple[str, ...]) -> list[Step]:
             "exchange",
             "confirm",
             f"{said}pan under, drain out",
-            "What comes now is old oil.",
+            "What comes now is old oil." if k == 1 else "What comes now is a mixture of old and new.",
             c,
             caution=HOT,
             needs=(f"off.{c}{tag}",),
@@ -169,6 +177,7 @@ def _one_cycle(job: Job, k: int, before: tuple[str, ...]) -> list[Step]:
             cycle=k,
             fields=amount_fields(),
         ),
+        *([look_at(job, (f"drain.{c}{tag}",), "exchange")] if k == 1 else []),
         Step(
             f"snug.{c}{tag}",
             Purpose.SNUG,
@@ -177,7 +186,7 @@ def _one_cycle(job: Job, k: int, before: tuple[str, ...]) -> list[Step]:
             f"{said}drain shut by hand, interim",
             "It opens again soon: the new seal and the torque are for the last time.",
             c,
-            needs=(f"measure.{c}{tag}",),
+            needs=(f"measure.{c}{tag}", *((f"look.{c}",) if k == 1 else ())),
             gate=True,
             cycle=k,
             checklist=("Snug and dry before the engine runs",),
@@ -219,8 +228,37 @@ def at_temperature(job: Job) -> list[Step]:
     topped = job.kind_of_work == "top-up"
     filled = (f"oil.{job.key}" if topped else f"pour.{job.key}", job.levelled_by, *((f"shut.{job.key}",) if job.flows else ()))
     ran = running(job, filled, "level") if level.engine != "off" else []
-    found = [*ran, _level_in_window(job, (f"sweep.{job.key}",) if ran else filled), *([_close_screw(job, screw)] if screw else [])]
-    return [*found, *([_past_thermostat(job, found[-1].id)] if level.thermostat_c is not None else [])]
+    found = [*ran, _level_in_window(job, (f"sweep.{job.key}",) if ran else filled)]
+    if level.thermostat_c is not None:
+        # The screw is opened again behind the thermostat: its new seal and its torque are for the last time.
+        found += [_screw_for_now(job, screw)] if screw else []
+        found.append(_past_thermostat(job, found[-1].id, level.thermostat_c))
+    return [*found, *([_close_screw(job, screw, found[-1].id)] if screw else [])]
+
+
+def _screw_for_now(job: Job, screw: Plug) -> Step:
+    return Step(
+        f"snuglevel.{job.key}",
+        Purpose.SNUG,
+        "level",
+        "confirm",
+        f"shut the {screw.label} for now: old seal, snug",
+        "It opens once more when the thermostat has opened.",
+        job.key,
+        needs=(f"level.{job.key}",),
+        gate=True,
+        advice=(f"Key: {screw.key}",),
+    )
+
+
+def _level_fields(job: Job) -> tuple[Field, ...]:
+    return (
+        Field("temperature_c", "temperature", "Oil temperature as you close"),
+        Field("engine", "choice", "The engine is", choices=("off", "running") if job.sheet.level.engine == "off" else ("running", "off")),
+        Field("outcome", "choice", "What you see", choices=("streamed, then only drips", "still a stream", "a trickle", "nothing comes")),
+        Field("run_out_ml", "volume", "Ran out", required=False),
+        Field("reason", "text", "Reason", required=False),
+    )
 
 
 def _level_in_window(job: Job, ready: tuple[str, ...]) -> Step:
@@ -240,15 +278,7 @@ def _level_in_window(job: Job, ready: tuple[str, ...]) -> Step:
         gate=True,
         runs_engine=level.engine != "off",
         caution="Hot oil, hot exhaust, turning parts: sleeves closed." if level.engine != "off" else "",
-        fields=(
-            Field("temperature_c", "temperature", "Oil temperature as you close"),
-            Field("engine", "choice", "The engine is", choices=("off", "running") if level.engine == "off" else ("running", "off")),
-            Field(
-                "outcome", "choice", "What you see", choices=("streamed, then only drips", "still a stream", "a trickle", "nothing comes")
-            ),
-            Field("run_out_ml", "volume", "Ran out", required=False),
-            Field("reason", "text", "Reason", required=False),
-        ),
+        fields=_level_fields(job),
         advice=tuple(
             a
             for a in (
@@ -262,7 +292,7 @@ def _level_in_window(job: Job, ready: tuple[str, ...]) -> Step:
     )
 
 
-def _close_screw(job: Job, screw: Plug) -> Step:
+def _close_screw(job: Job, screw: Plug, after: str) -> Step:
     return Step(
         f"closelevel.{job.key}",
         Purpose.CLOSE_LEVEL,
@@ -271,7 +301,7 @@ def _close_screw(job: Job, screw: Plug) -> Step:
         f"shut the {screw.label}, {plug_torque_words(screw)}",
         "Inside the window still: what runs on now is missing later.",
         job.key,
-        needs=(f"level.{job.key}",),
+        needs=(after,),
         gate=True,
         plug=screw.label,
         fields=(*torque_fields(screw), Field("reason", "text", "Reason", required=False)),
@@ -279,19 +309,31 @@ def _close_screw(job: Job, screw: Plug) -> Step:
     )
 
 
-def _past_thermostat(job: Job, after: str) -> Step:
+def _past_thermostat(job: Job, after: str, opens_c: float) -> Step:
+    """The level read once more when the cooler behind the thermostat has filled: what is added and runs out is counted."""
     level = job.sheet.level
+    runs = level.engine != "off"
+    ran = ("Engine running again, nobody below while the selector moves",) if runs else ()
     return Step(
         f"thermostat.{job.key}",
         Purpose.THERMOSTAT,
         "level",
-        "confirm",
-        f"heat past {level.thermostat_c:g} °C, let it cool into the window, look again",
+        "level",
+        f"heat past {opens_c:g} °C, let it cool into {window_words(job)}, set the level again",
         "Behind its thermostat the cooler takes oil only when hot.",
         job.key,
         needs=(after,),
         skip="reason",
-        checklist=(f"Was past {level.thermostat_c:g} °C", "Looked again inside the window"),
+        gate=True,
+        runs_engine=runs,
+        caution="Hot oil, hot exhaust, turning parts: nobody below while it heats; sleeves closed." if runs else "Hot oil: sleeves closed.",
+        checklist=(f"Was past {opens_c:g} °C", "Engine off while it cooled", *ran),
+        fields=_level_fields(job),
+        advice=(
+            "Screw out inside the window: stream, trickle, drip, then close at once.",
+            "Nothing comes: the cooler has taken its share; add slowly and count it in.",
+        ),
+        window=level.window,
     )
 
 
@@ -328,7 +370,7 @@ def flow_through(job: Job, proofs: tuple[str, ...]) -> list[Step]:
             checklist=("It is the return line: it flows towards the gearbox", "Line tied into the can", "Somebody stands at the key"),
         ),
         right_oil(job, "exchange", (f"drain.{c}",), ("Funnel and hose clean",)),
-        *running(job, (f"oil.{c}", job.levelled_by), "exchange", ".flow")[:1],
+        replace(running(job, (f"oil.{c}", job.levelled_by), "exchange", ".flow")[0], starts=""),
         Step(
             f"pour.{c}",
             Purpose.POUR,

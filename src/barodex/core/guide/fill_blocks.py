@@ -65,7 +65,10 @@ def _level_step(job: Job) -> Step:
         f"{words}",
         why,
         c,
-        needs=(f"pour.{c}", job.levelled_by),
+        needs=(
+            f"pour.{c}",
+            *(() if job.levelled_to_drain or not (job.wants_floor or kind_of(sheet.kind).own_level) else (job.levelled_by,)),
+        ),
         gate=True,
         fields=fields,
         advice=(*advice, *((sheet.level_note,) if sheet.level_note else ())),
@@ -101,11 +104,13 @@ def fill_and_level(job: Job) -> list[Step]:
         return [*_level_block(job), _close_fill(job, fill)]  # what a top-up pours stands with its level
     closed = (f"shut.{c}",) if sheet.way_out else (f"measure.{c}", f"look.{c}")
     closed = (*closed, *(f"shut{k}.{c}" for k, _ in enumerate(more_drains(job), 2)))
+    if job.opens_pan and not sheet.way_out:
+        closed = (*closed, f"panshut.{c}")
     closed = (*closed, *(s.id for s in which_one(job) if s.required))
     if job.rinses:
         closed = (*closed, f"rinse.{c}")
     if not sheet.way_out:
-        closed = (*closed, *(f"attached.{c}.{k}" for k, _ in enumerate(job.attached)))
+        closed = (*closed, *(f"attached.{c}.{k}" for k, _ in enumerate(job.rides_along)))
     funnel = "A clean dry syringe, never the flush one" if work == "flush" and sheet.fill_method == "syringe" else "Funnel and hose clean"
     steps = [
         right_oil(job, "fill", closed, ("Shaken, if it settles", funnel, *((_OWN_FUNNEL,) if job.shared_visit else ()))),

@@ -4,10 +4,61 @@ from __future__ import annotations
 
 from barodex.core.guide.kind_blocks import amount_fields
 from barodex.core.guide.purpose import Purpose
-from barodex.core.guide.steps import HOT, Job, Step
+from barodex.core.guide.steps import HOT, Field, Job, Step
 from barodex.core.quantity.working import ml
 
 REST_MIN = 20.0  # a hub gear's flush fluid runs together, 15 to 60 min (common practice)
+
+
+def looked_before(job: Job) -> bool:
+    """Whether the old oil is read before the last drain: at the first one of an exchange, or before a flush thins it.
+
+    Parameters
+    ----------
+    job : the compartment
+
+    Returns
+    -------
+    bool
+
+    References
+    ----------
+    Common practice: the first drain is the old oil with its debris; what comes later is a mixture.
+    """
+    return job.planned_cycles > 1 or (job.kind_of_work == "flush" and not job.sheet.flush_ml)
+
+
+def look_at(job: Job, needs: tuple[str, ...], phase: str = "inspect") -> Step:
+    """Give the step at which oil and magnet are read.
+
+    Parameters
+    ----------
+    job : the compartment
+    needs, phase : of the guide, and what opens it
+
+    Returns
+    -------
+    Step
+
+    References
+    ----------
+    Common practice.
+    """
+    first = "This is the old oil: later drains are mixtures." if looked_before(job) else ""
+    yellow = "A wrong oil takes brass first: look for yellow flecks." if job.kind_of_work == "correction" else ""
+    return Step(
+        f"look.{job.key}",
+        Purpose.LOOK,
+        phase,
+        "inspect",
+        "read oil and magnet",
+        "A paste is wear, a chunk is a break. A rise matters more than a level.",
+        job.key,
+        needs=needs,
+        skip="reason",
+        fields=(Field("finding", "finding", "What was seen"), Field("reason", "text", "Reason", required=False)),
+        advice=tuple(line for line in (first, yellow) if line),
+    )
 
 
 def flush(job: Job) -> list[Step]:
@@ -37,9 +88,10 @@ def flush(job: Job) -> list[Step]:
             f"{ml(amount)} of flush fluid in, draw the same air back",
             "Pressure pushes seals out; the balance keeps it away.",
             c,
-            needs=(f"clean.{c}",),
+            needs=(job.cleaned_by,),
             gate=True,
             checklist=(f"{ml(amount)} in by its own syringe", f"{ml(amount)} of air back", "Screw in by hand"),
+            starts=f"work.{c}",
         ),
         Step(
             f"work.{c}",
@@ -64,6 +116,7 @@ def flush(job: Job) -> list[Step]:
             c,
             needs=(f"work.{c}",),
             gate=True,
+            starts=f"rest.{c}",
         ),
         Step(
             f"rest.{c}",
@@ -123,6 +176,7 @@ def flush_by_plug(job: Job, proofs: tuple[str, ...]) -> list[Step]:
             skip="reason",
             fields=amount_fields(),
         ),
+        look_at(job, (f"drain.{c}.1",), "exchange"),
         Step(
             f"snug.{c}.1",
             Purpose.SNUG,
@@ -131,9 +185,9 @@ def flush_by_plug(job: Job, proofs: tuple[str, ...]) -> list[Step]:
             "drain shut by hand, interim",
             "It opens again soon: the new seal and the torque are for the last time.",
             c,
-            needs=(f"measure.{c}.1",),
+            needs=(f"measure.{c}.1", f"look.{c}"),
             gate=True,
-            checklist=("Magnet wiped, what was on it kept on white paper", "Snug and dry"),
+            checklist=("Magnet wiped", "Snug and dry"),
         ),
         *_flushed(job),
     ]

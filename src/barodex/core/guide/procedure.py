@@ -15,7 +15,6 @@ from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import DEFAULT_DRAIN_MIN, PHASES, Conditions, Field, Job, Procedure, Step
 from barodex.core.guide.visit_blocks import common_end, common_start
 from barodex.core.guide.work_blocks import exposure
-from barodex.core.kinds.kind import kind_of
 from barodex.core.quantity.errors import Inconsistent
 
 _ON_LEVEL = {
@@ -24,6 +23,11 @@ _ON_LEVEL = {
     "boat": "On an even keel, nobody moving about",
     "snow machine": "Level on its stand",
 }
+
+
+# Drains open together, so that waiting for one is not idle.
+_WITHIN = {("drain", Purpose.WAIT): 1, ("drain", Purpose.MEASURE): 1, ("open", Purpose.LEVELLED): -1, ("fill", Purpose.LEVELLED): -1}
+_OUT = (Purpose.MEASURE, Purpose.SHUT)  # after these a vehicle is moved to stand level for what goes in
 
 
 def build(jobs: tuple[Job, ...], conditions: Conditions) -> Procedure:
@@ -59,13 +63,12 @@ def build(jobs: tuple[Job, ...], conditions: Conditions) -> Procedure:
         steps += early
         proofs += tuple(s.id for s in early if s.gate)
     for job in jobs:
-        steps += open_and_drain(job, (*proofs, "safe", *(f"sheet.{j.key}" for j in jobs)))
+        steps += open_and_drain(job, (*proofs, "safe", "ready", "kit"))
         steps += fill_and_level(job)
         if job.kind_of_work != "top-up":
             steps += resets(job)
-    levelled_early = any(j.kind_of_work == "top-up" or j.planned_cycles > 1 or j.flows for j in jobs)
+    levelled_early = any(j.kind_of_work == "top-up" or j.planned_cycles > 1 or j.flows or j.levelled_to_drain for j in jobs)
     on_level = _ON_LEVEL.get(conditions.vehicle_kind, "Level: floor or hoist, checked with a spirit level")
-    by_floor = any(not kind_of(j.sheet.kind).own_level for j in jobs)  # the case of a supercharger is levelled, and nothing else
     floor = [
         Step(
             "levelled",
@@ -73,8 +76,10 @@ def build(jobs: tuple[Job, ...], conditions: Conditions) -> Procedure:
             "open" if levelled_early else "fill",
             "confirm",
             on_level,
-            "A level is read only on a level vehicle. Ramps are fine for draining, not for this.",
-            needs=("safe",),
+            "Only then does it drain fully, and what is measured in is right."
+            if all(j.levelled_to_drain for j in jobs if j.wants_floor)
+            else "A level is read only on a level vehicle. Ramps are fine for draining, not for this.",
+            needs=("safe",) if levelled_early else ("safe", *(s.id for s in steps if s.purpose in _OUT and not s.cycle)),
             gate=True,
             fields=(
                 Field("lift_mm", "length", "One end stands higher by", required=False),
@@ -83,10 +88,9 @@ def build(jobs: tuple[Job, ...], conditions: Conditions) -> Procedure:
             ),
         )
     ]
-    steps += floor if by_floor else []
+    steps += floor if any(j.wants_floor for j in jobs) else []
     steps += common_end(jobs, conditions)
-    order = {Purpose.WAIT: 1, Purpose.MEASURE: 1, Purpose.LEVELLED: -1}
-    steps.sort(key=lambda s: (PHASES.index(s.phase), 0 if s.phase == "exchange" else order.get(s.purpose, 0)))
+    steps.sort(key=lambda s: (PHASES.index(s.phase), _WITHIN.get((s.phase, s.purpose), 0)))
     required = tuple(s.id for s in steps if s.required and s.purpose not in (Purpose.SIGN, Purpose.STOP))
     names = {j.key: j.name for j in jobs} | {"": ""}
     steps = [replace(s, box=names[s.compartment], needs=required if s.purpose == Purpose.SIGN else s.needs) for s in steps]

@@ -17,7 +17,7 @@ from barodex.core.oil.lubricant import Dose
 from barodex.core.quantity.window import TemperatureWindow
 from barodex.core.quantity.working import figure
 from barodex.core.sheet.sheet import Head, Plug, Sheet, candidates_ml, key_size
-from barodex.core.sheet.work import SPARE_CYCLES, TARGET_FRESH, usual_work
+from barodex.core.sheet.work import SPARE_CYCLES, TARGET_FRESH, pan_comes_off, usual_work
 
 PHASES = ("prepare", "access", "open", "exchange", "drain", "inspect", "close", "fill", "level", "finish", "after")
 HOT = "The oil may be hot, and used oil harms skin: gloves stay on."  # wherever used oil comes out
@@ -53,7 +53,8 @@ class Step:
 
     ``task`` is what to do, ``box`` the name of the compartment that it is done on, empty for the whole vehicle. ``skip``: never,
     reason (only with one), free. ``required``: it must be done or passed before the signature. ``plug``: which it shuts; ``resets``:
-    what is set back by a tool, beside what is ticked.
+    what is set back by a tool, beside what is ticked. ``starts``: the step whose timer begins once this one is done.
+    ``rounds``: how often a rinse goes through, 0 where it does not.
     """
 
     id: str
@@ -82,6 +83,8 @@ class Step:
     box: str = ""
     plug: str = ""
     resets: tuple[str, ...] = ()
+    starts: str = ""
+    rounds: int = 0
     checks: bool = False  # its list is of parts that are good or bad
 
     @property
@@ -182,6 +185,37 @@ class Job:
     def flows(self) -> bool:
         """Whether the oil is exchanged by flowing through, without a drain."""
         return self.kind_of_work == "exchange" and self.school == "flow through"
+
+    @property
+    def cleaned_by(self) -> str:
+        """The step that cleans round its plugs: with the proof that the filler opens, where that is another one than the way out."""
+        fill = self.sheet.plug("fill", "level", "combination")
+        proven = fill is not None and fill is not self.sheet.way_out and self.kind_of_work != "top-up"
+        return f"{'prove' if proven else 'clean'}.{self.key}"
+
+    @property
+    def opens_pan(self) -> bool:
+        """Whether its pan or cover comes off: an opened service, or a filter that rides along behind one."""
+        kind = kind_of(self.sheet.kind)
+        behind = kind.filtered and (self.sheet.drain_method == "cover" or self.sheet.plug("cover") is not None)
+        drained = self.kind_of_work not in ("top-up", "flush") and not self.flows
+        return self.kind_of_work == "opened" or (drained and behind and pan_comes_off(self.attached))
+
+    @property
+    def rides_along(self) -> tuple[str, ...]:
+        """The jobs that ride along, without those that the pan block does."""
+        return tuple(a for a in self.attached if not (self.opens_pan and pan_comes_off((a,))))
+
+    @property
+    def wants_floor(self) -> bool:
+        """Whether the vehicle must stand level: to read a level, or for a full drain where the amount alone sets it."""
+        reads = self.kind_of_work == "top-up" or not self.by_amount or self.planned_cycles > 1 or self.flows
+        return not kind_of(self.sheet.kind).own_level and (reads or self.sheet.drain_method != "suction")
+
+    @property
+    def levelled_to_drain(self) -> bool:
+        """Whether it is put level before the drain, as its fill is measured out: what stays inside would be too much later."""
+        return self.wants_floor and self.by_amount and self.kind_of_work != "top-up" and not self.flows
 
     @property
     def levelled_by(self) -> str:

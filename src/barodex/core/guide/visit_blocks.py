@@ -11,7 +11,7 @@ from barodex.core.guide.variant_blocks import casing_code
 from barodex.core.kinds.kind import kind_of
 from barodex.core.quantity.working import ml
 from barodex.core.sheet.sheet import candidates_ml
-from barodex.core.sheet.work import touched_plugs
+from barodex.core.sheet.work import RINSE_ML, touched_plugs
 
 _SAFE = {
     "motorcycle": ("On its centre stand or a lift with a strap", "Upright, and cannot tip when a plug is pulled"),
@@ -24,7 +24,9 @@ _SAFE_DEFAULT = (
     "On stands or a hoist rated for the load, never on a jack alone",
     "Key out until it is needed",
 )
-_SAFE_ALL = ("Gloves and eye protection on", "Exhaust and oil: what is hot is known")
+_SAFE_ALL = ("Gloves and eye protection on",)
+_HOT_PARTS = "Exhaust and oil: what is hot is known"
+_NO_EXHAUST = ("bicycle",)
 
 
 def _heavy(job: Job) -> bool:
@@ -61,59 +63,56 @@ def common_start(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
     Order of work and cautions: common practice.
     """
     drained = [j for j in jobs if j.kind_of_work != "top-up"]
+    warm = _warm(jobs, drained, conditions)
     return [
         _right_vehicle(jobs, conditions),
-        *(step for job in jobs for step in (_sheet(job), *casing_code(job), *_fetched(job))),
+        *(step for job in jobs for step in (*casing_code(job), *_fetched(job))),
         _tray(jobs, drained),
-        *_warm(jobs, drained, conditions),
-        *_feel(drained, conditions),
+        *warm,
+        *_feel(jobs, drained, conditions, bool(warm)),
         _safe(conditions),
         _access(),
     ]
 
 
 def _right_vehicle(jobs: tuple[Job, ...], conditions: Conditions) -> Step:
+    """The one gate at the start: vehicle, compartments, oils, and what of their sheets somebody must stand up for."""
+    doubtful = any(_doubts(j) for j in jobs)
+    several = len(jobs) > 1
     return Step(
         "ready",
         Purpose.READY,
         "prepare",
         "confirm",
         f"Right vehicle: {conditions.vehicle}",
-        "The commonest wrong oil is the right oil in the wrong box.",
-        checklist=tuple(f"{j.name}: {j.oil}" for j in jobs),
+        "The commonest wrong oil is the right oil in the wrong box."
+        + (" Makers revise: a guessed figure is confirmed before it is used." if doubtful else ""),
+        checklist=tuple(line for j in jobs for line in (f"{j.name}: {j.oil}", *(f"{j.name}, {d}" for d in _doubts(j)))),
         gate=True,
+        advice=tuple(f"{j.name}: {line}" if several else line for j in jobs for line in _sheet_says(j)),
     )
 
 
 def _doubts(job: Job) -> list[str]:
     """What of its sheet has to be confirmed before it is used."""
     doubtful = [
-        f"{name.replace('_', ' ')}: {trust}" for name, trust in job.sheet.trust.items() if trust in ("guessed", "remembered", "unknown")
+        f"{name.replace('_', ' ')} of the sheet: {trust}"
+        for name, trust in job.sheet.trust.items()
+        if trust in ("guessed", "remembered", "unknown")
     ]
     if job.sheet.capacity_ml is None:
-        doubtful.append("capacity: unknown, measure what comes out")
-    as_started = job.open_sheet or job.sheet
-    if as_started.variants and not as_started.variant:
-        doubtful += [f"variant open: {v.name}" + (f", marked {v.mark}" if v.mark else "") for v in as_started.variants]
-        doubtful += [f"casing, {m.where}: {m.reads} {m.tells}".strip() for m in as_started.casing_marks]
+        doubtful.append("capacity unknown: what comes out is measured")
     return doubtful
 
 
-def _sheet(job: Job) -> Step:
-    doubtful = _doubts(job)
-    return Step(
-        f"sheet.{job.key}",
-        Purpose.SHEET,
-        "prepare",
-        "confirm",
-        f"look at the sheet, revision {job.sheet.number}",
-        "Makers revise. A guessed figure has to be confirmed before it is used." if doubtful else "Every figure on it is verified.",
-        job.key,
-        needs=("ready",),
-        gate=True,
-        checklist=tuple(doubtful),
-        advice=(_takes(job), f"Oil: {job.oil}", *job.sheet.cautions),
-    )
+def _sheet_says(job: Job) -> list[str]:
+    """What its sheet says of it before anything is touched: how much it takes, what it may be, what to beware of."""
+    found = [f"{_takes(job)}; sheet revision {job.sheet.number}"]
+    as_started = job.open_sheet or job.sheet
+    if as_started.variants and not as_started.variant:
+        found += [f"Variant open: {v.name}" + (f", marked {v.mark}" if v.mark else "") for v in as_started.variants]
+        found += [f"Casing, {m.where}: {m.reads} {m.tells}".strip() for m in as_started.casing_marks]
+    return [*found, *job.sheet.cautions]
 
 
 def _fetched(job: Job) -> list[Step]:
@@ -136,28 +135,51 @@ def _fetched(job: Job) -> list[Step]:
 
 
 def _pan(drained: list[Job]) -> str:
-    """The pan that holds what may come out of all of them."""
+    """The pan that holds what may come out of all of them, and how two boxes are kept apart in it."""
     if not drained:
         return "rag below"
+    if len(drained) > 1:
+        sizes = [f"{j.name} {ml(round((_most(j) or 0) * PAN_RESERVE))}" if _most(j) else f"{j.name} the largest" for j in drained]
+        return f"a measuring pan for each, or one that is emptied and read between: {', '.join(sizes)}"
     if not all(_most(j) for j in drained):
         return "the largest measuring pan: a capacity is unknown"
     return f"measuring pan for {ml(round(sum(_most(j) or 0 for j in drained) * PAN_RESERVE))}"
 
 
 def _keys_and_seals(jobs: tuple[Job, ...]) -> list[str]:
-    """Keys and tools, then seals, each with what it is for."""
-    keys, seals = [], []
+    """Keys and tools, then seals, each once with all that it is for."""
+    keys: dict[str, list[str]] = {}
+    seals: list[str] = []
     for job in jobs:
         # What is fetched and confirmed at the start does not change when the variant is found out on the way.
-        for plug in touched_plugs(job.open_sheet or job.sheet, job.kind_of_work):
+        for plug in touched_plugs(job.open_sheet or job.sheet, "opened" if job.opens_pan else job.kind_of_work):
             if plug.role != "dipstick":
                 heads = [replace(plug, drive=h.drive, size_mm=h.size_mm) for h in plug.heads] or [plug]
-                keys += [f"{fitted.key} ({job.name}, {plug.label})" for fitted in heads]
+                for fitted in heads:
+                    keys.setdefault(fitted.key, []).append(f"{job.name}, {plug.label}")
             if plug.seal not in ("none", "unknown", "taper thread") and plug.role != "dipstick":
                 seals.append(f"{plug.seal} for {plug.label} ({job.name})")
         if job.sheet.drain_method == "suction" and job.kind_of_work != "top-up":
-            keys.append(f"suction pump and hose ({job.name})")
-    return [*keys, *seals]
+            keys.setdefault("suction pump and hose", []).append(job.name)
+    return [*(f"{key} ({'; '.join(uses)})" for key, uses in keys.items()), *seals]
+
+
+def _for_the_work(jobs: tuple[Job, ...]) -> list[str]:
+    """What single kinds of work want on the tray beside keys and seals."""
+    found: list[str] = []
+    for job in jobs:
+        if job.kind_of_work == "top-up":
+            continue
+        if job.sheet.resets:
+            found += ["scan tool", "battery supply"]
+        if job.rinses:
+            found.append(f"{ml(RINSE_ML * (2 if job.kind_of_work == 'correction' else 1))} of {job.oil} more, to rinse {job.name} with")
+        if job.opens_pan:
+            what = ", filter and its seal" if kind_of(job.sheet.kind).filtered else ""
+            found.append(f"gasket and new bolts for the pan or cover{what} ({job.name})")
+        if job.sheet.fill_method == "syringe":
+            found.append(f"a clean dry syringe for the new oil ({job.name})")
+    return found
 
 
 def _tray(jobs: tuple[Job, ...], drained: list[Job]) -> Step:
@@ -170,7 +192,7 @@ def _tray(jobs: tuple[Job, ...], drained: list[Job]) -> Step:
         "A missing washer stops the start, not the middle.",
         needs=("ready",),
         gate=True,
-        checklist=tuple(dict.fromkeys([*_keys_and_seals(jobs), _pan(drained), "clean cloth, brush, waste can"])),
+        checklist=tuple(dict.fromkeys([*_keys_and_seals(jobs), *_for_the_work(jobs), _pan(drained), "clean cloth, brush, waste can"])),
         fields=(Field("tools", "number", "Tools laid out, counted", required=False),),
     )
 
@@ -196,8 +218,10 @@ def _warm(jobs: tuple[Job, ...], drained: list[Job], conditions: Conditions) -> 
                 required=False,
                 moves_vehicle=True,
                 timer_s=round(minutes) * 60,
+                fields=_impressions(jobs),
                 advice=(
                     f"About {minutes:.0f} minutes" + (f" at {conditions.ambient_c:g} °C." if conditions.ambient_c is not None else "."),
+                    FEEL,
                 ),
             )
         )
@@ -222,8 +246,12 @@ def _warm(jobs: tuple[Job, ...], drained: list[Job], conditions: Conditions) -> 
     return steps
 
 
-def _feel(drained: list[Job], conditions: Conditions) -> list[Step]:
-    if not drained or conditions.vehicle_kind in ("boat", "bicycle"):
+FEEL = "How it shifts and sounds now is compared with afterwards: an oil that does not suit a box shows itself there."
+
+
+def _feel(jobs: tuple[Job, ...], drained: list[Job], conditions: Conditions, warmed: bool) -> list[Step]:
+    """How it was before: noted on the drive that warms it, else asked where somebody shifts what is drained."""
+    if warmed or conditions.vehicle_kind in ("boat", "bicycle") or not any(_shifts(j) for j in drained):
         return []
     return [
         Step(
@@ -232,17 +260,22 @@ def _feel(drained: list[Job], conditions: Conditions) -> list[Step]:
             "prepare",
             "note",
             "How does it shift and sound now?",
-            "Before and after are compared: an oil that does not suit a box shows itself in the shifting.",
+            FEEL,
             needs=("ready",),
             skip="free",
             required=False,
-            fields=_impressions(),
+            fields=_impressions(jobs),
         )
     ]
 
 
+def _shifts(job: Job) -> bool:
+    return kind_of(job.sheet.kind).shifts
+
+
 def _safe(conditions: Conditions) -> Step:
-    safe = (*_SAFE.get(conditions.vehicle_kind, _SAFE_DEFAULT), *_SAFE_ALL)
+    hot = () if conditions.vehicle_kind in _NO_EXHAUST else (_HOT_PARTS,)
+    safe = (*_SAFE.get(conditions.vehicle_kind, _SAFE_DEFAULT), *_SAFE_ALL, *hot)
     return Step(
         "safe",
         Purpose.SAFE,
@@ -275,11 +308,12 @@ def _access() -> Step:
 RATED = ("1 bad", "2 poor", "3 fair", "4 good", "5 very good")
 
 
-def _impressions() -> tuple[Field, ...]:
+def _impressions(jobs: tuple[Job, ...]) -> tuple[Field, ...]:
+    shifts = any(_shifts(j) for j in jobs)
     return (
-        Field("shift", "choice", "How it shifts", required=False, choices=RATED),
+        *((Field("shift", "choice", "How it shifts", required=False, choices=RATED),) if shifts else ()),
         Field("noise", "choice", "How quiet it is", required=False, choices=RATED),
-        Field("feel", "text", "Which gear, what noise", required=False),
+        Field("feel", "text", "Which gear, what noise" if shifts else "What noise, and when", required=False),
     )
 
 
@@ -300,12 +334,11 @@ def common_end(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
     Order of work and cautions: common practice.
     """
     closed = tuple(f"closefill.{j.key}" for j in jobs)
-    drained = tuple(f"drain.{j.key}" for j in jobs if j.kind_of_work != "top-up")
+    drained = any(j.kind_of_work != "top-up" for j in jobs)
     return [
         _wipe(closed),
-        *((_stop(closed), _drive(closed, _run_words(jobs, conditions))) if drained else ()),
-        _recheck("drive" if drained else "wipe"),
-        *((_waste(drained),) if drained else ()),
+        *((_stop(closed), _drive(jobs, closed, _run_words(jobs, conditions))) if drained else ()),
+        *((_waste(),) if drained else ()),
         Step(
             "sign",
             Purpose.SIGN,
@@ -324,7 +357,7 @@ def _wipe(closed: tuple[str, ...]) -> Step:
         Purpose.WIPE,
         "finish",
         "confirm",
-        "Wipe clean; everything back on",
+        "Wipe clean, look for leaks; everything back on",
         "Clean, so that a leak shows later.",
         needs=closed,
         skip="reason",
@@ -355,43 +388,29 @@ def _stop(closed: tuple[str, ...]) -> Step:
 
 
 def _run_words(jobs: tuple[Job, ...], conditions: Conditions) -> str:
-    words = {"boat": "Run ahead and astern at the mooring", "bicycle": "Ride through all gears"}.get(
-        conditions.vehicle_kind, "Drive, shift through everything"
-    )
+    drive = "Drive, shift through everything" if any(_shifts(j) for j in jobs) else "Drive until it is warm"
+    words = {"boat": "Run ahead and astern at the mooring", "bicycle": "Ride through all gears"}.get(conditions.vehicle_kind, drive)
     slips = any(kind_of(j.sheet.kind).differential and j.sheet.requirement.limited_slip for j in jobs)
-    return f"{words}; figure-eights for the limited slip" if slips else words
+    return f"{words}{'; figure-eights for the limited slip' if slips else ''}; look again for leaks and level"
 
 
-def _drive(closed: tuple[str, ...], words: str) -> Step:
+def _drive(jobs: tuple[Job, ...], closed: tuple[str, ...], words: str) -> Step:
     return Step(
         "drive",
         Purpose.DRIVE,
         "finish",
         "confirm",
         words,
-        "Note how it shifts and sounds.",
+        "How it shifts and sounds is compared with before; a seal that weeps shows itself warm.",
         needs=(*closed, "wipe"),
         skip="reason",
-        fields=_impressions(),
+        fields=_impressions(jobs),
         moves_vehicle=True,
         caution="Look for leaks before you move off.",
     )
 
 
-def _recheck(after: str) -> Step:
-    return Step(
-        "recheck",
-        Purpose.RECHECK,
-        "after",
-        "confirm",
-        "Look again for leaks and level",
-        "A seal that weeps shows itself warm.",
-        needs=(after,),
-        skip="reason",
-    )
-
-
-def _waste(drained: tuple[str, ...]) -> Step:
+def _waste() -> Step:
     return Step(
         "waste",
         Purpose.WASTE,
@@ -399,7 +418,7 @@ def _waste(drained: tuple[str, ...]) -> Step:
         "confirm",
         "Used oil to the collection point",
         "Never mixed with solvents or coolant.",
-        needs=drained,
+        needs=("wipe",),
         skip="reason",
         fields=(
             Field("waste_ml", "volume", "How much, if it is not what was measured", required=False),

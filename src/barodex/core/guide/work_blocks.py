@@ -28,7 +28,7 @@ def _cleaned_and_opened(job: Job, round_what: str, opening: str, why: str, plug:
             f"clean round the {round_what}, twice",
             "Dirt that falls in here undoes the good.",
             c,
-            needs=("safe", f"sheet.{c}", "kit"),
+            needs=("safe", "kit"),
             skip="reason",
         ),
         Step(
@@ -81,7 +81,7 @@ def top_up(job: Job) -> list[Step]:
             Purpose.STOOD,
             "open",
             "note",
-            "where does it stand now?",
+            "where does it stand now, and where is it wet?",
             f"What is missing is what was lost{since}.",
             c,
             needs=(f"open.{c}",),
@@ -90,21 +90,9 @@ def top_up(job: Job) -> list[Step]:
                 Field("stood", "choice", "It stands", choices=choices),
                 Field("below_mm", "length", "On the stick" if stick else "Below the lip, by dip gauge", required=False),
                 Field("ran_ml", "volume", "Ran out on opening", required=False),
+                Field("leak", "text", "Where it is wet", required=False),
             ),
-            advice=(gauge,) if gauged else (),
-        ),
-        Step(
-            f"leak.{c}",
-            Purpose.LEAK,
-            "inspect",
-            "note",
-            "look for the leak",
-            "Oil that is gone went somewhere: seals, breather, flange, cover.",
-            c,
-            needs=(f"open.{c}",),
-            skip="free",
-            required=False,
-            fields=(Field("leak", "text", "Where it is wet", required=False),),
+            advice=(*((gauge,) if gauged else ()), "Oil that is gone went somewhere: seals, breather, flange, cover."),
         ),
         right_oil(
             job, "fill", (f"stood.{c}",), ("The same oil as inside, or one that mixes with it",), why="It mixes with what is inside."
@@ -211,6 +199,24 @@ def exposure(job: Job) -> list[Step]:
     ]
 
 
+def pan_of(job: Job) -> Plug:
+    """Give the pan that comes off, as its sheet lists it, or one of which nothing is known.
+
+    Parameters
+    ----------
+    job : the compartment
+
+    Returns
+    -------
+    Plug
+
+    References
+    ----------
+    The sheet.
+    """
+    return job.sheet.plug("cover") or Plug("cover", "pan", seal="gasket")
+
+
 def pan_off(job: Job) -> list[Step]:
     """Give the opened service: cover or pan off, filter, magnets, gasket; and what can be reached only now.
 
@@ -231,8 +237,8 @@ def pan_off(job: Job) -> list[Step]:
     filtered = kind_of(job.sheet.kind).filtered
     steps = []
     if not by_cover:
-        pan = job.sheet.plug("cover")
-        label = pan.label if pan else "pan"
+        pan = pan_of(job)
+        label = pan.label
         steps.append(
             Step(
                 f"pan.{c}",
@@ -245,7 +251,7 @@ def pan_off(job: Job) -> list[Step]:
                 "A pan full of hot oil tips: two hands, lower one edge first.",
                 needs=(f"drain.{c}",),
                 gate=True,
-                advice=(*((f"Key: {pan.key}",) if pan else ()), "Bolts laid out in their order: some are longer."),
+                advice=(f"Key: {pan.key}", "Bolts laid out in their order: some are longer."),
             )
         )
     steps.append(
@@ -302,10 +308,9 @@ def pan_on(job: Job) -> list[Step]:
     ----------
     As :func:`barodex.core.guide.torque.bolt_sequence`.
     """
-    pan = job.sheet.plug("cover")
-    if job.sheet.drain_method == "cover" or pan is None:
+    if job.sheet.drain_method == "cover":
         return []
-    c = job.key
+    c, pan = job.key, pan_of(job)
     return [
         Step(
             f"panshut.{c}",
@@ -315,7 +320,7 @@ def pan_on(job: Job) -> list[Step]:
             f"{pan.label} back on, {plug_torque_words(pan)}",
             "Unevenly drawn, a pan warps and weeps.",
             c,
-            needs=(f"filter.{c}", f"look.{c}"),
+            needs=(f"filter.{c}", f"whileopen.{c}", f"look.{c}"),
             gate=True,
             plug=pan.label,
             fields=(
@@ -362,5 +367,5 @@ def attached(job: Job) -> list[Step]:
                 Field("done", "text", "What was done, which part"),
             ),
         )
-        for k, what in enumerate(job.attached)
+        for k, what in enumerate(job.rides_along)
     ]

@@ -35,7 +35,7 @@ class Kind:
     a sheet is silent. ``work_hours``: of a change, in the bay. ``usual_fill_ml``: from small to large vehicles. ``clutches``: friction
     linings run in its oil. ``keeps_oil``: one drain leaves much of it inside. ``filtered``: it may have a filter. ``flushed``: it may be
     flushed. ``own_level``: its case is put level, not the vehicle. ``chain``: one runs in it and is looked at. ``straight_cut``: old
-    ones have gears without synchronisers. ``differential``: it may have a limited slip to be worked in. The rest is what its sheet
+    ones have gears without synchronisers. ``shifts``: somebody shifts it. ``differential``: it may have a limited slip to be worked in. The rest is what its sheet
     begins with: family of the oil, how it is filled and drained, whether it is driven warm first, its plugs.
     """
 
@@ -54,6 +54,7 @@ class Kind:
     own_level: bool = False
     chain: bool = False
     straight_cut: bool = False
+    shifts: bool = False
     differential: bool = False
     family: str = "gear"
     fill_method: str = "to the lip"
@@ -68,8 +69,8 @@ class Kind:
 
 
 KIND_TABLE = (
-    Kind("manual gearbox", 80_000, 60, 0.6, 0.8, (500, 14_000), straight_cut=True),
-    Kind("transaxle", 80_000, 60, 0.6, 0.9, (1_000, 8_000), filtered=True),
+    Kind("manual gearbox", 80_000, 60, 0.6, 0.8, (500, 14_000), straight_cut=True, shifts=True),
+    Kind("transaxle", 80_000, 60, 0.6, 0.9, (1_000, 8_000), filtered=True, shifts=True),
     Kind(
         "automatic",
         100_000,
@@ -77,6 +78,7 @@ KIND_TABLE = (
         0.5,
         2.0,
         (2_500, 16_000),
+        shifts=True,
         clutches=True,
         keeps_oil=True,
         filtered=True,
@@ -92,6 +94,7 @@ KIND_TABLE = (
         0.6,
         2.0,
         (1_500, 9_000),
+        shifts=True,
         clutches=True,
         keeps_oil=True,
         filtered=True,
@@ -115,7 +118,7 @@ KIND_TABLE = (
         fill_method="measured",
         warm_up=False,
     ),
-    Kind("transfer case", 80_000, 60, 0.6, 0.7, (600, 7_000)),
+    Kind("transfer case", 80_000, 60, 0.6, 0.7, (600, 7_000), shifts=True),
     Kind("clutch transfer case", 50_000, 48, 0.6, 0.9, (400, 1_500), clutches=True, family="clutch fluid", fill_method="measured"),
     Kind("bevel drive", 20_000, 24, 0.7, 0.4, (100, 400)),
     Kind(
@@ -139,6 +142,7 @@ KIND_TABLE = (
         1.0,
         0.6,
         (8, 60),
+        shifts=True,
         flushed=True,
         family="hub",
         fill_method="syringe",
@@ -168,6 +172,7 @@ KIND_TABLE = (
         1.0,
         0.7,
         (400, 12_000),
+        shifts=True,
         hours=200,
         clutches=True,
         family="atf",

@@ -208,6 +208,9 @@ def _act(state: State, procedure: Procedure, act: Act) -> None:
     here.act = act
     if here.timer_started and not here.timer_stopped:
         here.timer_stopped = act.at
+    begins = state.steps.get(step.starts)
+    if begins is not None and act.kind == "done" and begins.timer_started is None and begins.status != "done":
+        begins.timer_started = act.at
 
 
 def _blank(procedure: Procedure) -> State:

@@ -122,8 +122,17 @@ def _amounts(job: Job, ledger: Ledger) -> list[GapLine]:
     return found
 
 
-LAST = (Purpose.SWEEP, Purpose.TURN_OVER, Purpose.REST)  # what takes its time whatever is seen; a drip that has stopped is answered by that
+LAST = (Purpose.SWEEP, Purpose.TURN_OVER, Purpose.REST)  # what takes its time whatever is seen
 ENOUGH = 0.9  # of the time (common practice)
+
+
+def _takes_its_time(step: Step, state: State) -> bool:
+    """Whether its time counts: what drains does unless somebody saw that it only drips, or counted the drops."""
+    if step.purpose == Purpose.MEASURE and step.timer_s:
+        here = state.steps[step.id]
+        seen = here.act is not None and here.act.values.get("drips") is True
+        return not seen and not any(d.step == step.id for d in state.ledgers[step.compartment].drips)
+    return step.purpose in LAST
 
 
 def _cut_short(step: Step, here: StepState) -> str:
@@ -162,7 +171,7 @@ def gap_report(procedure: Procedure, state: State, meter_known: bool, air_known:
     lines += [
         GapLine("missing", step.compartment, f"{step.title}: {words}.", "A shorter time does less than the guide reckons with.")
         for step in procedure.steps
-        if step.purpose in LAST and state.steps[step.id].status == "done" and (words := _cut_short(step, state.steps[step.id]))
+        if _takes_its_time(step, state) and state.steps[step.id].status == "done" and (words := _cut_short(step, state.steps[step.id]))
     ]
     explained = {step_id for step_id, _ in state.gaps}
     applied = done = 0

@@ -65,13 +65,17 @@ def apply_level(state: State, procedure: Procedure, step: Step, job: Job, values
             note_gap(state, step, refuse_unreasoned(values, text, "temperature_c", values["temperature_c"]))
     ledger = state.ledgers[job.key]
     run_out = in_range("run_out_ml", float(values.get("run_out_ml") or 0), 0, 20_000, "mL")
-    if run_out > ledger.poured_ml and job.kind_of_work != "top-up":  # what is over the level runs out of a top-up too
+    if (
+        run_out > ledger.poured_ml - (ledger.run_out_ml if step.purpose == Purpose.THERMOSTAT else 0.0) and job.kind_of_work != "top-up"
+    ):  # what is over the level runs out of a top-up too
         raise OutOfRange("More ran out than was poured?", field="run_out_ml", value=run_out)
-    ledger.run_out_ml, ledger.levelled = run_out, True
+    again = step.purpose == Purpose.THERMOSTAT  # what ran out before it has run out all the same
+    ledger.run_out_ml, ledger.levelled = run_out + (ledger.run_out_ml if again else 0.0), True
     ledger.run_out_c = None if values.get("temperature_c") is None else float(values["temperature_c"])
     note_top_up(ledger, job)
     asked = {s.id for s in procedure.steps if s.kind == "pour" and s.compartment == job.key} & {step_id for step_id, _ in state.gaps}
-    if not asked:
+    later = not again and procedure.step(Purpose.THERMOSTAT, job.key) is not None
+    if not asked and not later:
         _check_amount(state, step, job, ledger, values)
 
 
@@ -145,7 +149,7 @@ def note_reading(state: State, procedure: Procedure, step: Step, act: Act) -> No
     if ledger is None:
         raise Inconsistent("This step has no reading.", field="step", value=step.id)
     if act.values.get("drops") is not None:
-        if step.purpose != Purpose.WAIT:
+        if not any(f.name == "drops" for f in step.fields):
             raise Inconsistent("Drops are counted while it drains.", field="step", value=step.id)
         drop_rate(float(act.values["drops"]), float(act.values.get("seconds") or 0))
         ledger.drips.append(act)
