@@ -51,7 +51,7 @@ def add_person(by: Person | None, username: str, password: str | None, role: str
     return person
 
 
-SETTINGS = ("unit_system", "theme", "large_type", "left_hand", "spoken")
+SETTINGS = ("unit_system", "theme", "large_type", "left_hand", "spoken", "short_guide", "goes_on")
 
 
 @transaction.atomic

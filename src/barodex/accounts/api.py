@@ -49,6 +49,8 @@ class Session:
     large_type: bool
     left_hand: bool
     spoken: bool
+    short_guide: bool
+    goes_on: bool
     units: tuple[UnitShown, ...]
     csrf: str
     demo: bool
@@ -71,6 +73,8 @@ def session_of(request) -> Session:
         large_type=bool(person and person.large_type),
         left_hand=bool(person and person.left_hand),
         spoken=bool(person and person.spoken),
+        short_guide=bool(person and person.short_guide),
+        goes_on=bool(person and person.goes_on),
         units=units,
         csrf=get_token(request),
         demo=django_settings.DEMO,
@@ -89,6 +93,8 @@ class SettingsRequest(serializers.Serializer):
     large_type = serializers.BooleanField(required=False)
     left_hand = serializers.BooleanField(required=False)
     spoken = serializers.BooleanField(required=False)
+    short_guide = serializers.BooleanField(required=False)
+    goes_on = serializers.BooleanField(required=False)
 
 
 class SessionEndpoint(Endpoint):

@@ -16,6 +16,8 @@ class Person(AbstractUser):
     large_type = models.BooleanField(default=False)
     left_hand = models.BooleanField(default=False)
     spoken = models.BooleanField(default=False)
+    short_guide = models.BooleanField(default=False)
+    goes_on = models.BooleanField(default=False)  # by itself, when a time is over
 
     class Meta:
         constraints = [

@@ -26,7 +26,7 @@ def details_of(service: Service, procedure: guide.Procedure, state: run.State, k
     """What the record of a compartment keeps of the way it was done, as plain values."""
     job, ledger = procedure.job(key), state.ledgers[key]
     stood, level = said(procedure, state, Purpose.STOOD, key), said(procedure, state, Purpose.LEVEL, key)
-    waste, drive = said(procedure, state, Purpose.WASTE), said(procedure, state, Purpose.DRIVE)
+    drive, waste = said(procedure, state, Purpose.DRIVE), said(procedure, state, Purpose.WASTE) or said(procedure, state, Purpose.WIPE)
     feel = said(procedure, state, Purpose.FEEL) or said(procedure, state, Purpose.WARM)
     reset = procedure.step(Purpose.RESET, key)
     rode_along = [s for s in procedure.steps if s.purpose == Purpose.ATTACHED and s.compartment == key]

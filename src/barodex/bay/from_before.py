@@ -26,6 +26,7 @@ _GONE: dict[Purpose, tuple[str, str, str, tuple[str, ...]]] = {
     Purpose.WAIT: ("drain", "timer", "wait until it only drips", ("drops", "seconds")),
     Purpose.LEAK: ("inspect", "note", "look for the leak", ("leak",)),
     Purpose.RECHECK: ("after", "confirm", "Look again for leaks and level", ()),
+    Purpose.WASTE: ("after", "confirm", "Used oil to the collection point", ("waste_ml", "container", "where_to")),
 }
 
 

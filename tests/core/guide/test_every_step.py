@@ -119,7 +119,6 @@ WHAT = {
     "stop": ("note", "never", False, {"handling"}),
     "drive": ("confirm", "reason", False, DRIVEN),
     "values": ("note", "reason", False, {"after"}),
-    "waste": ("confirm", "reason", False, {"waste_ml", "container", "where_to"}),
     "sign": ("sign", "never", True, set()),
     "flushin": (None, "never", True, set()),
 }

@@ -22,7 +22,7 @@ TABLE = [
         BOX,
         "top-up",
         {"open.0", "stood.0", "pour.0", "level.0", "closefill.0"},
-        {"prove.0", "drain.0", "shut.0", "measure.0", "waste", "drive"},
+        {"prove.0", "drain.0", "shut.0", "measure.0", "drive"},
     ),
     (OLD_BOX, "flush", {"drain.0.1", "measure.0.1", "snug.0.1", "flushin.0", "work.0", "drain.0", "shut.0"}, {"rest.0", "running.0.1"}),
     (BOX, "correction", {"exposure.0", "rinse.0", "drain.0", "shut.0"}, {"flushin.0"}),

@@ -7,6 +7,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from barodex.core.findings.finding import Particle
+from barodex.core.guide.procedure import build
+from barodex.core.guide.steps import Conditions, Job
 from barodex.core.ledger.drained import Amount, at_reference
 from barodex.core.quantity.errors import GateClosed, Inconsistent, NeedsReason, OutOfRange
 from barodex.core.quantity.expansion import volume_correction_factor
@@ -15,6 +17,7 @@ from barodex.core.run.gaps import refuse_unreasoned
 from barodex.core.run.measuring import drained_loss, measured_amount, target_of
 from barodex.core.run.seen import finding_from
 from barodex.core.run.state import Act
+from tests.core.guides import OPENABLE
 from tests.core.run.test_run import AT, AXLE, BOX, LOOK, MARINE, Bench, procedure
 
 
@@ -236,3 +239,17 @@ def test_pours_add_up_whatever_is_undone(amounts, data):
 
 def test_times_are_the_servers():
     assert dt.timedelta(0) == AT.utcoffset()
+
+
+def test_what_is_said_not_to_be_so_stops_a_gate_and_is_a_gap_with_its_reason_elsewhere():
+    bench = Bench(procedure()).until("kit")
+    first, *rest = bench.procedure.by_id["kit"].checklist
+    with pytest.raises(GateClosed, match="Not so yet: "):
+        bench.do("kit", ticked=rest, not_so=[first])
+    opened = Bench(build((Job("0", "Box 0", OPENABLE, "the oil", work="opened"),), Conditions("the vehicle", "car"))).until("filter")
+    magnets, *others = opened.procedure.by_id["filter.0"].checklist
+    with pytest.raises(NeedsReason, match="not so: Magnets"):
+        opened.do("filter.0", ticked=others, not_so=[magnets])
+    opened.do("filter.0", ticked=others, not_so=[magnets], reason="no cloth left")
+    assert opened.state.gaps == [("filter.0", "Box 0: filter, magnets, faces: not so: Magnets read and wiped. Reason: no cloth left")]
+    assert opened.state.steps["filter.0"].status == "done"

@@ -3597,6 +3597,8 @@ export interface components {
             large_type?: boolean;
             left_hand?: boolean;
             spoken?: boolean;
+            short_guide?: boolean;
+            goes_on?: boolean;
         };
         PatchedTurnRequestRequest: {
             engine_on?: boolean | null;
@@ -4456,6 +4458,8 @@ export interface components {
             large_type: boolean;
             left_hand: boolean;
             spoken: boolean;
+            short_guide: boolean;
+            goes_on: boolean;
             units: components["schemas"]["UnitShown"][];
             csrf: string;
             demo: boolean;

@@ -27,7 +27,6 @@ _ON_LEVEL = {
 
 # Drains open together, so that waiting for one is not idle.
 _WITHIN = {("drain", Purpose.WAIT): 1, ("drain", Purpose.MEASURE): 1, ("open", Purpose.LEVELLED): -1, ("fill", Purpose.LEVELLED): -1}
-_OUT = (Purpose.MEASURE, Purpose.SHUT)  # after these a vehicle is moved to stand level for what goes in
 
 
 def build(jobs: tuple[Job, ...], conditions: Conditions) -> Procedure:
@@ -79,7 +78,7 @@ def build(jobs: tuple[Job, ...], conditions: Conditions) -> Procedure:
             "Only then does it drain fully, and what is measured in is right."
             if all(j.levelled_to_drain for j in jobs if j.wants_floor)
             else "A level is read only on a level vehicle. Ramps are fine for draining, not for this.",
-            needs=("safe",) if levelled_early else ("safe", *(s.id for s in steps if s.purpose in _OUT and not s.cycle)),
+            needs=("safe",),
             gate=True,
             fields=(
                 Field("lift_mm", "length", "One end stands higher by", required=False),

@@ -336,9 +336,8 @@ def common_end(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
     closed = tuple(f"closefill.{j.key}" for j in jobs)
     drained = any(j.kind_of_work != "top-up" for j in jobs)
     return [
-        _wipe(closed),
+        _wipe(closed, drained),
         *((_stop(closed), _drive(jobs, closed, _run_words(jobs, conditions))) if drained else ()),
-        *((_waste(),) if drained else ()),
         Step(
             "sign",
             Purpose.SIGN,
@@ -351,17 +350,23 @@ def common_end(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
     ]
 
 
-def _wipe(closed: tuple[str, ...]) -> Step:
+def _wipe(closed: tuple[str, ...], drained: bool) -> Step:
+    """Clean, everything back on, and where the used oil went."""
+    waste = (
+        Field("waste_ml", "volume", "Used oil, if it is not what was measured", required=False),
+        Field("container", "text", "In which can", required=False),
+        Field("where_to", "text", "Where to", required=False),
+    )
     return Step(
         "wipe",
         Purpose.WIPE,
         "finish",
         "confirm",
-        "Wipe clean, look for leaks; everything back on",
-        "Clean, so that a leak shows later.",
+        f"Wipe clean, look for leaks; everything back on{', used oil into its can' if drained else ''}",
+        "Clean, so that a leak shows later." + (" Used oil is never mixed with solvents or coolant." if drained else ""),
         needs=closed,
         skip="reason",
-        fields=(Field("tools_back", "number", "Tools counted back", required=False),),
+        fields=(Field("tools_back", "number", "Tools counted back", required=False), *(waste if drained else ())),
     )
 
 
@@ -407,22 +412,4 @@ def _drive(jobs: tuple[Job, ...], closed: tuple[str, ...], words: str) -> Step:
         fields=_impressions(jobs),
         moves_vehicle=True,
         caution="Look for leaks before you move off.",
-    )
-
-
-def _waste() -> Step:
-    return Step(
-        "waste",
-        Purpose.WASTE,
-        "after",
-        "confirm",
-        "Used oil to the collection point",
-        "Never mixed with solvents or coolant.",
-        needs=("wipe",),
-        skip="reason",
-        fields=(
-            Field("waste_ml", "volume", "How much, if it is not what was measured", required=False),
-            Field("container", "text", "In which can", required=False),
-            Field("where_to", "text", "Where to", required=False),
-        ),
     )

@@ -107,10 +107,20 @@ def _check_fields(step: Step, values: Mapping[str, Any], proven: bool = False) -
             raise Inconsistent(f"{f.label}: say what it is.", field=f.name, value=value)
         if f.kind == "choice" and value is not None and value not in f.choices:
             raise Inconsistent(f"“{value}” is not one of: {', '.join(f.choices)}.", field=f.name, value=value, allowed=", ".join(f.choices))
-    ticked = values.get("ticked")
+    ticked, denied = values.get("ticked"), values.get("not_so")
     missing = [c for c in step.checklist if not isinstance(ticked, (list, tuple)) or c not in ticked]
     if step.gate and missing and not proven:
-        raise GateClosed(f"Not ticked yet: {missing[0]}.", field="ticked", value=missing[0])
+        said = isinstance(denied, (list, tuple)) and missing[0] in denied
+        words = f"Not so yet: {missing[0]}. It stops here until it is." if said else f"Not ticked yet: {missing[0]}."
+        raise GateClosed(words, field="ticked", value=missing[0])
+
+
+def _note_not_so(state: State, step: Step, values: Mapping[str, Any]) -> None:
+    """What of a list is said not to be so, where nothing waits for it: a gap, with its reason."""
+    denied = values.get("not_so")
+    missing = [c for c in step.checklist if isinstance(denied, (list, tuple)) and c in denied]
+    if missing and not step.checks:
+        note_gap(state, step, refuse_unreasoned(values, f"{step.title}: not so: {'; '.join(missing)}.", "ticked", missing[0]))
 
 
 def apply_done(state: State, procedure: Procedure, step: Step, act: Act) -> None:
@@ -133,6 +143,7 @@ def apply_done(state: State, procedure: Procedure, step: Step, act: Act) -> None
     values = act.values
     here = state.steps[step.id]
     _check_fields(step, values, proven=reset_by_tool(here, step))
+    _note_not_so(state, step, values)
     check_resets(here, step, values)
     job = procedure.job(step.compartment) if step.compartment else None
     if job:

@@ -282,7 +282,8 @@ def fold(procedure: Procedure, acts: Iterable[Act]) -> State:
     # While one drains there is other work; a timer that calls out wants somebody who stays with it.
     running = {s for s, v in state.steps.items() if v.timer_started and not v.timer_stopped and not procedure.by_id[s].calls}
     opened = [s for s in procedure.steps if state.steps[s.id].status == "open"]
-    ahead = [s for s in opened if s.id not in running] or opened
+    # While something drains the vehicle is not moved to stand level.
+    ahead = [s for s in opened if s.id not in running and not (running and s.purpose == Purpose.LEVELLED)] or opened
     state.current = ahead[0].id if ahead else ""
     return state
 

@@ -158,8 +158,9 @@ class Outbox {
       if (this.#lanes.get(name) !== lane) return; // somebody else is signed in
       this.#show(name, { savedAt: new Date(), paused: null, away: false });
       this.#heard(state);
-      this.#after.get(head.act_id)?.();
+      const after = this.#after.get(head.act_id);
       this.#settle(name, lane, head);
+      after?.(); // what is done next may be another act
     } catch (error) {
       if (this.#lanes.get(name) === lane) this.#failed(name, lane, head, error as Error);
     }

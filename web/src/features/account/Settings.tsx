@@ -25,6 +25,8 @@ const BAY = [
   ['large_type', 'Large type, read from further away'],
   ['left_hand', 'Left hand: the step at the left, the list at the right'],
   ['spoken', 'Each step is read out'],
+  ['short_guide', 'Short guide: gates, amounts, torques, findings and level; the rest on one page'],
+  ['goes_on', 'When a time is over the guide goes on by itself'],
 ] as const;
 
 export default function Settings() {

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import board from '../../../../tests/fixtures/due.json';
 import type { Schemas } from '../../app/api';
-import { dueSentence, glassNote, proposal } from './words';
+import { glassNote } from '../../ui/glassNote';
+import { dueSentence, proposal } from './words';
 
 const due = board as unknown as Schemas['DueBoard'];
 const show = (value: number | null | undefined, kind: string) => `${Math.round(value ?? 0)} ${kind === 'engine_hours' ? 'h' : 'km'}`;

@@ -3,11 +3,12 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import type { Schemas } from '../../../app/api';
+import { useKeys } from '../../../app/keys';
 import { ColourPhoto } from './ColourPhoto';
 import { MagnetDrawing } from './drawings';
 import { Forms } from './Forms';
 import { MagnetPhoto } from './MagnetPhoto';
-import { SwatchStrip } from './SwatchStrip';
+import { SwatchStrip, shownSwatches, useSwatches } from './SwatchStrip';
 import { Group, Pills, Tile } from './Tile';
 import { type FindingDraft, MAGNETS, WET } from './words';
 
@@ -16,6 +17,17 @@ type Props = { value: FindingDraft; onChange: (f: FindingDraft) => void; family:
 export function Finding({ value, onChange, family, photos = [], compartment = '' }: Props) {
   const [reading, setReading] = useState<'' | 'colour' | 'magnet'>('');
   const set = (part: Partial<FindingDraft>) => onChange({ ...value, ...part });
+  const swatches = shownSwatches(useSwatches(family).data ?? [], value.d1500);
+  const asked: [boolean, (Partial<FindingDraft> | undefined)[]][] = [
+    [value.magnet === null, MAGNETS.map(([magnet]) => ({ magnet, covered: null }))],
+    [value.colour === null, swatches.map((s) => ({ colour: s.word, d1500: s.d1500, delta_e: null }))],
+    [value.wet == null, WET.map(([wet]) => ({ wet }))],
+  ];
+  const answer = (k: number) => {
+    const said = asked.find(([open]) => open)?.[1][k];
+    if (said) set(said);
+  };
+  useKeys(Object.fromEntries([...'123456789'].map((key, k) => [key, { does: 'magnet, colour, wet in turn, by number', act: () => answer(k) }])));
   const from = (what: 'colour' | 'magnet', words: string) =>
     photos.length > 0 && (
       <Button variant="text" sx={{ p: 0, minHeight: 30 }} onClick={() => setReading(what)}>

@@ -8,6 +8,7 @@ import { QuantityField } from '../../../ui/QuantityField';
 import { Tick } from '../../../ui/Tick';
 import { VariantSentence } from '../amounts/VariantSentence';
 import type { BodyProps } from './body';
+import { SoList } from './SoList';
 import type { Values } from './service';
 
 export const text = (draft: Values, name: string): string => (draft[name] === null || draft[name] === undefined ? '' : String(draft[name]));
@@ -99,10 +100,16 @@ export function Plain({ step, draft, change, problem, ledger, bay }: BodyProps) 
       {step.checks ? (
         <Checks items={step.checklist} draft={draft} change={change} problem={problem} />
       ) : (
-        step.checklist.length > 0 && <Ticks items={step.checklist} draft={draft} change={change} />
+        step.checklist.length > 0 && <SoList items={step.checklist} draft={draft} change={change} />
       )}
       {step.fields.map((f) => {
         if (f.name === 'reason') return null;
+        if (f.kind === 'choice' && step.kind === 'level' && f.choices.length === 1)
+          return (
+            <Box key={f.name} sx={{ typography: 'h3' }}>
+              {f.label}: {f.choices[0]}
+            </Box>
+          );
         if (f.kind === 'choice')
           return (
             <Choice

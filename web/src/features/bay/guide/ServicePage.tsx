@@ -15,6 +15,7 @@ import { Panel } from '../../../ui/Panel';
 import { Title } from '../../../ui/Title';
 import { Picture } from '../findings/Picture';
 import { Drop } from './Drop';
+import { Folded, foldOf } from './Folded';
 import { Signed } from './Signed';
 import { StepCard } from './StepCard';
 import { StepList } from './StepList';
@@ -87,7 +88,7 @@ type OpenProps = { id: number; service: Service; bay: ReturnType<typeof useServi
 
 function Open({ id, service, bay, sheet, setSheet }: OpenProps) {
   const mayWork = useMay('technician');
-  const { left_hand: left = false, spoken = false } = useSession().data ?? {};
+  const { left_hand: left = false, spoken = false, short_guide: short = false } = useSession().data ?? {};
   const [chosen, setChosen] = useState('');
   const [note, setNote] = useState('');
   const at = chosen || service.current;
@@ -135,18 +136,32 @@ function Open({ id, service, bay, sheet, setSheet }: OpenProps) {
           }}>
           <StepList many={service.ledgers.length > 1} steps={service.steps} at={step.id} choose={choose} />
         </Box>
-        <AtHand
-          key={`${step.id}.${step.act}`}
-          id={id}
-          step={step}
-          service={service}
-          ledger={ledger}
-          mayWork={mayWork}
-          bay={bay}
-          next={() => setChosen('')}
-          undo={undo}
-          left={left}
-        />
+        {short && mayWork && !chosen && foldOf(service, step) ? (
+          <Box sx={{ minHeight: 0, fontSize: '1.125rem', gridColumn: { md: left ? '1 / 3' : '2 / 4' } }}>
+            <Folded
+              key={foldOf(service, step)
+                ?.map((s) => s.id)
+                .join()}
+              service={service}
+              steps={foldOf(service, step) ?? []}
+              bay={bay}
+              choose={choose}
+            />
+          </Box>
+        ) : (
+          <AtHand
+            key={`${step.id}.${step.act}`}
+            id={id}
+            step={step}
+            service={service}
+            ledger={ledger}
+            mayWork={mayWork}
+            bay={bay}
+            next={() => setChosen('')}
+            undo={undo}
+            left={left}
+          />
+        )}
       </Box>
       <Cautions service={service} open={sheet === 'cautions'} close={() => setSheet('')} />
       <Panel label="Add a note" open={sheet === 'note'} close={() => setSheet('')} wide>

@@ -5,16 +5,20 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useEffect, useRef, useState } from 'react';
 import { Refused } from '../../../app/api';
-import { useKeys } from '../../../app/keys';
-import { clockTime } from '../../../app/session';
+import { type KeyMap, useKeys } from '../../../app/keys';
+import { clockTime, useSession } from '../../../app/session';
 import { Barred } from '../../../ui/Barred';
 import { Trouble } from '../../../ui/Trouble';
 import { ExchangeBar } from '../amounts/ExchangeBar';
+import { usePourAll } from '../amounts/usePourAll';
+import { answered, listOf, notSo } from './answered';
 import { bodyOf } from './bodies';
 import type { BodyProps } from './body';
+import { Caution } from './Caution';
 import { StepPhotos } from './Photos';
 import { titleOf } from './StepList';
-import { TimerBar } from './TimerBar';
+import type { Values } from './service';
+import { TimerBar, useTimeLeft } from './TimerBar';
 
 type Props = Omit<BodyProps, 'problem'> & { next: () => void; undo: () => void; forget: () => void };
 
@@ -31,8 +35,26 @@ const ACTIONS: Record<string, string> = {
   note: 'Note it, go on',
 };
 
-export function Caution({ children }: { children: React.ReactNode }) {
-  return <Box sx={{ borderLeft: 6, borderColor: 'primary.main', bgcolor: (t) => t.tones.amberWash, px: 2, py: 1.25, borderRadius: 1 }}>{children}</Box>;
+/** What the one obvious next action says. */
+function wordsOf(step: Props['step'], draft: Props['draft'], drips: boolean): string {
+  const list = listOf(step);
+  if (notSo(draft).length) return step.gate || step.kind === 'torque' ? 'Is it so now? Go on' : 'Go on, with the reason';
+  if (drips) return 'It only drips: note it, go on';
+  if (step.kind === 'torque') return list.length > 0 ? 'All so: closed, go on' : 'Closed, go on';
+  if (step.kind === 'confirm' && list.length > 1) return 'All so, go on';
+  if (step.purpose === 'access' && !String(draft.came_off ?? '').trim()) return 'Nothing is in the way, go on';
+  return ACTIONS[step.kind] ?? 'Done, go on';
+}
+
+/** Digits answer the first question that is still open. */
+function answers(step: Props['step'], draft: Props['draft'], change: Props['change']): KeyMap {
+  const asked =
+    step.kind === 'level' || step.kind === 'note' || step.kind === 'measure' ? step.fields.filter((f) => f.kind === 'choice' && f.choices.length > 1) : [];
+  const open = asked.find((f) => !draft[f.name]) ?? asked[0];
+  if (!open) return {};
+  return Object.fromEntries(
+    open.choices.slice(0, 9).map((choice, k) => [String(k + 1), { does: `${open.label}: ${choice}`, act: () => change({ [open.name]: choice }) }]),
+  );
 }
 
 function Settled({ step, mayWork, bay, next }: Pick<Props, 'step' | 'mayWork' | 'bay' | 'next'>) {
@@ -97,14 +119,37 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
   const amendable = AMENDABLE.includes(step.kind);
   const settled = step.status === 'done' || step.status === 'skipped';
   const editable = mayWork && (step.status === 'open' || (step.status === 'done' && amendable));
-  const submit = () => {
+  const done = (more: Values = {}) => {
     if (!editable || post.isPending) return;
-    act('done', step.id, draft, () => {
+    act('done', step.id, { ...answered(step, draft), ...more }, () => {
       forget();
       next();
     });
   };
+  const [left, running] = useTimeLeft(step, service.now);
+  // An amount that is noted before its time is over: does it only drip, or does it run on?
+  const early = step.kind === 'measure' && step.status === 'open' && step.timer_s > 0 && left > 0;
+  const pourAll = usePourAll(id, step, ledger, draft, bay);
+  const submit = () => {
+    if (pourAll && editable && !post.isPending) pourAll(() => done());
+    else done(early ? { drips: true } : {});
+  };
   useKeys({ Enter: { does: 'note this step and go on', act: submit } });
+  const { goes_on: goesOn = false, short_guide: short = false } = useSession().data ?? {};
+  // In the short guide what is seen of a level is the whole answer.
+  const seen = short && step.kind === 'level' && step.window_low_c === null && step.status === 'open' ? String(draft.outcome ?? '') : '';
+  const before = useRef(seen);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when it is chosen
+  useEffect(() => {
+    if (seen && seen !== before.current) done();
+    before.current = seen;
+  }, [seen]);
+  useKeys(answers(step, draft, change));
+  const over = goesOn && step.kind === 'timer' && running && left <= 0;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the time is over
+  useEffect(() => {
+    if (over) done();
+  }, [over]);
   useEffect(() => {
     card.current?.querySelector<HTMLElement>('input:not([type=hidden]), textarea')?.focus({ preventScroll: true });
   }, []);
@@ -197,9 +242,23 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
       </Box>
       {editable && (
         <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', alignItems: 'center', borderTop: 1, borderColor: 'divider', px: { xs: 2, sm: 3 }, py: 1.25 }}>
-          <Button type="submit" variant={unpoured ? 'outlined' : 'contained'} disabled={post.isPending} sx={{ minHeight: 64, fontSize: '1.5rem', px: 3 }}>
-            {ACTIONS[step.kind] ?? 'Done, go on'}
+          <Button
+            type="submit"
+            variant={unpoured && !pourAll ? 'outlined' : 'contained'}
+            disabled={post.isPending}
+            sx={{ minHeight: 64, fontSize: '1.5rem', px: 3 }}>
+            {pourAll ? 'All in by the plan, go on' : wordsOf(step, draft, early)}
           </Button>
+          {pourAll && (
+            <Button variant="text" sx={{ minHeight: 56 }} disabled={post.isPending} onClick={() => done()}>
+              Leave it at what is in
+            </Button>
+          )}
+          {early && (
+            <Button variant="text" sx={{ minHeight: 56 }} disabled={post.isPending} onClick={() => done({ drips: false })}>
+              It still runs: note it
+            </Button>
+          )}
           {step.timer_s > 0 && <TimerBar step={step} now={service.now} bay={bay} />}
           {step.status === 'open' && <Passing step={step} bay={bay} next={next} />}
           <Button variant="text" onClick={undo} disabled={!service.last_act} sx={{ minHeight: 56, ml: 'auto', color: 'text.secondary' }}>

@@ -6,12 +6,16 @@ import { minutes, useServerNow } from '../../../app/timers';
 import type { Step } from './service';
 import type { useService } from './useService';
 
-export function TimerBar({ step, now, bay }: { step: Step; now: string; bay: ReturnType<typeof useService> }) {
+/** Seconds left of a step's time, below zero once it is over; whether it runs. */
+export function useTimeLeft(step: Step, now: string): [number, boolean] {
   const running = Boolean(step.timer_started && !step.timer_stopped);
   const at = useServerNow(now, running);
-  const left = step.timer_started
-    ? step.timer_s - ((step.timer_stopped ? Date.parse(step.timer_stopped) : at) - Date.parse(step.timer_started)) / 1000
-    : step.timer_s;
+  const until = step.timer_stopped ? Date.parse(step.timer_stopped) : at;
+  return [step.timer_started ? step.timer_s - (until - Date.parse(step.timer_started)) / 1000 : step.timer_s, running];
+}
+
+export function TimerBar({ step, now, bay }: { step: Step; now: string; bay: ReturnType<typeof useService> }) {
+  const [left, running] = useTimeLeft(step, now);
   const toggle = () => bay.act(running ? 'timer_stop' : 'timer_start', step.id);
   useKeys({ t: { does: 'start or stop the timer', act: toggle } });
   return (

@@ -9,7 +9,6 @@ import { type Kind, useShow } from '../../../app/session';
 import { Choice } from '../../../ui/Choice';
 import { How } from '../../../ui/How';
 import { QuantityField } from '../../../ui/QuantityField';
-import { Tick } from '../../../ui/Tick';
 import { LevelAt } from '../amounts/LevelAt';
 import { LossSentence } from '../amounts/LossSentence';
 import { Pour } from '../amounts/Pour';
@@ -21,16 +20,22 @@ import { ScalePanel } from '../devices/ScalePanel';
 import { ScanPanel } from '../devices/ScanPanel';
 import { useScan } from '../devices/scan';
 import { Inspect } from '../findings/Inspect';
+import { listOf } from './answered';
 import type { BodyProps } from './body';
 import { Calls } from './Calls';
 import { Plain, Ticks, text, useTyped } from './Plain';
-import { Times } from './Times';
+import { SoList } from './SoList';
+import { Summary } from './Summary';
 
-/** A timer: what is called out while it runs, or drops counted while it drains, and what more waiting yields. */
+/** A timer: what is called out while it runs, or drops counted while it drains. */
 function Wait(props: BodyProps) {
-  const { draft, change, step, service, bay, ledger, problem } = props;
+  const { step, service } = props;
   if (step.calls.length) return <Calls step={step} now={service.now} />;
-  if (!step.fields.some((f) => f.name === 'drops')) return <Plain {...props} />;
+  return step.fields.some((f) => f.name === 'drops') ? <Drops {...props} /> : <Plain {...props} />;
+}
+
+/** Drops counted while it drains, and what more waiting yields. */
+function Drops({ draft, change, step, bay, ledger, problem }: BodyProps) {
   const box = { htmlInput: { inputMode: 'numeric', maxLength: 6 } } as const;
   const [drops, seconds] = [text(draft, 'drops'), text(draft, 'seconds')];
   const count = () => bay.act('reading', step.id, { drops, seconds }, () => change({ drops: '', seconds: '' }));
@@ -66,7 +71,10 @@ function Wait(props: BodyProps) {
   );
 }
 
-function Measure({ draft, change, problem, ledger, trial, id, step, mayWork }: BodyProps) {
+function Measure(props: BodyProps) {
+  const { draft, change, problem, ledger, trial, id, step, mayWork } = props;
+  const drips = step.fields.some((f) => f.name === 'drops');
+  const [count, setCount] = useState(Boolean(draft.drops));
   const typed = useTyped(draft);
   const { show } = useShow();
   const [weigh, setWeigh] = useState(Boolean(draft.mass_g));
@@ -109,7 +117,13 @@ function Measure({ draft, change, problem, ledger, trial, id, step, mayWork }: B
             Add hose and rag
           </Button>
         )}
+        {drips && !count && (
+          <Button variant="text" onClick={() => setCount(true)}>
+            Count drops
+          </Button>
+        )}
       </Box>
+      {drips && count && <Drops {...props} />}
       {weigh && mayWork && <ScalePanel service={id} take={(grams) => change({ mass_g: `${grams} g` })} />}
       {ledger?.flush_in_ml != null && step.purpose === 'measure' && (
         <span>
@@ -135,7 +149,6 @@ function Torque({ step, draft, change, problem }: BodyProps) {
   const sheet = field?.default_number ?? null;
   const value = draft.torque_nm === undefined && sheet !== null ? show(sheet, 'torque') : typed('torque_nm', 'torque');
   const heads = step.fields.find((f) => f.name === 'head');
-  const ticks = step.fields.filter((f) => f.kind === 'bool');
   const bolts = step.fields.some((f) => f.name === 'bolts');
   return (
     <Box sx={{ display: 'grid', gap: 1.5, maxWidth: 640 }}>
@@ -157,9 +170,7 @@ function Torque({ step, draft, change, problem }: BodyProps) {
         onChange={(v) => change({ torque_nm: v })}
         problem={problem('torque_nm')}
       />
-      {ticks.map((f) => (
-        <Tick key={f.name} label={f.label} on={draft[f.name] === true} change={(on) => change({ [f.name]: on, torque_nm: draft.torque_nm ?? sheet })} />
-      ))}
+      <SoList items={listOf(step)} draft={draft} change={change} />
       {bolts && (
         <TextField
           label="How many bolts"
@@ -175,36 +186,7 @@ function Torque({ step, draft, change, problem }: BodyProps) {
 }
 
 function Sign({ service }: BodyProps) {
-  const { show } = useShow();
-  const required = service.steps.filter((s) => s.required && s.purpose !== 'sign' && s.status === 'open');
-  return (
-    <Box sx={{ display: 'grid', gap: 2 }}>
-      {service.ledgers.map((l) => (
-        <Box key={l.compartment} sx={{ borderTop: 1, borderColor: 'divider', pt: 1 }}>
-          <b>{l.name}</b>: {l.drained_ml === null ? 'nothing measured' : `${show(l.drained_ml, 'volume')} out`}, {show(l.poured_ml - l.run_out_ml, 'volume')} of{' '}
-          {l.oil} in
-          {l.assessment?.level !== undefined && l.assessment?.level !== null
-            ? `, debris ${l.assessment.level} (${l.assessment.name})`
-            : ', debris not looked at'}
-          {l.loss ? `, ${l.loss.band}` : ''}.
-        </Box>
-      ))}
-      {service.gaps.length > 0 ? (
-        <Box>
-          <b>Gaps, explained:</b>
-          <Box component="ul" sx={{ m: 0, pl: 3 }}>
-            {service.gaps.map((g) => (
-              <li key={g}>{g}</li>
-            ))}
-          </Box>
-        </Box>
-      ) : (
-        <span>No gap: every step was done.</span>
-      )}
-      <Times times={service.times} />
-      {required.length > 0 && <span>Still open: {required.map((s) => s.title).join('; ')}.</span>}
-    </Box>
-  );
+  return <Summary service={service} />;
 }
 
 function Level(props: BodyProps) {

@@ -6,7 +6,7 @@ import due from '../../../../../tests/fixtures/due.json';
 import gaps from '../../../../../tests/fixtures/gaps.json';
 import open from '../../../../../tests/fixtures/open.json';
 import pour from '../../../../../tests/fixtures/pour.json';
-import atMeasure from '../../../../../tests/fixtures/service-measure.json';
+import draining from '../../../../../tests/fixtures/service-measure.json';
 import atPour from '../../../../../tests/fixtures/service-pour.json';
 import signed from '../../../../../tests/fixtures/service-signed.json';
 import start from '../../../../../tests/fixtures/start.json';
@@ -16,6 +16,7 @@ import { BayHome } from '../BayHome';
 import { StartPage } from '../start/StartPage';
 import { ServicePage } from './ServicePage';
 
+const atMeasure = { ...draining, current: draining.steps.find((s) => s.purpose === 'measure')?.id ?? '' };
 type View = typeof atMeasure;
 const ACTS = 'POST /api/services/1/acts';
 const id = atMeasure.id;
@@ -52,12 +53,12 @@ describe('measuring what came out', () => {
 
   it('answers as it is typed, and notes what was typed in its own units', async () => {
     const calls = open_(atMeasure, { 'POST /api/services/1/trial': answer, [ACTS]: atPour });
-    await title(/Measure what came out/);
+    await title(/measure what came out/i);
     fireEvent.change(screen.getByLabelText('In the pan'), { target: { value: '1.64 L' } });
     fireEvent.change(screen.getByLabelText('Oil temperature'), { target: { value: '38' } });
     expect(await screen.findByText(/at 15 °C\./)).toBeInTheDocument();
     expect(screen.getByText(/^A leak: plan the seal/)).toBeInTheDocument();
-    await userEvent.click(screen.getByRole('button', { name: 'Note it, go on' }));
+    await userEvent.click(screen.getByRole('button', { name: 'It only drips: note it, go on' }));
     await title(/Pour by the plan/);
     expect(posts(calls)).toMatchObject([{ kind: 'done', values: { pan_ml: '1.64 L', temperature_c: '38' } }]);
   });
@@ -71,12 +72,12 @@ describe('measuring what came out', () => {
           ? { status: 409, body: problem('needs-reason', 'More came out than the sheet says. Write the reason to go on.', 409, 'pan_ml') }
           : { body: atPour },
     });
-    await title(/Measure/);
+    await title(/measure what came out/);
     fireEvent.change(screen.getByLabelText('In the pan'), { target: { value: '2.4 L' } });
-    await userEvent.click(screen.getByRole('button', { name: 'Note it, go on' }));
+    await userEvent.click(screen.getByRole('button', { name: 'It only drips: note it, go on' }));
     fireEvent.change(await screen.findByLabelText('Reason'), { target: { value: 'overfilled before' } });
     expect(screen.getByLabelText('In the pan')).toHaveValue('2.4 L');
-    await userEvent.click(screen.getByRole('button', { name: 'Note it, go on' }));
+    await userEvent.click(screen.getByRole('button', { name: 'It only drips: note it, go on' }));
     await title(/Pour by the plan/);
     expect(posts(calls)[1]?.values).toMatchObject({ pan_ml: '2.4 L', reason: 'overfilled before' });
     expect(posts(calls)[0]?.act_id).not.toBe(posts(calls)[1]?.act_id);
@@ -84,7 +85,7 @@ describe('measuring what came out', () => {
 
   it('weighs instead, and adds hose and rag', async () => {
     open_(atMeasure);
-    await title(/Measure/);
+    await title(/measure what came out/);
     await userEvent.click(screen.getByRole('button', { name: 'Weigh it instead' }));
     await userEvent.click(screen.getByRole('button', { name: 'Add hose and rag' }));
     for (const label of ['It weighs, oil alone', 'In the hose', 'On the rag']) expect(screen.getByLabelText(label)).toBeInTheDocument();
@@ -94,13 +95,13 @@ describe('measuring what came out', () => {
   it('keeps what was typed through a reload', async () => {
     sessionStorage.setItem(`barodex.step.${id}.${atMeasure.current}`, JSON.stringify({ pan_ml: '1.8 L' }));
     open_(atMeasure, { 'POST /api/services/1/trial': answer });
-    await title(/Measure/);
+    await title(/measure what came out/);
     expect(screen.getByLabelText('In the pan')).toHaveValue('1.8 L');
   });
 
   it('shows an amount noted earlier in the reader’s own units', async () => {
     open_(at(atMeasure, 'measure.', { status: 'done', act: 'e', values: { pan_ml: 1640, temperature_c: 38 } }), { 'POST /api/services/1/trial': answer });
-    await title(/Measure/);
+    await title(/measure what came out/);
     expect((screen.getByLabelText('In the pan') as HTMLInputElement).value).toMatch(/^1\s640\smL$/);
   });
 });
@@ -115,9 +116,9 @@ describe('a lost server', () => {
         'POST /api/services/1/trial': atPour.ledgers[0] ?? {},
         [ACTS]: () => (away-- > 0 ? new TypeError('network') : { body: atPour }),
       });
-      await title(/Measure/);
+      await title(/measure what came out/);
       fireEvent.change(screen.getByLabelText('In the pan'), { target: { value: '1.64 L' } });
-      const go = screen.getByRole('button', { name: 'Note it, go on' });
+      const go = screen.getByRole('button', { name: 'It only drips: note it, go on' });
       fireEvent.click(go);
       fireEvent.click(go); // pressed twice
       expect(await screen.findByText(/one act waits and is sent again/)).toBeInTheDocument();
@@ -137,14 +138,14 @@ describe('a lost server', () => {
 describe('gates', () => {
   it('a locked step says what opens it and offers no input', async () => {
     open_(atMeasure);
-    await title(/Measure/);
+    await title(/measure what came out/);
     await userEvent.click(within(screen.getByRole('navigation', { name: 'Steps' })).getByText('Pour by the plan'));
     await title(/Pour by the plan/);
     expect(screen.getByText('Locked.')).toBeInTheDocument();
     expect(screen.getAllByText(/Opens when this is done: Gearbox: shut the drain plug/).length).toBeGreaterThan(0);
     expect(screen.queryByRole('button', { name: 'All in, go on' })).toBeNull();
     await userEvent.click(screen.getByRole('button', { name: 'Back to the step at hand' }));
-    await title(/Measure/);
+    await title(/measure what came out/);
   });
 
   it('a gate’s refusal is shown where it was pressed', async () => {
@@ -154,17 +155,44 @@ describe('gates', () => {
     expect(await screen.findByRole('alert')).toHaveTextContent('Not ticked yet');
   });
 
-  it('ticks travel with the act', async () => {
+  it('a list is so as it stands, and goes with the act', async () => {
     const calls = open_(at(atMeasure, 'ready'), { [ACTS]: atMeasure });
     await title(/Right vehicle/);
-    await userEvent.click(screen.getByRole('checkbox', { name: 'Gearbox: Light' }));
-    await userEvent.keyboard('{Enter}'); // in a form, Enter confirms
+    fireEvent.keyDown(document.body, { key: 'Enter' });
     await waitFor(() => expect(posts(calls)[0]).toMatchObject({ kind: 'done', step: 'ready', values: { ticked: ['Gearbox: Light'] } }));
+    expect(posts(calls)[0]?.values).not.toHaveProperty('not_so');
+  });
+
+  it('what is not so is tapped, says so, and is told to the server', async () => {
+    const refusal = problem('gate-closed', 'Not so yet: Key out until it is needed. It stops here until it is.', 409, 'ticked');
+    const calls = open_(at(atMeasure, 'safe'), { [ACTS]: () => ({ status: 409, body: refusal }) });
+    await title(/Make it safe/);
+    expect(screen.getByRole('button', { name: 'All so, go on' })).toBeInTheDocument();
+    await userEvent.click(screen.getByRole('button', { name: /^Key out until it is needed, tap/ }));
+    expect(screen.getByRole('button', { name: 'Key out until it is needed: not so' })).toHaveAttribute('aria-pressed', 'true');
+    await userEvent.click(screen.getByRole('button', { name: 'Is it so now? Go on' }));
+    expect(await screen.findByRole('alert')).toHaveTextContent('It stops here until it is');
+    const values = posts(calls)[0]?.values as { ticked: string[]; not_so: string[] };
+    expect(values.not_so).toEqual(['Key out until it is needed']);
+    expect(values.ticked).not.toContain('Key out until it is needed');
+    expect(values.ticked.length).toBe(4);
+    await userEvent.click(screen.getByRole('button', { name: 'Key out until it is needed: not so' }));
+    expect(screen.getByRole('button', { name: 'All so, go on' })).toBeInTheDocument();
+  });
+
+  it('an amount noted before its time is over says whether it only drips', async () => {
+    const calls = open_(atMeasure, { 'POST /api/services/1/trial': atPour.ledgers[0] as object, [ACTS]: atMeasure });
+    await title(/measure what came out/);
+    fireEvent.change(screen.getByLabelText('In the pan'), { target: { value: '1.64 L' } });
+    await userEvent.click(screen.getByRole('button', { name: 'It only drips: note it, go on' }));
+    await waitFor(() => expect(posts(calls)[0]?.values).toMatchObject({ drips: true }));
+    await userEvent.click(screen.getByRole('button', { name: 'It still runs: note it' }));
+    await waitFor(() => expect(posts(calls)[1]?.values).toMatchObject({ drips: false }));
   });
 
   it('a step that may be passed with a reason is passed only so', async () => {
     const calls = open_(atMeasure, { [ACTS]: atPour });
-    await title(/Measure/);
+    await title(/measure what came out/);
     await userEvent.click(screen.getByRole('button', { name: 'Pass with a reason' }));
     fireEvent.change(screen.getByLabelText('Why is it passed?'), { target: { value: 'pan knocked over' } });
     await userEvent.click(screen.getByRole('button', { name: 'Pass' }));
@@ -173,8 +201,8 @@ describe('gates', () => {
 
   it('a done step shows who did it and can be undone', async () => {
     const calls = open_(atMeasure, { [ACTS]: atMeasure });
-    await title(/Measure/);
-    await userEvent.click(within(screen.getByRole('navigation', { name: 'Steps' })).getByText(/Crack the fill plug/));
+    await title(/measure what came out/);
+    await userEvent.click(within(screen.getByRole('navigation', { name: 'Steps' })).getByText(/crack the fill plug/));
     expect(await screen.findByText(/Done by Technician at/)).toBeInTheDocument();
     await userEvent.click(screen.getByRole('button', { name: 'Undo this step' }));
     const proven = atMeasure.steps.find((s) => s.id.startsWith('prove.'));
@@ -184,8 +212,9 @@ describe('gates', () => {
 
 describe('keys of the bay', () => {
   it('undo, note, cautions and the timer have keys', async () => {
-    const calls = open_(at(atMeasure, 'wait.'), { [ACTS]: at(atMeasure, 'wait.') });
-    await title(/Wait until it only drips/);
+    const resting = at(atMeasure, 'measure.', { timer_started: null });
+    const calls = open_(resting, { [ACTS]: resting });
+    await title(/let it drip, measure what came out/i);
     (document.activeElement as HTMLElement).blur();
     fireEvent.keyDown(document.body, { key: 't' });
     await waitFor(() => expect(posts(calls)[0]).toMatchObject({ kind: 'timer_start' }));
@@ -208,9 +237,16 @@ describe('closing and pouring', () => {
     const calls = open_(at(atMeasure, 'shut.'), { [ACTS]: atPour });
     await title(/Shut the drain plug/);
     expect(screen.getByText(/^43\sN·m \(32\slbf·ft\)$/)).toBeInTheDocument();
-    for (const box of screen.getAllByRole('checkbox')) await userEvent.click(box);
-    await userEvent.click(screen.getByRole('button', { name: 'Closed, go on' }));
+    await userEvent.click(screen.getByRole('button', { name: 'All so: closed, go on' }));
     await waitFor(() => expect(posts(calls)[0]?.values).toMatchObject({ torque_nm: 43, seal_renewed: true, started_by_hand: true }));
+  });
+
+  it('says of a plug what was not so', async () => {
+    const calls = open_(at(atMeasure, 'shut.'), { [ACTS]: atPour });
+    await title(/Shut the drain plug/);
+    await userEvent.click(screen.getByRole('button', { name: /^Old seal off/ }));
+    await userEvent.click(screen.getByRole('button', { name: 'Is it so now? Go on' }));
+    await waitFor(() => expect(posts(calls)[0]?.values).toMatchObject({ seal_renewed: false, started_by_hand: true }));
   });
 
   it('says that a torque is unknown', async () => {
@@ -239,6 +275,29 @@ describe('closing and pouring', () => {
     fireEvent.change(screen.getByLabelText('Or another amount'), { target: { value: '200 mL' } });
     await userEvent.click(screen.getByRole('button', { name: 'Add it' }));
     await waitFor(() => expect(posts(calls)[1]?.values).toMatchObject({ volume_ml: '200 mL' }));
+  });
+
+  it('takes all that is left by the plan in one press, a container after the other, and goes on when the last is in', async () => {
+    const enough = { ...pour, plan: { ...pour.plan, shortage_ml: 0 } };
+    let poured = 0;
+    const calls = open_(atPour, {
+      [`GET /api/services/${id}/pour`]: enough,
+      [ACTS]: (call: Call) => {
+        const said = call.body as { kind: string; values: { volume_ml: number } };
+        if (said.kind === 'add') poured += said.values.volume_ml;
+        return { body: { ...atPour, ledgers: [{ ...atPour.ledgers[0], poured_ml: poured }] } };
+      },
+    });
+    await title(/Pour by the plan/);
+    await userEvent.click(await screen.findByRole('button', { name: 'All in by the plan, go on' }));
+    const used = pour.bottles.filter((b) => b.content_ml - b.left_ml > 0.5);
+    await waitFor(() => expect(posts(calls).map((p) => p.kind)).toEqual([...used.map(() => 'add'), 'done']), { timeout: 8000 });
+    expect(
+      posts(calls)
+        .slice(0, -1)
+        .map((p) => p.values.container),
+    ).toEqual(used.map((b) => b.container));
+    expect(poured).toBeCloseTo(1850);
   });
 
   it('says what is short, and when everything is in', async () => {
@@ -284,8 +343,8 @@ describe('the verdict', () => {
 describe('before and after', () => {
   it('a viewer sees the service and cannot act', async () => {
     open_(atMeasure, {}, 'viewer');
-    await title(/Measure/);
-    expect(screen.queryByRole('button', { name: 'Note it, go on' })).toBeNull();
+    await title(/measure what came out/);
+    expect(screen.queryByRole('button', { name: 'It only drips: note it, go on' })).toBeNull();
   });
 
   it('a signed service says what is right now and offers the paper', async () => {
@@ -310,7 +369,7 @@ describe('before and after', () => {
 
   it('once drained it can no longer be given up', async () => {
     open_(atMeasure);
-    await title(/Measure/);
+    await title(/measure what came out/);
     expect(screen.queryByRole('button', { name: 'Give this service up' })).toBeNull();
   });
 

@@ -6,6 +6,7 @@ import { useShow } from '../../../app/session';
 import { Barred } from '../../../ui/Barred';
 import { Bones } from '../../../ui/Bones';
 import { FailedPage } from '../../../ui/FailedPage';
+import { glassNote } from '../../../ui/glassNote';
 import { problemAt } from '../../../ui/LittleForm';
 import { Page } from '../../../ui/Page';
 import { QuantityField } from '../../../ui/QuantityField';
@@ -50,6 +51,7 @@ export function StartPage() {
         <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', sm: '1fr 1fr', md: '1.3fr 1fr 1fr 1fr auto' }, gap: 1.5, alignItems: 'start' }}>
           <Box>
             <QuantityField
+              autoFocus
               label={v.meter === 'h' ? 'Engine hours now' : 'Odometer now'}
               kind={kind}
               value={d.meter}
@@ -98,6 +100,9 @@ export function StartPage() {
           <StartRow
             key={job.compartment}
             job={job}
+            due={s.due?.compartments.find((c) => c.id === job.compartment)}
+            goesAlong={Boolean(s.due?.together.includes(job.compartment))}
+            note={(c) => (s.due ? glassNote(c, s.due.meter, s.today, show) : '')}
             choice={s.choiceOf(job)}
             change={(next) => s.choose(job.compartment, next)}
             at={(field) => (s.chosen.includes(job) ? at(`jobs.${s.chosen.indexOf(job)}.${field}`) : '')}

@@ -5,6 +5,8 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import { Link } from 'react-router';
 import type { Schemas } from '../../../app/api';
 import { useShow } from '../../../app/session';
+import { STATE_WORDS } from '../../../ui/oil';
+import { SightGlass } from '../../../ui/SightGlass';
 import { Words } from '../../../ui/Words';
 import { StartJob } from './StartJob';
 import type { Choice } from './startChoice';
@@ -16,7 +18,13 @@ export function StartRow({
   at,
   weather,
   additives,
+  due,
+  goesAlong,
+  note,
 }: {
+  due: Schemas['CompartmentDue'] | undefined;
+  goesAlong: boolean;
+  note: (c: Schemas['CompartmentDue']) => string;
   job: Schemas['StartJob'];
   choice: Choice;
   change: (next: Choice) => void;
@@ -28,15 +36,34 @@ export function StartRow({
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '300px minmax(0, 1fr)' }, gap: 2, borderTop: 1, borderColor: 'divider', pt: 1.5 }}>
       <Box>
-        <FormControlLabel
-          disabled={job.in_service}
-          control={<Checkbox checked={choice.on} onChange={(e) => change({ ...choice, on: e.target.checked })} sx={{ '& svg': { fontSize: 32 } }} />}
-          label={
-            <Box component="b" sx={{ typography: 'h3' }}>
-              {job.name}
-            </Box>
-          }
-        />
+        <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+          <FormControlLabel
+            disabled={job.in_service}
+            control={<Checkbox checked={choice.on} onChange={(e) => change({ ...choice, on: e.target.checked })} sx={{ '& svg': { fontSize: 32 } }} />}
+            label={
+              <Box component="b" sx={{ typography: 'h3' }}>
+                {job.name}
+              </Box>
+            }
+          />
+          {due && (
+            <SightGlass
+              size={40}
+              state={due.state}
+              used={due.used}
+              family={due.family}
+              colour={due.colour}
+              level={due.level}
+              title={`${job.name}: ${STATE_WORDS[due.state as keyof typeof STATE_WORDS] ?? due.state}`}
+            />
+          )}
+        </Box>
+        {due && (
+          <Box sx={{ pl: 5.5 }}>
+            <b>{note(due)}</b>
+            {goesAlong && ' · goes together now'}
+          </Box>
+        )}
         <Box sx={{ color: 'text.secondary', typography: 'body2', pl: 5.5 }}>
           {job.in_service ? 'in service already' : `Takes ${job.capacity_ml === null ? 'an unknown amount' : show(job.capacity_ml, 'volume')} · ${job.asks}`}
           <Box>

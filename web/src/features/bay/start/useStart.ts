@@ -1,9 +1,19 @@
 /** What is chosen before a service, what the server says of it, and the start itself. */
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { ask, client, type Schemas } from '../../../app/api';
 import { type Choice, firstChoice, jobRequest } from './startChoice';
+
+type Draft = { choices: Record<number, Choice>; day: { meter: string; ambient: string; coldest: string; warmest: string }; there: string[]; fetches: string };
+
+function draftOf(key: string): Partial<Draft> {
+  try {
+    return JSON.parse(sessionStorage.getItem(key) ?? '{}') as Partial<Draft>;
+  } catch {
+    return {};
+  }
+}
 
 export function useStart() {
   const vehicle = Number(useParams().vehicle);
@@ -11,10 +21,15 @@ export function useStart() {
   const wanted = (search.get('c') ?? '').split(',').map(Number);
   const go = useNavigate();
   const cache = useQueryClient();
-  const [choices, setChoices] = useState<Record<number, Choice>>({});
-  const [d, setD] = useState({ meter: '', ambient: '', coldest: '', warmest: '' });
-  const [there, setThere] = useState<string[]>([]);
-  const [fetches, setFetches] = useState('');
+  // What was typed stays while somebody looks at what to fetch, or loads the page anew.
+  const draftKey = `barodex.start.${vehicle}.${search.get('c') ?? ''}`;
+  const [begun] = useState(() => draftOf(draftKey));
+  const [choices, setChoices] = useState<Record<number, Choice>>(begun.choices ?? {});
+  const [d, setD] = useState(begun.day ?? { meter: '', ambient: '', coldest: '', warmest: '' });
+  const [there, setThere] = useState<string[]>(begun.there ?? []);
+  const [fetches, setFetches] = useState(begun.fetches ?? '');
+  useEffect(() => sessionStorage.setItem(draftKey, JSON.stringify({ choices, day: d, there, fetches })), [draftKey, choices, d, there, fetches]);
+  const due = useQuery({ queryKey: ['due', vehicle], queryFn: () => ask(client.GET('/api/due/{vehicle}', { params: { path: { vehicle } } })) });
   const view = useQuery({
     queryKey: ['start', vehicle],
     queryFn: () => ask(client.GET('/api/services/start/{vehicle}', { params: { path: { vehicle } } })),
@@ -28,6 +43,7 @@ export function useStart() {
         }),
       ),
     onSuccess: async (made) => {
+      sessionStorage.removeItem(draftKey);
       await cache.invalidateQueries();
       go(`/bay/${made.id}`);
     },
@@ -56,6 +72,8 @@ export function useStart() {
   });
   return {
     vehicle,
+    due: due.data?.vehicles[0],
+    today: due.data?.today ?? '',
     view,
     start,
     begin: () => {

@@ -57,6 +57,14 @@ export function CompartmentPage() {
       note={`${h.kind} · takes ${h.capacity_ml === null ? 'an unknown amount' : show(h.capacity_ml, 'volume')}`}
       right={
         <>
+          {mayWork && due && (
+            <Button
+              variant="contained"
+              component={Link}
+              to={due.in_service === null ? `/bay/start/${h.vehicle_id}?c=${compartment}` : `/bay/${due.in_service}`}>
+              {due.in_service === null ? 'Start a service' : 'Go on in the Bay'}
+            </Button>
+          )}
           {mayWork && !entering && (
             <Button variant="outlined" onClick={() => setEntering(true)}>
               Write in an earlier change

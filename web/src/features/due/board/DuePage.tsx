@@ -4,16 +4,18 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { ask, client, type Schemas } from '../../../app/api';
+import { useKeys } from '../../../app/keys';
 import { date, longDay, useMay, useShow } from '../../../app/session';
 import { Bones } from '../../../ui/Bones';
 import { DrivelineStrip } from '../../../ui/DrivelineStrip';
 import { Empty } from '../../../ui/Empty';
+import { glassNote } from '../../../ui/glassNote';
 import { Page, Section } from '../../../ui/Page';
 import { SightGlass } from '../../../ui/SightGlass';
 import { Trouble } from '../../../ui/Trouble';
-import { glassNote, proposal, rateWords } from '../words';
+import { proposal, rateWords } from '../words';
 import { OpenList } from './OpenList';
 
 const PAGE = 50;
@@ -139,6 +141,17 @@ export function DuePage() {
     placeholderData: keepPreviousData,
     refetchInterval: 30_000,
   });
+  const go = useNavigate();
+  const listed = board.data?.pages.flatMap((p) => p.vehicles) ?? [];
+  const mayStart = useMay('technician');
+  useKeys(
+    Object.fromEntries(
+      (mayStart ? listed.slice(0, 9) : []).map((v, k) => [
+        String(k + 1),
+        { does: `start on ${v.name}`, act: () => go(`/bay/start/${v.id}?c=${v.together.join(',')}`) },
+      ]),
+    ),
+  );
   const mayAdd = useMay('lead');
   const mayWrite = useMay('technician');
   if (board.isPending) return <Bones lines={8} />;
