@@ -155,17 +155,17 @@ def test_a_cold_compartment_is_not_warmed():
 
 def test_the_kit_names_keys_seals_and_a_pan_that_is_large_enough():
     kit = guide(LIP, MARINE).by_id["kit"].checklist
-    assert "10 mm hex socket (Box 0, fill plug)" in kit
-    assert "14 mm square (Box 0, drain plug)" in kit
-    assert "crush washer for fill plug (Box 0)" in kit
-    assert "O-ring for drain plug (Box 0)" in kit
+    assert "10 mm hex socket (Box 0 fill plug)" in kit
+    assert "14 mm square (Box 0 drain plug)" in kit
+    assert "crush washer for Box 0 fill plug" in kit
+    assert "O-ring for Box 0 drain plug" in kit
     assert "suction pump and hose (Box 1)" in kit
     # 1 500 and 1 100 mL and a quarter more, common practice; each box is measured by itself
     assert f"a measuring pan for each, or one that is emptied and read between: Box 0 {ml(1875)}, Box 1 {ml(1375)}" in kit
     alone = guide(LIP).by_id["kit"].checklist
     assert f"measuring pan for {ml(1875)}" in alone
     same = guide(replace(LIP, plugs=(FILL, replace(DRAIN, drive=FILL.drive, size_mm=FILL.size_mm)))).by_id["kit"].checklist
-    assert "10 mm hex socket (Box 0, fill plug; Box 0, drain plug)" in same  # one key is listed once
+    assert "10 mm hex socket (fill plug, drain plug)" in same  # one key is listed once
 
 
 def test_an_unknown_capacity_asks_for_the_largest_pan_and_is_confirmed():

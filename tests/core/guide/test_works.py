@@ -18,12 +18,7 @@ OLD_BOX = replace(BOX, requirement=replace(BOX.requirement, categories="GL-1")) 
 # sheet, kind of service, what must appear, what must not
 TABLE = [
     (BOX, "change", {"prove.0", "drain.0", "shut.0", "pour.0"}, {"stood.0", "exposure.0", "pan.0", "drain.0.1"}),
-    (
-        BOX,
-        "top-up",
-        {"open.0", "stood.0", "pour.0", "level.0", "closefill.0"},
-        {"prove.0", "drain.0", "shut.0", "measure.0", "drive"},
-    ),
+    (BOX, "top-up", {"open.0", "stood.0", "pour.0", "level.0", "closefill.0"}, {"prove.0", "drain.0", "shut.0", "measure.0", "drive"}),
     (OLD_BOX, "flush", {"drain.0.1", "measure.0.1", "snug.0.1", "flushin.0", "work.0", "drain.0", "shut.0"}, {"rest.0", "running.0.1"}),
     (BOX, "correction", {"exposure.0", "rinse.0", "drain.0", "shut.0"}, {"flushin.0"}),
     (POCKET, "change", {"drain2.0", "shut2.0"}, set()),

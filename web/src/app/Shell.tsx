@@ -103,7 +103,7 @@ export function Shell({ children }: { children: ReactNode }) {
   PLACES.forEach(([path, name], k) => {
     keys[String(k + 1)] = { does: `go to ${name}`, act: () => go(`/${path}`) };
   });
-  useKeys(keys);
+  useKeys(keys, true);
   return (
     <Box
       sx={{

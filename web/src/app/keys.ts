@@ -2,25 +2,30 @@
 import { useEffect, useRef } from 'react';
 
 export type KeyMap = Record<string, { does: string; act: (event: KeyboardEvent) => void }>;
-const known = new Map<symbol, KeyMap>();
+const known = new Map<symbol, { current: KeyMap }>();
+/** The maps of the shell, which are asked when no page has the key. */
+const behind = new Set<symbol>();
 
 function typing(target: EventTarget | null): boolean {
   return target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
 }
 const ownsEnter = (target: EventTarget | null) => target instanceof HTMLElement && ['BUTTON', 'A', 'INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName);
 
-export function useKeys(map: KeyMap): void {
+/** ``shell``: keys that hold on every page, where it has no other use for them. */
+export function useKeys(map: KeyMap, shell = false): void {
   const latest = useRef(map);
   latest.current = map;
   useEffect(() => {
     const id = Symbol('keys');
-    known.set(id, latest.current);
+    known.set(id, latest);
+    if (shell) behind.add(id);
     const listen = (event: KeyboardEvent) => {
       if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return;
-      known.set(id, latest.current);
-      const entry = latest.current[event.key.length === 1 ? event.key.toLowerCase() : event.key];
+      const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+      const entry = latest.current[key];
       if (!entry) return;
       if (document.querySelector('[role="dialog"]')) return;
+      if (shell && [...known].some(([other, map]) => !behind.has(other) && map.current[key])) return;
       if (event.key === 'Enter' ? ownsEnter(event.target) : typing(event.target) && !isTick(event.target)) return;
       event.preventDefault();
       entry.act(event);
@@ -28,9 +33,10 @@ export function useKeys(map: KeyMap): void {
     window.addEventListener('keydown', listen);
     return () => {
       known.delete(id);
+      behind.delete(id);
       window.removeEventListener('keydown', listen);
     };
-  }, []);
+  }, [shell]);
 }
 
 function isTick(target: EventTarget | null): boolean {
@@ -38,5 +44,5 @@ function isTick(target: EventTarget | null): boolean {
 }
 
 export function knownKeys(): [string, string][] {
-  return [...known.values()].flatMap((map) => Object.entries(map).map(([key, entry]): [string, string] => [key, entry.does]));
+  return [...known.values()].flatMap((map) => Object.entries(map.current).map(([key, entry]): [string, string] => [key, entry.does]));
 }

@@ -156,12 +156,17 @@ def _keys_and_seals(jobs: tuple[Job, ...]) -> list[str]:
             if plug.role != "dipstick":
                 heads = [replace(plug, drive=h.drive, size_mm=h.size_mm) for h in plug.heads] or [plug]
                 for fitted in heads:
-                    keys.setdefault(fitted.key, []).append(f"{job.name}, {plug.label}")
+                    keys.setdefault(fitted.key, []).append(f"{_whose(jobs, job)}{plug.label}")
             if plug.seal not in ("none", "unknown", "taper thread") and plug.role != "dipstick":
-                seals.append(f"{plug.seal} for {plug.label} ({job.name})")
+                seals.append(f"{plug.seal} for {_whose(jobs, job)}{plug.label}")
         if job.sheet.drain_method == "suction" and job.kind_of_work != "top-up":
             keys.setdefault("suction pump and hose", []).append(job.name)
-    return [*(f"{key} ({'; '.join(uses)})" for key, uses in keys.items()), *seals]
+    return [*(f"{key} ({', '.join(uses)})" for key, uses in keys.items()), *seals]
+
+
+def _whose(jobs: tuple[Job, ...], job: Job) -> str:
+    """The compartment before what belongs to it, where there are several."""
+    return f"{job.name} " if len(jobs) > 1 else ""
 
 
 def _for_the_work(jobs: tuple[Job, ...]) -> list[str]:

@@ -16,34 +16,20 @@ MISSING = ("below the lip", "deeper: oil is missing", "below the lower mark")  #
 DIPPED = ("between the marks", "at the upper mark", "below the lower mark", "above the upper mark")
 
 
-def _cleaned_and_opened(job: Job, round_what: str, opening: str, why: str, plug: Plug | None) -> tuple[Step, Step]:
-    """The two steps that a top-up begins with; ``plug`` brings its key."""
-    c = job.key
-    return (
-        Step(
-            f"clean.{c}",
-            Purpose.CLEAN,
-            "access",
-            "confirm",
-            f"clean round the {round_what}, twice",
-            "Dirt that falls in here undoes the good.",
-            c,
-            needs=("safe", "kit"),
-            skip="reason",
-        ),
-        Step(
-            f"open.{c}",
-            Purpose.OPEN,
-            "open",
-            "confirm",
-            f"{opening}",
-            why,
-            c,
-            needs=(f"clean.{c}", job.levelled_by),
-            gate=True,
-            opens_oil=True,
-            advice=(f"Key: {plug.key}. Seat it fully first.",) if plug else (),
-        ),
+def _cleaned_and_opened(job: Job, round_what: str, opening: str, why: str, plug: Plug | None) -> Step:
+    """The step that a top-up begins with; ``plug`` brings its key."""
+    return Step(
+        f"open.{job.key}",
+        Purpose.OPEN,
+        "open",
+        "confirm",
+        f"clean round the {round_what}, twice; {opening}",
+        f"Dirt that falls in here undoes the good. {why}",
+        job.key,
+        needs=("safe", "kit", job.levelled_by),
+        gate=True,
+        opens_oil=True,
+        advice=(f"Key: {plug.key}. Seat it fully first.",) if plug else (),
     )
 
 
@@ -73,7 +59,7 @@ def top_up(job: Job) -> list[Step]:
     gauge = f"After the last measured fill it stood {figure(job.depth_mm or 0.0, 1)} mm below the lip: read the gauge."
     since = f" since {job.last_filled_on:%d %B %Y}" if job.last_filled_on else ""
     return [
-        *_cleaned_and_opened(
+        _cleaned_and_opened(
             job, what, f"open the {what} gently, a rag below", "It may be full, or over: then it runs at once.", fill if not stick else None
         ),
         Step(
@@ -122,7 +108,7 @@ def _top_up_at_temperature(job: Job) -> list[Step]:
     fill = job.sheet.plug("fill", "combination") or job.sheet.plug("level")
     what = fill.label if fill else "filler"
     return [
-        *_cleaned_and_opened(
+        _cleaned_and_opened(
             job,
             f"{what} and the level screw",
             f"open the {what}; the level screw stays shut",

@@ -11,14 +11,14 @@ import { Trouble } from '../../../ui/Trouble';
 import type { BodyProps } from '../guide/body';
 import { text } from '../guide/Plain';
 import { Dips, Settling } from './Dips';
+import { bottlesOf, ELSEWHERE, sourceOf, typedPour } from './usePourAll';
 import { usePourPlan, type With } from './usePourPlan';
 
-const ELSEWHERE = 'elsewhere';
 export function Pour(props: BodyProps) {
   const { id, step, ledger, bay, problem, service, draft, change } = props;
   const { show } = useShow();
-  const [free, setFree] = useState('');
-  const [from, setFrom] = useState('');
+  const free = text(draft, 'free');
+  const setFree = (value: string) => change({ free: value });
   const using: With = { pump: text(draft, 'pump'), stroke: text(draft, 'stroke') };
   const setUsing = (next: With) => change(next);
   const [tools, setTools] = useState(Boolean(using.pump || using.stroke));
@@ -33,10 +33,8 @@ export function Pour(props: BodyProps) {
   const strokes = plan.data?.plan?.actions.filter((a) => a.kind === 'stroke' || a.kind === 'part_stroke') ?? [];
   const topUp = ledger.work === 'top-up';
   const last = ledger.pours.at(-1);
-  const held = (plan.data?.bottles ?? []).filter((b) => b.content_ml > 0.5);
-  const bottles = held.filter((b) => b.content_ml - b.left_ml > 0.5);
-  // From which bottle? The next of the plan is proposed; where the shelf has none, it can only have come from elsewhere.
-  const source = from || String((bottles[0] ?? held[0])?.container ?? ELSEWHERE);
+  const { held, planned: bottles } = bottlesOf(plan.data);
+  const source = sourceOf(plan.data, draft);
   const short = plan.data?.plan?.shortage_ml ?? 0;
   return (
     <Box sx={{ display: 'grid', gap: 2 }}>
@@ -111,18 +109,25 @@ export function Pour(props: BodyProps) {
       )}
       {last && (plan.data?.settle_s ?? 0) > 0 && <Settling since={last.at} seconds={plan.data?.settle_s ?? 0} now={service.now} />}
       <Box sx={{ display: 'flex', gap: 1, alignItems: 'start', flexWrap: 'wrap' }}>
-        <QuantityField label={topUp ? 'Poured' : 'Or another amount'} kind="volume" value={free} onChange={setFree} problem={problem('volume_ml')} />
+        <QuantityField
+          label={topUp ? 'Poured' : 'Or another amount'}
+          autoFocus={topUp}
+          kind="volume"
+          value={free}
+          onChange={setFree}
+          problem={problem('volume_ml')}
+        />
         <Pick
           label="From which bottle?"
           value={source}
           options={[...held.map((b): [string, string] => [String(b.container), `${b.label}, ${show(b.content_ml, 'volume')}`]), [ELSEWHERE, 'from elsewhere']]}
-          onChange={setFrom}
+          onChange={(from) => change({ from })}
           problem={problem('container')}
         />
         <Button
           variant="outlined"
           disabled={!free.trim() || bay.post.isPending}
-          onClick={() => add(free, source === ELSEWHERE ? undefined : held.find((b) => String(b.container) === source)?.container)}>
+          onClick={() => bay.act('add', step.id, typedPour(plan.data, draft), () => setFree(''))}>
           Add it
         </Button>
         {!tools && (

@@ -82,8 +82,9 @@ function Settled({ step, mayWork, bay, next }: Pick<Props, 'step' | 'mayWork' | 
 function Passing({ step, bay, next }: Pick<Props, 'step' | 'bay' | 'next'>) {
   const [open, setOpen] = useState(false);
   const [reason, setReason] = useState('');
-  if (step.skip === 'never') return null;
   const pass = () => bay.act('skip', step.id, { reason }, next);
+  useKeys(step.skip === 'free' ? { s: { does: 'not this time', act: pass } } : {});
+  if (step.skip === 'never') return null;
   if (!open)
     return (
       <Button variant="text" sx={{ minHeight: 56 }} onClick={() => (step.skip === 'free' ? pass() : setOpen(true))}>
@@ -129,9 +130,10 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
   const [left, running] = useTimeLeft(step, service.now);
   // An amount that is noted before its time is over: does it only drip, or does it run on?
   const early = step.kind === 'measure' && step.status === 'open' && step.timer_s > 0 && left > 0;
-  const pourAll = usePourAll(id, step, ledger, draft, bay);
+  const { pour, waiting } = usePourAll(id, step, ledger, draft, change, bay);
   const submit = () => {
-    if (pourAll && editable && !post.isPending) pourAll(() => done());
+    if (waiting) return;
+    if (pour && editable && !post.isPending) pour.run(() => done());
     else done(early ? { drips: true } : {});
   };
   useKeys({ Enter: { does: 'note this step and go on', act: submit } });
@@ -151,7 +153,7 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
     if (over) done();
   }, [over]);
   useEffect(() => {
-    card.current?.querySelector<HTMLElement>('input:not([type=hidden]), textarea')?.focus({ preventScroll: true });
+    card.current?.querySelector<HTMLElement>('input:not([type=hidden])')?.focus({ preventScroll: true });
   }, []);
   const needsReason = error instanceof Refused && error.kind === 'needs-reason';
   const hasReason = step.fields.some((f) => f.name === 'reason');
@@ -244,12 +246,12 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
         <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', alignItems: 'center', borderTop: 1, borderColor: 'divider', px: { xs: 2, sm: 3 }, py: 1.25 }}>
           <Button
             type="submit"
-            variant={unpoured && !pourAll ? 'outlined' : 'contained'}
-            disabled={post.isPending}
+            variant={unpoured && !pour ? 'outlined' : 'contained'}
+            disabled={post.isPending || waiting}
             sx={{ minHeight: 64, fontSize: '1.5rem', px: 3 }}>
-            {pourAll ? 'All in by the plan, go on' : wordsOf(step, draft, early)}
+            {pour ? pour.words : wordsOf(step, draft, early)}
           </Button>
-          {pourAll && (
+          {pour && unpoured && (
             <Button variant="text" sx={{ minHeight: 56 }} disabled={post.isPending} onClick={() => done()}>
               Leave it at what is in
             </Button>

@@ -17,6 +17,8 @@ export function answered(step: Step, draft: Values): Values {
   const denied = notSo(draft);
   const said: Values = { ...draft };
   if (!denied.length) delete said.not_so;
+  delete said.free; // an amount that is typed is an act of its own
+  delete said.from;
   if (step.checklist.length && !step.checks) said.ticked = [...step.checklist.filter((item) => !denied.includes(item)), ...named(draft.ticked)];
   if (step.kind === 'torque') {
     for (const f of step.fields) if (f.kind === 'bool') said[f.name] = !denied.includes(f.label);

@@ -64,7 +64,7 @@ function ClockNotice({ today, clock }: { today: string; clock: string }) {
   ) : null;
 }
 
-function Row({ v, today }: { v: Schemas['VehicleDue']; today: string }) {
+function Row({ v, today, at }: { v: Schemas['VehicleDue']; today: string; at: boolean }) {
   const { show } = useShow();
   const mayWork = useMay('technician');
   const kind = v.meter === 'h' ? 'engine_hours' : 'distance';
@@ -75,7 +75,12 @@ function Row({ v, today }: { v: Schemas['VehicleDue']; today: string }) {
     <Box
       component="article"
       aria-label={v.name}
+      aria-current={at ? 'true' : undefined}
+      ref={(e: HTMLElement | null) => {
+        if (at) e?.scrollIntoView?.({ block: 'nearest' });
+      }}
       sx={{
+        bgcolor: at ? (t) => t.tones.amberWash : undefined,
         display: 'grid',
         gridTemplateColumns: { xs: '1fr', md: '190px minmax(0, 1fr) 190px' },
         gap: { xs: 1, md: 2 },
@@ -144,14 +149,18 @@ export function DuePage() {
   const go = useNavigate();
   const listed = board.data?.pages.flatMap((p) => p.vehicles) ?? [];
   const mayStart = useMay('technician');
-  useKeys(
-    Object.fromEntries(
-      (mayStart ? listed.slice(0, 9) : []).map((v, k) => [
-        String(k + 1),
-        { does: `start on ${v.name}`, act: () => go(`/bay/start/${v.id}?c=${v.together.join(',')}`) },
-      ]),
-    ),
-  );
+  const [row, setRow] = useState(-1);
+  const move = (by: number) => setRow((at) => Math.max(0, Math.min(listed.length - 1, at + by)));
+  const start = () => {
+    const v = listed[Math.max(0, row)];
+    const open = v?.compartments.find((c) => c.in_service !== null)?.in_service;
+    if (v && mayStart) go(open ? `/bay/${open}` : `/bay/start/${v.id}?c=${v.together.join(',')}`);
+  };
+  useKeys({
+    j: { does: 'the next vehicle', act: () => move(1) },
+    k: { does: 'the vehicle before', act: () => move(-1) },
+    s: { does: 'start in the Bay, or go on there', act: start },
+  });
   const mayAdd = useMay('lead');
   const mayWrite = useMay('technician');
   if (board.isPending) return <Bones lines={8} />;
@@ -202,7 +211,7 @@ export function DuePage() {
       )}
       <Box>
         {vehicles.map((v) => (
-          <Row key={v.id} v={v} today={today} />
+          <Row key={v.id} v={v} today={today} at={row >= 0 && listed[row]?.id === v.id} />
         ))}
       </Box>
       {board.hasNextPage && (
