@@ -16,11 +16,6 @@ def heading(page: Page, words: str):
     expect(page.get_by_role("heading", level=2, name=re.compile(words))).to_be_visible()
 
 
-def tick_all(page: Page):
-    for box in page.locator("form").get_by_role("checkbox").all():
-        box.check()
-
-
 def go_on(page: Page, name: str = "go on"):
     page.get_by_role("button", name=re.compile(name)).first.click()
 
@@ -49,57 +44,50 @@ def test_the_whole_job_by_mouse(watched: Page, server):
     page.get_by_label("Odometer now").fill("91 900 km")
     page.get_by_role("button", name="Start on gearbox").click()
 
-    # Before: nothing goes on until it is ticked.
+    # Before: what is not so is tapped, and stops it there.
     heading(page, "Right vehicle")
+    page.get_by_role("button", name=re.compile("^Gearbox: Tarn 80, tap")).click()
     go_on(page)
-    expect(page.get_by_role("alert")).to_contain_text("Not ticked yet")
-    tick_all(page)
-    go_on(page)
-    heading(page, "Look at the sheet")
+    expect(page.get_by_role("alert")).to_contain_text("Not so yet: Gearbox: Tarn 80")
+    page.get_by_role("button", name="Gearbox: Tarn 80: not so").click()
     go_on(page)
     heading(page, "Tools and seals")
-    tick_all(page)
     go_on(page)
     heading(page, "hand-warm")
-    page.get_by_role("button", name="Not this time").click()
-    heading(page, "How does it shift")
     page.get_by_text("4 good").first.click()
-    go_on(page, "Note it")
+    go_on(page)
     heading(page, "Make it safe")
-    tick_all(page)
     go_on(page)
     heading(page, "Take off")
     page.get_by_label("What came off").fill("undertray")
     go_on(page)
-    heading(page, "Clean round")
-    go_on(page)
 
     # The drain is locked until the fill plug is proven open.
-    heading(page, "Crack the fill plug")  # the act before is answered: the page goes to no other step by itself now
+    heading(page, "crack the fill plug")  # the act before is answered: the page goes to no other step by itself now
     steps(page).get_by_text("Pan under, drain plug out").click()
-    expect(page.get_by_text(re.compile("Opens when this is done: Gearbox: crack the fill plug loose"))).to_have_count(2)
+    expect(page.get_by_text(re.compile("Opens when this is done: Gearbox: clean round the plugs, crack the fill plug loose"))).to_have_count(2)
     page.get_by_role("button", name="Back to the step at hand").click()
-    heading(page, "Crack the fill plug")
+    heading(page, "crack the fill plug")
     go_on(page)
     heading(page, "Pan under")
     go_on(page)
-    page.get_by_role("button", name="Start the timer").click()
-    expect(page.get_by_role("timer").first).to_have_text(re.compile(r"24:5\d|25:00"))
 
-    # A reload half-way loses nothing that was noted, and keeps what was typed.
-    steps(page).get_by_text("Measure what came out").click()
+    # A reload half-way loses nothing that was noted, and keeps what was typed; the drain has started its time.
+    heading(page, "Read oil and magnet")
+    steps(page).get_by_text("Let it drip, measure what came out").click()
+    expect(page.get_by_role("timer").first).to_have_text(re.compile(r"24:5\d|25:00"))
     page.get_by_label("In the pan").fill("1.9 qt")
     expect(page.get_by_text(re.compile("US or imperial"))).to_be_visible()
     page.get_by_label("In the pan").fill("1.8 L")
     page.get_by_label("Oil temperature").fill("38")
     expect(page.get_by_text(re.compile("at 15 °C"))).to_have_count(2)  # in words, and in the pan
     page.reload()
-    steps(page).get_by_text("Measure what came out").click()
+    steps(page).get_by_text("Let it drip, measure what came out").click()
     expect(page.get_by_label("In the pan")).to_have_value("1.8 L")
 
     # A server that is away: the act waits and is sent again; pressed twice, it counts once.
     server.stop()
-    page.get_by_role("button", name="Note it, go on").dblclick()
+    page.get_by_role("button", name="It only drips: note it, go on").dblclick()
     expect(page.get_by_role("status").filter(has_text="does not answer")).to_be_visible()
     server.start()
     heading(page, "Read oil and magnet")
@@ -112,18 +100,16 @@ def test_the_whole_job_by_mouse(watched: Page, server):
 
     heading(page, "Shut the drain plug")
     expect(page.get_by_text("43 N·m (32 lbf·ft)").last).to_be_visible()
-    tick_all(page)
-    go_on(page, "Closed")
+    go_on(page)
     heading(page, "Level: floor")
     go_on(page)
     heading(page, "Right oil in your hand")
-    tick_all(page)
     go_on(page)
     heading(page, "Pour by the plan")
     expect(page.get_by_role("img", name="Tarn 80 bottle B: stop at 790")).to_be_visible()
     page.get_by_role("button", name=re.compile("Tarn 80 opened: all of it")).click()
     expect(page.get_by_text(re.compile(r"Pour 1\s210\smL"))).to_be_visible()
-    go_on(page, "All in")
+    page.get_by_role("button", name="Leave it at what is in").click()
     expect(page.get_by_role("alert")).to_contain_text("less than the")  # too little cannot pass unexplained
     page.get_by_role("button", name=re.compile("Tarn 80 bottle A: all of it")).click()
     page.get_by_role("button", name=re.compile("Tarn 80 bottle B: down to the 790")).click()
@@ -133,16 +119,10 @@ def test_the_whole_job_by_mouse(watched: Page, server):
     page.get_by_text("trickled, then only drips").click()
     go_on(page, "Level is set")
     heading(page, "Close the fill plug")
-    tick_all(page)
-    go_on(page, "Closed")
+    go_on(page)
     heading(page, "Wipe clean")
-    tick_all(page)
     go_on(page)
     heading(page, "Drive")
-    go_on(page)
-    heading(page, "Look again")
-    go_on(page)
-    heading(page, "Used oil")
     go_on(page)
     heading(page, "Sign it off")
     page.get_by_role("button", name="Sign", exact=True).click()
@@ -177,11 +157,8 @@ def focus_on(page: Page, role: str, **what):
 
 
 def press_through(page: Page, title: str):
-    """Tick what the step wants with the space bar, then Enter."""
+    """All is so: Enter."""
     heading(page, title)
-    for box in page.locator("form").get_by_role("checkbox").all():
-        tab_to(page, box)
-        page.keyboard.press("Space")
     page.keyboard.press("Enter")
 
 
@@ -206,40 +183,30 @@ def test_the_whole_job_by_keyboard(signed_in: Page):
     page.keyboard.press("Enter")
 
     press_through(page, "Right vehicle")
-    press_through(page, "Look at the sheet")
     press_through(page, "Tools and seals")
     heading(page, "hand-warm")
-    page.keyboard.press("Enter")
-    heading(page, "How does it shift")
     focus_on(page, role="button", name="Not this time")
     page.keyboard.press("Enter")
     press_through(page, "Make it safe")
-    heading(page, "Take off")
-    focus_on(page, role="button", name="Note it, go on")
-    page.keyboard.press("Enter")
-    press_through(page, "Clean round")
-    heading(page, "Crack the fill plug")  # it is noted: only then is there something to undo
+    press_through(page, "Take off")
+    press_through(page, "Upright")  # its fill is measured out: it stands level for the drain
+    heading(page, "crack the fill plug")  # it is noted: only then is there something to undo
     page.keyboard.press("u")  # undo, then do it again
-    press_through(page, "Clean round")
-    press_through(page, "Crack the fill plug")
+    press_through(page, "Upright")
+    press_through(page, "crack the fill plug")
     press_through(page, "Pan under")
-    heading(page, "Wait until")
-    page.keyboard.press("Escape")
-    focus_on(page, role="button", name="Done, go on")
-    page.keyboard.press("Enter")
-    heading(page, "Measure")
-    page.keyboard.type("172")
-    page.keyboard.press("Tab")
-    page.keyboard.type("30 °C")
-    page.keyboard.press("Enter")
     heading(page, "Read oil")
     for name in ("magnet: thin film", "no particles", "colour: darker, ASTM D1500 2"):
         focus_on(page, role="button", name=name)
         page.keyboard.press("Space")
     focus_on(page, role="button", name="Note it, go on")
     page.keyboard.press("Enter")
+    heading(page, "measure what came out")
+    page.keyboard.type("172")
+    page.keyboard.press("Tab")
+    page.keyboard.type("30 °C")
+    page.keyboard.press("Enter")
     press_through(page, "Shut the drain")
-    press_through(page, "Upright")
     press_through(page, "Right oil")
     heading(page, "Pour by the plan")
     focus_on(page, role="button", name=re.compile("Corrie 140 opened"))
@@ -247,16 +214,13 @@ def test_the_whole_job_by_keyboard(signed_in: Page):
     expect(page.get_by_text("The whole amount is in")).to_be_visible()
     focus_on(page, role="button", name="All in, go on")
     page.keyboard.press("Enter")
-    heading(page, "The amount is the level")
-    focus_on(page, role="radio", name="the full amount is in")
-    page.keyboard.press("Space")
-    page.keyboard.press("Enter")
+    press_through(page, "The amount is the level")
     heading(page, "Cut or read the depth gauge")
     page.keyboard.type("18 mm")
     page.keyboard.press("Enter")
     press_through(page, "Close the fill plug")
     press_through(page, "Wipe")
-    for title in ("Drive", "Look again", "Used oil", "Sign it off"):
+    for title in ("Drive", "Sign it off"):
         heading(page, title)
         page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Signed")).to_be_visible()
