@@ -126,9 +126,13 @@ def test_two_compartments_prove_both_fill_plugs_before_any_drain(signed_in: Page
     service = start(page, "/bay/start/1?c=1,2")
     finish(page, service, "prove.1")
     steps = page.get_by_role("navigation", name="Steps")
-    heading(page, "Front axle: clean round the plugs, crack the fill plug loose, see it turn")  # the page has caught up; else it still moves on by itself
+    heading(
+        page, "Front axle: clean round the plugs, crack the fill plug loose, see it turn"
+    )  # the page has caught up; else it still moves on by itself
     steps.get_by_text("Gearbox: pan under, drain plug out").click()
-    expect(page.get_by_text(re.compile("Opens when this is done: Front axle: clean round the plugs, crack the fill plug")).first).to_be_visible()
+    expect(
+        page.get_by_text(re.compile("Opens when this is done: Front axle: clean round the plugs, crack the fill plug")).first
+    ).to_be_visible()
     finish(page, service, "oil.")
     page.reload()
     expect(page.get_by_text("A funnel of its own: another oil is in this visit")).to_be_visible()

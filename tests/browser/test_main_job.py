@@ -65,7 +65,9 @@ def test_the_whole_job_by_mouse(watched: Page, server):
     # The drain is locked until the fill plug is proven open.
     heading(page, "crack the fill plug")  # the act before is answered: the page goes to no other step by itself now
     steps(page).get_by_text("Pan under, drain plug out").click()
-    expect(page.get_by_text(re.compile("Opens when this is done: Gearbox: clean round the plugs, crack the fill plug loose"))).to_have_count(2)
+    expect(
+        page.get_by_text(re.compile("Opens when this is done: Gearbox: clean round the plugs, crack the fill plug loose"))
+    ).to_have_count(2)
     page.get_by_role("button", name="Back to the step at hand").click()
     heading(page, "crack the fill plug")
     go_on(page)

@@ -17,7 +17,7 @@ from barodex.core.oil.grades import Grade, read_grade
 from barodex.core.oil.lubricant import Dose, OilConditions, Requirement, limited_slip_open
 from barodex.core.quantity.errors import Inconsistent, Unreadable, in_range
 from barodex.core.sheet.sheet import candidates_ml
-from barodex.core.sheet.work import EXCHANGE_SCHOOLS, RINSE_ML, TARGET_FRESH, usual_work
+from barodex.core.sheet.work import EXCHANGE_SCHOOLS, TARGET_FRESH, rinse_ml, usual_work
 from barodex.fleet.models import Compartment
 from barodex.shelf.models import Additive, Lubricant, SheetRevision
 from barodex.shelf.queries import conditions_for, core_lubricant, core_sheet, current_revision, offers, requirement, residue_of
@@ -158,7 +158,7 @@ def need_for(revision: SheetRevision, variant: str, doses: tuple[Dose, ...], ans
     rinse = 0.0
     if work == "correction":
         drains = correction_cycles(sheet)
-        rinse = 2 * RINSE_ML if drains == 1 else 0.0
+        rinse = 2 * rinse_ml(sheet) if drains == 1 else 0.0
     return need_of(revision, variant, doses, drains=drains, rinse_ml=rinse)
 
 

@@ -1,5 +1,6 @@
 """Drips, suction and its ceiling, top-up as a measurement, time by phase."""
 
+import datetime as dt
 import math
 
 import numpy as np
@@ -13,8 +14,9 @@ from barodex.core.ledger.bands import Run
 from barodex.core.ledger.drained import Amount, topup_loss
 from barodex.core.ledger.draining import drip_yield, inside_between, recovery
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
+from barodex.core.run.folding import fold
 from barodex.core.run.phases import phase_times, planned_s
-from tests.core.guides import BOX, Walk
+from tests.core.guides import BOX, TRUCK, Walk, guide
 
 
 def test_one_count_gives_an_upper_bound():
@@ -101,3 +103,15 @@ def test_time_is_summed_by_phase_and_a_night_is_a_pause():
     assert times["prepare"].planned_s == sum(planned_s(walk.made.by_id[s]) for s in ("ready", "kit", "safe"))
     assert times["fill"].taken_s == 0
     assert times["fill"].planned_s == 60 + 60 + 120 + 120  # level ground, right oil, pour, and two litres at a minute each
+
+
+def test_drains_beside_each_other_are_waited_for_once():
+    alone, both = guide(BOX), guide(BOX, TRUCK)
+    drains = {
+        name: next(
+            t.planned_s for t in phase_times(made, fold(made, []), [], dt.datetime(2026, 6, 15, 10, tzinfo=dt.UTC)) if t.phase == "drain"
+        )
+        for name, made in (("alone", alone), ("both", both))
+    }
+    # a minute for each plug, two for each amount, and twenty minutes in which both drip (common practice)
+    assert drains == {"alone": 60 + 120 + 1200, "both": 2 * (60 + 120) + 1200}

@@ -11,7 +11,7 @@ from barodex.core import guide
 from barodex.core.guide.purpose import Purpose
 from barodex.core.quantity.errors import GateClosed, Inconsistent
 from barodex.core.quantity.working import ml
-from barodex.core.sheet.work import RINSE_ML
+from barodex.core.sheet.work import rinse_ml as one_rinse_ml
 from barodex.shelf.models import Container
 from barodex.shelf.queries import bottles
 
@@ -69,5 +69,6 @@ def rinses(procedure: guide.Procedure, step_id: str) -> bool:
 
 
 def rinse_ml(procedure: guide.Procedure, step_id: str) -> float:
-    """What a rinse takes, mL: a quarter litre for each time."""
-    return max(1, len(procedure.by_id[step_id].checklist)) * RINSE_ML
+    """What a rinse takes, mL: as often as its step goes through."""
+    step = procedure.by_id[step_id]
+    return step.rinses * one_rinse_ml(procedure.job(step.compartment).sheet)

@@ -14,6 +14,7 @@ from barodex.core.guide.work_blocks import attached, pan_off, pan_on, top_up
 from barodex.core.kinds.kind import kind_of
 from barodex.core.quantity.working import ml
 from barodex.core.sheet.sheet import Plug
+from barodex.core.sheet.work import rinse_ml
 
 _STUCK = {
     "magnesium": "Magnesium case: rock gently, no impact, no flame.",
@@ -326,7 +327,7 @@ def _rinse(job: Job) -> Step:
     c, twice = job.key, job.kind_of_work == "correction"
     through = job.sheet.way_out is not None
     words = (
-        f"rinse {'twice ' if twice else ''}with a quarter litre of the new oil, the way out open"
+        f"rinse {'twice ' if twice else ''}with {ml(rinse_ml(job.sheet))} of the new oil, the way out open"
         if through
         else f"fill with the new oil and suck it out again{', twice' if twice else ''}"
     )

@@ -88,6 +88,11 @@ class Step:
     checks: bool = False  # its list is of parts that are good or bad
 
     @property
+    def rinses(self) -> int:
+        """How often its rinse goes through; as long as its list is, in a guide of before."""
+        return self.rounds or max(1, len(self.checklist))
+
+    @property
     def title(self) -> str:
         """What to do and on which compartment."""
         return f"{self.box}: {self.task}" if self.box else self.task

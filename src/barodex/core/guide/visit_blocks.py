@@ -11,13 +11,17 @@ from barodex.core.guide.variant_blocks import casing_code
 from barodex.core.kinds.kind import kind_of
 from barodex.core.quantity.working import ml
 from barodex.core.sheet.sheet import candidates_ml
-from barodex.core.sheet.work import RINSE_ML, touched_plugs
+from barodex.core.sheet.work import rinse_ml, touched_plugs
 
 _SAFE = {
-    "motorcycle": ("On its centre stand or a lift with a strap", "Upright, and cannot tip when a plug is pulled"),
+    "motorcycle": (
+        "On its centre stand or a lift with a strap",
+        "Upright, and cannot tip when a plug is pulled",
+        "Key out until it is needed",
+    ),
     "boat": ("Moored, engine stopped, ignition isolated", "Bilge kept clean: absorbent below", "Nobody near the shaft"),
     "bicycle": ("On its stand",),
-    "snow machine": ("On its stand, track clear of the floor",),
+    "snow machine": ("On its stand, track clear of the floor", "Key out until it is needed"),
 }
 _SAFE_DEFAULT = (
     "Wheels chocked, parking brake on",
@@ -178,7 +182,9 @@ def _for_the_work(jobs: tuple[Job, ...]) -> list[str]:
         if job.sheet.resets:
             found += ["scan tool", "battery supply"]
         if job.rinses:
-            found.append(f"{ml(RINSE_ML * (2 if job.kind_of_work == 'correction' else 1))} of {job.oil} more, to rinse {job.name} with")
+            found.append(
+                f"{ml(rinse_ml(job.sheet) * (2 if job.kind_of_work == 'correction' else 1))} of {job.oil} more, to rinse {job.name} with"
+            )
         if job.opens_pan:
             what = ", filter and its seal" if kind_of(job.sheet.kind).filtered else ""
             found.append(f"gasket and new bolts for the pan or cover{what} ({job.name})")
@@ -342,7 +348,7 @@ def common_end(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
     drained = any(j.kind_of_work != "top-up" for j in jobs)
     return [
         _wipe(closed, drained),
-        *((_stop(closed), _drive(jobs, closed, _run_words(jobs, conditions))) if drained else ()),
+        *((_stop(closed), _drive(jobs, closed, conditions)) if drained else ()),
         Step(
             "sign",
             Purpose.SIGN,
@@ -404,17 +410,25 @@ def _run_words(jobs: tuple[Job, ...], conditions: Conditions) -> str:
     return f"{words}{'; figure-eights for the limited slip' if slips else ''}; look again for leaks and level"
 
 
-def _drive(jobs: tuple[Job, ...], closed: tuple[str, ...], words: str) -> Step:
+_BEFORE_MOVING = {
+    "boat": "Lines doubled, nobody near the shaft; look for leaks first.",
+    "motorcycle": "Off its stand, strap undone; look for leaks before you move off.",
+    "bicycle": "Look for leaks before you ride.",
+    "snow machine": "Down on its track; look for leaks before you move off.",
+}
+
+
+def _drive(jobs: tuple[Job, ...], closed: tuple[str, ...], conditions: Conditions) -> Step:
     return Step(
         "drive",
         Purpose.DRIVE,
         "finish",
         "confirm",
-        words,
+        _run_words(jobs, conditions),
         "How it shifts and sounds is compared with before; a seal that weeps shows itself warm.",
         needs=(*closed, "wipe"),
         skip="reason",
         fields=_impressions(jobs),
         moves_vehicle=True,
-        caution="Look for leaks before you move off.",
+        caution=_BEFORE_MOVING.get(conditions.vehicle_kind, "Down on its wheels, chocks away; look for leaks before you move off."),
     )

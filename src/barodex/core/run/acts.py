@@ -176,7 +176,7 @@ def apply_done(state: State, procedure: Procedure, step: Step, act: Act) -> None
     elif job and step.purpose == Purpose.EXPOSURE:
         state.ledgers[job.key].exposure = {k: values.get(k) for k in ("wrong_oil", "ran", "hours", "how") if values.get(k) is not None}
     elif job and step.purpose == Purpose.RINSE:
-        state.ledgers[job.key].rinse, state.ledgers[job.key].rinses = act, step.rounds or max(1, len(step.checklist))
+        state.ledgers[job.key].rinse, state.ledgers[job.key].rinses = act, step.rinses
     elif job and step.purpose == Purpose.STOOD:
         state.ledgers[job.key].ran_ml = in_range("ran_ml", float(values.get("ran_ml") or 0), 0, 20_000, "mL")
     elif step.purpose == Purpose.LEVELLED:

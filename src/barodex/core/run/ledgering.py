@@ -9,7 +9,7 @@ from barodex.core.ledger.balance import EMPTIES, STATED_C, Balance, LedgerEntry,
 from barodex.core.ledger.drained import drained_amount, poured_amount
 from barodex.core.quantity.expansion import volume_at
 from barodex.core.run.state import Act, Ledger
-from barodex.core.sheet.work import RINSE_ML
+from barodex.core.sheet.work import rinse_ml
 
 
 def _poured(job: Job, pour: Act, kind: str, cycle: int) -> list[LedgerEntry]:
@@ -74,8 +74,10 @@ def entries_of(job: Job, ledger: Ledger) -> tuple[LedgerEntry, ...]:
         measured("flush-out", ledger.flush_out_ml)
     if ledger.rinse is not None:
         came_from = ledger.rinse.values.get("container")
-        found.append(LedgerEntry("rinse", poured_amount(ledger.rinses * RINSE_ML, air), came_from if isinstance(came_from, int) else None))
-        measured("rinse-out", ledger.rinses * RINSE_ML)
+        found.append(
+            LedgerEntry("rinse", poured_amount(ledger.rinses * rinse_ml(job.sheet), air), came_from if isinstance(came_from, int) else None)
+        )
+        measured("rinse-out", ledger.rinses * rinse_ml(job.sheet))
     if ledger.full:
         found.append(LedgerEntry("top-up", poured_amount(0.0, air)))
     for pour in ledger.pours:

@@ -55,19 +55,25 @@ def phase_times(procedure: Procedure, state: State, acts: Iterable[Act], started
     Returns
     -------
     tuple of :class:`PhaseTime`, in the order of the work; phases that do not apply are left out. The time since the act before
-    counts for the phase of an act; a gap of more than two hours is a pause.
+    counts for the phase of an act; a gap of more than two hours is a pause. Drains that run beside each other are waited for once.
 
     References
     ----------
     None needed: sums.
     """
     planned: dict[str, float] = {}
+    waits: dict[str, list[float]] = {}
     for step in procedure.steps:
         status = state.steps[step.id].status
         if status in ("off", "skipped") or (not step.required and status != "done"):
             continue
         target = state.ledgers[step.compartment].target_ml if step.compartment else None
-        planned[step.phase] = planned.get(step.phase, 0.0) + planned_s(step, target)
+        alone = step.phase != "drain"  # what drains, drains beside the others
+        planned[step.phase] = planned.get(step.phase, 0.0) + planned_s(step, target) - (0.0 if alone else step.timer_s)
+        if not alone:
+            waits.setdefault(step.phase, []).append(float(step.timer_s))
+    for phase, times in waits.items():
+        planned[phase] += max(times)
     taken: dict[str, float] = {}
     before = started_at
     for act in sorted(acts, key=lambda e: e.seq):

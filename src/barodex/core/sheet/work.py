@@ -24,6 +24,27 @@ RINSE_ML = 250.0  # a rinse with fresh oil, a quarter litre (common practice)
 SPARE_CYCLES = 3  # that can be added while the exchange runs
 
 
+def rinse_ml(sheet: Sheet) -> float:
+    """Give what one rinse takes: through an open way out a quarter litre, or as much as a small box holds; without one, a whole fill.
+
+    Parameters
+    ----------
+    sheet : the compartment's
+
+    Returns
+    -------
+    float, mL
+
+    References
+    ----------
+    Common practice.
+    """
+    size = sheet.capacity_ml
+    if not size:
+        return RINSE_ML
+    return size if sheet.way_out is None else min(RINSE_ML, size)
+
+
 def usual_work(sheet: Sheet) -> str:
     """Give the kind of service that a sheet leads to when nobody chooses.
 
