@@ -161,7 +161,7 @@ export function Forms({ particles, set }: { particles: Particle[] | null; set: (
     <Box sx={{ display: 'grid', gap: 0.75 }}>
       <Box sx={{ display: 'grid', gap: 0.5, gridTemplateColumns: 'repeat(auto-fit, minmax(72px, 1fr))' }}>
         <Tile
-          label="nothing none seen: no particles"
+          label="nothing: none seen"
           on={particles !== null && seen.length === 0}
           onClick={() => {
             set(particles !== null && seen.length === 0 ? null : []);

@@ -70,9 +70,9 @@ describe('a finding by tapping', () => {
     expect(screen.getAllByText('not looked at')).toHaveLength(5);
     tap(/magnet: cap/);
     expect(last.magnet).toBeNull();
-    tap(/no particles$/);
+    tap(/^nothing: none seen/);
     expect(last.particles).toEqual([]);
-    tap(/no particles$/);
+    tap(/^nothing: none seen/);
     expect(last.particles).toBeNull();
   });
 
