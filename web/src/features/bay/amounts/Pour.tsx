@@ -64,7 +64,7 @@ export function Pour(props: BodyProps) {
           {bottles.map((b, k) => (
             <Button
               key={b.container}
-              variant={k === 0 ? 'contained' : 'outlined'}
+              variant={k === 0 && short > 0.5 ? 'contained' : 'outlined'}
               disabled={bay.post.isPending}
               onClick={() => add(b.content_ml - b.left_ml - (k === 0 ? dead : 0), b.container, k === 0 ? dead : 0)}
               sx={{ justifyContent: 'space-between', minHeight: 56 }}>
