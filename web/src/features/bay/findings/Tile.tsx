@@ -2,6 +2,9 @@
 import Box from '@mui/material/Box';
 import type { ReactNode } from 'react';
 
+/** Read out, not seen. */
+const UNSEEN = { position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)' } as const;
+
 type TileProps = { on: boolean; onClick: () => void; children: ReactNode; label: string; edited?: boolean };
 
 export function Tile({ on, onClick, children, label, edited = false }: TileProps) {
@@ -10,7 +13,6 @@ export function Tile({ on, onClick, children, label, edited = false }: TileProps
       component="button"
       type="button"
       aria-pressed={on}
-      aria-label={label}
       onClick={onClick}
       sx={{
         border: 3,
@@ -25,6 +27,7 @@ export function Tile({ on, onClick, children, label, edited = false }: TileProps
         lineHeight: 1.15,
         p: 0.25,
         cursor: 'pointer',
+        position: 'relative',
         display: 'grid',
         justifyItems: 'center',
         alignContent: 'space-between',
@@ -33,7 +36,10 @@ export function Tile({ on, onClick, children, label, edited = false }: TileProps
         minWidth: 0,
         '& small': { color: 'text.secondary', fontWeight: 400, fontSize: 13, whiteSpace: 'nowrap' },
       }}>
-      {children}
+      <span style={UNSEEN}>{label}</span>
+      <Box component="span" aria-hidden="true" sx={{ display: 'contents' }}>
+        {children}
+      </Box>
     </Box>
   );
 }
