@@ -5,7 +5,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { ask, client } from '../../../app/api';
-import { date, useMay, useSession, useShow } from '../../../app/session';
+import { useMay, useSession, useShow } from '../../../app/session';
 import { Bones } from '../../../ui/Bones';
 import { Empty } from '../../../ui/Empty';
 import { FailedPage } from '../../../ui/FailedPage';
@@ -19,7 +19,9 @@ import { askTrend, Outlook, trendKey } from './Outlook';
 import { RecordCard } from './RecordCard';
 import { RunPicture } from './RunPicture';
 import { StandsOut } from './StandsOut';
+import { StartService } from './StartService';
 import { Tried } from './Tried';
+import { Voided } from './Voided';
 import { VolumeLedger } from './VolumeLedger';
 
 export function CompartmentPage() {
@@ -57,14 +59,7 @@ export function CompartmentPage() {
       note={`${h.kind} · takes ${h.capacity_ml === null ? 'an unknown amount' : show(h.capacity_ml, 'volume')}`}
       right={
         <>
-          {mayWork && due && (
-            <Button
-              variant="contained"
-              component={Link}
-              to={due.in_service === null ? `/bay/start/${h.vehicle_id}?c=${compartment}` : `/bay/${due.in_service}`}>
-              {due.in_service === null ? 'Start a service' : 'Go on in the Bay'}
-            </Button>
-          )}
+          {mayWork && due && <StartService vehicle={h.vehicle_id} compartment={compartment} service={due.in_service} />}
           {mayWork && !entering && (
             <Button variant="outlined" onClick={() => setEntering(true)}>
               Write in an earlier change
@@ -136,19 +131,7 @@ export function CompartmentPage() {
           ))}
         </Section>
       )}
-      {h.voided.length > 0 && (
-        <Section title="Declared void">
-          {h.voided.map((r) => (
-            <Box key={r.id} sx={{ color: 'text.secondary' }}>
-              <s>
-                {date(r.on)}: {r.drained_ml === null ? 'nothing measured' : `${show(r.drained_ml, 'volume')} out`},{' '}
-                {r.poured_ml === null ? 'fill not recorded' : `${show(r.poured_ml, 'volume')} in`}, {r.oil || 'oil not recorded'}
-              </s>{' '}
-              {r.void}
-            </Box>
-          ))}
-        </Section>
-      )}
+      <Voided records={h.voided} />
     </Page>
   );
 }
