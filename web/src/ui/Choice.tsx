@@ -6,6 +6,7 @@ import FormLabel from '@mui/material/FormLabel';
 import Radio from '@mui/material/Radio';
 import RadioGroup from '@mui/material/RadioGroup';
 import { useId } from 'react';
+import { UNSEEN } from './unseen';
 
 type Option<V extends string> = { value: V; label: string };
 type Props<V extends string> = {
@@ -16,9 +17,6 @@ type Props<V extends string> = {
   large?: boolean;
   hideLabel?: boolean;
 };
-
-/** Read out, not seen. */
-const UNSEEN = { position: 'absolute', width: '1px', height: '1px', overflow: 'hidden', clipPath: 'inset(50%)' } as const;
 
 export function Choice<V extends string>({ label, value, options, onChange, large = false, hideLabel = false }: Props<V>) {
   const id = useId();

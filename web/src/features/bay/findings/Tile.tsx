@@ -1,9 +1,7 @@
 /** A large button with a drawing, pressed or not; and the heading of a group that says when nothing of it was looked at. */
 import Box from '@mui/material/Box';
 import type { ReactNode } from 'react';
-
-/** Read out, not seen. */
-const UNSEEN = { position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)' } as const;
+import { UNSEEN } from '../../../ui/unseen';
 
 type TileProps = { on: boolean; onClick: () => void; children: ReactNode; label: string; edited?: boolean };
 
