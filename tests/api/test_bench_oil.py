@@ -30,6 +30,9 @@ def test_both_schools_of_exchange(api):
     made = post(api, "exchange", {"total_ml": "8 L", "drained_ml": "4 L", "target": 0.7, "litre_price": 10})
     assert (made["cycles"], made["cycles_fresh"], made["fresh_one_less"], made["cycles_cost"]) == (2, 0.75, 0.5, 80)
     assert post(api, "exchange", {"total_ml": "8 L", "drained_ml": "4 L", "target": 0.75})["flow_oil_ml"] == pytest.approx(11_090, abs=1)
+    # Three times half: 1 − ½³ = 87.5 %, 3 · 4 L. By hand.
+    three = post(api, "exchange", {"total_ml": "8 L", "drained_ml": "4 L", "target": 0.7, "drains": 3})["planned"]
+    assert three == {"drains": 3, "oil_ml": 12_000, "fresh": 0.875}
     assert "cannot drain" in post(api, "exchange", {"total_ml": "3 L", "drained_ml": "4 L", "target": 0.7}, 422)["detail"]
     assert post(api, "exchange", {"total_ml": "8 L", "drained_ml": "4 L", "target": 1.2}, 422)["errors"][0]["field"] == "target"
 

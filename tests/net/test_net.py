@@ -108,6 +108,10 @@ ON_PURPOSE: tuple[tuple[str, str, str], ...] = (
     *((day, where, FORECAST) for day in ("2026-11-27", "2026-11-27-kept", "2026-11-28") for where in FORECASTED),
     *(("2026-11-28", where, FORECAST) for where in FORECASTED_SINCE),
     *(("2026-11-28", where, LOSS) for where in LOST),
+    *(
+        (day, "/sheets/*/said/revisions/*/trays_nm", "A sheet says to what torque its trays and plates go back on.")
+        for day in ("2026-11-27", "2026-11-27-kept", "2026-11-28")
+    ),
     ("2026-11-28", "/book/*/trend/said/learnt/text", "How well a level repeats belongs to what a fill teaches."),
     *(
         (day, "/services/*/said/ledgers/*/variant/none", "It may be a variant that is not listed.")

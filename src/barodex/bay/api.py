@@ -118,6 +118,16 @@ class Services(Endpoint):
         return answer(Made(made.pk), 201)
 
 
+class Reasons(Endpoint):
+    """Reasons as they were written last."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="last_reasons", responses=shape(overview.LastReasons))
+    def get(self, request):
+        return answer(overview.last_reasons())
+
+
 class PlannedRequest(serializers.Serializer):
     compartment_id = serializers.IntegerField()
     variant = Words(60)

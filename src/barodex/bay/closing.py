@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from barodex.core import guide, run
+from barodex.core.findings.surprises import fault_lines
 from barodex.core.guide.purpose import Purpose
 from barodex.core.run.phases import phase_times
 from barodex.core.run.state import said
@@ -51,6 +52,9 @@ def details_of(service: Service, procedure: guide.Procedure, state: run.State, k
         "resets": list(reset.resets) if reset is not None and state.steps[reset.id].status == "done" else [],
         "values_before": said(procedure, state, Purpose.BEFORE, key).get("before"),
         "values_after": said(procedure, state, Purpose.VALUES, key).get("after"),
+        "faults_before": list(fault_lines(str(said(procedure, state, Purpose.BEFORE, key).get("faults") or ""))),
+        "faults_after": list(fault_lines(str(said(procedure, state, Purpose.VALUES, key).get("faults") or ""))),
+        "faults_cleared": bool(said(procedure, state, Purpose.RESET, key).get("cleared")) or None,
         "attached": [_rode_along(state, s) for s in rode_along],
         "checked": checked_of(procedure, state, key),
         "refit": list(state.refit),

@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime as dt
 from dataclasses import dataclass
 
-from .models import Service
+from .models import Service, ServiceAct
 from .queries import view
 
 
@@ -27,6 +27,28 @@ class OpenService:
     timer_s: int
     timer_started: dt.datetime | None
     now: dt.datetime
+
+
+REASONS_READ, REASONS_SHOWN = 300, 4  # acts with a reason that are looked through, the newest first; reasons offered of each kind
+
+
+@dataclass(frozen=True)
+class LastReasons:
+    """Reasons as they were written last, the newest first: for a torque, for a step that was passed, for everything else."""
+
+    torque: tuple[str, ...]
+    passed: tuple[str, ...]
+    other: tuple[str, ...]
+
+
+def last_reasons() -> LastReasons:
+    """What was written last as a reason, offered so that it need not be typed again."""
+    found: dict[str, dict[str, None]] = {"torque": {}, "passed": {}, "other": {}}
+    for kind, values in ServiceAct.objects.filter(values__has_key="reason").order_by("-id").values_list("kind", "values")[:REASONS_READ]:
+        said = str(values.get("reason") or "").strip()
+        if len(said) >= 4:
+            found["torque" if "started_by_hand" in values else "passed" if kind == "skip" else "other"].setdefault(said)
+    return LastReasons(*(tuple(texts)[:REASONS_SHOWN] for texts in found.values()))
 
 
 def open_services() -> list[OpenService]:

@@ -17,7 +17,7 @@ from .seen import seen_of
 @dataclass(frozen=True)
 class Follows:
     """One thing that follows: what, by which day or meter value (km or h), at which share of the usual interval; once it is written its
-    id, and what it offers (mL)."""
+    id, and what it offers (mL, N·m)."""
 
     kind: str
     code: str
@@ -29,6 +29,7 @@ class Follows:
     id: int = 0
     offer: str = ""
     offer_ml: float | None = None
+    offer_nm: float | None = None
 
 
 @dataclass(frozen=True)

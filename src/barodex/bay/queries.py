@@ -274,7 +274,9 @@ def _records(service: Service) -> tuple[RecordRef, ...]:
 
 
 def _written(c: ConsequenceView) -> Follows:
-    return Follows(c.kind, c.code, c.what, c.due_on, c.due_meter, None, "", id=c.id, offer=c.offer, offer_ml=c.offer_ml)
+    return Follows(
+        c.kind, c.code, c.what, c.due_on, c.due_meter, None, "", id=c.id, offer=c.offer, offer_ml=c.offer_ml, offer_nm=c.offer_nm
+    )
 
 
 def service_gaps(service_id: int) -> GapReport:

@@ -8,7 +8,17 @@ from barodex.book.consequences import limits_both
 from barodex.book.learning import OFFERS_NONE
 from barodex.book.ledger import stated_ml
 from barodex.core import guide, run
-from barodex.core.findings.surprises import Reset, Surprise, came_back, over_limits, ran_over, too_clean
+from barodex.core.findings.surprises import (
+    Reset,
+    Surprise,
+    came_back,
+    fault_lines,
+    faults_back,
+    odd_colour,
+    over_limits,
+    ran_over,
+    too_clean,
+)
 from barodex.core.guide.purpose import Purpose
 from barodex.core.ledger.draining import RECOVERED_ENOUGH
 from barodex.core.ledger.learnt import capacity_offered
@@ -38,9 +48,11 @@ def agains_of(procedure: guide.Procedure, job: guide.Job, state: run.State, mete
 
 
 def _values(procedure: guide.Procedure, state: run.State, key: str, on: dt.date) -> Reset:
-    """What a tool read before and after, in words."""
+    """What a tool read before and after, in words, and the fault codes."""
     before, after = said(procedure, state, Purpose.BEFORE, key), said(procedure, state, Purpose.VALUES, key)
-    return Reset(on, (), str(before.get("before") or ""), str(after.get("after") or ""))
+    cleared = bool(said(procedure, state, Purpose.RESET, key).get("cleared"))
+    found, left = (fault_lines(str(read.get("faults") or "")) for read in (before, after))
+    return Reset(on, (), str(before.get("before") or ""), str(after.get("after") or ""), found, left, cleared)
 
 
 def _good(procedure: guide.Procedure, state: run.State, key: str) -> tuple[str, ...]:
@@ -62,7 +74,8 @@ def _odd(procedure: guide.Procedure, state: run.State, row: ServiceJob, meter: s
     ran = known.distance_km if known.run is None else known.run
     clean = too_clean(finding.colour, ran, known.last_filled_on is not None, meter) if finding else None
     over = ran_over(str(stood.get("stood") or ""), stood.get("ran_ml"), reset_level=known.level_set_on is not None)
-    return tuple(s for s in (clean, over) if s)
+    odd = odd_colour(finding.colour, known.oil) if finding else None
+    return tuple(s for s in (clean, odd, over) if s)
 
 
 def _took_ml(procedure: guide.Procedure, state: run.State, job: guide.Job) -> float | None:
@@ -97,6 +110,7 @@ def seen_of(service: Service, row: ServiceJob, procedure: guide.Procedure, state
         wrong_oil=job.kind_of_work == "correction",
         failed=tuple((name, why) for name, (outcome, why) in results.items() if outcome == "failed"),
         returned=tuple((name, value) for name, value, _, again in came_back([*known.resets, read]) if again is read),
+        codes_back=tuple(line for line, _, again in faults_back([*known.resets, read]) if again is read),
         over=over_limits(read.after or read.before, job.sheet.wear_limits),
         bad=tuple(Bad(name, said) for checks in ledger.bad.values() for name, said in checks.items()),
         good=_good(procedure, state, key),
@@ -104,6 +118,7 @@ def seen_of(service: Service, row: ServiceJob, procedure: guide.Procedure, state
         variant=ledger.variant.named if ledger.variant is not None and open_still else "",
         odd=_odd(procedure, state, row, meter),
         ran_low=ledger.ran_low,
+        torques=tuple((plug, nm, source) for plug, (nm, source) in ledger.torques.items()),
         took_ml=_took_ml(procedure, state, job),
         **limits_both(row.compartment, row.revision),
     )

@@ -144,6 +144,16 @@ class ExchangeRequest(serializers.Serializer):
     drained_ml = Quantity("volume", required=True, allow_null=False)
     target = serializers.FloatField(min_value=0, max_value=0.99)
     litre_price = serializers.FloatField(required=False, allow_null=True, default=None, min_value=0, max_value=10_000)
+    drains = serializers.IntegerField(required=False, allow_null=True, default=None, min_value=1, max_value=12)
+
+
+@dataclasses.dataclass(frozen=True)
+class ExchangePlanned:
+    """What a chosen number of drains takes, mL, and the share of fresh oil that it gives."""
+
+    drains: int
+    oil_ml: float
+    fresh: float
 
 
 @dataclasses.dataclass(frozen=True)
@@ -159,6 +169,7 @@ class ExchangeAnswer:
     cycles_cost: float | None
     flow_cost: float | None
     working: Working
+    planned: ExchangePlanned | None = None
 
 
 class Exchange(Endpoint):
@@ -179,7 +190,12 @@ class Exchange(Endpoint):
         )
         costs = (None, None) if price is None else (made.oil_ml / 1000 * price, flow / 1000 * price)
         fresh = exchange.flow_exchange(total, flow)
-        return answer(ExchangeAnswer(made.count, made.oil_ml, made.fresh, made.fresh_before, flow, fresh, *costs, working))
+        drained, drains = given["drained_ml"], given["drains"]
+        planned = None
+        if drains is not None:
+            after = exchange.drain_refill(total, [(drained, drained)] * drains)[-1]
+            planned = ExchangePlanned(drains, drains * drained, after.fresh)
+        return answer(ExchangeAnswer(made.count, made.oil_ml, made.fresh, made.fresh_before, flow, fresh, *costs, working, planned))
 
 
 class ViscosityRequest(serializers.Serializer):

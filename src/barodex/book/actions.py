@@ -291,6 +291,24 @@ def adopt_capacity(by: Person, record_id: int) -> SheetRevision:
 
 
 @transaction.atomic
+def adopt_torque(by: Person, record_id: int, plug: str, torque_nm: float, source: str) -> SheetRevision:
+    """Make the torque that a plug was closed with the figure of its sheet, by a revision that says where it is from."""
+    require(by, "lead")
+    record = RECORDS.select_related("compartment__sheet").get(pk=record_id)
+    before = figures_of(current_revision(record.compartment.sheet.revisions.all(), clock.today()))
+    if not any(p.label == plug and p.torque_nm is None for p in before.plugs):
+        raise Inconsistent(f"The sheet names a torque for the {plug} by now, or has no such plug.", field="torque_nm", value=torque_nm)
+    plugs = tuple(replace(p, torque_nm=torque_nm) if p.label == plug else p for p in before.plugs)
+    why = f"{plug}: {torque_nm:g} N·m by {source}"[:200]
+    known = next((s for s in before.sources if s.figure == "torque"), None)
+    # One source stands for all torques of a sheet: it is as sure as the least sure of them.
+    named = () if known else (Source("torque", "memory", "remembered", why, by, clock.now()),)
+    return revise_sheet(
+        by, record.compartment.sheet_id, replace(before, plugs=plugs, sources=(*before.sources, *named), effective_on=clock.today()), why
+    )
+
+
+@transaction.atomic
 def take_learnt(by: Person, compartment_id: int) -> SheetRevision:
     """Revise a sheet's capacity to what the fills to a level say, with that evidence as the reason."""
     require(by, "lead")

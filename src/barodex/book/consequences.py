@@ -115,6 +115,7 @@ class FollowLine:
     closed: str
     offer: str = ""
     offer_ml: float | None = None
+    offer_nm: float | None = None
 
 
 def by_when(run: float | None, days: int | None, on: dt.date, meter: float | None) -> tuple[dt.date | None, float | None]:
@@ -130,9 +131,9 @@ def follow_lines(rows: Iterable[ConsequenceRow], on: dt.date, meter: float | Non
     )
 
 
-def _offer(kind: str, params: Mapping[str, Any]) -> tuple[str, float | None]:
-    """The variant and the capacity (mL) that can be taken over."""
-    return (str(params.get("variant", "")), params.get("took_ml")) if kind == "adopt" else ("", None)
+def _offer(kind: str, params: Mapping[str, Any]) -> tuple[str, float | None, float | None]:
+    """The variant, the capacity (mL) and the torque (N·m) that can be taken over."""
+    return (str(params.get("variant", "")), params.get("took_ml"), params.get("torque_nm")) if kind == "adopt" else ("", None, None)
 
 
 def _closed(r: ConsequenceRow) -> str:
@@ -145,7 +146,7 @@ def _closed(r: ConsequenceRow) -> str:
 class ConsequenceView:
     """Something that follows and is open: what, by which day or meter (km or h as the vehicle counts), on whose record.
 
-    ``offer``: the variant, ``offer_ml``: the capacity (mL) that can be taken over by one press.
+    ``offer``: the variant, ``offer_ml``: the capacity (mL), ``offer_nm``: the torque (N·m) that can be taken over by one press.
     """
 
     id: int
@@ -163,6 +164,7 @@ class ConsequenceView:
     record: int
     offer: str = ""
     offer_ml: float | None = None
+    offer_nm: float | None = None
 
     @property
     def stop(self) -> bool:
@@ -208,7 +210,7 @@ def open_consequences(vehicle_id: int | None = None) -> list[ConsequenceView]:
         due_on, due_meter = by_when(run, days, since, read)
         if then != place and run is not None:
             due_meter = _where_it_is_now(moved, run, since, read)
-        offer, offer_ml = _offer(kind, params)
+        offer, offer_ml, offer_nm = _offer(kind, params)
         found.append(
             ConsequenceView(
                 id=pk,
@@ -226,6 +228,7 @@ def open_consequences(vehicle_id: int | None = None) -> list[ConsequenceView]:
                 record=record,
                 offer=offer,
                 offer_ml=offer_ml,
+                offer_nm=offer_nm,
             )
         )
     return sorted(found, key=gravest)

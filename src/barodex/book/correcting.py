@@ -183,7 +183,10 @@ def _follows_anew(
     more: dict[str, object] = {"assessment": judged}
     if m.record.service_id is not None:  # what is asked and offered is of a service that was led
         before = [x for x in chain[: next(k for k, x in enumerate(chain) if x is m)] if x.record.work != "top-up"]
-        more |= {"odd": odd_of(m, seen, bool(before)), "took_ml": offered_ml(m, m.record.revision)}
+        more |= {
+            "odd": odd_of(m, seen, bool(before), before[-1].values["oil"] if before else ""),
+            "took_ml": offered_ml(m, m.record.revision),
+        }
     found = consequences(seen_of(m, **more))
     _rewrite(by, m.record, [c for c in found if newest or c.kind == "due-cap"], about, reason)
 

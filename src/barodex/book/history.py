@@ -42,9 +42,17 @@ class History:
         """What was set back, with the values read before and after."""
         rows = ((m.values["on"], m.record.details) for m in self.measured)
         return tuple(
-            Reset(on, tuple(d.get("resets") or ()), str(d.get("values_before") or ""), str(d.get("values_after") or ""))
+            Reset(
+                on,
+                tuple(d.get("resets") or ()),
+                str(d.get("values_before") or ""),
+                str(d.get("values_after") or ""),
+                tuple(d.get("faults_before") or ()),
+                tuple(d.get("faults_after") or ()),
+                bool(d.get("faults_cleared")),
+            )
             for on, d in rows
-            if d.get("values_before") or d.get("values_after")
+            if any(d.get(k) for k in ("values_before", "values_after", "faults_before", "faults_after"))
         )
 
     @property
@@ -53,7 +61,8 @@ class History:
         found: dict[str, str] = {}
         for m in self.measured:
             on, details = m.values["on"], m.record.details
-            values = {"values": details["values_after"]} if details.get("values_after") else {}
+            after = "; ".join(filter(None, (details.get("values_after"), *(details.get("faults_after") or ()))))
+            values = {"values": after} if after else {}
             found |= {purpose: f"{said} ({on.day} {on:%b %Y})" for purpose, said in {**(details.get("checked") or {}), **values}.items()}
         return found
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import hypot
 
 from barodex.core.findings.finding import Finding
-from barodex.core.findings.surprises import Surprise, too_clean
+from barodex.core.findings.surprises import Surprise, odd_colour, too_clean
 from barodex.core.ledger.balance import balance
 from barodex.core.ledger.drained import level_sigma_ml, poured_sigma_ml
 from barodex.core.ledger.learnt import Fill, Learnt, capacity_offered, learn_capacity
@@ -41,10 +41,11 @@ def offered_ml(m: Measured, newest: SheetRevision) -> float | None:
     return capacity_offered(took, newest.capacity_ml, trust, newest.fill_method in FINDS_LEVEL)
 
 
-def odd_of(m: Measured, finding: Finding | None, recorded: bool) -> tuple[Surprise, ...]:
-    """What is odd about the oil that a record saw; ``recorded``: the book knows of a change before it."""
+def odd_of(m: Measured, finding: Finding | None, recorded: bool, oil: str = "") -> tuple[Surprise, ...]:
+    """What is odd about the oil that a record saw; ``recorded``: the book knows of a change before it, with which ``oil``."""
     clean = too_clean(finding.colour, m.run, recorded, m.record.compartment.vehicle.meter) if finding else None
-    return (clean,) if clean else ()
+    odd = odd_colour(finding.colour, oil) if finding else None
+    return tuple(s for s in (clean, odd) if s)
 
 
 def learnt_of(c: Compartment, revision: SheetRevision) -> Learnt:

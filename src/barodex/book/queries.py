@@ -63,6 +63,8 @@ _DETAILS: tuple[tuple[str, str, str], ...] = (
     ("resets", "Reset", ""),
     ("values_before", "Values before", ""),
     ("values_after", "Values after", ""),
+    ("faults_before", "Faults read", ""),
+    ("faults_after", "Faults read again", ""),
     ("attached", "Rode along", ""),
     ("checked", "Looked at", ""),
     ("refit", "Came off and went back on", ""),

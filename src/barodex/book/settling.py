@@ -15,7 +15,7 @@ from barodex.core.verdict.consequences import Consequence
 from barodex.fleet.models import Compartment
 from barodex.fleet.use import meter_of_box
 
-from .actions import adopt_capacity
+from .actions import adopt_capacity, adopt_torque
 from .amounts import corrected
 from .consequences import limits_both, write_consequences
 from .models import ConsequenceRow
@@ -45,13 +45,16 @@ def settle(by: Person, row_id: int, outcome: str, again: bool = False) -> Conseq
 @transaction.atomic
 def take_over(by: Person, row_id: int, outcome: str = "") -> ConsequenceRow:
     """Take over what a record offers: the variant that its amount shows (``outcome``: the casing code, or how one knows), or the capacity
-    that its fill found, as a revision of the sheet by the lead."""
+    that its fill found or the torque that was used, as a revision of the sheet by the lead."""
     require(by, "technician")
     row = _open_row(row_id, outcome)
     if row.kind != "adopt":
         raise Inconsistent("This offers nothing to take over.", field="outcome", value=outcome)
     if row.code == "capacity":
         made = adopt_capacity(by, row.record_id)
+        said = f"taken over: revision {made.number} of the sheet"
+    elif row.code == "torque":
+        made = adopt_torque(by, row.record_id, row.params["plug"], row.params["torque_nm"], row.params["source"])
         said = f"taken over: revision {made.number} of the sheet"
     else:
         if len(outcome.strip()) < 2:

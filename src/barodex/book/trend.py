@@ -196,7 +196,8 @@ def _surprises(records: list[Measured], findings: list[Finding], resets: tuple[R
     last = records[-1].record
     found = []
     if fills and fills[-1][1].colour:
-        found += odd_of(*fills[-1], len(fills) > 1 or fills[-1][0].run is not None)
+        known = len(fills) > 1 or fills[-1][0].run is not None
+        found += odd_of(*fills[-1], known, fills[-2][0].values["oil"] if len(fills) > 1 else "")
     stood = str(last.details.get("stood") or "")
     found.append(ran_over(stood, last.details.get("ran_ml"), reset_level=len(records) > 1 and records[-2].record.service_id is not None))
     found.append(returned_fault(resets))

@@ -77,6 +77,7 @@ api_patterns = [
     path("api/plan/schedule", workshop.Schedule.as_view(), name="schedule-policy"),
     path("api/policy", workshop.Policy.as_view(), name="policy"),
     path("api/services", bay.Services.as_view(), name="services"),
+    path("api/reasons", bay.Reasons.as_view(), name="last-reasons"),
     path("api/services/oil", bay.VisitOil.as_view(), name="visit-oil"),
     path("api/services/kit", bay.Kit.as_view(), name="visit-kit"),
     path("api/services/start/<int:vehicle>", bay.Start.as_view(), name="start"),

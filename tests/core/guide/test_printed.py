@@ -23,7 +23,7 @@ SHEETS = {
     "transaxle": (replace(BOX, kind="transaxle", case_material="magnesium"),),
     "automatic": (AUTOMATIC, OPENABLE),
     "dual-clutch": (DUAL,),
-    "axle": (replace(BOX, kind="axle", requirement=LIMITED),),
+    "axle": (replace(BOX, kind="axle", requirement=LIMITED), replace(BOX, kind="axle", rinse_ml=300.0, trays_nm=24.0)),
     "electronic differential": (COUPLING,),
     "transfer case": (replace(BOX, kind="transfer case"), replace(BOX, kind="transfer case", fill_method="measured")),
     "clutch transfer case": (CLUTCH_CASE,),

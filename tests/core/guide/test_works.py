@@ -155,10 +155,9 @@ def test_a_correction_writes_down_what_ran_in_the_wrong_oil():
     walk.act("exposure.0", wrong_oil="engine oil", ran=1200.0)
     assert walk.state.ledgers["0"].exposure == {"wrong_oil": "engine oil", "ran": 1200.0}
     step = walk.to("rinse")
-    with pytest.raises(GateClosed, match="Pan emptied"):
-        walk.act("rinse.0", ticked=["First rinse through"])
-    with pytest.raises(GateClosed, match="Second rinse"):
-        walk.act("rinse.0", ticked=list(step.checklist)[:2])
+    for k, missing in enumerate(("Label reads the oil", "Pan emptied", "First rinse", "Second rinse")):
+        with pytest.raises(GateClosed, match=missing):
+            walk.act("rinse.0", ticked=list(step.checklist)[:k])
     walk.act("rinse.0", ticked=list(step.checklist))
 
 

@@ -174,7 +174,7 @@ def test_an_old_seal_needs_its_reason():
     with pytest.raises(NeedsReason, match="seal was not renewed"):
         bench.do("shut.0", seal_renewed=False)
     bench.do("shut.0", seal_renewed=False, reason="none on the island")
-    assert bench.state.gaps == [("shut.0", "Box 0: the seal was not renewed. Reason: none on the island")]
+    assert bench.state.gaps == [("shut.0", "Box 0, drain plug: the seal was not renewed. Reason: none on the island")]
 
 
 def test_a_gap_that_is_mended_leaves_the_report():

@@ -57,7 +57,7 @@ def test_a_reason_counts_from_four_letters_on():
         with pytest.raises(NeedsReason, match=r"not renewed\. Write the reason to go on"):
             walk.act(step.id, torque_nm=20.0, started_by_hand=True, reason=reason)
     assert walk.act(step.id, torque_nm=20.0, started_by_hand=True, reason="none").gaps == [
-        (step.id, "Box 0: the seal was not renewed. Reason: none")
+        (step.id, "Box 0, drain plug: the seal was not renewed. Reason: none")
     ]
 
 

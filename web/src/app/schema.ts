@@ -1054,6 +1054,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reasons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Reasons as they were written last. */
+        get: operations["last_reasons"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/records/{record}/corrections": {
         parameters: {
             query?: never;
@@ -2262,6 +2279,8 @@ export interface components {
             offer: string;
             /** Format: double */
             offer_ml: number | null;
+            /** Format: double */
+            offer_nm: number | null;
         };
         ContainerRequestRequest: {
             lubricant_id: number;
@@ -2485,6 +2504,8 @@ export interface components {
             /** Format: double */
             rinse_ml: number | null;
             /** Format: double */
+            trays_nm: number | null;
+            /** Format: double */
             surplus_ml: number | null;
             exchange_cycles: number;
             /** Format: double */
@@ -2639,6 +2660,14 @@ export interface components {
             /** Format: double */
             flow_cost: number | null;
             working: components["schemas"]["Working"];
+            planned: components["schemas"]["ExchangePlanned"] | null;
+        };
+        ExchangePlanned: {
+            drains: number;
+            /** Format: double */
+            oil_ml: number;
+            /** Format: double */
+            fresh: number;
         };
         ExchangeRequestRequest: {
             /** @description volume: canonical number, or text as typed */
@@ -2649,6 +2678,7 @@ export interface components {
             target: number;
             /** Format: double */
             litre_price?: number | null;
+            drains?: number | null;
         };
         Exposure: {
             oil: string;
@@ -2758,6 +2788,8 @@ export interface components {
             offer: string;
             /** Format: double */
             offer_ml: number | null;
+            /** Format: double */
+            offer_nm: number | null;
         };
         Follows: {
             kind: string;
@@ -2774,6 +2806,8 @@ export interface components {
             offer: string;
             /** Format: double */
             offer_ml: number | null;
+            /** Format: double */
+            offer_nm: number | null;
         };
         ForecastsView: {
             tally: components["schemas"]["Tally"];
@@ -2986,6 +3020,11 @@ export interface components {
             mandatory: boolean;
             /** @default  */
             use: string;
+        };
+        LastReasons: {
+            torque: string[];
+            passed: string[];
+            other: string[];
         };
         Learnt: {
             went_in: components["schemas"]["Spread"] | null;
@@ -4103,6 +4142,8 @@ export interface components {
             residual_ml?: (number | string) | null;
             /** @description volume: canonical number, or text as typed */
             rinse_ml?: (number | string) | null;
+            /** @description torque: canonical number, or text as typed */
+            trays_nm?: (number | string) | null;
             /** @description volume: canonical number, or text as typed */
             surplus_ml?: (number | string) | null;
             /** @default 1 */
@@ -4187,6 +4228,8 @@ export interface components {
             residual_ml: number | null;
             /** Format: double */
             rinse_ml: number | null;
+            /** Format: double */
+            trays_nm: number | null;
             /** Format: double */
             surplus_ml: number | null;
             exchange_cycles: number;
@@ -4564,6 +4607,8 @@ export interface components {
             residual_ml?: (number | string) | null;
             /** @description volume: canonical number, or text as typed */
             rinse_ml?: (number | string) | null;
+            /** @description torque: canonical number, or text as typed */
+            trays_nm?: (number | string) | null;
             /** @description volume: canonical number, or text as typed */
             surplus_ml?: (number | string) | null;
             /** @default 1 */
@@ -7139,6 +7184,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CsvResult"];
+                };
+            };
+        };
+    };
+    last_reasons: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LastReasons"];
                 };
             };
         };

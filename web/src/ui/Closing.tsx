@@ -8,7 +8,7 @@ import { Line, OneOfFew } from './form/fields';
 import { LittleForm } from './LittleForm';
 import { Trouble } from './Trouble';
 
-type Open = { id: number; kind: string; what: string; offer?: string; offer_ml?: number | null };
+type Open = { id: number; kind: string; what: string; offer?: string; offer_ml?: number | null; offer_nm?: number | null };
 
 const CLOSE: Record<string, string> = {
   stop: 'Clear the stop',
@@ -52,7 +52,7 @@ export function CloseIt({ c, of }: { c: Open; of: string }) {
   );
 }
 
-/** What a record offers, by one press: the capacity that its fill found; a variant with its casing code. */
+/** What a record offers, by one press: the capacity that its fill found, the torque that was used; a variant with its casing code. */
 export function TakeOver({ c, of }: { c: Open; of: string }) {
   const { show } = useShow();
   const lead = useMay('lead');
@@ -63,17 +63,13 @@ export function TakeOver({ c, of }: { c: Open; of: string }) {
     mutationFn: () => ask(client.POST('/api/consequences/{consequence}/take', { ...path, body: { outcome: '' } })),
     onSuccess: () => cache.invalidateQueries(),
   });
-  if (c.offer_ml != null) {
-    if (take.isSuccess) return <Box role="status">The sheet says {show(c.offer_ml, 'volume')} from now on.</Box>;
+  const figure = c.offer_ml != null ? show(c.offer_ml, 'volume') : c.offer_nm != null ? show(c.offer_nm, 'torque') : '';
+  if (figure) {
+    if (take.isSuccess) return <Box role="status">The sheet says {figure} from now on.</Box>;
     return lead ? (
       <Box>
-        <Button
-          variant="outlined"
-          size="small"
-          disabled={take.isPending}
-          onClick={() => take.mutate()}
-          aria-label={`Make ${show(c.offer_ml, 'volume')} the sheet's figure: ${of}`}>
-          Make {show(c.offer_ml, 'volume')} the sheet's figure
+        <Button variant="outlined" size="small" disabled={take.isPending} onClick={() => take.mutate()} aria-label={`Make ${figure} the sheet's figure: ${of}`}>
+          Make {figure} the sheet's figure
         </Button>
         <Trouble error={take.error} />
       </Box>

@@ -3,12 +3,13 @@ const GEAR: Record<string, string> = { fresh: '#E8C75A', darker: '#CB922A', brow
 const CHERRY = { fresh: '#C6384C', darker: '#A93A36', brown: '#87442E', 'dark brown': '#59291D', black: '#211210' };
 const PALE = { fresh: '#CBD8BD', darker: '#BDB884', brown: '#9B7A3C', 'dark brown': '#64431E', black: '#1E140D' };
 const VIOLET = { fresh: '#A99DB8', darker: '#8F7F93', brown: '#7A5F5A', 'dark brown': '#513A36', black: '#201614' };
+const FOREIGN: Record<string, string> = { reddish: '#9A4A35', bluish: '#5B7282', foreign: '#7C8A5C' };
 const BY_FAMILY: Record<string, Record<string, string>> = { atf: CHERRY, 'ester turbine': PALE, hub: PALE, 'clutch fluid': VIOLET };
 
 /** The colour that an oil of a family has when it was last seen as a word; unseen oil is shown as fresh. */
 export function oilColour(family: string, word: string): string {
   const shades = BY_FAMILY[family] ?? GEAR;
-  return shades[word] ?? shades.fresh ?? '';
+  return shades[word] ?? FOREIGN[word] ?? shades.fresh ?? '';
 }
 
 export const STATE_WORDS: Record<string, string> = {

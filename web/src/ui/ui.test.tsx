@@ -1,6 +1,7 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { useState } from 'react';
+import { Route, Routes } from 'react-router';
 import { describe, expect, it, vi } from 'vitest';
 import { Refused, Unreachable } from '../app/api';
 import { problem, reads, serve, show } from '../testing';
@@ -10,9 +11,11 @@ import { DrivelineStrip, type StripCompartment } from './DrivelineStrip';
 import { Empty } from './Empty';
 import { How } from './How';
 import { LAYOUTS, placeOf } from './layouts';
+import { Page } from './Page';
 import { Pick } from './Pick';
 import { QuantityField } from './QuantityField';
 import { NamedGlass } from './SightGlass';
+import { There } from './There';
 import { Trouble } from './Trouble';
 
 const box = (id: number, slot: string): StripCompartment => ({
@@ -25,6 +28,33 @@ const box = (id: number, slot: string): StripCompartment => ({
   colour: '',
   level: null,
   note: `${id} km`,
+});
+
+describe('the way there and back', () => {
+  it('leads back to where one was, with what its address said', async () => {
+    show(
+      <Routes>
+        <Route
+          path="/start/:v"
+          element={
+            <There to="/shelf?add=oil" from="the start">
+              Add the oil
+            </There>
+          }
+        />
+        <Route path="/shelf" element={<Page title="Shelf">oils</Page>} />
+      </Routes>,
+      { path: '/start/3?c=5' },
+    );
+    fireEvent.click(screen.getByRole('link', { name: 'Add the oil' }));
+    expect(await screen.findByRole('heading', { name: 'Shelf' })).toBeInTheDocument();
+    expect(screen.getByRole('link', { name: '← Back to the start' })).toHaveAttribute('href', '/start/3?c=5');
+  });
+
+  it('says nothing of a way back to whoever came by another way', () => {
+    show(<Page title="Shelf">oils</Page>);
+    expect(screen.queryByRole('link')).toBeNull();
+  });
 });
 
 describe('driveline strip', () => {

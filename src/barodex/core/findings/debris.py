@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from barodex.core.findings.finding import (
     CLARITIES,
     COLOURS,
+    FOREIGN,
     FORMS,
     LEVELS,
     MAGNETS,
@@ -198,6 +199,9 @@ def _colour(f: Finding, c: DebrisContext) -> DebrisReason | None:
         return None
     if f.colour == "fresh":
         return DebrisReason("colour", 0, "The oil looks as fresh.")
+    if f.colour in FOREIGN:
+        what = "of a foreign colour" if f.colour == "foreign" else f.colour
+        return DebrisReason("odd-colour", 2, f"The oil is {what}: not what this oil turns to by itself.")
     return DebrisReason("colour", 1, f"The oil is {f.colour}: used, as expected.")
 
 
@@ -236,7 +240,7 @@ RULES: tuple[DebrisTest, ...] = (
         _magnet,
     ),
     DebrisTest("paste", "fine paste that cannot be felt", "1", _paste),
-    DebrisTest("colour", "oil darker than fresh", "1", _colour),
+    DebrisTest("colour", "oil darker than fresh", "1; reddish, bluish or of another foreign colour 2", _colour),
 )
 
 _ACTIONS: dict[int, tuple[str, ...]] = {
@@ -259,7 +263,7 @@ _LOOK: dict[int, str] = {
 def _check(f: Finding, c: DebrisContext) -> None:
     for name, value, allowed in (
         ("magnet", f.magnet, MAGNETS),
-        ("colour", f.colour, COLOURS),
+        ("colour", f.colour, COLOURS + FOREIGN),
         ("clarity", f.clarity, CLARITIES),
         ("smell", f.smell, SMELLS),
         ("wet", f.wet, WET),

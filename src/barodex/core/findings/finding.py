@@ -16,7 +16,8 @@ FORMS = ("paste", "glitter", "sliver", "flake", "chip", "part")
 METALS = ("steel", "yellow", "aluminium", "friction lining", "seal", "unknown")
 
 
-COLOURS = ("fresh", "darker", "brown", "dark brown", "black")
+COLOURS = ("fresh", "darker", "brown", "dark brown", "black")  # as an oil ages
+FOREIGN = ("reddish", "bluish", "foreign")  # none that this oil takes on by ageing
 
 
 CLARITIES = ("clear", "hazy", "milky")

@@ -26,12 +26,16 @@ class Surprise:
 
 @dataclass(frozen=True)
 class Reset:
-    """A reset on a day: what was reset, and the values read before and after it, in words."""
+    """A reset on a day: what was reset, the values read before and after it in words, fault codes read before and after (code and text,
+    one each), and whether those before were cleared."""
 
     on: dt.date
     what: tuple[str, ...]
     before: str
     after: str
+    faults_before: tuple[str, ...] = ()
+    faults_after: tuple[str, ...] = ()
+    cleared: bool = False
 
 
 def too_clean(colour: str | None, run: float | None, recorded: bool, meter: str = "km") -> Surprise | None:
@@ -72,6 +76,39 @@ def too_clean(colour: str | None, run: float | None, recorded: bool, meter: str 
     return None
 
 
+_TINGED = {
+    "reddish": ("A red transmission or hydraulic fluid was topped up", "It came through a seal from a neighbouring compartment"),
+    "bluish": ("Another oil with a blue dye was topped up", "Coolant or screen wash got in: look for haze, taste nothing, smell it"),
+    "foreign": ("Another oil than the book says is inside", "A flush fluid, fuel or coolant got in"),
+}
+
+
+def odd_colour(colour: str | None, oil: str) -> Surprise | None:
+    """Explain a colour that an oil does not take on by ageing.
+
+    Parameters
+    ----------
+    colour : as seen; None when it was not looked at
+    oil : what is inside by the book; empty where nobody knows
+
+    Returns
+    -------
+    Surprise or None
+
+    References
+    ----------
+    Common practice.
+    """
+    if colour not in _TINGED:
+        return None
+    what = "Of a foreign colour" if colour == "foreign" else colour.capitalize()
+    against = f", while {oil} is inside by the book" if oil else ""
+    causes = (*_TINGED[colour], "The oil itself is dyed: compare it with what is left in its bottle")
+    return Surprise(
+        "odd-colour", f"{what}{against}.", causes, "Compare with fresh oil on white paper; ask who topped it up, and with what."
+    )
+
+
 def ran_over(stood: str, ran_ml: float | None, reset_level: bool = False) -> Surprise | None:
     """Explain oil that ran out when the fill plug was opened.
 
@@ -108,6 +145,8 @@ def ran_over(stood: str, ran_ml: float | None, reset_level: bool = False) -> Sur
     )
 
 
+NO_FAULT = ("none", "no fault", "no faults", "0", "-")
+LONGEST_FAULT = 120  # characters of a code with its text
 _NUMBER = re.compile(r"-?\d+(?:[.,]\d+)?")
 
 
@@ -178,6 +217,74 @@ def came_back(resets: Sequence[Reset]) -> tuple[tuple[str, float, Reset, Reset],
     return tuple(found)
 
 
+def fault_lines(text: str) -> tuple[str, ...]:
+    """Read fault codes as they were typed, one a line: code and text.
+
+    Parameters
+    ----------
+    text : as typed; empty lines and lines that say that there is none do not count
+
+    Returns
+    -------
+    tuple of str, each code once
+
+    References
+    ----------
+    None needed.
+    """
+    lines = (" ".join(line.split())[:LONGEST_FAULT] for line in text.splitlines())
+    found = {
+        line.split()[0].rstrip(":").upper(): line for line in reversed([x for x in lines if x and x.lower().rstrip(".") not in NO_FAULT])
+    }
+    return tuple(reversed(found.values()))
+
+
+def code_of(line: str) -> str:
+    """Give the code of a fault that was read: the first word of its line.
+
+    Parameters
+    ----------
+    line : from :func:`fault_lines`
+
+    Returns
+    -------
+    str in capitals
+
+    References
+    ----------
+    None needed.
+    """
+    return line.split()[0].rstrip(":").upper()
+
+
+def faults_back(resets: Sequence[Reset]) -> tuple[tuple[str, Reset, Reset], ...]:
+    """Give fault codes that were cleared once and were read again: after the drive, or at a later service.
+
+    Parameters
+    ----------
+    resets : of one compartment, in order of time
+
+    Returns
+    -------
+    tuple of (line as read again, the reset, when it was read again), each code once
+
+    References
+    ----------
+    Common practice: a fault that returns is wear, not oil.
+    """
+    found: dict[str, tuple[str, Reset, Reset]] = {}
+    for k, r in enumerate(resets):
+        for fault in r.faults_before if r.cleared else ():
+            code = code_of(fault)
+            again = [(line, r) for line in r.faults_after] + [
+                (line, x) for x in resets[k + 1 :] for line in (*x.faults_before, *x.faults_after)
+            ]
+            for line, when in again:
+                if code_of(line) == code:
+                    found.setdefault(code, (line, r, when))
+    return tuple(found.values())
+
+
 def returned_fault(resets: Sequence[Reset]) -> Surprise | None:
     """Explain a value that is back after it was reset.
 
@@ -210,6 +317,9 @@ def returned_fault(resets: Sequence[Reset]) -> Surprise | None:
                 causes[1:],
                 "Look at its preconditions.",
             )
+    for line, r, later in faults_back(resets)[:1]:
+        text = f"{line} was cleared on {r.on.day} {r.on:%B %Y} and was read again on {later.on.day} {later.on:%B %Y}."
+        return Surprise("fault-returned", text, causes, do)
     for name, value, r, later in came_back(resets)[:1]:
         text = f"{name.capitalize()} was reset on {r.on.day} {r.on:%B %Y} and stood at {value:g} on {later.on.day} {later.on:%B %Y}."
         return Surprise("fault-returned", text, causes, do)

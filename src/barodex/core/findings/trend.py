@@ -114,7 +114,8 @@ def _grown(now: Finding, then: Finding) -> list[Rise]:
 def _darker(now: Look, then: Look) -> list[Rise]:
     a, b = now.finding.colour, then.finding.colour
     shorter = now.run is not None and then.run is not None and now.run <= then.run * 1.1
-    if a and b and COLOURS.index(a) > COLOURS.index(b) and shorter:
+    aged = a in COLOURS and b in COLOURS
+    if a and b and aged and COLOURS.index(a) > COLOURS.index(b) and shorter:
         return [Rise("darker", f"Darker ({a}, {b} before) after no longer a run.", 2)]
     return []
 

@@ -8,7 +8,7 @@ from barodex.core.guide.exchange_blocks import cycles, engine_off, flow_through
 from barodex.core.guide.flush_blocks import flush, flush_by_plug, look_at, looked_before
 from barodex.core.guide.kind_blocks import amount_fields, chain, torque_fields
 from barodex.core.guide.purpose import Purpose
-from barodex.core.guide.steps import DEFAULT_DRAIN_MIN, HOT, PAN_RESERVE, Field, Job, Step, other_heads, plug_torque_words
+from barodex.core.guide.steps import DEFAULT_DRAIN_MIN, PAN_RESERVE, Field, Job, Step, other_heads, plug_torque_words
 from barodex.core.guide.variant_blocks import casing_code, which_one
 from barodex.core.guide.work_blocks import attached, pan_off, pan_on, top_up
 from barodex.core.kinds.kind import kind_of
@@ -160,7 +160,7 @@ def _suck(job: Job, ready: tuple[str, ...]) -> Step:
         "hose to the very bottom, pull it out",
         "Far less than expected means the hose was not at the bottom.",
         job.key,
-        HOT,
+        job.oil_caution,
         needs=ready,
         gate=True,
         opens_oil=True,
@@ -180,7 +180,7 @@ def _take_cover_off(job: Job, ready: tuple[str, ...]) -> Step:
         f"pan under, {label} off: it is the drain",
         "Lower edge first, so that it runs where the pan stands.",
         job.key,
-        HOT,
+        job.oil_caution,
         needs=ready,
         gate=True,
         opens_oil=True,
@@ -200,7 +200,7 @@ def _pull_plug(job: Job, ready: tuple[str, ...]) -> Step:
         f"pan under, {label} out",
         "Last threads by hand, pressing in, then away quickly.",
         job.key,
-        HOT,
+        job.oil_caution,
         needs=ready,
         gate=True,
         opens_oil=True,
@@ -310,7 +310,7 @@ def _measure(job: Job, off: list[Step]) -> Step:
         f"{'let it drip, ' if timed else ''}measure what came out{', with what the pan held' if off else ''}",
         why,
         job.key,
-        HOT,
+        job.oil_caution,
         needs=(f"drain.{job.key}", *(s.id for s in off)),
         skip="reason",
         timer_s=_drain_s(job) if timed else 0,
@@ -339,12 +339,17 @@ def _rinse(job: Job) -> Step:
         "close",
         "confirm",
         f"{words}",
-        job.rinse or "What stays of the wrong oil goes on working in the right one.",
+        job.rinse
+        or (
+            "What stays of the wrong oil goes on working in the right one."
+            if twice
+            else "The sheet asks for it: it carries out what the drain leaves in pockets."
+        ),
         c,
         needs=(f"drain.{c}", f"look.{c}"),
         gate=True,
         skip="reason",
-        checklist=(EMPTIED, *(rounds if twice else ())) if through else rounds if twice else (),
+        checklist=(f"Label reads {job.oil}", *((EMPTIED,) if through else ()), *(rounds if twice else ())),
         rounds=2 if twice else 1,
         advice=(f"Common practice: {how}. It counts as used oil.",),
     )

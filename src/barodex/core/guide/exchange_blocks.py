@@ -7,7 +7,7 @@ from dataclasses import replace
 from barodex.core.guide.flush_blocks import look_at
 from barodex.core.guide.kind_blocks import amount_fields, right_oil, torque_fields, window_words
 from barodex.core.guide.purpose import Purpose
-from barodex.core.guide.steps import HOT, Field, Job, Step, plug_torque_words
+from barodex.core.guide.steps import Field, Job, Step, plug_torque_words
 from barodex.core.sheet.sheet import Plug
 
 SWEEP_S = 5  # a position of the selector, 2 to 10 s each (common practice)
@@ -158,7 +158,7 @@ def _one_cycle(job: Job, k: int, before: tuple[str, ...]) -> list[Step]:
             f"{said}pan under, drain out",
             "What comes now is old oil." if k == 1 else "What comes now is a mixture of old and new.",
             c,
-            caution=HOT,
+            caution=job.oil_caution,
             needs=(f"off.{c}{tag}",),
             gate=True,
             opens_oil=True,

@@ -111,7 +111,8 @@ def fill_and_level(job: Job) -> list[Step]:
         closed = (*closed, f"rinse.{c}")
     if not sheet.way_out:
         closed = (*closed, *(f"attached.{c}.{k}" for k, _ in enumerate(job.rides_along)))
-    funnel = "A clean dry syringe, never the flush one" if work == "flush" and sheet.fill_method == "syringe" else "Funnel and hose clean"
+    flushed = ", never the flush one" if work == "flush" else ""
+    funnel = f"A clean dry syringe{flushed}" if sheet.fill_method == "syringe" else "Funnel and hose clean"
     steps = [
         right_oil(job, "fill", closed, ("Shaken, if it settles", funnel, *((_OWN_FUNNEL,) if job.shared_visit else ()))),
         Step(

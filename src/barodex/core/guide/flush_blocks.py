@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from barodex.core.guide.kind_blocks import amount_fields
 from barodex.core.guide.purpose import Purpose
-from barodex.core.guide.steps import HOT, Field, Job, Step
+from barodex.core.guide.steps import Field, Job, Step
 from barodex.core.quantity.working import ml
 
 REST_MIN = 20.0  # a hub gear's flush fluid runs together, 15 to 60 min (common practice)
@@ -159,7 +159,7 @@ def flush_by_plug(job: Job, proofs: tuple[str, ...]) -> list[Step]:
             "pan under, old oil out",
             "It is read and measured before the flush thins it.",
             c,
-            HOT,
+            job.oil_caution,
             needs=proofs,
             gate=True,
             opens_oil=True,

@@ -13,6 +13,7 @@ from barodex.core.sheet.sheet import Plug
 STAYS = {Purpose.TENSION: "at the end of its adjustment", Purpose.ATTACHED: "worn or torn, and it stays in"}
 CANNOT_TELL = "cannot be told: the lowest of them"
 COLDEST_READING_C = -40.0
+FAULTS = "Fault codes, one a line: code and text"
 
 
 def last_time(job: Job, purpose: Purpose) -> tuple[str, ...]:
@@ -206,7 +207,7 @@ def before_opening(job: Job) -> list[Step]:
                 c,
                 needs=("ready",),
                 skip="reason",
-                fields=(Field("before", "text", "Values and faults now"),),
+                fields=(Field("before", "text", "Values now"), Field("faults", "lines", FAULTS, required=False)),
                 advice=(*last_time(job, Purpose.VALUES), *(f"Limit: {w}" for w in sheet.wear_limits)),
             )
         )
@@ -245,6 +246,7 @@ def resets(job: Job) -> list[Step]:
             gate=True,
             checklist=("Battery supply connected", "Ignition on, engine off"),
             resets=job.sheet.resets,
+            fields=(Field("cleared", "bool", "Stored faults cleared, off and on, none left", default=False),),
         ),
         Step(
             f"values.{c}",
@@ -256,8 +258,8 @@ def resets(job: Job) -> list[Step]:
             c,
             needs=(f"reset.{c}", "drive"),
             skip="reason",
-            fields=(Field("after", "text", "Values and faults now"),),
-            advice=tuple(f"Limit: {w}" for w in job.sheet.wear_limits),
+            fields=(Field("after", "text", "Values now"), Field("faults", "lines", FAULTS, required=False)),
+            advice=("Ignition off, wait a minute, on again: then read.", *(f"Limit: {w}" for w in job.sheet.wear_limits)),
         ),
     ]
 

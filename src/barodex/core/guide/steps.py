@@ -21,6 +21,8 @@ from barodex.core.sheet.work import SPARE_CYCLES, TARGET_FRESH, pan_comes_off, u
 
 PHASES = ("prepare", "access", "open", "exchange", "drain", "inspect", "close", "fill", "level", "finish", "after")
 HOT = "The oil may be hot, and used oil harms skin: gloves stay on."  # wherever used oil comes out
+COLD = "Used oil harms skin: gloves stay on."
+OFF_BRAKES = "Tyre, rim and brake covered: oil on any of them and it no longer holds."
 PAN_RESERVE = 1.25  # a pan holds a quarter more than what comes (common practice)
 DEFAULT_DRAIN_MIN = {"plug": 20.0, "suction": 5.0, "cover": 10.0}  # common practice
 # share of the target, common practice; what runs out at a hole is let go on purpose
@@ -183,8 +185,16 @@ class Job:
 
     @property
     def rinses(self) -> bool:
-        """Whether what stays inside is rinsed out: another family, or a wrong oil that one drain lets out."""
-        return bool(self.rinse) or (self.kind_of_work == "correction" and self.planned_cycles == 1)
+        """Whether what stays inside is rinsed out: another family, a wrong oil that one drain lets out, or the sheet asks for it."""
+        drained_once = self.planned_cycles == 1 and not self.flows and self.kind_of_work != "top-up"
+        named = bool(self.sheet.rinse_ml) and self.sheet.way_out is not None
+        return bool(self.rinse) or (drained_once and (named or self.kind_of_work == "correction"))
+
+    @property
+    def oil_caution(self) -> str:
+        """What is said wherever its used oil comes out."""
+        kind = kind_of(self.sheet.kind)
+        return f"{COLD if kind.cold else HOT}{f' {OFF_BRAKES}' if kind.near_brake else ''}"
 
     @property
     def flows(self) -> bool:

@@ -9,7 +9,7 @@ from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import PAN_RESERVE, Conditions, Field, Job, Step
 from barodex.core.guide.variant_blocks import casing_code
 from barodex.core.kinds.kind import kind_of
-from barodex.core.quantity.working import ml
+from barodex.core.quantity.working import figure, ml
 from barodex.core.sheet.sheet import candidates_ml
 from barodex.core.sheet.work import rinse_ml, touched_plugs
 
@@ -29,6 +29,7 @@ _SAFE_DEFAULT = (
     "Key out until it is needed",
 )
 _SAFE_ALL = ("Gloves and eye protection on",)
+_BRAKES_CLEAN = "Tyre, rim and brake clean and dry of oil"
 _HOT_PARTS = "Exhaust and oil: what is hot is known"
 _NO_EXHAUST = ("bicycle",)
 
@@ -347,7 +348,7 @@ def common_end(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
     closed = tuple(f"closefill.{j.key}" for j in jobs)
     drained = any(j.kind_of_work != "top-up" for j in jobs)
     return [
-        _wipe(closed, drained),
+        _wipe(jobs, closed, drained),
         *((_stop(closed), _drive(jobs, closed, conditions)) if drained else ()),
         Step(
             "sign",
@@ -361,12 +362,15 @@ def common_end(jobs: tuple[Job, ...], conditions: Conditions) -> list[Step]:
     ]
 
 
-def _wipe(closed: tuple[str, ...], drained: bool) -> Step:
+def _wipe(jobs: tuple[Job, ...], closed: tuple[str, ...], drained: bool) -> Step:
     """Clean, everything back on, and where the used oil went."""
     waste = (
         Field("waste_ml", "volume", "Used oil, if it is not what was measured", required=False),
         Field("container", "text", "In which can", required=False),
         Field("where_to", "text", "Where to", required=False),
+    )
+    trays = dict.fromkeys(
+        f"{_whose(jobs, j)}trays and plates back on, {figure(j.sheet.trays_nm, 1)} N·m" for j in jobs if j.sheet.trays_nm is not None
     )
     return Step(
         "wipe",
@@ -377,6 +381,7 @@ def _wipe(closed: tuple[str, ...], drained: bool) -> Step:
         "Clean, so that a leak shows later." + (" Used oil is never mixed with solvents or coolant." if drained else ""),
         needs=closed,
         skip="reason",
+        checklist=(*trays, *((_BRAKES_CLEAN,) if any(kind_of(j.sheet.kind).near_brake for j in jobs) else ())),
         fields=(Field("tools_back", "number", "Tools counted back", required=False), *(waste if drained else ())),
     )
 

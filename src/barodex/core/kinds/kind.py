@@ -35,7 +35,8 @@ class Kind:
     a sheet is silent. ``work_hours``: of a change, in the bay. ``usual_fill_ml``: from small to large vehicles. ``clutches``: friction
     linings run in its oil. ``keeps_oil``: one drain leaves much of it inside. ``filtered``: it may have a filter. ``flushed``: it may be
     flushed. ``own_level``: its case is put level, not the vehicle. ``chain``: one runs in it and is looked at. ``straight_cut``: old
-    ones have gears without synchronisers. ``shifts``: somebody shifts it. ``differential``: it may have a limited slip to be worked in. The rest is what its sheet
+    ones have gears without synchronisers. ``shifts``: somebody shifts it. ``differential``: it may have a limited slip to be worked in. ``cold``: it is worked on cold; ``near_brake``: what drips may reach
+    a tyre or a brake. The rest is what its sheet
     begins with: family of the oil, how it is filled and drained, whether it is driven warm first, its plugs.
     """
 
@@ -56,6 +57,8 @@ class Kind:
     straight_cut: bool = False
     shifts: bool = False
     differential: bool = False
+    cold: bool = False
+    near_brake: bool = False
     family: str = "gear"
     fill_method: str = "to the lip"
     drain_method: str = "plug"
@@ -120,7 +123,7 @@ KIND_TABLE = (
     ),
     Kind("transfer case", 80_000, 60, 0.6, 0.7, (600, 7_000), shifts=True),
     Kind("clutch transfer case", 50_000, 48, 0.6, 0.9, (400, 1_500), clutches=True, family="clutch fluid", fill_method="measured"),
-    Kind("bevel drive", 20_000, 24, 0.7, 0.4, (100, 400)),
+    Kind("bevel drive", 20_000, 24, 0.7, 0.4, (100, 400), near_brake=True),
     Kind(
         "supercharger",
         100_000,
@@ -129,6 +132,7 @@ KIND_TABLE = (
         0.7,
         (80, 300),
         own_level=True,
+        cold=True,
         family="ester turbine",
         fill_method="measured",
         drain_method="suction",
@@ -144,6 +148,8 @@ KIND_TABLE = (
         (8, 60),
         shifts=True,
         flushed=True,
+        cold=True,
+        near_brake=True,
         family="hub",
         fill_method="syringe",
         drain_method="suction",

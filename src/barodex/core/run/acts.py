@@ -65,9 +65,9 @@ def _apply_torque(state: State, step: Step, job: Job, values: Mapping[str, Any])
     if values.get("started_by_hand") is not True:
         raise GateClosed("Threads started by hand? Tick it when it is so.", field="started_by_hand", value=values.get("started_by_hand"))
     if any(f.name == "seal_renewed" for f in step.fields) and values.get("seal_renewed") is not True:
-        note_gap(state, step, refuse_unreasoned(values, f"{job.name}: the seal was not renewed.", "seal_renewed", False))
+        note_gap(state, step, refuse_unreasoned(values, f"{job.name}, {step.plug}: the seal was not renewed.", "seal_renewed", False))
     if given is None:
-        note_gap(state, step, refuse_unreasoned(values, f"{job.name}: closed without a torque figure.", "torque_nm", None))
+        note_gap(state, step, refuse_unreasoned(values, f"{job.name}, {step.plug}: closed without a torque figure.", "torque_nm", None))
         return
     in_range("torque_nm", float(given), 0.2, 1000, "N·m")
     if isinstance(wanted, (int, float)) and float(given) > WRONG_TORQUE * wanted:
@@ -83,20 +83,19 @@ def _apply_torque(state: State, step: Step, job: Job, values: Mapping[str, Any])
             state,
             step,
             refuse_unreasoned(
-                values, f"{job.name}: {figure(float(given), 1)} N·m used, the sheet says {figure(wanted, 1)} N·m.", "torque_nm", given
-            ),
-        )
-    elif wanted is None:
-        note_gap(
-            state,
-            step,
-            refuse_unreasoned(
                 values,
-                f"{job.name}: the sheet has no torque; {figure(float(given), 1)} N·m was used. Where is the figure from?",
+                f"{job.name}, {step.plug}: {figure(float(given), 1)} N·m used, the sheet says {figure(wanted, 1)} N·m.",
                 "torque_nm",
                 given,
             ),
         )
+    elif wanted is None:
+        source = str(values.get("reason") or "").strip() or state.torque_source
+        text = f"{job.name}, {step.plug}: the sheet has no torque; {figure(float(given), 1)} N·m was used. Where is the figure from?"
+        note_gap(state, step, refuse_unreasoned({**values, "reason": source}, text, "torque_nm", given))
+        state.torque_source = source
+        if not heads:
+            state.ledgers[job.key].torques[step.plug] = (float(given), source[:120])
 
 
 def _check_fields(step: Step, values: Mapping[str, Any], proven: bool = False) -> None:

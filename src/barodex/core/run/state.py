@@ -96,6 +96,9 @@ class Ledger:
     exposure: Mapping[str, Any] = field(default_factory=dict)
     variant: VariantVerdict | None = None
     variant_read: bool = False  # on the casing, before anything was drained
+    torques: dict[str, tuple[float, str]] = field(
+        default_factory=dict
+    )  # by plug that the sheet has no torque for: N·m used, and where from
     bad: dict[str, dict[str, str]] = field(default_factory=dict)  # by step: the checks that were bad, and what was seen
 
     @property
@@ -121,6 +124,7 @@ class State:
     refit: tuple[str, ...] = ()
     tools_out: float | None = None
     tilt_deg: float | None = None
+    torque_source: str = ""  # where the last torque is from that no sheet had: asked once a service
     stopped: bool = False
     signed: Act | None = None
     current: str = ""

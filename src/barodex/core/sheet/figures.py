@@ -153,6 +153,17 @@ class Figures:
         None, "volume", "inside", "Stays inside after draining", "stays inside {}", low=0, high=60_000, in_file="stays_inside"
     )
     rinse_ml: float | None = _figure(None, "volume", "inside", "Rinse poured through", "rinse {}", low=0, high=20_000, in_file="rinse")
+    trays_nm: float | None = _figure(
+        None,
+        "torque",
+        "kit",
+        "Bolts of trays and plates",
+        "trays {}",
+        low=0.2,
+        high=200,
+        in_file="trays_torque",
+        hint="that come off to reach it",
+    )
     surplus_ml: float | None = _figure(
         None, "volume", "inside", "Planned surplus", "surplus {}", low=0, high=20_000, in_file="surplus", hint="for a cooler or an overflow"
     )

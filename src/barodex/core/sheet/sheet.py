@@ -153,6 +153,8 @@ class Sheet:
     resets: tuple[str, ...] = ()
     wear_limits: tuple[str, ...] = ()  # name and figure of what a tool reads, above which it is worn
     hose: str = ""
+    rinse_ml: float | None = None  # that the sheet asks to be poured through at every change
+    trays_nm: float | None = None
 
     @property
     def way_out(self) -> Plug | None:
@@ -259,6 +261,8 @@ def sheet_of(kind: str, figures: Figures, requirement: Requirement, plugs: tuple
         resets=tuple(figures.resets),
         wear_limits=tuple(figures.wear_limits),
         hose=figures.hose,
+        rinse_ml=figures.rinse_ml,
+        trays_nm=figures.trays_nm,
         **rows,
     )
 

@@ -25,7 +25,8 @@ SPARE_CYCLES = 3  # that can be added while the exchange runs
 
 
 def rinse_ml(sheet: Sheet) -> float:
-    """Give what one rinse takes: through an open way out a quarter litre, or as much as a small box holds; without one, a whole fill.
+    """Give what one rinse takes: what the sheet names; else through an open way out a quarter litre, or as much as a small box holds;
+    without one, a whole fill.
 
     Parameters
     ----------
@@ -37,8 +38,10 @@ def rinse_ml(sheet: Sheet) -> float:
 
     References
     ----------
-    Common practice.
+    The sheet; common practice where it names none.
     """
+    if sheet.rinse_ml:
+        return sheet.rinse_ml
     size = sheet.capacity_ml
     if not size:
         return RINSE_ML

@@ -67,10 +67,11 @@ class Seen:
     ``on`` the day, ``meter`` km or h; ``limits`` its interval, ``limits_short`` where something shortens it; ``ran`` (km or h) and
     ``ran_days`` since the level was last set, None unknown; ``agains``: looks that the work asks for; ``old_oil_stayed`` and
     ``wrong_oil`` halve the interval; ``failed``: resets that failed, with why; ``returned``: what was reset once and is back, and at
-    how much; ``over``: values above their limit of the sheet; ``bad``: checks, ``good``
+    how much; ``codes_back``: fault codes that were cleared and are back, with their text; ``over``: values above their limit of the sheet; ``bad``: checks, ``good``
     those that were; ``override``: an oil against the rules and why it was taken; ``variant``: one that the amount shows
     and that nobody has taken over; ``odd``: surprises that want a question; ``ran_low``: the first amount that came out is less than the
-    sheet lets it be; ``took_ml``: what a fill to the level took where the sheet only guesses, mL at a workshop's temperature.
+    sheet lets it be; ``took_ml``: what a fill to the level took where the sheet only guesses, mL at a workshop's temperature;
+    ``torques``: plugs for which the sheet has none, with the N·m that were used and where that is from.
     """
 
     on: dt.date
@@ -87,6 +88,7 @@ class Seen:
     wrong_oil: bool = False
     failed: tuple[tuple[str, str], ...] = ()
     returned: tuple[tuple[str, float], ...] = ()
+    codes_back: tuple[str, ...] = ()
     over: tuple[tuple[str, float, float], ...] = ()
     bad: tuple[Bad, ...] = ()
     good: tuple[str, ...] = ()
@@ -95,6 +97,7 @@ class Seen:
     odd: tuple[Surprise, ...] = ()
     ran_low: bool = False
     took_ml: float | None = None
+    torques: tuple[tuple[str, float, str], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -197,6 +200,7 @@ def _of_work(seen: Seen) -> list[Consequence]:
         found.append(Consequence("due-cap", "wrong-oil", {}, factor=HALVED))
     found += [Consequence("repair", "reset-failed", {"name": name, "why": why}, None, 7) for name, why in seen.failed]
     found += [Consequence("repair", "fault-returned", {"name": name, "value": value}, None, 30) for name, value in seen.returned]
+    found += [Consequence("repair", "code-returned", {"code": line}, None, 30) for line in seen.codes_back]
     found += [Consequence("repair", "over-limit", {"name": n, "value": v, "limit": most}, None, 30) for n, v, most in seen.over]
     found += [Consequence("repair", "check-bad", {"check": b.check, "seen": b.seen}, None, 30) for b in seen.bad]
     if seen.override is not None:
@@ -208,6 +212,7 @@ def _of_work(seen: Seen) -> list[Consequence]:
         found.append(Consequence("adopt", "variant", {"variant": seen.variant}))
     if seen.took_ml is not None:
         found.append(Consequence("adopt", "capacity", {"took_ml": seen.took_ml}))
+    found += [Consequence("adopt", "torque", {"plug": p, "torque_nm": nm, "source": source}) for p, nm, source in seen.torques]
     found += [Consequence("ask", s.rule, {"text": s.text, "do": s.do}) for s in seen.odd]
     if seen.ran_low:
         found.append(Consequence("ask", "ran-low"))
@@ -266,6 +271,7 @@ _WORDS: dict[tuple[str, str], str] = {
     ("repair", "leak"): "It leaks: repair before the level falls below its low mark",
     ("repair", "reset-failed"): "“{name}” could not be set back. {why}",
     ("repair", "fault-returned"): "{name} was reset and is back at {value:g}: measure the wear, do not reset it again",
+    ("repair", "code-returned"): "{code}: cleared, and read again: measure the wear, do not clear it again",
     ("repair", "over-limit"): "{name} stands at {value:g}, above the {limit:g} of the sheet: measure the wear",
     ("repair", "check-bad"): "{check}: bad. {seen}",
     ("due-cap", "finding"): "The interval is shortened: {because}",
@@ -285,8 +291,10 @@ _WORDS: dict[tuple[str, str], str] = {
     ("ask", "clean-no-record"): "{text} {do}",
     ("ask", "clean-too-long"): "{text} {do}",
     ("ask", "over-the-plug"): "{text} {do}",
+    ("ask", "odd-colour"): "{text} {do}",
     ("ask", "ran-low"): "It ran low, or the sheet is wrong: ask who filled it last, and look up what it holds",
     ("adopt", "capacity"): "The sheet only guesses what it holds, and this fill went to the level: take over what it took",
+    ("adopt", "torque"): "The sheet has no torque for the {plug}: take over {torque_nm:g} N·m ({source})",
     ("adopt", "variant"): "The amount speaks for the {variant}: read the casing code and take it over",
 }
 

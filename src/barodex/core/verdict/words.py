@@ -18,6 +18,9 @@ _COLOUR = {
     "brown": "The oil was brown",
     "dark brown": "The oil was dark brown",
     "black": "The oil was black",
+    "reddish": "The oil was reddish, which this oil does not turn by itself",
+    "bluish": "The oil was bluish, which this oil does not turn by itself",
+    "foreign": "The oil had a foreign colour: it may not be what the book says",
 }
 _METAL = {
     "steel": "steel, from gears or bearings",

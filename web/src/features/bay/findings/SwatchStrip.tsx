@@ -2,7 +2,8 @@
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
 import { ask, client } from '../../../app/api';
-import type { FindingDraft, Swatch } from './words';
+import { Pills } from './Tile';
+import { type FindingDraft, FOREIGN, type Swatch } from './words';
 
 export function useSwatches(family: string) {
   return useQuery({
@@ -52,14 +53,22 @@ export function SwatchStrip({ family, value, set }: Props) {
           </Box>
         ))}
       </Box>
-      <Box sx={{ fontSize: 16, minHeight: 24 }}>
-        {value.colour === null
-          ? (shown[0]?.d1500 ?? null) === null
-            ? 'Against fresh oil, on white paper.'
-            : 'ASTM D1500 numbers, against fresh oil on white paper.'
-          : `${value.colour[0]?.toUpperCase()}${value.colour.slice(1)}${value.d1500 == null ? '' : `, D1500 about ${value.d1500}`}${
-              value.delta_e == null ? '' : `; ΔE ${value.delta_e.toFixed(1)} from fresh, by photo`
-            }.`}
+      <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center', flexWrap: 'wrap' }}>
+        <Pills
+          label="Not by ageing"
+          value={value.colour}
+          options={FOREIGN.filter(([word]) => family !== 'atf' || word !== 'reddish')}
+          onChange={(colour) => set({ colour, d1500: null, delta_e: null })}
+        />
+        <Box sx={{ fontSize: 16, minHeight: 24 }}>
+          {value.colour === null
+            ? (shown[0]?.d1500 ?? null) === null
+              ? 'Against fresh oil, on white paper.'
+              : 'ASTM D1500 numbers, against fresh oil on white paper.'
+            : `${value.colour[0]?.toUpperCase()}${value.colour.slice(1)}${value.d1500 == null ? '' : `, D1500 about ${value.d1500}`}${
+                value.delta_e == null ? '' : `; ΔE ${value.delta_e.toFixed(1)} from fresh, by photo`
+              }${FOREIGN.some(([word]) => word === value.colour) ? ': not what this oil turns to by itself' : ''}.`}
+        </Box>
       </Box>
     </Box>
   );

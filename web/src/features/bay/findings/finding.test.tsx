@@ -1,4 +1,4 @@
-import { fireEvent, screen, waitFor, within } from '@testing-library/react';
+import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { useState } from 'react';
 import { describe, expect, it } from 'vitest';
@@ -120,6 +120,18 @@ describe('a finding by tapping', () => {
     expect(screen.getByText('Brown, D1500 about 4.')).toBeInTheDocument();
     fireEvent.click(screen.getByRole('button', { name: 'colour: brown, ASTM D1500 4' }));
     expect([last.colour, last.d1500]).toEqual([null, null]);
+  });
+
+  it('knows colours that no oil takes on by ageing, and red is one in a gear oil alone', async () => {
+    start();
+    fireEvent.click(await screen.findByRole('button', { name: 'colour: brown, ASTM D1500 4' }));
+    fireEvent.click(screen.getByRole('button', { name: 'bluish' }));
+    expect([last.colour, last.d1500]).toEqual(['bluish', null]);
+    expect(screen.getByText('Bluish: not what this oil turns to by itself.')).toBeInTheDocument();
+    cleanup();
+    start([], {}, 'atf');
+    await screen.findByRole('button', { name: 'colour: dark brown' });
+    expect(screen.queryByRole('button', { name: 'reddish' })).toBeNull();
   });
 
   it('shows tints without numbers for a dyed oil', async () => {
@@ -244,6 +256,7 @@ describe('the verdict', () => {
         id: 0,
         offer: '',
         offer_ml: null,
+        offer_nm: null,
       },
       {
         kind: 'look-again',
@@ -256,6 +269,7 @@ describe('the verdict', () => {
         id: 0,
         offer: '',
         offer_ml: null,
+        offer_nm: null,
       },
     ];
     const promise = { follows, next: { on: '2028-06-15', at_meter: 102000, limit: 'distance', state: 'fine' } };

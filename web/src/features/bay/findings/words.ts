@@ -76,6 +76,13 @@ export function fromSlider(share: number): number {
   return Math.max(SMALLEST, Math.round(mm / step) * step);
 }
 
+/** Colours that no oil takes on by ageing. */
+export const FOREIGN: [string, string][] = [
+  ['reddish', 'reddish'],
+  ['bluish', 'bluish'],
+  ['foreign', 'another colour'],
+];
+
 export const WET: [string, string][] = [
   ['dry', 'dry'],
   ['breather', 'breather'],

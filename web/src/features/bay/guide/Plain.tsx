@@ -7,6 +7,7 @@ import { Choice } from '../../../ui/Choice';
 import { QuantityField } from '../../../ui/QuantityField';
 import { Tick } from '../../../ui/Tick';
 import { VariantSentence } from '../amounts/VariantSentence';
+import { WrongOil } from '../start/WrongOil';
 import type { BodyProps } from './body';
 import { SoList } from './SoList';
 import type { Values } from './service';
@@ -130,6 +131,16 @@ export function Plain({ step, draft, change, problem, ledger, bay }: BodyProps) 
               kind={f.kind as Kind}
               value={draft[f.name] === undefined && f.default_number !== null ? show(f.default_number, f.kind as Kind) : typed(f.name, f.kind as Kind)}
               onChange={(v) => change({ [f.name]: v })}
+              problem={problem(f.name)}
+            />
+          );
+        if (f.name === 'wrong_oil')
+          return (
+            <WrongOil
+              key={f.name}
+              label={f.label}
+              value={draft[f.name] === undefined ? (f.default_text ?? '') : text(draft, f.name)}
+              change={(said) => change({ [f.name]: said })}
               problem={problem(f.name)}
             />
           );

@@ -1,7 +1,6 @@
 /** The one step at hand: what to do, why, the caution, the input, and one obvious next action. */
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useEffect, useRef, useState } from 'react';
 import { Refused } from '../../../app/api';
@@ -19,6 +18,7 @@ import { StepPhotos } from './Photos';
 import { titleOf } from './StepList';
 import type { Values } from './service';
 import { TimerBar, useTimeLeft } from './TimerBar';
+import { Why } from './Why';
 
 type Props = Omit<BodyProps, 'problem'> & { next: () => void; undo: () => void; forget: () => void };
 
@@ -92,24 +92,19 @@ function Passing({ step, bay, next }: Pick<Props, 'step' | 'bay' | 'next'>) {
       </Button>
     );
   return (
-    <Box sx={{ display: 'flex', gap: 1, flex: 1, minWidth: 300 }}>
-      <TextField
-        autoFocus
-        fullWidth
-        label="Why is it passed?"
-        value={reason}
-        onChange={(e) => setReason(e.target.value)}
-        onKeyDown={(e) => {
-          if (e.key !== 'Enter') return;
-          e.preventDefault();
-          pass();
-        }}
-        slotProps={{ htmlInput: { maxLength: 300 } }}
-      />
-      <Button variant="outlined" onClick={pass}>
-        Pass
-      </Button>
-    </Box>
+    <Why
+      kind="passed"
+      autoFocus
+      label="Why is it passed?"
+      value={reason}
+      change={setReason}
+      enter={pass}
+      beside={
+        <Button variant="outlined" onClick={pass}>
+          Pass
+        </Button>
+      }
+    />
   );
 }
 
@@ -229,12 +224,12 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
               />
             )}
             {(needsReason || (hasReason && Boolean(draft.reason))) && (
-              <TextField
+              <Why
+                kind={step.kind === 'torque' ? 'torque' : 'other'}
                 label="Reason"
                 autoFocus={needsReason}
                 value={String(draft.reason ?? '')}
-                onChange={(e) => change({ reason: e.target.value })}
-                slotProps={{ htmlInput: { maxLength: 300 } }}
+                change={(reason) => change({ reason })}
               />
             )}
             <Trouble error={error} />

@@ -216,7 +216,7 @@ function Resets(props: BodyProps) {
   return (
     <Box sx={{ display: 'grid', gap: 1.5 }}>
       <ScanPanel service={id} compartment={step.compartment} mayWork={mayWork} resets />
-      {!byTool && <Plain {...props} />}
+      <Plain {...props} step={byTool ? { ...step, checklist: [] } : step} />
       {(connected ? [] : step.resets).map((r) =>
         r.outcome ? (
           <Box key={r.name} role="status" sx={{ display: 'flex', gap: 1.5, color: r.outcome === 'failed' ? 'error.main' : 'text.primary' }}>

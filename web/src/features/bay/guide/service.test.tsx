@@ -199,6 +199,16 @@ describe('gates', () => {
     await waitFor(() => expect(posts(calls)[0]).toMatchObject({ kind: 'skip', values: { reason: 'pan knocked over' } }));
   });
 
+  it('offers the reasons that were written last, of its kind', async () => {
+    const calls = open_(atMeasure, { [ACTS]: atPour, 'GET /api/reasons': { torque: ['workshop table'], passed: ['no tool on the island'], other: [] } });
+    await title(/measure what came out/);
+    await userEvent.click(screen.getByRole('button', { name: 'Pass with a reason' }));
+    await userEvent.click(await screen.findByRole('button', { name: 'no tool on the island' }));
+    expect(screen.queryByRole('button', { name: 'workshop table' })).toBeNull();
+    await userEvent.click(screen.getByRole('button', { name: 'Pass' }));
+    await waitFor(() => expect(posts(calls)[0]).toMatchObject({ kind: 'skip', values: { reason: 'no tool on the island' } }));
+  });
+
   it('a done step shows who did it and can be undone', async () => {
     const calls = open_(atMeasure, { [ACTS]: atMeasure });
     await title(/measure what came out/);

@@ -20,9 +20,13 @@ export function ExchangePlan({ job, work, change, at }: Props) {
   const total = job.total_ml ?? 0;
   const drained = job.capacity_ml ?? 0;
   const plan = useQuery({
-    queryKey: ['exchange', total, drained, work.target],
+    queryKey: ['exchange', total, drained, work.target, work.cycles],
     queryFn: () =>
-      ask(client.POST('/api/bench/exchange', { body: { total_ml: total as never, drained_ml: drained as never, target: work.target, litre_price: null } })),
+      ask(
+        client.POST('/api/bench/exchange', {
+          body: { total_ml: total as never, drained_ml: drained as never, target: work.target, litre_price: null, drains: work.cycles || null },
+        }),
+      ),
     enabled: total > 0 && drained > 0,
     retry: false,
     placeholderData: (before) => before,
@@ -87,10 +91,16 @@ export function ExchangePlan({ job, work, change, at }: Props) {
       <Trouble error={plan.error} />
       {p && (
         <Box role="radiogroup" aria-label="School of exchange" sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1 }}>
-          {card('drain and refill', `Drain and refill: ${show(p.cycles_oil_ml, 'volume')}`, [
-            `${p.cycles} drains give ${Math.round(p.cycles_fresh * 100)} % fresh`,
-            `one less: ${Math.round(p.fresh_one_less * 100)} %`,
-          ])}
+          {card(
+            'drain and refill',
+            `Drain and refill: ${show(p.planned?.oil_ml ?? p.cycles_oil_ml, 'volume')}`,
+            p.planned
+              ? [
+                  `${p.planned.drains} drains give ${Math.round(p.planned.fresh * 100)} % fresh`,
+                  p.planned.drains === p.cycles ? 'as many as the target needs' : `${p.cycles} would be needed for the target`,
+                ]
+              : [`${p.cycles} drains give ${Math.round(p.cycles_fresh * 100)} % fresh`, `one less: ${Math.round(p.fresh_one_less * 100)} %`],
+          )}
           {card('flow through', `Flow through: ${show(p.flow_oil_ml, 'volume')}`, [
             `${Math.round(p.flow_fresh * 100)} % fresh, at the cooler's return`,
             'no magnet is seen, nothing is drained',

@@ -5,6 +5,7 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import type { Schemas } from '../../../app/api';
 import { useShow } from '../../../app/session';
 import { Section } from '../../../ui/Page';
+import { There } from '../../../ui/There';
 import { Words } from '../../../ui/Words';
 
 export function Kit({ lines, there, change }: { lines: Schemas['KitLine'][]; there: string[]; change: (names: string[]) => void }) {
@@ -62,7 +63,11 @@ export function OilShort(p: {
             }
             label={
               <span>
-                <b>{l.name}</b>: {show(l.on_hand_ml, 'volume')} of {show(l.need_ml, 'volume')} on the shelf and free: the rest is here all the same
+                <b>{l.name}</b>: {show(l.on_hand_ml, 'volume')} of {show(l.need_ml, 'volume')} on the shelf and free: the rest is here all the same (
+                <There to={`/shelf?stock=${l.lubricant}`} from="the start">
+                  put it on the shelf
+                </There>
+                )
               </span>
             }
           />

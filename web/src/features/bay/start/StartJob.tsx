@@ -3,12 +3,12 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useEffect } from 'react';
-import { Link } from 'react-router';
 import { Refused, type Schemas } from '../../../app/api';
 import { useShow } from '../../../app/session';
 import { Choice as Choices } from '../../../ui/Choice';
 import { Pick } from '../../../ui/Pick';
 import { Reasons, VERDICTS, VerdictDrop } from '../../../ui/Reasons';
+import { There } from '../../../ui/There';
 import { Trouble } from '../../../ui/Trouble';
 import { Additives } from './Additives';
 import { type Choice, firstOil, type Slip } from './startChoice';
@@ -118,7 +118,10 @@ export function StartJob({ job, choice, change, at, weather, additives }: Props)
                 <Reasons reasons={offer.reasons} />
                 {offer.locked && (
                   <Box>
-                    <b>Locked until its data sheet is entered.</b> <Link to={`/shelf/oils/${offer.lubricant}`}>Enter it</Link>
+                    <b>Locked until its data sheet is entered.</b>{' '}
+                    <There to={`/shelf/oils/${offer.lubricant}`} from="the start">
+                      Enter it
+                    </There>
                   </Box>
                 )}
                 {offer.rinse && <b>Another family of oil stays inside: rinse or flush before the final fill.</b>}
@@ -136,6 +139,14 @@ export function StartJob({ job, choice, change, at, weather, additives }: Props)
               <Button variant="outlined" onClick={() => change({ ...choice, oil: firstOil(offers, ''), picked: false, override: '' })}>
                 Take the best one instead
               </Button>
+            </Box>
+          )}
+          {!offers.length && (
+            <Box>
+              <b>No oil is on the list yet.</b>{' '}
+              <There to="/shelf?add=oil" from="the start">
+                Add the oil
+              </There>
             </Box>
           )}
           {offer && <Fetch offer={offer} job={job} topUp={choice.work.kind === 'top-up'} />}

@@ -10,6 +10,7 @@ import { glassNote } from '../../../ui/glassNote';
 import { problemAt } from '../../../ui/LittleForm';
 import { Page } from '../../../ui/Page';
 import { QuantityField } from '../../../ui/QuantityField';
+import { There } from '../../../ui/There';
 import { Trouble } from '../../../ui/Trouble';
 import { Feed } from './Feed';
 import { Kit, OilShort } from './Lacking';
@@ -37,7 +38,9 @@ export function StartPage() {
       note={
         <>
           start a service · <Link to={`/due/vehicle/${v.vehicle_id}`}>the vehicle</Link> ·{' '}
-          <Link to={`/shelf/shopping?c=${chosen.map((j) => j.compartment).join(',')}`}>what to fetch</Link>
+          <There to={`/shelf/shopping?c=${chosen.map((j) => j.compartment).join(',')}`} from="the start">
+            what to fetch
+          </There>
         </>
       }>
       <Box

@@ -2,11 +2,11 @@
 import Box from '@mui/material/Box';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
-import { Link } from 'react-router';
 import type { Schemas } from '../../../app/api';
 import { useShow } from '../../../app/session';
 import { STATE_WORDS } from '../../../ui/oil';
 import { SightGlass } from '../../../ui/SightGlass';
+import { There } from '../../../ui/There';
 import { Words } from '../../../ui/Words';
 import { StartJob } from './StartJob';
 import type { Choice } from './startChoice';
@@ -67,7 +67,10 @@ export function StartRow({
         <Box sx={{ color: 'text.secondary', typography: 'body2', pl: 5.5 }}>
           {job.in_service ? 'in service already' : `Takes ${job.capacity_ml === null ? 'an unknown amount' : show(job.capacity_ml, 'volume')} · ${job.asks}`}
           <Box>
-            <Link to={`/shelf/sheets/${job.sheet_id}`}>{job.sheet}</Link>, revision {job.revision}
+            <There to={`/shelf/sheets/${job.sheet_id}`} from="the start">
+              {job.sheet}
+            </There>
+            , revision {job.revision}
           </Box>
           {job.doubtful.length > 0 && <Box sx={{ color: (t) => t.tones.amberText }}>To confirm: {job.doubtful.join(', ')}</Box>}
         </Box>

@@ -6,6 +6,7 @@ import { useState } from 'react';
 import { Choice } from '../../../ui/Choice';
 import { ExchangePlan, type Props } from './ExchangePlan';
 import type { WorkKind } from './startChoice';
+import { WrongOil } from './WrongOil';
 
 const RIDE_ALONG = ['filter', 'breather', 'output seal', 'connector sleeve', 'belt and tensioner'];
 
@@ -28,12 +29,12 @@ export function Work(props: Props) {
       {at('work') && <Box sx={{ color: 'error.main' }}>{at('work')}</Box>}
       {kind === 'exchange' && <ExchangePlan {...props} />}
       {kind === 'correction' && (
-        <TextField
+        <WrongOil
           label="What went in by mistake"
           value={work.wrongOil}
-          onChange={(e) => change({ ...work, wrongOil: e.target.value })}
-          helperText={job.last_oils.length ? `on record: ${job.last_oils.join(', ')}` : 'empty: said in the guide'}
-          slotProps={{ htmlInput: { maxLength: 80 } }}
+          change={(wrongOil) => change({ ...work, wrongOil })}
+          before={job.last_oils}
+          hint={job.last_oils.length ? `on record: ${job.last_oils.join(', ')}` : 'empty: said in the guide'}
         />
       )}
       {!more ? (

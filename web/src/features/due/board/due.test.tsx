@@ -287,6 +287,7 @@ describe('what must be looked at again', () => {
     meter: 'km',
     offer: '',
     offer_ml: null,
+    offer_nm: null,
   };
   it('a stop is cleared by the lead alone, with what the look showed', async () => {
     const calls = serve({ 'POST /api/consequences/5': { id: 5 } });

@@ -11,6 +11,7 @@ import { Choice } from '../../../ui/Choice';
 import { DrivelineStrip } from '../../../ui/DrivelineStrip';
 import { Page, Section } from '../../../ui/Page';
 import { Pick } from '../../../ui/Pick';
+import { There } from '../../../ui/There';
 import { Trouble } from '../../../ui/Trouble';
 import { blank, CompartmentLine } from '../board/CompartmentLine';
 import { type Draft, KEPT, kept } from './vehicleDraft';
@@ -130,9 +131,11 @@ export function AddVehiclePage() {
             <Button variant="outlined" onClick={() => set({ compartments: [...draft.compartments, blank()] })}>
               One more compartment
             </Button>
-            <Button variant="text" component={Link} to="/shelf/new">
-              Its sheet is not on the shelf: write it
-            </Button>
+            <Box sx={{ alignSelf: 'center' }}>
+              <There to="/shelf/new" from="the new vehicle">
+                Its sheet is not on the shelf: write it
+              </There>
+            </Box>
           </Box>
         </Section>
         <Trouble error={add.error} />

@@ -1,15 +1,22 @@
 /** A new oil on the list, and a container of one put on the shelf. */
 
+import { useNavigate, useSearchParams } from 'react-router';
 import { ask, client, type Schemas } from '../../../app/api';
 import { useMay } from '../../../app/session';
 import { Amount, Line, OneOf, pairs, YesNo } from '../../../ui/form/fields';
 import { LittleForm } from '../../../ui/LittleForm';
+import { useBack } from '../../../ui/There';
 import { OilFields } from './OilFields';
 import { blankOil, oilPath, oilRequest } from './oilDraft';
 
 export function AddOil() {
+  const back = useBack();
+  const go = useNavigate();
+  const [search] = useSearchParams();
   return (
     <LittleForm
+      shown={search.get('add') === 'oil'}
+      settled={() => back && go(back.to)}
       open="Add an oil"
       submit="Add it"
       start={blankOil()}
@@ -25,10 +32,15 @@ type Request = Schemas['ContainerRequestRequest'];
 
 export function Stock({ oil }: { oil: Pick<Schemas['LubricantView'], 'id' | 'name'> }) {
   const mayStock = useMay('technician');
+  const back = useBack();
+  const go = useNavigate();
+  const [search] = useSearchParams();
   if (!mayStock) return null;
   return (
     <LittleForm
       small
+      shown={search.get('stock') === String(oil.id)}
+      settled={() => back && go(back.to)}
       open="Put one on the shelf"
       of={oil.name}
       submit="Put it there"

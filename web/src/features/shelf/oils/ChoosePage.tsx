@@ -14,6 +14,7 @@ import { FailedPage } from '../../../ui/FailedPage';
 import { Page } from '../../../ui/Page';
 import { Pick } from '../../../ui/Pick';
 import { QuantityField, useRested } from '../../../ui/QuantityField';
+import { There } from '../../../ui/There';
 import { Trouble } from '../../../ui/Trouble';
 import { Nav } from '../Nav';
 import { Offer } from './Offer';
@@ -117,7 +118,18 @@ export function ChoosePage() {
             <Trouble error={chart.error} />
             {o.offers[0] && o.offers[0].short_ml > 0 && (
               <Typography variant="body2">
-                {o.offers[0].name} is short by {show(o.offers[0].short_ml, 'volume')}.
+                {o.offers[0].name} is short by {show(o.offers[0].short_ml, 'volume')}.{' '}
+                <There to={`/shelf?stock=${o.offers[0].lubricant}`} from="which oil">
+                  Put it on the shelf
+                </There>
+              </Typography>
+            )}
+            {!o.offers.some((x) => x.verdict !== 'reject') && (
+              <Typography variant="body2">
+                <b>No oil of the list may go in here.</b>{' '}
+                <There to="/shelf?add=oil" from="which oil">
+                  Add one
+                </There>
               </Typography>
             )}
             <Button variant="outlined" component={Link} to={`/shelf/shopping?c=${compartment}`} sx={{ justifySelf: 'start' }}>

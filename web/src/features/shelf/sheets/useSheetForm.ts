@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 import { ask, client } from '../../../app/api';
 import { useTyped } from '../../../ui/form/useTyped';
+import { useBack } from '../../../ui/There';
 import { draftOfSheet, figuresRequest, SHEET, type SheetDraft, type Words } from './sheetDraft';
 
 export const KEPT = 'barodex.new-sheet';
@@ -22,6 +23,7 @@ export function useSheetWords(): { words?: Words; error: unknown } {
 /** ``from``: the revision that a new one is written from; another that was added since is shown before it is written over. */
 export function useSheetForm(start: SheetDraft, sheet: number, from: number, words: Words) {
   const go = useNavigate();
+  const back = useBack();
   const cache = useQueryClient();
   const scalars = new Set(words.sheet.figures.map((f) => f.name));
   const typed = useTyped<SheetDraft, number>({
@@ -37,7 +39,7 @@ export function useSheetForm(start: SheetDraft, sheet: number, from: number, wor
       await ask(client.POST('/api/sheets/{sheet}', { params: { path: { sheet }, header }, body: { ...figures, reason: d.reason } }));
       return sheet;
     },
-    settled: (id) => go(`/shelf/sheets/${id}`),
+    settled: (id) => go(back?.to ?? `/shelf/sheets/${id}`),
   });
   const takeTheirs = async () => {
     const now = await cache.fetchQuery({ ...sheetQuery(sheet), staleTime: 0 });
