@@ -319,7 +319,7 @@ def _past_thermostat(job: Job, after: str, opens_c: float) -> Step:
         Purpose.THERMOSTAT,
         "level",
         "level",
-        f"heat past {opens_c:g} °C, let it cool into {window_words(job)}, set the level again",
+        f"heat past {opens_c:g}\N{NO-BREAK SPACE}°C, let it cool into {window_words(job)}, set the level again",
         "Behind its thermostat the cooler takes oil only when hot.",
         job.key,
         needs=(after,),
@@ -327,7 +327,7 @@ def _past_thermostat(job: Job, after: str, opens_c: float) -> Step:
         gate=True,
         runs_engine=runs,
         caution="Hot oil, hot exhaust, turning parts: nobody below while it heats; sleeves closed." if runs else "Hot oil: sleeves closed.",
-        checklist=(f"Was past {opens_c:g} °C", "Engine off while it cooled", *ran),
+        checklist=(f"Was past {opens_c:g}\N{NO-BREAK SPACE}°C", "Engine off while it cooled", *ran),
         fields=_level_fields(job),
         advice=(
             "Screw out inside the window: stream, trickle, drip, then close at once.",

@@ -140,7 +140,7 @@ def window_words(job: Job) -> str:
     The sheet.
     """
     window = job.sheet.level.window
-    return f"{window.low_c:g} to {window.high_c:g} °C" if window else "the window of the maker's data: look it up"
+    return f"{window.low_c:g} to {window.high_c:g}\N{NO-BREAK SPACE}°C" if window else "the window of the maker's data: look it up"
 
 
 def before_opening(job: Job) -> list[Step]:

@@ -37,6 +37,7 @@ export function Folded({ service, steps, bay, choose }: { service: Service; step
   const [drafts, setDrafts] = useState<Record<string, Values>>({});
   const draft = (s: Step) => drafts[s.id] ?? {};
   const signs = steps.some((s) => s.purpose === 'sign');
+  const left = steps.filter((s) => s.skip === 'free');
   const denied = steps.filter((s) => notSo(draft(s)).length > 0);
   const go = (k = 0) => {
     const step = steps[k];
@@ -72,7 +73,7 @@ export function Folded({ service, steps, bay, choose }: { service: Service; step
         ))}
         <Box sx={{ columnCount: { xs: 1, lg: 2 }, columnGap: 4 }}>
           {steps
-            .filter((s) => listed(s).length > 0 || s.advice.length > 0)
+            .filter((s) => s.skip !== 'free' && (listed(s).length > 0 || s.advice.length > 0))
             .map((s) => (
               <Box key={s.id} sx={{ breakInside: 'avoid', mb: 2 }}>
                 {(s.checklist.length > 0 || s.advice.length > 0) && (
@@ -85,6 +86,7 @@ export function Folded({ service, steps, bay, choose }: { service: Service; step
               </Box>
             ))}
         </Box>
+        {left.length > 0 && <Box>Not part of this page; in the list, where it is wanted: {left.map((s) => s.task).join('; ')}.</Box>}
         {signs && <Summary service={service} last />}
         <Trouble error={bay.post.error} />
       </Box>

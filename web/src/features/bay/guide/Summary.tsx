@@ -17,7 +17,7 @@ export function Summary({ service, last = false }: { service: Service; last?: bo
           {l.assessment?.level !== undefined && l.assessment?.level !== null
             ? `, debris ${l.assessment.level} (${l.assessment.name})`
             : ', debris not looked at'}
-          {l.loss ? `, ${l.loss.band}` : ''}.
+          {l.loss ? `, loss: ${l.loss.band}` : ''}.
         </Box>
       ))}
       {service.gaps.length > 0 ? (

@@ -23,18 +23,20 @@ export function Times({ times }: { times: Service['times'] }) {
       <Box sx={{ typography: 'h3' }}>
         {minutesOf(sum('taken_s'))} taken, {minutesOf(sum('planned_s'))} planned
       </Box>
-      {times.map((t) => (
-        <Box key={t.phase} sx={{ display: 'grid', gridTemplateColumns: '90px minmax(0, 1fr) 150px', gap: 1.5, alignItems: 'center' }}>
-          <span>{t.phase}</span>
-          <Box sx={{ display: 'grid', gap: '2px' }}>
-            {bar(t.taken_s, true)}
-            {bar(t.planned_s, false)}
+      {times
+        .filter((t) => t.planned_s >= 1 || t.taken_s >= 1)
+        .map((t) => (
+          <Box key={t.phase} sx={{ display: 'grid', gridTemplateColumns: '90px minmax(0, 1fr) 150px', gap: 1.5, alignItems: 'center' }}>
+            <span>{t.phase}</span>
+            <Box sx={{ display: 'grid', gap: '2px' }}>
+              {bar(t.taken_s, true)}
+              {bar(t.planned_s, false)}
+            </Box>
+            <Box sx={{ typography: 'body2', textAlign: 'right' }}>
+              {minutesOf(t.taken_s)} of {minutesOf(t.planned_s)}
+            </Box>
           </Box>
-          <Box sx={{ typography: 'body2', textAlign: 'right' }}>
-            {minutesOf(t.taken_s)} of {minutesOf(t.planned_s)}
-          </Box>
-        </Box>
-      ))}
+        ))}
     </Box>
   );
 }
