@@ -84,6 +84,15 @@ def edits(api, depot):
             {"interval_km": "30 000 km", "why": WHY},
             "interval_km",
         ),
+        "the workshop": (
+            "/api/workshop",
+            lambda view: view["version"],
+            "post",
+            "/api/workshop",
+            {"name": "North depot"},
+            {"name": "South depot"},
+            "name",
+        ),
         "a visit": (
             "/api/plan/horizon?days=60",
             lambda view: next(v["version"] for row in view["rows"] for v in row["planned"]),
@@ -104,6 +113,7 @@ NAMES = (
     "the bay hours",
     "how a vehicle is used",
     "what is set for a compartment",
+    "the workshop",
     "a visit",
 )
 
@@ -151,7 +161,7 @@ def test_every_address_that_takes_an_edit_is_among_them():
         if any(p["name"] == "If-Match" for p in op.get("parameters", ()))
     }
     assert described == {
-        "revise_sheet", "change_lubricant", "set_policy", "set_schedule_policy", "set_bay_policy", "set_use", "set_rule", "move_visit",
+        "revise_sheet", "change_lubricant", "set_policy", "set_schedule_policy", "set_bay_policy", "set_use", "set_rule", "move_visit", "set_workshop",
     }  # fmt: skip
     assert len(described) == len(NAMES)
 

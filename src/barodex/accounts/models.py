@@ -5,6 +5,7 @@ from django.db import models
 
 ROLES = ("viewer", "technician", "lead")  # each may do what the ones before may
 SYSTEMS = ("metric", "imperial", "us")
+DATES = ("day first", "month first", "year first")  # how a day is written
 
 
 class Person(AbstractUser):
@@ -12,12 +13,14 @@ class Person(AbstractUser):
 
     role = models.CharField(max_length=12, choices=[(r, r) for r in ROLES], default="viewer")
     unit_system = models.CharField(max_length=10, choices=[(s, s) for s in SYSTEMS], default="metric")
+    dates = models.CharField(max_length=12, choices=[(d, d) for d in DATES], default=DATES[0])
     theme = models.CharField(max_length=6, choices=[("day", "day"), ("night", "night")], default="day")
     large_type = models.BooleanField(default=False)
     left_hand = models.BooleanField(default=False)
     spoken = models.BooleanField(default=False)
     short_guide = models.BooleanField(default=False)
     goes_on = models.BooleanField(default=False)  # by itself, when a time is over
+    link_no = models.PositiveIntegerField(default=0)  # of one-time links made for them: a newer one ends those before
 
     class Meta:
         constraints = [

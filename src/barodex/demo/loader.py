@@ -28,7 +28,9 @@ from barodex.fleet.models import Compartment, Vehicle
 from barodex.plan.actions import plan_visit
 from barodex.shelf.actions import add_additive, add_claim, add_lubricant, count_item, revise_sheet, stock_container, write_sheet
 from barodex.shelf.models import Container, Lubricant, SpecSheet
+from barodex.workshop.actions import set_workshop
 from barodex.workshop.bay import bay_policy
+from barodex.workshop.own import Details
 
 from .fleet import Demo, Machine, read
 from .scenes import magnet_on_paper, oil_on_paper
@@ -213,6 +215,7 @@ def load(now: dt.datetime | None = None) -> None:
     with clock.at(_moment(today - dt.timedelta(days=HISTORY_DAYS + 45))):
         people = {name: add_person(None, name, PASSWORD, role, first, last) for name, role, first, last in PEOPLE}
     lead, tech = people["isla"], people["fergus"]
+    set_workshop(lead, Details("Skerrow Island depot", "Pier road\nSkerrow Island", "radio, channel 8"))
     demo = read()
     _shelf(lead, demo, today)
     for machine in demo.fleet:

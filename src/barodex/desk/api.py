@@ -9,7 +9,7 @@ from barodex import clock
 from barodex.bay.pouring import reserved_ml
 from barodex.choose.judging import Answers, DoseChoice, compartment_oils
 from barodex.core.sheet.work import EXCHANGE_SCHOOLS, WORKS
-from barodex.desk import verdict
+from barodex.desk import first_hour, verdict
 from barodex.desk.shopping import MOST_WEEKS, ShoppingList, Wish, shopping_list
 from barodex.http.endpoints import Endpoint, Quantity, Words, answer, shape
 from barodex.shelf.queries import oils
@@ -53,6 +53,16 @@ class Shopping(Endpoint):
     @extend_schema(operation_id="shopping_list", request=WishRequest, responses=shape(ShoppingList))
     def post(self, request):
         return answer(shopping_list(wish_from(self.read(WishRequest))))
+
+
+class FirstHour(Endpoint):
+    """Where the book stands on the way to its first due."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="first_hour", responses=shape(first_hour.FirstHour))
+    def get(self, request):
+        return answer(first_hour.first_hour())
 
 
 class DoseOfRequest(serializers.Serializer):

@@ -8,6 +8,17 @@ from barodex.core.due.use import DEFAULT_PER_DAY
 from barodex.workshop.models import Decided
 
 VEHICLE_KINDS = tuple(DEFAULT_PER_DAY)
+USUAL = {  # how a kind of vehicle is usually driven, and what its meter counts (common practice)
+    "car": ("front-wheel", "km"),
+    "van": ("front-wheel", "km"),
+    "4x4": ("four-wheel", "km"),
+    "truck": ("rear-wheel", "km"),
+    "motorcycle": ("shaft motorcycle", "km"),
+    "bicycle": ("bicycle", "km"),
+    "boat": ("boat", "h"),
+    "snow machine": ("track machine", "km"),
+    "bus": ("rear-wheel", "km"),
+}
 LAYOUTS = ("front-wheel", "rear-wheel", "rear-engine", "four-wheel", "six-by-six", "shaft motorcycle", "bicycle", "boat", "track machine")
 SLOTS = (
     "supercharger",

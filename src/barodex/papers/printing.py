@@ -11,6 +11,7 @@ from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, SimpleDocTemplate
 
 from barodex import clock
+from barodex.workshop.own import details
 
 INK, SOFT, AMBER, RED = HexColor("#18221F"), HexColor("#5C625E"), HexColor("#E2A33A"), HexColor("#A51D1D")
 BODY = ParagraphStyle("body", fontName="Helvetica", fontSize=10, leading=14, textColor=INK)
@@ -30,14 +31,15 @@ def escape(text: object) -> str:
 
 
 def print_story(story: list[Flowable], title: str, foot: str) -> bytes:
-    """A document of A4 pages with a foot: what it is, when it was printed, and the page."""
+    """A document of A4 pages: the workshop at the head of the first, a foot with what it is, when it was printed, and the page."""
+    own = details()
     out = io.BytesIO()
     document = SimpleDocTemplate(
         out,
         pagesize=A4,
         leftMargin=20 * mm,
         rightMargin=20 * mm,
-        topMargin=18 * mm,
+        topMargin=(24 if own.name else 18) * mm,
         bottomMargin=18 * mm,
         title=title,
         author="Barodex",
@@ -46,6 +48,13 @@ def print_story(story: list[Flowable], title: str, foot: str) -> bytes:
 
     def frame(canvas, doc):
         canvas.saveState()
+        if doc.page == 1 and own.name:
+            canvas.setFillColor(INK)
+            canvas.setFont("Helvetica-Bold", 9)
+            canvas.drawString(20 * mm, 283 * mm, own.name)
+            canvas.setFont("Helvetica", 8)
+            canvas.setFillColor(SOFT)
+            canvas.drawRightString(190 * mm, 283 * mm, " · ".join([*own.address.splitlines(), *filter(None, [own.reached])])[:120])
         canvas.setFont("Helvetica", 8)
         canvas.setFillColor(SOFT)
         canvas.drawString(20 * mm, 10 * mm, f"{foot} · printed {clock.today():%d %b %Y}")

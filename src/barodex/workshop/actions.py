@@ -8,8 +8,8 @@ from typing import Any
 from django.db import transaction
 
 from barodex import clock
-from barodex.accounts.actions import audit, require
-from barodex.accounts.models import Person
+from barodex.accounts.actions import add_person, audit, change_settings, require
+from barodex.accounts.models import AuditEntry, Person
 from barodex.accounts.since import check_since, shown
 from barodex.core.due.schedule import SchedulePolicy, check_schedule
 from barodex.core.due.visits import BayPolicy, check_bay
@@ -17,7 +17,8 @@ from barodex.core.oil.lubricant import OilPolicy, check_policy
 from barodex.core.quantity.errors import Inconsistent
 from barodex.memory.versions import PLAN, POLICY
 from barodex.workshop.bay import bay_policy
-from barodex.workshop.models import BayRevision, Decided, PolicyRevision, ScheduleRevision
+from barodex.workshop.models import BayRevision, Decided, PolicyRevision, ScheduleRevision, Workshop
+from barodex.workshop.own import Details, details
 from barodex.workshop.policy import oil_policy
 from barodex.workshop.schedule import schedule_policy
 
@@ -36,6 +37,37 @@ def _who(decided: type[Decided]) -> str:
     """Who decided last."""
     newest = decided.objects.select_related("by").order_by("-id").first()
     return newest.by.shown_name if newest is not None else "Somebody"
+
+
+def _written(by: Person, new: Details) -> Details:
+    kept = Details(
+        " ".join(new.name.split()), "\n".join(line.strip() for line in new.address.splitlines() if line.strip()), new.reached.strip()
+    )
+    if not kept.name:
+        raise Inconsistent("Say what the workshop is called.", field="name", value=new.name)
+    row, _ = Workshop.objects.update_or_create(pk=Workshop.ONE, defaults=asdict(kept))
+    audit(by, "workshop changed", row, (), **asdict(kept))
+    return kept
+
+
+@transaction.atomic
+def set_workshop(by: Person, new: Details, based_on: int | None = None) -> Details:
+    """Change what stands at the head of the papers."""
+    require(by, "lead")
+    last = AuditEntry.objects.filter(act="workshop changed").select_related("by").order_by("-id").first()
+    check_since(based_on, asdict(details()), asdict(new), "the workshop", last.by.shown_name if last and last.by else "Somebody")
+    return _written(by, new)
+
+
+@transaction.atomic
+def set_up(username: str, password: str, first: str, last: str, workshop: Details, unit_system: str, dates: str) -> Person:
+    """Begin an empty book: its first lead, and the workshop. Refused as soon as anybody can sign in."""
+    if Person.objects.exists():
+        raise Inconsistent("This book has its people already: sign in, or ask its lead for a link.", field="username", value=username)
+    lead = add_person(None, username, password, "lead", first, last)
+    change_settings(lead, unit_system=unit_system, dates=dates)
+    _written(lead, workshop)
+    return lead
 
 
 @transaction.atomic

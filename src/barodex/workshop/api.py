@@ -2,14 +2,66 @@
 
 from __future__ import annotations
 
+from django.contrib.auth import login
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 
+from barodex.accounts.api import Session, SessionEndpoint, session_of
+from barodex.accounts.models import DATES, SYSTEMS
+from barodex.accounts.signed_in import note_sign_in
 from barodex.core.due.schedule import SCHEDULE_SWITCHES
 from barodex.core.oil.lubricant import SWITCHES
-from barodex.http.endpoints import FROM_VERSION, Endpoint, answer, shape, started_from
-from barodex.workshop import actions, policy, schedule
+from barodex.http.endpoints import FROM_VERSION, Endpoint, Words, answer, shape, started_from
+from barodex.http.permissions import ANYONE
+from barodex.workshop import actions, own, policy, schedule
 from barodex.workshop import bay as bays
+
+
+class WorkshopRequest(serializers.Serializer):
+    name = serializers.CharField(max_length=80, allow_blank=True)
+    address = Words(300)
+    reached = Words(120)
+
+
+class OwnWorkshop(Endpoint):
+    """What stands at the head of the papers."""
+
+    roles = {"GET": "viewer", "POST": "lead"}
+
+    @extend_schema(operation_id="workshop", responses=shape(own.WorkshopView))
+    def get(self, request):
+        return answer(own.workshop_view())
+
+    @extend_schema(operation_id="set_workshop", request=WorkshopRequest, responses=shape(own.WorkshopView), parameters=[FROM_VERSION])
+    def post(self, request):
+        actions.set_workshop(request.user, own.Details(**self.read(WorkshopRequest)), started_from(request))
+        return answer(own.workshop_view())
+
+
+class SetUpRequest(WorkshopRequest):
+    username = serializers.CharField(max_length=150, allow_blank=True, trim_whitespace=False)
+    password = serializers.CharField(max_length=200, allow_blank=True, trim_whitespace=False)
+    first = Words(60)
+    last = Words(60)
+    unit_system = serializers.ChoiceField(choices=SYSTEMS, default="metric")
+    dates = serializers.ChoiceField(choices=DATES, default=DATES[0])
+
+
+class SetUp(SessionEndpoint):
+    """Begin an empty book: its first lead, who is signed in at once, and the workshop."""
+
+    roles = {"POST": ANYONE}
+    http_method_names = ["post", "options"]
+
+    @extend_schema(operation_id="set_up", request=SetUpRequest, responses={201: shape(Session)})
+    def post(self, request):
+        given = self.read(SetUpRequest)
+        workshop = own.Details(given.pop("name"), given.pop("address"), given.pop("reached"))
+        lead = actions.set_up(workshop=workshop, **given)
+        login(request._request, lead, backend="django.contrib.auth.backends.ModelBackend")
+        note_sign_in(request._request)
+        request.user = lead
+        return answer(session_of(request), 201)
 
 
 class ScheduleRequest(serializers.Serializer):

@@ -18,6 +18,19 @@ class Decided(models.Model):
         ordering = ["id"]
 
 
+class Workshop(models.Model):
+    """The workshop itself, one row: what stands at the head of its papers. The audit trail says who changed it."""
+
+    ONE = 1
+
+    name = models.CharField(max_length=80)
+    address = models.CharField(max_length=300, blank=True)
+    reached = models.CharField(max_length=120, blank=True)
+
+    class Meta:
+        constraints = [models.CheckConstraint(condition=models.Q(id=1), name="one_workshop")]
+
+
 class PolicyRevision(Decided):
     """The policy from a moment on, never edited: a change is a new row with its reason. ``oil``: values of the core's OilPolicy."""
 

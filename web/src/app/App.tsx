@@ -4,6 +4,8 @@ import { ThemeProvider } from '@mui/material/styles';
 import { lazy, Suspense, useMemo } from 'react';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { SignIn } from '../features/account';
+import { Join } from '../features/account/Join';
+import { SetUp } from '../features/account/SetUp';
 import { Bones } from '../ui/Bones';
 import { NotFound } from '../ui/NotFound';
 import { Trouble } from '../ui/Trouble';
@@ -17,12 +19,16 @@ const Bay = lazy(PAGES.bay);
 const Book = lazy(PAGES.book);
 const Shelf = lazy(PAGES.shelf);
 const Bench = lazy(PAGES.bench);
+const People = lazy(() => import('../features/account/People').then((m) => ({ default: m.People })));
 const Settings = lazy(() => import('../features/account/Settings'));
 
 function Places() {
   const session = useSession();
   if (session.isPending) return <Bones lines={6} />;
   if (session.isError) return <Trouble error={session.error} again={() => session.refetch()} />;
+  const link = /^\/join\/(.+)$/.exec(window.location.pathname)?.[1];
+  if (link) return <Join link={link} />;
+  if (session.data.empty && !session.data.demo) return <SetUp />;
   if (!session.data.name) return <SignIn demo={session.data.demo} />;
   return (
     <BrowserRouter>
@@ -35,6 +41,7 @@ function Places() {
             <Route path="/shelf/*" element={<Shelf />} />
             <Route path="/bench" element={<Bench />} />
             <Route path="/settings" element={<Settings />} />
+            <Route path="/settings/people" element={<People />} />
             <Route path="/" element={<Navigate to="/due" replace />} />
             <Route path="*" element={<NotFound />} />
           </Routes>

@@ -670,6 +670,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/first-hour": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Where the book stands on the way to its first due. */
+        get: operations["first_hour"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/join/{link}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Who was invited by a link; choose a password by it, and be signed in. */
+        get: operations["invited"];
+        put?: never;
+        /** @description Who was invited by a link; choose a password by it, and be signed in. */
+        post: operations["join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lubricants": {
         parameters: {
             query?: never;
@@ -751,6 +786,92 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Change one's own password; every other session ends. */
+        post: operations["change_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Everybody; invite somebody. */
+        get: operations["people"];
+        put?: never;
+        /** @description Everybody; invite somebody. */
+        post: operations["invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Change somebody's role; let them leave, or come back. */
+        patch: operations["change_person"];
+        trace?: never;
+    };
+    "/api/people/{person}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A new one-time link for somebody. */
+        post: operations["new_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person}/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Sign somebody out everywhere. */
+        delete: operations["end_their_sessions"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1386,6 +1507,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Where one is signed in; sign out everywhere else. */
+        get: operations["own_sessions"];
+        put?: never;
+        post?: never;
+        /** @description Where one is signed in; sign out everywhere else. */
+        delete: operations["end_other_sessions"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin an empty book: its first lead, who is signed in at once, and the workshop. */
+        post: operations["set_up"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheets": {
         parameters: {
             query?: never;
@@ -1810,6 +1966,24 @@ export interface paths {
         get: operations["vocabulary"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What stands at the head of the papers. */
+        get: operations["workshop"];
+        put?: never;
+        /** @description What stands at the head of the papers. */
+        post: operations["set_workshop"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2773,6 +2947,16 @@ export interface components {
             covered: number | null;
             wet: string | null;
         };
+        FirstHour: {
+            over: boolean;
+            steps: components["schemas"]["FirstStep"][];
+        };
+        FirstStep: {
+            key: string;
+            done: boolean;
+            id: number | null;
+            name: string;
+        };
         FollowLine: {
             id: number;
             kind: string;
@@ -2950,6 +3134,24 @@ export interface components {
             looks: components["schemas"]["Look"][];
             wants_reading: boolean;
         };
+        InviteRequestRequest: {
+            username: string;
+            /**
+             * @description * `viewer` - viewer
+             *     * `technician` - technician
+             *     * `lead` - lead
+             * @enum {string}
+             */
+            role: "viewer" | "technician" | "lead";
+            /** @default  */
+            first: string;
+            /** @default  */
+            last: string;
+        };
+        Invited: {
+            name: string;
+            username: string;
+        };
         ItemRequestRequest: {
             name: string;
             /**
@@ -2983,6 +3185,9 @@ export interface components {
             work?: components["schemas"]["WorkRequestRequest"];
             /** @default  */
             warranty: string;
+        };
+        JoinRequestRequest: {
+            password: string;
         };
         KindWords: {
             name: string;
@@ -3515,6 +3720,13 @@ export interface components {
             variant: string;
             work?: components["schemas"]["WorkRequestRequest"];
         };
+        OneTimeLink: {
+            person: number;
+            name: string;
+            path: string;
+            /** Format: date-time */
+            until: string;
+        };
         OpenService: {
             id: number;
             vehicle: string;
@@ -3591,6 +3803,10 @@ export interface components {
             size_mm: number;
             magnetic: boolean | null;
         };
+        PasswordRequestRequest: {
+            old: string;
+            password: string;
+        };
         PatchedChooseRequestRequest: {
             /**
              * @description * `scan tool` - scan tool
@@ -3608,6 +3824,16 @@ export interface components {
             /** Format: date */
             on?: string;
             bay?: number | null;
+        };
+        PatchedPersonRequestRequest: {
+            /**
+             * @description * `viewer` - viewer
+             *     * `technician` - technician
+             *     * `lead` - lead
+             * @enum {string}
+             */
+            role?: "viewer" | "technician" | "lead";
+            active?: boolean;
         };
         PatchedScaleRequestRequest: {
             /**
@@ -3628,6 +3854,13 @@ export interface components {
              */
             unit_system?: "metric" | "imperial" | "us";
             /**
+             * @description * `day first` - day first
+             *     * `month first` - month first
+             *     * `year first` - year first
+             * @enum {string}
+             */
+            dates?: "day first" | "month first" | "year first";
+            /**
              * @description * `day` - day
              *     * `night` - night
              * @enum {string}
@@ -3643,6 +3876,18 @@ export interface components {
             engine_on?: boolean | null;
             ignition_on?: boolean | null;
             supply?: boolean | null;
+        };
+        PersonView: {
+            id: number;
+            username: string;
+            name: string;
+            role: string;
+            active: boolean;
+            joined: boolean;
+            /** Format: date-time */
+            last_seen: string | null;
+            signed_in: number;
+            only_lead: boolean;
         };
         PhaseTime: {
             phase: string;
@@ -4497,6 +4742,7 @@ export interface components {
             username: string;
             role: string;
             unit_system: string;
+            dates: string;
             theme: string;
             large_type: boolean;
             left_hand: boolean;
@@ -4507,6 +4753,36 @@ export interface components {
             csrf: string;
             demo: boolean;
             today: string;
+            empty: boolean;
+        };
+        SetUpRequestRequest: {
+            name: string;
+            /** @default  */
+            address: string;
+            /** @default  */
+            reached: string;
+            username: string;
+            password: string;
+            /** @default  */
+            first: string;
+            /** @default  */
+            last: string;
+            /**
+             * @description * `metric` - metric
+             *     * `imperial` - imperial
+             *     * `us` - us
+             * @default metric
+             * @enum {string}
+             */
+            unit_system: "metric" | "imperial" | "us";
+            /**
+             * @description * `day first` - day first
+             *     * `month first` - month first
+             *     * `year first` - year first
+             * @default day first
+             * @enum {string}
+             */
+            dates: "day first" | "month first" | "year first";
         };
         /** @description The figures of a sheet: those of :class:`barodex.core.sheet.figures.Figures`, and the rows. */
         SheetRequestRequest: {
@@ -4698,6 +4974,13 @@ export interface components {
         SignInRequestRequest: {
             username: string;
             password: string;
+        };
+        SignedIn: {
+            id: string;
+            /** Format: date-time */
+            since: string | null;
+            device: string;
+            here: boolean;
         };
         SisterLook: {
             vehicle: string;
@@ -5300,6 +5583,8 @@ export interface components {
             off_road_share: number;
             /** @default  */
             note: string;
+            /** @default  */
+            meter_value: string;
             compartments: components["schemas"]["CompartmentRequestRequest"][];
         };
         VehicleVerdict: {
@@ -5313,6 +5598,11 @@ export interface components {
             today: string;
             sentence: string;
             compartments: components["schemas"]["CompartmentVerdict"][];
+        };
+        VehicleWords: {
+            name: string;
+            layout: string;
+            meter: string;
         };
         ViscosityAnswer: {
             /** Format: double */
@@ -5389,6 +5679,7 @@ export interface components {
             duties: {
                 [key: string]: string;
             };
+            vehicles: components["schemas"]["VehicleWords"][];
         };
         VoidRecordRequestRequest: {
             reason: string;
@@ -5498,6 +5789,19 @@ export interface components {
             formula: string;
             inputs: string[][];
             source: string;
+        };
+        WorkshopRequestRequest: {
+            name: string;
+            /** @default  */
+            address: string;
+            /** @default  */
+            reached: string;
+        };
+        WorkshopView: {
+            name: string;
+            address: string;
+            reached: string;
+            version: number;
         };
         WrenchSetting: {
             /** Format: double */
@@ -6478,6 +6782,71 @@ export interface operations {
             };
         };
     };
+    first_hour: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstHour"];
+                };
+            };
+        };
+    };
+    invited: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                link: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
+                };
+            };
+        };
+    };
+    join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                link: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
     lubricants: {
         parameters: {
             query?: never;
@@ -6615,6 +6984,136 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Scales"];
                 };
+            };
+        };
+    };
+    change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordRequestRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonView"][];
+                };
+            };
+        };
+    };
+    invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InviteRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OneTimeLink"];
+                };
+            };
+        };
+    };
+    change_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedPersonRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonView"][];
+                };
+            };
+        };
+    };
+    new_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OneTimeLink"];
+                };
+            };
+        };
+    };
+    end_their_sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -7825,6 +8324,66 @@ export interface operations {
             };
         };
     };
+    own_sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedIn"][];
+                };
+            };
+        };
+    };
+    end_other_sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    set_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetUpRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
     sheets: {
         parameters: {
             query?: never;
@@ -8504,6 +9063,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Vocabulary"];
+                };
+            };
+        };
+    };
+    workshop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkshopView"];
+                };
+            };
+        };
+    };
+    set_workshop: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the version that the edit started from */
+                "If-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkshopRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkshopView"];
                 };
             };
         };

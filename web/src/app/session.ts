@@ -9,6 +9,7 @@ const ROLES = ['viewer', 'technician', 'lead'];
 export async function loadSession(): Promise<Session> {
   const session = await ask(client.GET('/api/session'));
   keepKey(session.csrf);
+  writeDays(session);
   return session;
 }
 
@@ -20,6 +21,7 @@ export function useKeepSession() {
   const cache = useQueryClient();
   return (session: Session) => {
     keepKey(session.csrf);
+    writeDays(session);
     cache.setQueryData(['session'], session);
   };
 }
@@ -61,17 +63,38 @@ export function useShow() {
   return { show, parts, label };
 }
 
-const DATE = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
-const DAY = new Intl.DateTimeFormat('en-GB', { weekday: 'long', day: 'numeric', month: 'long' });
-const SHORT = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short' });
+export const DATE_WAYS = [
+  { value: 'day first', label: '4 May 2026' },
+  { value: 'month first', label: 'May 4, 2026' },
+  { value: 'year first', label: '2026-05-04' },
+] as const;
+
+/** How days are written, by the way of whoever is signed in. */
+function formats(way: string) {
+  const words = way === 'month first' ? 'en-US' : 'en-GB';
+  const full =
+    way === 'year first'
+      ? new Intl.DateTimeFormat('sv-SE', { day: '2-digit', month: '2-digit', year: 'numeric' })
+      : new Intl.DateTimeFormat(words, { day: 'numeric', month: 'short', year: 'numeric' });
+  return {
+    full,
+    long: new Intl.DateTimeFormat(words, { weekday: 'long', day: 'numeric', month: 'long' }),
+    short: new Intl.DateTimeFormat(words, { day: 'numeric', month: 'short' }),
+    month: new Intl.DateTimeFormat(words, { month: 'short', year: 'numeric' }),
+  };
+}
+let written = formats('day first');
+const writeDays = (session: Session) => {
+  written = formats(session.dates);
+};
 const CLOCK = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
 
-export const date = (iso: string | null | undefined): string => (iso ? DATE.format(new Date(iso)) : 'unknown');
-export const longDay = (iso: string): string => DAY.format(new Date(iso));
+export const date = (iso: string | null | undefined): string => (iso ? written.full.format(new Date(iso)) : 'unknown');
+export const longDay = (iso: string): string => written.long.format(new Date(iso));
 export const clockTime = (iso: string): string => CLOCK.format(new Date(iso));
 /** Day and month in this year, with its year in another; far away the month alone. */
 export function nearDate(iso: string, today: string): string {
   const far = Math.abs(Date.parse(iso) - Date.parse(today)) > 300 * 86_400_000;
-  if (far) return new Intl.DateTimeFormat('en-GB', { month: 'short', year: 'numeric' }).format(new Date(iso));
-  return iso.slice(0, 4) === today.slice(0, 4) ? SHORT.format(new Date(iso)) : date(iso);
+  if (far) return written.month.format(new Date(iso));
+  return iso.slice(0, 4) === today.slice(0, 4) ? written.short.format(new Date(iso)) : date(iso);
 }

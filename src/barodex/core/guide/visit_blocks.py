@@ -232,7 +232,8 @@ def _warm(jobs: tuple[Job, ...], drained: list[Job], conditions: Conditions) -> 
                 timer_s=round(minutes) * 60,
                 fields=_impressions(jobs),
                 advice=(
-                    f"About {minutes:.0f} minutes" + (f" at {conditions.ambient_c:g}\N{NO-BREAK SPACE}°C." if conditions.ambient_c is not None else "."),
+                    f"About {minutes:.0f} minutes"
+                    + (f" at {conditions.ambient_c:g}\N{NO-BREAK SPACE}°C." if conditions.ambient_c is not None else "."),
                     FEEL,
                 ),
             )

@@ -13,8 +13,8 @@ from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.accounts.since import check_since, last_hand
 from barodex.core.due.season import parse_season
-from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
-from barodex.fleet.actions.readings import OLDEST, check_duty
+from barodex.core.quantity.errors import CoreError, Inconsistent, OutOfRange, in_range
+from barodex.fleet.actions.readings import OLDEST, add_reading, check_duty
 from barodex.fleet.models import LAYOUTS, SLOTS, VEHICLE_KINDS, Compartment, CounterReading, Vehicle
 from barodex.fleet.use import vehicle_forecast
 from barodex.shelf.models import SpecSheet
@@ -41,6 +41,7 @@ class VehicleSpec:
     duty_split: dict[str, float] | None = None
     warranty_until: dt.date | None = None
     note: str = ""
+    meter_value: float | None = None  # what it shows today, km or h
     compartments: tuple[CompartmentSpec, ...] = ()
 
 
@@ -139,7 +140,8 @@ def add_vehicle(by: Person, spec: VehicleSpec) -> Vehicle:
     split = check_duty(spec.duty_split or {"road": 1.0}, "duty_split")
     if Vehicle.objects.filter(name__iexact=spec.name.strip()).exists():
         raise Inconsistent(f"There is a vehicle “{spec.name}” already.", field="name", value=spec.name)
-    if spec.plate and Vehicle.objects.filter(plate__iexact=spec.plate.strip()).exists():
+    plates = {plain_plate(p) for p in Vehicle.objects.exclude(plate="").values_list("plate", flat=True)} if spec.plate else ()
+    if spec.plate and plain_plate(spec.plate) in plates:
         raise Inconsistent(f"The plate “{spec.plate}” is on another vehicle.", field="plate", value=spec.plate)
     vehicle = Vehicle.objects.create(
         name=spec.name.strip(),
@@ -153,8 +155,19 @@ def add_vehicle(by: Person, spec: VehicleSpec) -> Vehicle:
     )
     for k, compartment in enumerate(spec.compartments):
         _add_compartment(vehicle, compartment, f"compartments.{k}.")
+    if spec.meter_value is not None:
+        try:
+            add_reading(by, vehicle.pk, clock.today(), spec.meter_value)
+        except CoreError as error:
+            error.field = "meter_value"
+            raise
     audit(by, "vehicle added", vehicle, (vehicle.pk,), name=spec.name)
     return vehicle
+
+
+def plain_plate(plate: str) -> str:
+    """A plate as two that are the same compare: letters and digits alone."""
+    return "".join(c for c in plate.casefold() if c.isalnum())
 
 
 def _add_compartment(vehicle: Vehicle, spec: CompartmentSpec, at: str = "") -> Compartment:

@@ -13,7 +13,7 @@ from barodex.core.due.policy import DUTIES, DUTY_WORDS
 from barodex.core.due.season import parse_season, season_length
 from barodex.core.kinds.kind import KIND_TABLE, PlugDefault
 from barodex.fleet import actions
-from barodex.fleet.models import LAYOUTS, SLOTS, VEHICLE_KINDS, Vehicle
+from barodex.fleet.models import LAYOUTS, SLOTS, USUAL, VEHICLE_KINDS, Vehicle
 from barodex.http.endpoints import FROM_VERSION, Endpoint, Made, Words, answer, read_meter, shape, started_from
 
 
@@ -31,6 +31,7 @@ class VehicleRequest(serializers.Serializer):
     meter = serializers.ChoiceField(choices=("km", "h"))
     off_road_share = serializers.FloatField(min_value=0, max_value=1, default=0)
     note = Words(300)
+    meter_value = Words(60)
     compartments = CompartmentRequest(many=True)
 
     def validate_compartments(self, value):
@@ -53,6 +54,15 @@ class KindWords:
 
 
 @dataclasses.dataclass(frozen=True)
+class VehicleWords:
+    """A kind of vehicle, its usual layout, and what its meter usually counts."""
+
+    name: str
+    layout: str
+    meter: str
+
+
+@dataclasses.dataclass(frozen=True)
 class Vocabulary:
     """The words of the lists that forms offer."""
 
@@ -61,6 +71,7 @@ class Vocabulary:
     slots: tuple[str, ...]
     kinds: tuple[KindWords, ...]
     duties: dict[str, str]
+    vehicles: tuple[VehicleWords, ...]
 
 
 class Vocabularies(Endpoint):
@@ -70,8 +81,9 @@ class Vocabularies(Endpoint):
 
     @extend_schema(operation_id="vocabulary", responses=shape(Vocabulary))
     def get(self, request):
+        vehicles = tuple(VehicleWords(name, *usual) for name, usual in USUAL.items())
         kinds = tuple(KindWords(k.name, k.family, k.fill_method, k.drain_method, k.warm_up, k.clutches, k.plugs) for k in KIND_TABLE)
-        return answer(Vocabulary(VEHICLE_KINDS, LAYOUTS, SLOTS, kinds, {d: DUTY_WORDS[d] for d in DUTIES}))
+        return answer(Vocabulary(VEHICLE_KINDS, LAYOUTS, SLOTS, kinds, {d: DUTY_WORDS[d] for d in DUTIES}, vehicles))
 
 
 class Vehicles(Endpoint):
@@ -83,9 +95,13 @@ class Vehicles(Endpoint):
     def post(self, request):
         given = self.read(VehicleRequest)
         share = given.pop("off_road_share")
+        typed = given.pop("meter_value").strip()
+        meter_value = read_meter(request, given["meter"], typed, "meter_value") if typed else None
         compartments = tuple(actions.CompartmentSpec(**c) for c in given.pop("compartments"))
         split = {"road": 1.0 - share, "off_road": share} if share else {"road": 1.0}
-        made = actions.add_vehicle(request.user, actions.VehicleSpec(**given, duty_split=split, compartments=compartments))
+        made = actions.add_vehicle(
+            request.user, actions.VehicleSpec(**given, duty_split=split, meter_value=meter_value, compartments=compartments)
+        )
         return answer(Made(made.pk), 201)
 
 

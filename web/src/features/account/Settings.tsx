@@ -4,18 +4,16 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { ask, client, type Schemas } from '../../app/api';
-import { useKeepSession, useSession, useShow } from '../../app/session';
+import { DATE_WAYS, useKeepSession, useSession, useShow } from '../../app/session';
 import { Choice } from '../../ui/Choice';
 import { Page } from '../../ui/Page';
 import { Tick } from '../../ui/Tick';
 import { Trouble } from '../../ui/Trouble';
 import { Devices } from './Devices';
+import { OwnAccess } from './OwnAccess';
+import { OwnWorkshop } from './OwnWorkshop';
+import { SYSTEMS } from './SetUp';
 
-const SYSTEMS = [
-  { value: 'metric', label: 'Metric' },
-  { value: 'imperial', label: 'Imperial (UK)' },
-  { value: 'us', label: 'US' },
-] as const;
 const THEMES = [
   { value: 'day', label: 'Day' },
   { value: 'night', label: 'Night' },
@@ -62,6 +60,12 @@ export default function Settings() {
           A bottle of 1 000 mL reads {show(1000, 'volume')}; a drain plug of 43 N·m reads {show(43, 'torque')}; 80 000 km read {show(80_000, 'distance')}.
           Whatever you type with its unit is understood in every system.
         </Typography>
+        <Choice
+          label="A day is written"
+          value={data.dates as (typeof DATE_WAYS)[number]['value']}
+          options={DATE_WAYS}
+          onChange={(dates) => change.mutate({ dates })}
+        />
         <Choice label="Light" value={data.theme as 'day' | 'night'} options={THEMES} onChange={(theme) => change.mutate({ theme })} />
         <Box component="fieldset" sx={{ border: 0, m: 0, p: 0, display: 'grid', gap: 0.75 }}>
           <Box component="legend" sx={{ typography: 'h4', p: 0 }}>
@@ -71,6 +75,8 @@ export default function Settings() {
             <Tick key={name} label={label} on={data[name]} change={(on) => change.mutate({ [name]: on })} />
           ))}
         </Box>
+        <OwnAccess />
+        <OwnWorkshop />
         <Devices />
         <Trouble error={change.error ?? leave.error} />
         <Button variant="outlined" onClick={() => leave.mutate()} sx={{ justifySelf: 'start' }}>

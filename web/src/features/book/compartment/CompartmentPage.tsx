@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link, useParams } from 'react-router';
+import { Link, useParams, useSearchParams } from 'react-router';
 import { ask, client } from '../../../app/api';
 import { useMay, useSession, useShow } from '../../../app/session';
 import { Bones } from '../../../ui/Bones';
@@ -28,7 +28,8 @@ export function CompartmentPage() {
   const compartment = Number(useParams().compartment);
   const { show } = useShow();
   const { data: session } = useSession();
-  const [entering, setEntering] = useState(false);
+  const [search] = useSearchParams();
+  const [entering, setEntering] = useState(search.get('enter') === 'record');
   const mayWork = useMay('technician');
   const history = useQuery({
     queryKey: ['history', compartment],

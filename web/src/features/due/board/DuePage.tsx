@@ -16,6 +16,7 @@ import { Page, Section } from '../../../ui/Page';
 import { SightGlass } from '../../../ui/SightGlass';
 import { Trouble } from '../../../ui/Trouble';
 import { proposal, rateWords } from '../words';
+import { FirstHour } from './FirstHour';
 import { OpenList } from './OpenList';
 
 const PAGE = 50;
@@ -199,14 +200,10 @@ export function DuePage() {
         </>
       }>
       <ClockNotice today={today} clock={first.clock} />
-      {!vehicles.length && !state && (
+      {!state && <FirstHour />}
+      {!vehicles.length && !state && !mayAdd && (
         <Empty title="No vehicle yet">
-          <span>Add the first one with its compartments; then write in when its oil was last changed, or leave it unknown.</span>
-          {mayAdd && (
-            <Button variant="contained" component={Link} to="/due/add">
-              Add a vehicle
-            </Button>
-          )}
+          <span>The lead adds the first one, or takes in a spreadsheet.</span>
         </Empty>
       )}
       <Box>

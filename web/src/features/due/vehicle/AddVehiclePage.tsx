@@ -4,20 +4,23 @@ import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link, useLocation, useNavigate } from 'react-router';
 import { ask, client, Refused } from '../../../app/api';
 import { share as inPercent } from '../../../app/typed';
 import { Choice } from '../../../ui/Choice';
 import { DrivelineStrip } from '../../../ui/DrivelineStrip';
 import { Page, Section } from '../../../ui/Page';
 import { Pick } from '../../../ui/Pick';
+import { QuantityField } from '../../../ui/QuantityField';
 import { There } from '../../../ui/There';
 import { Trouble } from '../../../ui/Trouble';
 import { blank, CompartmentLine } from '../board/CompartmentLine';
-import { type Draft, KEPT, kept } from './vehicleDraft';
+import { type Draft, KEPT, kept, withSheet } from './vehicleDraft';
 
 export function AddVehiclePage() {
-  const [draft, setDraft] = useState<Draft>(kept);
+  // The sheet that was written for it on the way stands in the first compartment that has none.
+  const made = (useLocation().state as { made?: number } | null)?.made;
+  const [draft, setDraft] = useState<Draft>(() => withSheet(kept(), made));
   const go = useNavigate();
   const cache = useQueryClient();
   const words = useQuery({ queryKey: ['words'], queryFn: () => ask(client.GET('/api/words')), staleTime: Number.POSITIVE_INFINITY });
@@ -72,7 +75,10 @@ export function AddVehiclePage() {
             label="Kind"
             value={draft.kind}
             options={(words.data?.vehicle_kinds ?? ['car']).map((k) => [k, k])}
-            onChange={(kind) => set({ kind: kind as Draft['kind'] })}
+            onChange={(kind) => {
+              const usual = words.data?.vehicles.find((v) => v.name === kind);
+              set({ kind: kind as Draft['kind'], ...(usual ? { layout: usual.layout as Draft['layout'], meter: usual.meter as Draft['meter'] } : {}) });
+            }}
             problem={at('kind')}
           />
           <Pick
@@ -93,6 +99,16 @@ export function AddVehiclePage() {
             ]}
             onChange={(meter) => set({ meter })}
           />
+          <Box sx={{ mt: 3.5, width: 230 }}>
+            <QuantityField
+              label={draft.meter === 'h' ? 'Engine hours now' : 'Odometer now'}
+              kind={draft.meter === 'h' ? 'engine_hours' : 'distance'}
+              value={draft.meter_value}
+              onChange={(meter_value) => set({ meter_value })}
+              problem={at('meter_value')}
+              hint="from it everything is reckoned; empty: unknown"
+            />
+          </Box>
           <TextField
             label="Share off the road, %"
             value={draft.off_road}

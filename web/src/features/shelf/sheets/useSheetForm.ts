@@ -39,7 +39,7 @@ export function useSheetForm(start: SheetDraft, sheet: number, from: number, wor
       await ask(client.POST('/api/sheets/{sheet}', { params: { path: { sheet }, header }, body: { ...figures, reason: d.reason } }));
       return sheet;
     },
-    settled: (id) => go(back?.to ?? `/shelf/sheets/${id}`),
+    settled: (id) => (back ? go(back.to, { state: { made: id } }) : go(`/shelf/sheets/${id}`)),
   });
   const takeTheirs = async () => {
     const now = await cache.fetchQuery({ ...sheetQuery(sheet), staleTime: 0 });

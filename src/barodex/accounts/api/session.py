@@ -18,8 +18,9 @@ from barodex.core.quantity.quantity import display_table
 from barodex.http.endpoints import Endpoint, Words, answer, shape
 from barodex.http.permissions import ANYONE
 
-from .actions import change_settings
-from .models import SYSTEMS, Person
+from ..actions import change_settings
+from ..models import DATES, SYSTEMS, Person
+from ..signed_in import note_sign_in
 
 DEMO_PERSON = "isla"
 
@@ -45,6 +46,7 @@ class Session:
     username: str
     role: str
     unit_system: str
+    dates: str
     theme: str
     large_type: bool
     left_hand: bool
@@ -55,6 +57,7 @@ class Session:
     csrf: str
     demo: bool
     today: str
+    empty: bool  # nobody can sign in yet: the book begins
 
 
 def session_of(request) -> Session:
@@ -69,6 +72,7 @@ def session_of(request) -> Session:
         username=person.username if person else "",
         role=person.role if person else "",
         unit_system=system,
+        dates=person.dates if person else DATES[0],
         theme=person.theme if person else "day",
         large_type=bool(person and person.large_type),
         left_hand=bool(person and person.left_hand),
@@ -79,6 +83,7 @@ def session_of(request) -> Session:
         csrf=get_token(request),
         demo=django_settings.DEMO,
         today=clock.today().isoformat(),
+        empty=person is None and not Person.objects.exists(),
     )
 
 
@@ -89,6 +94,7 @@ class SignInRequest(serializers.Serializer):
 
 class SettingsRequest(serializers.Serializer):
     unit_system = serializers.ChoiceField(choices=SYSTEMS, required=False)
+    dates = serializers.ChoiceField(choices=DATES, required=False)
     theme = serializers.ChoiceField(choices=("day", "night"), required=False)
     large_type = serializers.BooleanField(required=False)
     left_hand = serializers.BooleanField(required=False)
@@ -124,6 +130,7 @@ class SessionEndpoint(Endpoint):
         if person is None:
             raise AuthenticationFailed("Name and password do not fit.")
         login(request._request, person)
+        note_sign_in(request._request)
         request.user = person
         return answer(session_of(request))
 
@@ -156,5 +163,6 @@ class DemoEndpoint(SessionEndpoint):
         if person is None:
             raise NotFound
         login(request._request, person, backend="django.contrib.auth.backends.ModelBackend")
+        note_sign_in(request._request)
         request.user = person
         return answer(session_of(request))

@@ -1,0 +1,37 @@
+/** A one-time link as it is handed over: on the screen, copied, or on paper. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import type { Schemas } from '../../app/api';
+import { date } from '../../app/session';
+
+export function OneLink({ link, close }: { link: Schemas['OneTimeLink']; close: () => void }) {
+  const [copied, setCopied] = useState(false);
+  const address = window.location.origin + link.path;
+  const copy = async () => {
+    await navigator.clipboard?.writeText(address);
+    setCopied(true);
+  };
+  return (
+    <Box role="status" sx={{ bgcolor: (t) => t.tones.amberWash, border: 2, borderColor: 'primary.main', borderRadius: 2, p: 2, display: 'grid', gap: 1 }}>
+      <Box sx={{ typography: 'h3' }}>The link of {link.name}</Box>
+      <Box component="code" sx={{ overflowWrap: 'anywhere', fontSize: '1.05rem' }}>
+        {address}
+      </Box>
+      <Box>
+        It is shown this once, counts once, and until {date(link.until)}. Whoever opens it chooses the password of {link.name}: hand it over, no mail is needed.
+      </Box>
+      <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', '@media print': { display: 'none' } }}>
+        <Button variant="outlined" onClick={copy}>
+          {copied ? 'Copied' : 'Copy it'}
+        </Button>
+        <Button variant="outlined" onClick={() => window.print()}>
+          Print it
+        </Button>
+        <Button variant="text" onClick={close}>
+          Handed over
+        </Button>
+      </Box>
+    </Box>
+  );
+}
