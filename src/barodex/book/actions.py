@@ -13,15 +13,12 @@ from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.core.findings.debris import assess
 from barodex.core.findings.finding import Assessment, DebrisContext, Finding
-from barodex.core.guide.steps import POUR_TOLERANCE
 from barodex.core.guide.visit_blocks import RATED
 from barodex.core.kinds.kind import clutches_inside
 from barodex.core.ledger.balance import LedgerEntry
-from barodex.core.ledger.drained import drained_sigma_ml
 from barodex.core.quantity.errors import Inconsistent, NeedsReason, OutOfRange, in_range
 from barodex.core.quantity.working import ml
-from barodex.core.sheet.plausible import less_than_it_should, more_than_it_holds
-from barodex.core.sheet.sheet import Sheet, candidates_ml
+from barodex.core.sheet.sheet import candidates_ml
 from barodex.core.verdict.consequences import Consequence, Seen, consequences
 from barodex.fleet.actions import add_reading, mark_void
 from barodex.fleet.models import Compartment
@@ -37,6 +34,7 @@ from .consequences import LOOKED_WITH, close_before, seen_of, write_consequences
 from .learning import learnt_of, offered_ml
 from .ledger import entries_of_records, paper_entries, totals, write_entries
 from .models import ConsequenceRow, OilRecord
+from .on_paper import odd_amounts
 from .queries import RECORDS, is_first_change, past_finding
 
 
@@ -125,44 +123,17 @@ def usual_ml(compartment: Compartment, on: dt.date | None = None) -> float | Non
     return max((m for m in (sheet.capacity_ml, *candidates_ml(sheet)) if m is not None), default=None)
 
 
-def _is_short(compartment: Compartment, paper: PaperRecord, revision: SheetRevision, sheet: Sheet, sigma: float) -> bool:
-    """Whether far too little came out, where no fill is on record to hold it against; as the Bay asks."""
-    known = compartment_filled_before(compartment, paper.on) or len(candidates_ml(sheet)) > 1 or sheet.capacity_ml is None
-    if known or sheet.keeps_some or paper.drained_ml is None:
-        return False
-    return less_than_it_should(paper.drained_ml, sigma, sheet.capacity_ml or 0.0)
-
-
 def compartment_filled_before(compartment: Compartment, on: dt.date) -> bool:
     """Whether a fill of a compartment is on record before a day."""
     return any(m.sums.put_in and m.values["on"] < on for m in measured(records_of(compartment)))
 
 
-def _is_off(sheet: Sheet, poured_ml: float) -> bool:
-    """Whether what went in is further off a capacity that is no guess than the Bay lets go without a reason."""
-    if sheet.capacity_ml is None or sheet.keeps_some or len(candidates_ml(sheet)) > 1 or sheet.trust.get("capacity") == "guessed":
-        return False
-    return abs(poured_ml - sheet.capacity_ml) > POUR_TOLERANCE[sheet.fill_method] * sheet.capacity_ml + sheet.surplus_ml
-
-
 def _check_paper(compartment: Compartment, paper: PaperRecord, revision: SheetRevision) -> list[str]:
     """Refuse what cannot be and what stands already, as the Bay does; gives the explained gaps of what is only odd."""
     sheet = core_sheet(revision, compartment.variant)
-    most = max((m for m in (sheet.capacity_ml, sheet.total_ml, *candidates_ml(sheet)) if m is not None), default=None)
-    odd = []
-    for name, words in (("drained_ml", "came out"), ("poured_ml", "went in")):
-        volume = getattr(paper, name)
-        if volume is None:
-            continue
-        in_range(name, volume, 1, 60_000, "mL")
-        sigma = drained_sigma_ml(volume, revision.drain_method)
-        over = most is not None and more_than_it_holds(name, volume, sigma, most)
-        if name == "drained_ml" and _is_short(compartment, paper, revision, sheet, sigma):
-            odd.append((name, f"{ml(volume)} came out, the sheet says {ml(most or 0)}: it ran low, or the sheet is wrong.", volume))
-        if name == "poured_ml" and _is_off(sheet, volume):
-            odd.append((name, f"{ml(volume)} went in, the sheet says {ml(sheet.capacity_ml or 0)}.", volume))
-        elif over:
-            odd.append((name, f"{ml(volume)} {words}, the sheet says {ml(most or 0)}.", volume))
+    odd: list[tuple[str, str, object]] = [
+        *odd_amounts(sheet, paper.drained_ml, paper.poured_ml, compartment_filled_before(compartment, paper.on))
+    ]
     same_day = OilRecord.objects.exclude(work="top-up").filter(box=compartment.box_id, on=paper.on)
     alike = same_day.filter(meter_value=paper.meter_value, lubricant_id=paper.lubricant_id)
     said = entries_of_records(list(alike.values_list("pk", flat=True)))

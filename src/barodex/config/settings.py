@@ -46,6 +46,7 @@ INSTALLED_APPS = [
     "barodex.bay",
     "barodex.devices",
     "barodex.papers",
+    "barodex.files",
     "barodex.demo",
 ]
 MIDDLEWARE = [

@@ -1,5 +1,7 @@
 """Vehicles, compartments and readings; distances in km, engine hours in h."""
 
+import datetime as dt
+
 from django.conf import settings
 from django.db import models
 from django.db.models import Q
@@ -19,6 +21,7 @@ USUAL = {  # how a kind of vehicle is usually driven, and what its meter counts 
     "snow machine": ("track machine", "km"),
     "bus": ("rear-wheel", "km"),
 }
+OLDEST = dt.date(1950, 1, 1)  # before it nothing is read or done
 LAYOUTS = ("front-wheel", "rear-wheel", "rear-engine", "four-wheel", "six-by-six", "shaft motorcycle", "bicycle", "boat", "track machine")
 SLOTS = (
     "supercharger",

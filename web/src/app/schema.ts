@@ -687,6 +687,128 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Files that are moved in; begin one. */
+        get: operations["imports"];
+        put?: never;
+        /** @description Files that are moved in; begin one. */
+        post: operations["begin_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{run}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A file as it stands; say how a table of it is read; let it go. */
+        get: operations["import_view"];
+        put?: never;
+        post?: never;
+        /** @description A file as it stands; say how a table of it is read; let it go. */
+        delete: operations["drop_import"];
+        options?: never;
+        head?: never;
+        /** @description A file as it stands; say how a table of it is read; let it go. */
+        patch: operations["map_import"];
+        trace?: never;
+    };
+    "/api/imports/{run}/mapping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep how a table is read, by a name. */
+        post: operations["keep_mapping"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{run}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put rows right, skip them, or say why they are so. */
+        post: operations["repair_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{run}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take a file in. */
+        post: operations["take_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{run}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take an import back as a whole. */
+        post: operations["undo_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/example": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A spreadsheet to begin from, as CSV or as a workbook. */
+        get: operations["import_example"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/join/{link}": {
         parameters: {
             query?: never;
@@ -2237,6 +2359,11 @@ export interface components {
             reads: string;
             tells: string;
         };
+        CellView: {
+            figure: string;
+            label: string;
+            text: string;
+        };
         Changed: {
             figure: string;
             before: string;
@@ -2318,6 +2445,11 @@ export interface components {
             drained: components["schemas"]["SpotRequestRequest"][];
             /** @default  */
             compartment: string;
+        };
+        ColumnView: {
+            heading: string;
+            samples: string[];
+            figure: string;
         };
         Comparison: {
             older: number;
@@ -2530,6 +2662,10 @@ export interface components {
             by: string;
             /** Format: date-time */
             at: string;
+        };
+        CountView: {
+            what: string;
+            count: number;
         };
         CounterRequestRequest: {
             /** Format: double */
@@ -2957,6 +3093,13 @@ export interface components {
             id: number | null;
             name: string;
         };
+        FixRequestRequest: {
+            cells?: {
+                [key: string]: string;
+            };
+            skip?: boolean;
+            reason?: string;
+        };
         FollowLine: {
             id: number;
             kind: string;
@@ -3134,6 +3277,38 @@ export interface components {
             looks: components["schemas"]["Look"][];
             wants_reading: boolean;
         };
+        ImportFileRequestRequest: {
+            /** Format: binary */
+            file: string;
+        };
+        ImportLine: {
+            id: number;
+            name: string;
+            state: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            counts: components["schemas"]["CountView"][];
+        };
+        ImportView: {
+            id: number;
+            name: string;
+            state: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            taken_at: string | null;
+            /** Format: date-time */
+            undone_at: string | null;
+            tables: components["schemas"]["TableView"][];
+            brings: components["schemas"]["CountView"][];
+            states: components["schemas"]["CountView"][];
+            rows: components["schemas"]["RowView"][];
+            matching: number;
+            mappings: string[];
+            wanted: components["schemas"]["WantedView"][];
+        };
         InviteRequestRequest: {
             username: string;
             /**
@@ -3151,6 +3326,10 @@ export interface components {
         Invited: {
             name: string;
             username: string;
+        };
+        IssueView: {
+            field: string;
+            message: string;
         };
         ItemRequestRequest: {
             name: string;
@@ -3188,6 +3367,10 @@ export interface components {
         };
         JoinRequestRequest: {
             password: string;
+        };
+        KeepRequestRequest: {
+            table: number;
+            name: string;
         };
         KindWords: {
             name: string;
@@ -3877,6 +4060,21 @@ export interface components {
             ignition_on?: boolean | null;
             supply?: boolean | null;
         };
+        /** @description How a table is read; what is left out stays. */
+        PatchedWayRequestRequest: {
+            table?: number;
+            use?: boolean;
+            mapping?: {
+                [key: string]: string;
+            };
+            units?: {
+                [key: string]: string;
+            };
+            order?: string;
+            decimal?: string;
+            /** @default  */
+            kept: string;
+        };
         PersonView: {
             id: number;
             username: string;
@@ -4291,6 +4489,22 @@ export interface components {
             text: string;
             working: components["schemas"]["Working"];
         };
+        /** @description By the key of a row; or for all rows of a state at once. */
+        RepairRequestRequest: {
+            rows?: {
+                [key: string]: components["schemas"]["FixRequestRequest"];
+            };
+            /**
+             * @description * `problem` - problem
+             *     * `doubt` - doubt
+             * @enum {string|null}
+             */
+            all_of?: "problem" | "doubt" | null;
+            /** @default false */
+            skip: boolean;
+            /** @default  */
+            reason: string;
+        };
         ResetRequestRequest: {
             name: string;
         };
@@ -4521,6 +4735,17 @@ export interface components {
             rule: string;
             text: string;
             looks: number;
+        };
+        RowView: {
+            key: string;
+            table: number;
+            line: number;
+            state: string;
+            cells: components["schemas"]["CellView"][];
+            adds: string[];
+            problems: components["schemas"]["IssueView"][];
+            doubts: components["schemas"]["IssueView"][];
+            reason: string;
         };
         RuleRequestRequest: {
             /**
@@ -5217,6 +5442,19 @@ export interface components {
             question: string;
             options: string[];
         };
+        TableView: {
+            number: number;
+            name: string;
+            rows: number;
+            use: boolean;
+            columns: components["schemas"]["ColumnView"][];
+            units: {
+                [key: string]: string;
+            };
+            order: string;
+            decimal: string;
+            asks: string[];
+        };
         TakeOutRequestRequest: {
             /** @description volume: canonical number, or text as typed */
             volume_ml: number | string;
@@ -5697,6 +5935,12 @@ export interface components {
             /** Format: double */
             poured_ml: number | null;
             void: string;
+        };
+        WantedView: {
+            name: string;
+            label: string;
+            of: string;
+            units: string[];
         };
         WarmUp: {
             /** Format: double */
@@ -6797,6 +7041,239 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FirstHour"];
+                };
+            };
+        };
+    };
+    imports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportLine"][];
+                };
+            };
+        };
+    };
+    begin_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["ImportFileRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    import_view: {
+        parameters: {
+            query?: {
+                offset?: number;
+                search?: string;
+                state?: string;
+            };
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportView"];
+                };
+            };
+        };
+    };
+    drop_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    map_import: {
+        parameters: {
+            query?: {
+                offset?: number;
+                search?: string;
+                state?: string;
+            };
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedWayRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportView"];
+                };
+            };
+        };
+    };
+    keep_mapping: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    repair_import: {
+        parameters: {
+            query?: {
+                offset?: number;
+                search?: string;
+                state?: string;
+            };
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["RepairRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportView"];
+                };
+            };
+        };
+    };
+    take_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportView"];
+                };
+            };
+        };
+    };
+    undo_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportView"];
+                };
+            };
+        };
+    };
+    import_example: {
+        parameters: {
+            query?: {
+                kind?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
         };

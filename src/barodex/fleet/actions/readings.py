@@ -12,9 +12,7 @@ from barodex.accounts.models import Person
 from barodex.core.due.meter import READ_TO, MeterReading, check_reading
 from barodex.core.due.policy import DUTIES, DUTY_WORDS
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, Unreadable
-from barodex.fleet.models import Reading, Vehicle, Voidable
-
-OLDEST = dt.date(1950, 1, 1)
+from barodex.fleet.models import OLDEST, Reading, Vehicle, Voidable
 
 
 def check_duty(split: dict[str, float], field: str = "duty") -> dict[str, float]:

@@ -16,6 +16,7 @@ from barodex.core.due.season import parse_season
 from barodex.core.quantity.errors import CoreError, Inconsistent, OutOfRange, in_range
 from barodex.fleet.actions.readings import OLDEST, add_reading, check_duty
 from barodex.fleet.models import LAYOUTS, SLOTS, VEHICLE_KINDS, Compartment, CounterReading, Vehicle
+from barodex.fleet.plates import plain_plate
 from barodex.fleet.use import vehicle_forecast
 from barodex.shelf.models import SpecSheet
 
@@ -163,11 +164,6 @@ def add_vehicle(by: Person, spec: VehicleSpec) -> Vehicle:
             raise
     audit(by, "vehicle added", vehicle, (vehicle.pk,), name=spec.name)
     return vehicle
-
-
-def plain_plate(plate: str) -> str:
-    """A plate as two that are the same compare: letters and digits alone."""
-    return "".join(c for c in plate.casefold() if c.isalnum())
 
 
 def _add_compartment(vehicle: Vehicle, spec: CompartmentSpec, at: str = "") -> Compartment:

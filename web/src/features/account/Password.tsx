@@ -8,7 +8,6 @@ export function Password({ label, value, change, problem = '', old = false }: Pr
     <TextField
       label={label}
       type="password"
-      size="medium"
       value={value}
       onChange={(e) => change(e.target.value)}
       autoComplete={old ? 'current-password' : 'new-password'}

@@ -43,7 +43,7 @@ function Row({ p, mine, show }: { p: Person; mine: boolean; show: (link: Schemas
       aria-label={p.name}
       sx={{
         display: 'grid',
-        gridTemplateColumns: { xs: '1fr', sm: '1.4fr 1.2fr auto' },
+        gridTemplateColumns: { xs: '1fr', sm: '1.4fr 1.2fr 230px' },
         gap: 2,
         alignItems: 'start',
         borderTop: 1,

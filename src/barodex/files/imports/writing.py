@@ -1,0 +1,182 @@
+"""What was read, written: sheets, vehicles, compartments, oils and containers by their own actions, changes and readings many at once."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections import defaultdict
+from collections.abc import Iterable
+
+from barodex import clock
+from barodex.accounts.models import Person
+from barodex.accounts.names import alike
+from barodex.book.actions import close_before
+from barodex.book.amounts import measured, records_of
+from barodex.book.consequences import seen_of, write_consequences
+from barodex.book.ledger import paper_entries
+from barodex.book.models import LedgerRow, OilRecord
+from barodex.core.due.meter import READ_TO
+from barodex.core.quantity.errors import CoreError, Inconsistent
+from barodex.core.verdict.consequences import consequences
+from barodex.fleet.actions import CompartmentSpec, VehicleSpec, add_compartment, add_vehicle
+from barodex.fleet.models import USUAL, Compartment, Reading
+from barodex.shelf.actions import Figures, Oil, Source, add_lubricant, stock_container, write_sheet
+from barodex.shelf.models import SheetRevision, SpecSheet
+from barodex.shelf.queries import current_revision
+
+from .drafts import BoxDraft, ChangeDraft, OilDraft, Row, VehicleDraft
+from .known import Known
+
+AT_ONCE = 2_000
+WRITTEN_IN = "written in from a spreadsheet"
+
+
+class Writer:
+    """Writes the rows that count; ``made`` gathers what is new, by model."""
+
+    def __init__(self, by: Person, book: Known, source: str) -> None:
+        self.by, self.book, self.source = by, book, source
+        self.made: dict[str, list[int]] = defaultdict(list)
+        self.sheets: dict[str, int] = {}
+
+    def vehicle(self, v: VehicleDraft) -> None:
+        """A vehicle that the book does not have."""
+        if v.id is not None:
+            return
+        kind = v.kind or "car"
+        spec = VehicleSpec(v.name, kind, USUAL[kind][0], v.meter or USUAL[kind][1], v.plate)
+        v.id = add_vehicle(self.by, spec).pk
+        self.made["fleet.Vehicle"].append(v.id)
+
+    def sheet(self, box: BoxDraft) -> int:
+        """The sheet of a compartment: of its name, or written now; its figures are remembered until somebody looks them up."""
+        name = box.sheet_name
+        if name not in self.sheets:
+            there = self.book.sheets.get(alike(name))
+            if there is None:
+                said = [
+                    f
+                    for f, value in (
+                        ("capacity", box.capacity_ml),
+                        ("oil", box.grade),
+                        ("interval", box.interval_km or box.interval_months),
+                    )
+                    if value
+                ]
+                sources = tuple(Source(f, "memory", "remembered", f"from {self.source}"[:200]) for f in said)
+                figures = Figures(**vars(box.figures()), plugs=box.plugs(), sources=sources)
+                there = write_sheet(self.by, name, box.kind, figures).pk
+                self.made["shelf.SpecSheet"].append(there)
+            self.sheets[name] = there
+        return self.sheets[name]
+
+    def box(self, box: BoxDraft) -> None:
+        """A compartment that its vehicle does not have."""
+        if box.id is None:
+            assert box.vehicle.id is not None
+            box.id = add_compartment(self.by, box.vehicle.id, CompartmentSpec(box.name, box.slot or "gearbox", self.sheet(box))).pk
+            self.made["fleet.Compartment"].append(box.id)
+
+    def oil(self, oil: OilDraft, family: str = "") -> None:
+        """An oil that the list does not have; of a change alone nothing is known but its name."""
+        if oil.id is None:
+            oil.id = add_lubricant(self.by, Oil(oil.name, oil.family or family or "gear", oil.grade, oil.categories)).pk
+            self.made["shelf.Lubricant"].append(oil.id)
+
+    def readings(self, rows: Iterable[Row]) -> None:
+        """Readings, those of changes among them; one that the book has, or that another row brings, is one."""
+        there = {(v, r.on): r.value for v, rs in self.book.readings.items() for r in rs}
+        new = []
+        for row in rows:
+            said = row.reading or row.change
+            value = row.reading.value if row.reading else row.change.meter if row.change else None
+            if said is None or value is None or row.vehicle is None or row.vehicle.id is None:
+                continue
+            key = (row.vehicle.id, said.on)
+            if key in there and abs(there[key] - value) <= READ_TO[row.vehicle.meter or "km"]:
+                continue
+            there[key] = value
+            new.append(Reading(vehicle_id=row.vehicle.id, on=said.on, value=value, source="csv", by=self.by, at=clock.now()))
+        self.made["fleet.Reading"] += [r.pk for r in Reading.objects.bulk_create(new, batch_size=AT_ONCE)]
+
+    def changes(self, rows: Iterable[Row]) -> None:
+        """Past changes with their amounts, and what follows from the newest of each compartment."""
+        drafts = sorted((r.change for r in rows if r.change is not None), key=lambda c: c.on)
+        places = {c.pk: c for c in Compartment.objects.select_related("vehicle", "sheet").filter(pk__in={d.box.id for d in drafts})}
+        revisions = {
+            s.pk: list(s.revisions.all())
+            for s in SpecSheet.objects.prefetch_related("revisions").filter(pk__in={c.sheet_id for c in places.values()})
+        }
+        records, amounts = [], []
+        for d in drafts:
+            place = places[d.box.id or 0]
+            revision = current_revision(revisions[place.sheet_id], d.on)
+            records.append(self._record(d, place, revision))
+            amounts.append(paper_entries(revision, d.drained_ml, None, d.poured_ml))
+        records = OilRecord.objects.bulk_create(records, batch_size=AT_ONCE)
+        self.made["book.OilRecord"] += [r.pk for r in records]
+        rows_of = (
+            LedgerRow(
+                record=r,
+                place=k,
+                kind=e.kind,
+                volume_ml=e.amount.volume_ml,
+                temperature_c=e.amount.temperature_c,
+                temperature_sigma_k=e.amount.temperature_sigma_k,
+                sigma_ml=e.amount.sigma_ml,
+                assumed=e.assumed,
+            )
+            for r, entries in zip(records, amounts, strict=True)
+            for k, e in enumerate(entries)
+        )
+        LedgerRow.objects.bulk_create(rows_of, batch_size=AT_ONCE)
+        newest = {r.compartment_id: r for r in records}
+        for place in (places[pk] for pk in newest):
+            self._follows(place, newest[place.pk])
+
+    def _record(self, d: ChangeDraft, place: Compartment, revision: SheetRevision) -> OilRecord:
+        oil = d.oil
+        return OilRecord(
+            compartment=place,
+            box_id=place.box_id,
+            revision=revision,
+            lubricant_id=oil.id if oil else None,
+            on=d.on,
+            meter_value=d.meter,
+            oil=oil.name if oil else "",
+            gaps=[WRITTEN_IN, *d.gaps],
+            note=d.note,
+            by=self.by,
+            at=clock.now(),
+        )
+
+    def _follows(self, place: Compartment, record: OilRecord) -> None:
+        """What follows from the newest change of a compartment, as from one that is typed."""
+        chain = measured(records_of(place))
+        if not chain or chain[-1].record.pk != record.pk:
+            return
+        here = chain[-1]
+        found = consequences(seen_of(here, assessment=None))
+        write_consequences(here.record, found)
+        close_before(self.by, here.record, record.on, found, here.loss is not None, ())
+
+
+def write_rows(by: Person, rows: list[Row], book: Known, source: str, today: dt.date) -> dict[str, list[int]]:
+    """Write all that counts, in one go; gives what is new, by model. Raises with the line where something did not fit."""
+    writer = Writer(by, book, source)
+    for row in rows:
+        try:
+            if row.vehicle is not None:
+                writer.vehicle(row.vehicle)
+            if row.box is not None:
+                writer.box(row.box)
+            if row.oil is not None:
+                writer.oil(row.oil)
+            if row.container is not None:
+                assert row.container.oil.id is not None
+                made = stock_container(by, row.container.oil.id, row.container.size_ml, row.container.content_ml, row.container.label)
+                writer.made["shelf.Container"].append(made.pk)
+        except CoreError as error:
+            raise Inconsistent(f"Line {row.line}: {error.message}", field=row.key, value=error.value) from error
+    writer.readings(rows)
+    writer.changes(rows)
+    return dict(writer.made)
