@@ -37,18 +37,20 @@ def demo_snapshot() -> Path:
 
 
 class Server:
-    """Barodex with the demo fleet, served by gunicorn; can be stopped and started again half-way."""
+    """Barodex with the demo fleet, or with an empty book, served by gunicorn; can be stopped and started again half-way."""
 
-    def __init__(self, folder: Path) -> None:
+    def __init__(self, folder: Path, empty: bool = False) -> None:
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             self.port = probe.getsockname()[1]
         self.url = f"http://127.0.0.1:{self.port}"
-        self.env = {**os.environ, "BARODEX_VAR": str(folder), "BARODEX_DEMO": "1", "PYTHONPATH": str(ROOT / "src")}
+        self.env = {**os.environ, "BARODEX_VAR": str(folder), "BARODEX_DEMO": "" if empty else "1", "PYTHONPATH": str(ROOT / "src")}
         self.env.pop("DJANGO_SETTINGS_MODULE", None)
         self.env["BARODEX_CLOCK"] = str(folder / "clock")
         self.ahead_s = 0.0
-        for part in demo_snapshot().iterdir():
+        if empty:
+            subprocess.run([sys.executable, "-m", "barodex", "migrate", "-v0"], check=True, env=self.env, stdout=subprocess.DEVNULL)
+        for part in () if empty else demo_snapshot().iterdir():
             copy = shutil.copytree if part.is_dir() else shutil.copy2
             copy(part, folder / part.name)
         self.process: subprocess.Popen | None = None

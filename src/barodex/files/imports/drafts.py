@@ -10,7 +10,7 @@ from barodex.core.kinds.kind import kind_of
 from barodex.core.sheet.figures import Figures, Meaning, declared
 from barodex.core.sheet.sheet import Plug, Sheet, asked_by, sheet_of
 
-STATES = ("new", "known", "twice", "problem", "doubt", "skipped", "total", "nothing")
+ROW_STATES = ("new", "known", "twice", "problem", "doubt", "skipped", "total", "nothing")
 
 
 @dataclass
@@ -129,7 +129,7 @@ class Issue:
 class Row:
     """A row with what it becomes: ``adds`` in words, ``problems`` that must be repaired, ``doubts`` that want a reason.
 
-    ``state`` is one of :data:`STATES`; ``cells`` are its texts by figure, as repaired.
+    ``state`` is one of :data:`ROW_STATES`; ``cells`` are its texts by figure, as repaired.
     """
 
     table: int

@@ -9,7 +9,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { ask, client } from '../../app/api';
-import { date, useShow } from '../../app/session';
+import { date, useMay, useShow } from '../../app/session';
 import { Bones } from '../../ui/Bones';
 import { Empty } from '../../ui/Empty';
 import { FailedPage } from '../../ui/FailedPage';
@@ -66,6 +66,7 @@ function Waste() {
 
 export function BookHome() {
   const { show } = useShow();
+  const lead = useMay('lead');
   const records = useQuery({ queryKey: ['book'], queryFn: () => ask(client.GET('/api/book')) });
   if (records.isPending) return <Bones lines={8} />;
   if (records.isError) return <FailedPage error={records.error} again={() => records.refetch()} />;
@@ -75,6 +76,11 @@ export function BookHome() {
       note={`the latest ${records.data.length} records`}
       right={
         <>
+          {lead && (
+            <Button variant="text" component={Link} to="/book/import">
+              Take in a spreadsheet
+            </Button>
+          )}
           <Button variant="text" component={Link} to="/book/forecasts">
             How forecasts came out
           </Button>

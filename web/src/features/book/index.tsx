@@ -5,6 +5,8 @@ import { AuditPage } from './AuditPage';
 import { BookHome } from './BookHome';
 import { CompartmentPage } from './compartment/CompartmentPage';
 import { ForecastsPage } from './ForecastsPage';
+import { ImportPage } from './imports/ImportPage';
+import { ImportsPage } from './imports/ImportsPage';
 import { VerdictPage } from './VerdictPage';
 
 export default function Book() {
@@ -13,6 +15,8 @@ export default function Book() {
       <Route index element={<BookHome />} />
       <Route path="audit" element={<AuditPage />} />
       <Route path="forecasts" element={<ForecastsPage />} />
+      <Route path="import" element={<ImportsPage />} />
+      <Route path="import/:run" element={<ImportPage />} />
       <Route path="vehicle/:vehicle" element={<VerdictPage />} />
       <Route path=":compartment" element={<CompartmentPage />} />
       <Route path="*" element={<NotFound />} />

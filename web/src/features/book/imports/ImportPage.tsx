@@ -1,0 +1,169 @@
+/** A spreadsheet before it is taken in: what it would bring, how it is read, each row with what it becomes; and its undo afterwards. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import LinearProgress from '@mui/material/LinearProgress';
+import { Link, useParams } from 'react-router';
+import { date } from '../../../app/session';
+import { Bones } from '../../../ui/Bones';
+import { FailedPage } from '../../../ui/FailedPage';
+import { Line } from '../../../ui/form/fields';
+import { LittleForm } from '../../../ui/LittleForm';
+import { Page, Section } from '../../../ui/Page';
+import { Trouble } from '../../../ui/Trouble';
+import { Words } from '../../../ui/Words';
+import { Columns } from './Columns';
+import { RowLine } from './RowLine';
+import { type Importing, PAGE, useImport } from './useImport';
+import { counted, countOf, FILE_STATES, STATES, type View } from './words';
+
+/** All rows that stand alike, answered at once. */
+function AllOf({ view, repair }: { view: View; repair: Importing['repair'] }) {
+  const [problems, doubts] = [countOf(view.states, 'problem'), countOf(view.states, 'doubt')];
+  if (problems + doubts < 2) return null;
+  return (
+    <Box sx={{ display: 'flex', gap: 2, flexWrap: 'wrap', alignItems: 'start' }}>
+      {problems > 1 && (
+        <Button variant="outlined" disabled={repair.isPending} onClick={() => repair.mutate({ all_of: 'problem', skip: true })}>
+          Skip all {problems} that are to be repaired
+        </Button>
+      )}
+      {doubts > 1 && (
+        <LittleForm
+          open={`One reason for all ${doubts} that are to be explained`}
+          submit="Take them so"
+          columns="1fr"
+          start={{ reason: '' }}
+          send={({ reason }) => repair.mutateAsync({ all_of: 'doubt', reason })}>
+          <Line name="reason" autoFocus label="Why they are so all the same" most={200} hint="goes on each record" />
+        </LittleForm>
+      )}
+    </Box>
+  );
+}
+
+function Rows({ view, i }: { view: View; i: Importing }) {
+  const filters = [
+    ['open', countOf(view.states, 'problem') + countOf(view.states, 'doubt'), 'waiting for you'],
+    ...view.states.filter((s) => !STATES[s.what]?.waits).map((s) => [s.what, s.count, STATES[s.what]?.one ?? s.what]),
+    ['', view.states.reduce((n, s) => n + s.count, 0), 'all'],
+  ] as [string, number, string][];
+  return (
+    <Section title="Its rows">
+      <Box role="group" aria-label="Show only" sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', alignItems: 'center' }}>
+        {filters.map(([state, count, words]) => (
+          <Button
+            key={words}
+            size="small"
+            variant="outlined"
+            aria-pressed={i.state === state}
+            onClick={() => i.choose(state)}
+            sx={
+              i.state === state ? { bgcolor: 'text.primary', color: 'background.default', '&:hover': { bgcolor: 'text.primary' } } : { borderColor: 'divider' }
+            }>
+            {count} {words}
+          </Button>
+        ))}
+        <Box sx={{ width: 220, mb: -2.5 }}>
+          <Words label="Find in the rows" value={i.search} onChange={i.setSearch} />
+        </Box>
+      </Box>
+      {i.state === 'open' && <AllOf view={view} repair={i.repair} />}
+      <Trouble error={i.repair.error} />
+      <Box component="ol" aria-label="Rows" sx={{ listStyle: 'none', p: 0, m: 0 }}>
+        {view.rows.map((row) => (
+          <RowLine key={row.key} row={row} view={view} repair={i.repair} several={view.tables.length > 1} />
+        ))}
+      </Box>
+      {!view.rows.length && <Box>{i.state === 'open' ? 'Nothing waits for you: it can be taken in.' : 'No row stands so.'}</Box>}
+      {view.matching > PAGE && (
+        <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+          <Button variant="outlined" disabled={i.offset === 0} onClick={() => i.setOffset(Math.max(0, i.offset - PAGE))}>
+            Before
+          </Button>
+          {i.offset + 1} to {Math.min(view.matching, i.offset + PAGE)} of {view.matching}
+          <Button variant="outlined" disabled={i.offset + PAGE >= view.matching} onClick={() => i.setOffset(i.offset + PAGE)}>
+            Next
+          </Button>
+        </Box>
+      )}
+    </Section>
+  );
+}
+
+/** What it comes to, and the one button. */
+function Balance({ view, i }: { view: View; i: Importing }) {
+  const waits = countOf(view.states, 'problem') + countOf(view.states, 'doubt');
+  const asks = view.tables.some((t) => t.use && t.asks.length > 0);
+  if (view.state === 'draft')
+    return (
+      <Box sx={{ display: 'grid', gap: 1 }}>
+        <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', flexWrap: 'wrap' }}>
+          <Box sx={{ typography: 'h3' }} role="status">
+            {view.brings.length ? `It brings ${counted(view.brings)}.` : 'So far it brings nothing: say what its columns are.'}
+          </Box>
+          <Button
+            variant="contained"
+            sx={{ ml: 'auto', minHeight: 52 }}
+            disabled={i.take.isPending || waits > 0 || asks || !view.brings.length}
+            onClick={() => i.take.mutate()}>
+            {asks ? 'Day or month first?' : waits > 0 ? `${waits} rows wait for you` : i.take.isPending ? 'Taking them in …' : 'Take them in'}
+          </Button>
+        </Box>
+        {i.take.isPending && <LinearProgress aria-label="Taking in" />}
+        <Trouble error={i.take.error} />
+      </Box>
+    );
+  return (
+    <Box sx={{ display: 'grid', gap: 1 }}>
+      <Box sx={{ typography: 'h3' }} role="status">
+        {view.state === 'taken'
+          ? `Taken in on ${date(view.taken_at)}: ${counted(view.brings)}.`
+          : `Undone on ${date(view.undone_at)}: nothing of it is in the book.`}
+      </Box>
+      {view.state === 'taken' && (
+        <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', flexWrap: 'wrap' }}>
+          <Link to="/due">To what is due</Link>
+          <Button variant="outlined" disabled={i.undo.isPending} onClick={() => i.undo.mutate()}>
+            {i.undo.isPending ? 'Undoing …' : 'Undo the whole import'}
+          </Button>
+          <span>possible until something stands on it</span>
+        </Box>
+      )}
+      <Trouble error={i.undo.error} />
+    </Box>
+  );
+}
+
+export function ImportPage() {
+  const run = Number(useParams().run);
+  const i = useImport(run);
+  if (i.view.isPending) return <Bones lines={8} />;
+  if (i.view.isError) return <FailedPage error={i.view.error} again={() => i.view.refetch()} />;
+  const view = i.view.data;
+  return (
+    <Page
+      title={view.name}
+      note={
+        <>
+          {FILE_STATES[view.state]} · <Link to="/book/import">other files</Link>
+        </>
+      }>
+      <Box sx={{ display: 'grid', gap: 2, maxWidth: 1180 }}>
+        <Balance view={view} i={i} />
+        {view.state === 'draft' && (
+          <>
+            {view.tables.map((t) => (
+              <Columns key={t.number} table={t} view={view} run={run} map={i.map} />
+            ))}
+            <Trouble error={i.map.error} />
+            <Rows view={view} i={i} />
+            <Button variant="text" disabled={i.drop.isPending} onClick={() => i.drop.mutate()} sx={{ justifySelf: 'start', color: 'text.secondary' }}>
+              Let this file go
+            </Button>
+            <Trouble error={i.drop.error} />
+          </>
+        )}
+      </Box>
+    </Page>
+  );
+}

@@ -1,0 +1,62 @@
+/** Moving in: a spreadsheet is chosen; those of before, each with what it brought. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useRef } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { ask, client, type Schemas, upload } from '../../../app/api';
+import { date } from '../../../app/session';
+import { Page, Section } from '../../../ui/Page';
+import { Trouble } from '../../../ui/Trouble';
+import { counted, FILE_STATES } from './words';
+
+export function ImportsPage() {
+  const input = useRef<HTMLInputElement>(null);
+  const go = useNavigate();
+  const cache = useQueryClient();
+  const files = useQuery({ queryKey: ['imports'], queryFn: () => ask(client.GET('/api/imports')) });
+  const begin = useMutation({
+    mutationFn: (file: File) => upload<Schemas['Made']>('/api/imports', file),
+    onSuccess: async (made) => {
+      await cache.invalidateQueries({ queryKey: ['imports'] });
+      go(`/book/import/${made.id}`);
+    },
+  });
+  const choose = () => {
+    const file = input.current?.files?.[0];
+    if (file && !begin.isPending) begin.mutate(file);
+    if (input.current) input.current.value = ''; // the same file may be chosen again
+  };
+  return (
+    <Page title="Take in a spreadsheet" note="vehicles, compartments, past changes, readings, oils, containers">
+      <Box sx={{ display: 'grid', gap: 2, maxWidth: 860 }}>
+        <Box>
+          CSV or XLSX, one table or several, headings in any language. Nothing is written until every row has been shown with what it becomes; what was taken in
+          can be undone as a whole.
+        </Box>
+        <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', flexWrap: 'wrap' }}>
+          <input ref={input} type="file" accept=".csv,.tsv,.txt,.xlsx" aria-label="Spreadsheet" hidden onChange={choose} />
+          <Button variant="contained" disabled={begin.isPending} onClick={() => input.current?.click()}>
+            {begin.isPending ? 'Reading it …' : 'Choose the file'}
+          </Button>
+          <span>
+            None at hand? An example: <a href="/api/imports/example?kind=xlsx">workbook</a> or <a href="/api/imports/example?kind=csv">CSV</a>
+          </span>
+        </Box>
+        <Trouble error={begin.error ?? files.error} />
+        {Boolean(files.data?.length) && (
+          <Section title="Files of before">
+            <Box component="ul" sx={{ listStyle: 'none', p: 0, m: 0 }}>
+              {files.data?.map((f) => (
+                <Box component="li" key={f.id} sx={{ borderTop: 1, borderColor: 'divider', py: 1 }}>
+                  <Link to={`/book/import/${f.id}`}>{f.name}</Link>, {FILE_STATES[f.state]}, {f.by}, {date(f.at)}
+                  {f.counts.length > 0 && `: ${counted(f.counts)}`}
+                </Box>
+              ))}
+            </Box>
+          </Section>
+        )}
+      </Box>
+    </Page>
+  );
+}
