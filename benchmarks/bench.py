@@ -23,6 +23,7 @@ import uuid
 from pathlib import Path
 
 import findings
+import moving
 import plan
 import shelf
 from playwright.sync_api import sync_playwright
@@ -336,6 +337,7 @@ def main() -> int:
         route_ready(server)
         report("server memory after that (master and 2 workers)", server.memory_mb(), 250, "MB")
         findings.run(server, Person(server.port), report)
+        moving.run(server, Person(server.port, "isla"), Person(server.port), report)
     finally:
         server.stop()
     page_size()

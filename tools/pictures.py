@@ -17,8 +17,6 @@ FOLDER = ROOT / "docs" / "screenshots"
 
 from tests.browser.walk import finish, have_it_all  # noqa: E402
 
-from barodex.demo.scenes import oil_on_paper  # noqa: E402  (the path is set above)
-
 
 def steps(page: Page, words: str) -> None:
     page.get_by_role("navigation", name="Steps").get_by_text(words).click()
@@ -95,22 +93,6 @@ def drag(page: Page, mark: str, x: float, y: float) -> None:
     page.mouse.up()
 
 
-def colour(page: Page) -> None:
-    """Drains of an exchange against fresh oil, in one photo."""
-    service = int(page.url.rsplit("/", 1)[1])
-    finish(page, service, "look")
-    page.reload()
-    page.get_by_role("heading", level=2, name="Read oil").wait_for()
-    strip = oil_on_paper((198, 56, 76), (92, 46, 34), (128, 50, 48), (154, 53, 58), (170, 54, 64))
-    page.get_by_label("Photo file").set_input_files({"name": "strip.jpg", "mimeType": "image/jpeg", "buffer": strip})
-    page.get_by_role("button", name="Measure it from a photo").click()
-    for k, mark in enumerate(("Fresh oil", "Drained oil", "Drain 2", "Drain 3")):
-        if k > 1:
-            page.get_by_role("button", name="One more drain").click()
-        drag(page, mark, (250 + k * 275) / 1600, (620 + 18 * (k % 2)) / 1200)
-    page.wait_for_timeout(1500)
-
-
 def chosen_visit(page: Page) -> None:
     visit = page.get_by_role("button", name=re.compile("Proposed visit, Depot 4x4"))
     visit.focus()
@@ -121,33 +103,61 @@ def chosen_visit(page: Page) -> None:
             break
 
 
-def the_year(page: Page) -> None:
-    page.get_by_role("button", name="Year", exact=True).click()
-    page.get_by_text("Oil and hours by month").scroll_into_view_if_needed()
-    page.mouse.wheel(0, 3000)
-    page.wait_for_timeout(600)
-
-
 PICTURES = [
     ("due", "/due", None),
     ("vehicle", "/due/vehicle/2", None),
     ("morning", "/due/morning", None),
     ("horizon", "/due/horizon", chosen_visit),
-    ("year", "/due/horizon", the_year),
     ("bay-start", "/bay/start/2?c=7,9", wrong_oil),
     ("bay-findings", "/bay/2", findings),
     ("bay-pour", "/bay/2", to_the_pour),
     ("bay-exchange", "/bay", in_the_exchange),
-    ("findings-photo", "", colour),
     ("bay-level", "/bay", at_the_level_of_the_same),
     ("book", "/book/7", None),
-    ("audit", "/book/audit", None),
     ("shelf", "/shelf", None),
     ("sheet", "/shelf/sheets/10", None),
     ("choose", "/shelf/choose?c=7", weather),
     ("shopping", "/shelf/shopping", None),
     ("bench", "/bench", None),
 ]
+
+
+def moving_in(server: object, play: object) -> None:
+    """An empty book begins, somebody is invited, an old spreadsheet is looked at."""
+    from tests.api.imports import old_workshop
+
+    browser = play.chromium.launch(executable_path=os.environ.get("CHROMIUM", "/usr/bin/chromium"), chromium_sandbox=False)
+    page = browser.new_context(
+        base_url=server.url, viewport={"width": 1280, "height": 800}, reduced_motion="reduce", locale="en-GB"
+    ).new_page()
+    page.goto("/")
+    for label, text in (
+        ("First name", "Isla"),
+        ("Last name", "Marran"),
+        ("Name to sign in by", "isla"),
+        ("Password", "grease and gaskets"),
+    ):
+        page.get_by_label(label).fill(text)
+    page.get_by_label("What it is called").fill("Skerrow Island depot")
+    page.get_by_role("button", name="Begin the book").click()
+    page.get_by_role("list", name="The first steps").wait_for()
+    page.wait_for_timeout(600)
+    page.screenshot(path=FOLDER / "first-hour.png")
+    page.goto("/settings/people")
+    page.get_by_role("button", name="Invite somebody").click()
+    for label, text in (("First name", "Fergus"), ("Last name", "Doon"), ("Name to sign in by", "fergus")):
+        page.get_by_label(label).fill(text)
+    page.get_by_role("button", name="Make the link").click()
+    page.get_by_text("/join/").wait_for()
+    page.wait_for_timeout(600)
+    page.screenshot(path=FOLDER / "people.png")
+    page.goto("/book/import")
+    file = {"name": "old.csv", "mimeType": "text/csv", "buffer": old_workshop.as_csv()}
+    page.get_by_label("Spreadsheet").set_input_files(file)
+    page.get_by_role("list", name="Rows").wait_for()
+    page.wait_for_timeout(900)
+    page.screenshot(path=FOLDER / "moving-in.png")
+    browser.close()
 
 
 def main() -> None:
@@ -192,6 +202,12 @@ def main() -> None:
                 if name:
                     page.screenshot(path=FOLDER / f"{name}.png")
             browser.close()
+            if not only or "moving-in" in only:
+                empty = Server(Path(tempfile.mkdtemp()), empty=True)
+                try:
+                    moving_in(empty, play)
+                finally:
+                    empty.stop()
     finally:
         server.stop()
         shutil.rmtree(folder, ignore_errors=True)

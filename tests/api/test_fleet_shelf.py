@@ -204,6 +204,14 @@ def test_the_sample_is_taken_as_it_is(api, depot):
     assert send(api, sample).json()["added"] == 1
 
 
+def test_a_name_that_a_spreadsheet_would_run_is_a_text_there_and_read_again(api, depot):
+    depot.vehicle.name = "=2+3, the van"
+    depot.vehicle.save()
+    sample = api.technician.client.get("/api/readings/file").content
+    assert b'"\'=2+3, the van"' in sample
+    assert send(api, sample).json()["added"] == 1
+
+
 @pytest.mark.parametrize(
     ("body", "words"),
     [

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import csv
 import dataclasses
+import io
 
 from django.http import HttpResponse
 from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
@@ -17,6 +19,7 @@ from barodex.desk.shopping import shopping_list
 from barodex.files import actions, history, queries, readings
 from barodex.files.imports import example
 from barodex.files.imports.tables import MOST_BYTES
+from barodex.files.plain import plain_cell
 from barodex.files.shopping import as_csv
 from barodex.fleet.models import Vehicle
 from barodex.http.endpoints import Endpoint, Made, Words, answer, shape
@@ -71,13 +74,15 @@ class ReadingsFile(Endpoint):
 
     @extend_schema(operation_id="sample_readings_file", responses={(200, "text/csv"): OpenApiTypes.STR})
     def get(self, request):
-        lines = ["vehicle,date,reading,unit,duty"]
+        out = io.StringIO()
+        rows = csv.writer(out, lineterminator="\n")
+        rows.writerow(readings.CSV_COLUMNS)
         for v in Vehicle.objects.all()[:3]:
             newest = v.readings.last()
             base = newest.value if newest else 0
-            lines.append(f"{v.name},{clock.today().isoformat()},{base + (1 if v.meter == 'h' else 10):.0f},{v.meter},")
+            rows.writerow([plain_cell(v.name), clock.today().isoformat(), f"{base + (1 if v.meter == 'h' else 10):.0f}", v.meter, ""])
         return HttpResponse(
-            "\n".join(lines) + "\n",
+            out.getvalue(),
             content_type="text/csv; charset=utf-8",
             headers={"Content-Disposition": 'attachment; filename="readings-sample.csv"'},
         )

@@ -6,6 +6,7 @@ import csv
 import io
 
 from barodex.book.queries import history
+from barodex.files.plain import plain_cell
 
 CSV_FIELDS = (
     "on",
@@ -42,5 +43,5 @@ def history_csv(compartment_id: int) -> str:
     writer.writerow(CSV_FIELDS)
     for view in history(compartment_id).records:
         cells = [getattr(view, f) for f in CSV_FIELDS]
-        writer.writerow([f"'{c}" if isinstance(c, str) and c[:1] in ("=", "+", "-", "@") else c for c in cells])
+        writer.writerow([plain_cell(c) if isinstance(c, str) else c for c in cells])
     return out.getvalue()

@@ -87,7 +87,7 @@ def _read_row(row: dict[str, str], vehicles: dict[str, Vehicle]) -> tuple[Vehicl
     for name in CSV_COLUMNS:
         if row.get(name, "")[:1] in ("=", "@", "+"):
             raise Unreadable("A formula is not read: put its result there.", field=name, value=row[name])
-    vehicle = vehicles.get(row.get("vehicle", "").lower())
+    vehicle = vehicles.get(row.get("vehicle", "").removeprefix("'").lower())
     if vehicle is None:
         raise Unreadable("No vehicle of that name or plate.", field="vehicle", value=row.get("vehicle", ""))
     try:

@@ -7,6 +7,7 @@ import io
 
 from barodex.core.quantity.quantity import format_quantity
 from barodex.desk.shopping import ShoppingList
+from barodex.files.plain import plain_cell
 
 
 def as_csv(made: ShoppingList, system: str) -> str:
@@ -25,8 +26,3 @@ def as_csv(made: ShoppingList, system: str) -> str:
         name = k.item.name + ("" if k.item.mandatory else " (if wanted)")
         rows.writerow([plain_cell(name), plain_cell(k.item.use), str(k.item.count), held, str(lacking), ""])
     return out.getvalue()
-
-
-def plain_cell(text: str) -> str:
-    """A cell that a spreadsheet does not take for a formula."""
-    return f"'{text}" if text[:1] in "=+-@" else text

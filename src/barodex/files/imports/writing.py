@@ -14,19 +14,20 @@ from barodex.book.amounts import measured, records_of
 from barodex.book.consequences import seen_of, write_consequences
 from barodex.book.ledger import paper_entries
 from barodex.book.models import LedgerRow, OilRecord
-from barodex.core.due.meter import READ_TO
+from barodex.core.due.meter import READ_TO, Meter, MeterReading
 from barodex.core.quantity.errors import CoreError, Inconsistent
 from barodex.core.verdict.consequences import consequences
 from barodex.fleet.actions import CompartmentSpec, VehicleSpec, add_compartment, add_vehicle
 from barodex.fleet.models import USUAL, Compartment, Reading
 from barodex.shelf.actions import Figures, Oil, Source, add_lubricant, stock_container, write_sheet
-from barodex.shelf.models import SheetRevision, SpecSheet
+from barodex.shelf.models import Lubricant, SheetRevision, SpecSheet
 from barodex.shelf.queries import current_revision
 
 from .drafts import BoxDraft, ChangeDraft, OilDraft, Row, VehicleDraft
 from .known import Known
 
 AT_ONCE = 2_000
+CHAIN = 6  # changes before the newest that its loss may hang on: it is set against the fill before it
 WRITTEN_IN = "written in from a spreadsheet"
 
 
@@ -106,6 +107,7 @@ class Writer:
             s.pk: list(s.revisions.all())
             for s in SpecSheet.objects.prefetch_related("revisions").filter(pk__in={c.sheet_id for c in places.values()})
         }
+        oils = Lubricant.objects.in_bulk({d.oil.id for d in drafts if d.oil is not None and d.oil.id is not None})
         records, amounts = [], []
         for d in drafts:
             place = places[d.box.id or 0]
@@ -129,9 +131,21 @@ class Writer:
             for k, e in enumerate(entries)
         )
         LedgerRow.objects.bulk_create(rows_of, batch_size=AT_ONCE)
-        newest = {r.compartment_id: r for r in records}
-        for place in (places[pk] for pk in newest):
-            self._follows(place, newest[place.pk])
+        for r in records:
+            r.lubricant = oils.get(r.lubricant_id or 0)
+        of_place: dict[int, list[OilRecord]] = defaultdict(list)
+        for r in records:
+            of_place[r.compartment_id].append(r)
+        meters = self._meters(places.values())
+        for pk, mine in of_place.items():
+            self._follows(places[pk], mine, meters[places[pk].vehicle_id])
+
+    def _meters(self, places: Iterable[Compartment]) -> dict[int, Meter]:
+        """The meter of each vehicle, with the readings that were just written; read once for all."""
+        known: dict[int, list[MeterReading]] = defaultdict(list)
+        for vehicle, on, value, swap, duty in Reading.objects.order_by("on", "id").values_list("vehicle_id", "on", "value", "swap", "duty"):
+            known[vehicle].append(MeterReading(on, value, swap, duty))
+        return {v: Meter.of(known[v], clock.today()) for v in {p.vehicle_id for p in places}}
 
     def _record(self, d: ChangeDraft, place: Compartment, revision: SheetRevision) -> OilRecord:
         oil = d.oil
@@ -149,15 +163,17 @@ class Writer:
             at=clock.now(),
         )
 
-    def _follows(self, place: Compartment, record: OilRecord) -> None:
-        """What follows from the newest change of a compartment, as from one that is typed."""
-        chain = measured(records_of(place))
-        if not chain or chain[-1].record.pk != record.pk:
-            return
+    def _follows(self, place: Compartment, mine: list[OilRecord], meter: Meter) -> None:
+        """What follows from the newest change of a compartment, as from one that is typed; older ones say nothing any more."""
+        fresh = not self.book.changes.get(place.pk)
+        chain = measured(mine[-CHAIN:], meter) if fresh else measured(records_of(place))
         here = chain[-1]
+        if here.record.pk not in {r.pk for r in mine} or (here.loss is None and fresh):
+            return
         found = consequences(seen_of(here, assessment=None))
         write_consequences(here.record, found)
-        close_before(self.by, here.record, record.on, found, here.loss is not None, ())
+        if not fresh:
+            close_before(self.by, here.record, here.record.on, found, here.loss is not None, ())
 
 
 def write_rows(by: Person, rows: list[Row], book: Known, source: str, today: dt.date) -> dict[str, list[int]]:
