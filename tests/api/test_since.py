@@ -84,6 +84,15 @@ def edits(api, depot):
             {"interval_km": "30 000 km", "why": WHY},
             "interval_km",
         ),
+        "what a vehicle is called": (
+            f"/api/vehicles/{vehicle}",
+            lambda view: view["version"],
+            "post",
+            f"/api/vehicles/{vehicle}",
+            {"name": "North", "plate": "", "kind": "4x4", "layout": "four-wheel"},
+            {"name": "South", "plate": "", "kind": "4x4", "layout": "four-wheel"},
+            "name",
+        ),
         "the workshop": (
             "/api/workshop",
             lambda view: view["version"],
@@ -113,6 +122,7 @@ NAMES = (
     "the bay hours",
     "how a vehicle is used",
     "what is set for a compartment",
+    "what a vehicle is called",
     "the workshop",
     "a visit",
 )
@@ -161,7 +171,7 @@ def test_every_address_that_takes_an_edit_is_among_them():
         if any(p["name"] == "If-Match" for p in op.get("parameters", ()))
     }
     assert described == {
-        "revise_sheet", "change_lubricant", "set_policy", "set_schedule_policy", "set_bay_policy", "set_use", "set_rule", "move_visit", "set_workshop",
+        "revise_sheet", "change_lubricant", "set_policy", "set_schedule_policy", "set_bay_policy", "set_use", "set_rule", "move_visit", "set_workshop", "edit_vehicle",
     }  # fmt: skip
     assert len(described) == len(NAMES)
 

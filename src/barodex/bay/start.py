@@ -84,7 +84,7 @@ def start_view(vehicle_id: int) -> StartView:
     gauged = {r.box_id for r in made if r.details.get("depth_mm") is not None}
     jobs = []
     taken = reserved_ml()
-    for c in vehicle.compartments.all():
+    for c in vehicle.compartments.filter(removed_on=None):
         revision = revision_of(c)
         variant = variant_of(c, revision, Answers())
         oils = compartment_oils(c.pk, taken)

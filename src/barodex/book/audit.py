@@ -126,8 +126,10 @@ def _of_compartment(
 
 def history_audit(as_of: dt.date) -> HistoryAudit:
     """Go through the whole book, a few queries in all."""
-    compartments = Compartment.objects.select_related("vehicle", "sheet").prefetch_related(
-        Prefetch("sheet__revisions", SheetRevision.objects.prefetch_related("sources"))
+    compartments = (
+        Compartment.objects.filter(removed_on=None, vehicle__retired_on=None)
+        .select_related("vehicle", "sheet")
+        .prefetch_related(Prefetch("sheet__revisions", SheetRevision.objects.prefetch_related("sources")))
     )
     newest_record: dict[int, OilRecord] = {}
     for r in OilRecord.objects.exclude(work="top-up").select_related("revision").prefetch_related("corrections").order_by("on", "id"):
@@ -143,7 +145,7 @@ def history_audit(as_of: dt.date) -> HistoryAudit:
         found = list(_of_compartment(c, last_record, current_revision(c.sheet.revisions.all(), as_of), as_of, measured))
         sound += not found
         items += [AuditItem(kind, c.vehicle_id, c.vehicle.name, c.pk, c.name, text, mend, path) for kind, text, mend, path in found]
-    for v in Vehicle.objects.prefetch_related("readings"):
+    for v in Vehicle.objects.filter(retired_on=None).prefetch_related("readings"):
         last = max((r.on for r in v.readings.all()), default=None)
         if last is None or (as_of - last).days > STALE_DAYS:
             text = "It has no reading." if last is None else f"Its last reading is of {last.day} {last:%b %Y}."

@@ -196,7 +196,10 @@ _FIELDS = (
 def open_consequences(vehicle_id: int | None = None) -> list[ConsequenceView]:
     """What is open, of all vehicles or one, the gravest first, then by their day; what shortens an interval is the schedule's own."""
     rows = ConsequenceRow.objects.filter(done_at=None, record__voided_at=None).exclude(kind="due-cap").exclude(record__box__place=None)
+    rows = rows.filter(record__box__place__removed_on=None)
     fixes = Correction.objects.filter(field__in=("on", "meter_value"), record__consequences__done_at=None).order_by("at", "id")
+    if vehicle_id is None:
+        rows = rows.filter(record__box__place__vehicle__retired_on=None)
     if vehicle_id is not None:
         rows = rows.filter(record__box__place__vehicle_id=vehicle_id)
         fixes = fixes.filter(record__box__place__vehicle_id=vehicle_id)

@@ -182,7 +182,7 @@ def oil_places(lubricant_id: int, coldest_c: float | None = None) -> list[PlaceV
     """Where an oil may go and where it must not, over the whole fleet; raises Lubricant.DoesNotExist."""
     oil = core_lubricant(Lubricant.objects.get(pk=lubricant_id))
     boxes = []
-    for c in COMPARTMENTS.all():
+    for c in COMPARTMENTS.filter(removed_on=None, vehicle__retired_on=None):
         asked = replace(asked_of(c, revision_of(c), Answers()), residual_ml=None)
         boxes.append((c.pk, f"{c.vehicle.name}, {c.name}", c.vehicle_id, asks_in_words(asked), asked))
     return places(oil, boxes, conditions_for(coldest_c), oil_policy())

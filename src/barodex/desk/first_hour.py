@@ -33,7 +33,7 @@ class FirstHour:
 def first_hour() -> FirstHour:
     """Where the book stands on the way to its first due."""
     vehicle = Vehicle.objects.order_by("-pk").first()
-    unread = Vehicle.objects.exclude(pk__in=Reading.objects.values("vehicle")).order_by("pk").first()
+    unread = Vehicle.objects.filter(retired_on=None).exclude(pk__in=Reading.objects.values("vehicle")).order_by("pk").first()
     unwritten = Compartment.objects.exclude(box__in=OilRecord.objects.values("box")).select_related("vehicle").order_by("pk").first()
     steps = (
         FirstStep("workshop", bool(details().name)),

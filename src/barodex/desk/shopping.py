@@ -231,7 +231,11 @@ def _services_a_year() -> dict[int, float]:
     found: dict[int, float] = {}
     rates = {v.id: (v.per_day, v.meter) for v in due_board(clock.today()).vehicles}
     rules, policy = rules_of(), schedule_policy()
-    for c in Compartment.objects.select_related("sheet", "vehicle").prefetch_related("sheet__revisions"):
+    for c in (
+        Compartment.objects.filter(removed_on=None, vehicle__retired_on=None)
+        .select_related("sheet", "vehicle")
+        .prefetch_related("sheet__revisions")
+    ):
         revision = revision_of(c)
         limits = plan_for(c.sheet.kind, sheet_interval(revision), rules.get(c.pk, OwnRule()), policy).limits
         per_day, meter = rates.get(c.vehicle_id, (0.0, "km"))

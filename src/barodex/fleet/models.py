@@ -21,6 +21,7 @@ USUAL = {  # how a kind of vehicle is usually driven, and what its meter counts 
     "snow machine": ("track machine", "km"),
     "bus": ("rear-wheel", "km"),
 }
+LEFT_BY = ("laid up", "sold", "scrapped", "given back")  # why a vehicle is no more in use
 OLDEST = dt.date(1950, 1, 1)  # before it nothing is read or done
 LAYOUTS = ("front-wheel", "rear-wheel", "rear-engine", "four-wheel", "six-by-six", "shaft motorcycle", "bicycle", "boat", "track machine")
 SLOTS = (
@@ -61,6 +62,9 @@ class Vehicle(models.Model):
     engine_oil_months = models.PositiveIntegerField(null=True)
     engine_oil_on = models.DateField(null=True)
     engine_oil_meter = models.FloatField(null=True)
+    retired_on = models.DateField(null=True)  # since when it is no more in use: it leaves Due, its past stays
+    retired_how = models.CharField(max_length=12, blank=True)
+    retired_note = models.CharField(max_length=200, blank=True)
 
     class Meta:
         ordering = ["name"]
@@ -97,6 +101,8 @@ class Compartment(models.Model):
     variant = models.CharField(max_length=60, blank=True)
     # The open service that has it on the bench; the Bay writes it.
     in_service = models.ForeignKey("bay.Service", on_delete=models.SET_NULL, null=True, related_name="+")
+    removed_on = models.DateField(null=True)  # since when it is gone; its past stays
+    removed_why = models.CharField(max_length=200, blank=True)
 
     class Meta:
         ordering = ["vehicle", "id"]

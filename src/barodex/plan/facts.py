@@ -182,7 +182,7 @@ def _by_today(last: LastChange | None, as_of: dt.date) -> LastChange | None:
 
 
 def _boxes(as_of: dt.date, vehicles: Collection[int] | None) -> dict[int, list[Box]]:
-    rows, counters = Compartment.objects.order_by("id"), CounterReading.objects.order_by("on", "id")
+    rows, counters = Compartment.objects.filter(removed_on=None).order_by("id"), CounterReading.objects.order_by("on", "id")
     some = few_enough(vehicles)
     if some is not None:
         rows = rows.filter(vehicle_id__in=some)
@@ -242,8 +242,7 @@ def engine_due(vehicle: Vehicle, meter: Meter, use: Forecast, as_of: dt.date) ->
 def fleet_facts(as_of: dt.date, vehicles: Collection[int] | None = None, read_now: dict[int, float] | None = None) -> list[VehicleFacts]:
     """The facts of the whole fleet, or of some vehicles; ``read_now``: a meter value that is not written yet, by vehicle."""
     chosen = Vehicle.objects.order_by("id")
-    if vehicles is not None:
-        chosen = chosen.filter(pk__in=vehicles)
+    chosen = chosen.filter(retired_on=None) if vehicles is None else chosen.filter(pk__in=vehicles)
     mine = list(chosen)
     readings, boxes = readings_of(vehicles), _boxes(as_of, vehicles)
     nothing = Columns()

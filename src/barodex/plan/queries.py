@@ -16,6 +16,7 @@ from barodex.core.due.oil_life import Schooled
 from barodex.core.due.season import Season, rest_of
 from barodex.core.quantity.errors import in_range
 from barodex.core.quantity.working import percent
+from barodex.fleet.models import Vehicle
 from barodex.memory.kept import register
 from barodex.memory.versions import POLICY, changed_since, newest
 from barodex.plan.facts import Box, LastChange, VehicleFacts, dues_of, fleet_facts
@@ -248,6 +249,11 @@ def _board(as_of: dt.date, rows: Collection[_Placed], consequences: list[Consequ
     )
 
 
+def in_use_of(vehicles: Collection[int]) -> tuple[int, ...]:
+    """Those of some vehicles that are in use."""
+    return tuple(Vehicle.objects.filter(pk__in=vehicles, retired_on=None).values_list("pk", flat=True))
+
+
 class Board:
     """The board as it was shown last: while versions and the day stand, it stands; when some vehicles move, only those are worked out anew."""
 
@@ -271,21 +277,22 @@ class Board:
             if self.board is not None and changed is not None and not changed:
                 self.version = version
                 return self.board
-            consequences = self._consequences(changed)
+            in_use = () if changed is None else in_use_of(changed)
+            consequences = self._consequences(changed, in_use)
             if changed is None:
                 self.rows = self._all(as_of, consequences)
             else:
                 for k in changed:
                     self.rows.pop(k, None)
-                self.rows |= {v.id: _placed(v) for v in _views(as_of, changed, consequences)}
+                self.rows |= {v.id: _placed(v) for v in _views(as_of, in_use, consequences)}
             self.board, self.version = _board(as_of, self.rows.values(), consequences), version
             return self.board
 
-    def _consequences(self, changed: Collection[int] | None) -> list[ConsequenceView]:
+    def _consequences(self, changed: Collection[int] | None, in_use: Collection[int]) -> list[ConsequenceView]:
         if changed is None or self.board is None:
             return open_consequences()
         kept = [f for f in self.board.consequences if f.vehicle_id not in changed]
-        return sorted([*kept, *(f for k in changed for f in open_consequences(k))], key=gravest)
+        return sorted([*kept, *(f for k in in_use for f in open_consequences(k))], key=gravest)
 
     @staticmethod
     def _all(as_of: dt.date, consequences: list[ConsequenceView]) -> dict[int, _Placed]:

@@ -397,6 +397,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/boxes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Boxes in the store. */
+        get: operations["stored_boxes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/claims/{claim}/choose": {
         parameters: {
             query?: never;
@@ -414,6 +431,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/compartments/{compartment}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Rename a compartment, put it on another sheet, or take it out. */
+        delete: operations["remove_compartment"];
+        options?: never;
+        head?: never;
+        /** @description Rename a compartment, put it on another sheet, or take it out. */
+        patch: operations["edit_compartment"];
+        trace?: never;
+    };
+    "/api/compartments/{compartment}/box": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Fit another box at a place; the one that comes off takes its past along into the store. */
+        post: operations["fit_box"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compartments/{compartment}/counter": {
         parameters: {
             query?: never;
@@ -425,6 +477,23 @@ export interface paths {
         put?: never;
         /** @description Write what a vehicle's own oil-life counter says. */
         post: operations["read_counter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/compartments/{compartment}/fittings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The boxes that were fitted at a place, the newest first. */
+        get: operations["fittings"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1990,6 +2059,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/vehicles/{vehicle}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What a vehicle is called; call it anew; delete one that has no past. */
+        get: operations["vehicle_details"];
+        put?: never;
+        /** @description What a vehicle is called; call it anew; delete one that has no past. */
+        post: operations["edit_vehicle"];
+        /** @description What a vehicle is called; call it anew; delete one that has no past. */
+        delete: operations["delete_vehicle"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/vehicles/{vehicle}/compartments": {
         parameters: {
             query?: never;
@@ -2042,6 +2130,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/vehicles/{vehicle}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Lay a vehicle up, sell or scrap it; or bring it back. */
+        post: operations["retire_vehicle"];
+        /** @description Lay a vehicle up, sell or scrap it; or bring it back. */
+        delete: operations["bring_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/vehicles/{vehicle}/season": {
         parameters: {
             query?: never;
@@ -2071,6 +2177,23 @@ export interface paths {
         put?: never;
         /** @description How a vehicle is used; say it anew. */
         post: operations["set_use"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vehicles/retired": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Vehicles that are no more in use; their past stays in the Book. */
+        get: operations["retired_vehicles"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2351,6 +2474,39 @@ export interface components {
             left_ml: number;
             graduated: boolean;
         };
+        CalledRequestRequest: {
+            name: string;
+            /** @default  */
+            plate: string;
+            /**
+             * @description * `car` - car
+             *     * `van` - van
+             *     * `4x4` - 4x4
+             *     * `truck` - truck
+             *     * `motorcycle` - motorcycle
+             *     * `bicycle` - bicycle
+             *     * `boat` - boat
+             *     * `snow machine` - snow machine
+             *     * `bus` - bus
+             * @enum {string}
+             */
+            kind: "car" | "van" | "4x4" | "truck" | "motorcycle" | "bicycle" | "boat" | "snow machine" | "bus";
+            /**
+             * @description * `front-wheel` - front-wheel
+             *     * `rear-wheel` - rear-wheel
+             *     * `rear-engine` - rear-engine
+             *     * `four-wheel` - four-wheel
+             *     * `six-by-six` - six-by-six
+             *     * `shaft motorcycle` - shaft motorcycle
+             *     * `bicycle` - bicycle
+             *     * `boat` - boat
+             *     * `track machine` - track machine
+             * @enum {string}
+             */
+            layout: "front-wheel" | "rear-wheel" | "rear-engine" | "four-wheel" | "six-by-six" | "shaft motorcycle" | "bicycle" | "boat" | "track machine";
+            /** @default  */
+            note: string;
+        };
         CarryRequestRequest: {
             vehicle_id: number | null;
         };
@@ -2510,6 +2666,16 @@ export interface components {
             /** Format: date */
             counter_on: string | null;
             unknown_why: string[];
+        };
+        CompartmentOfVehicle: {
+            id: number;
+            name: string;
+            slot: string;
+            sheet_id: number;
+            sheet: string;
+            kind: string;
+            box: string;
+            removed: string;
         };
         CompartmentOils: {
             compartment: number;
@@ -3092,6 +3258,17 @@ export interface components {
             done: boolean;
             id: number | null;
             name: string;
+        };
+        FittedView: {
+            box: number;
+            number: string;
+            note: string;
+            /** Format: date */
+            on: string | null;
+            /** Format: date */
+            off: string | null;
+            why: string;
+            here: boolean;
         };
         FixRequestRequest: {
             cells?: {
@@ -3929,6 +4106,19 @@ export interface components {
             /** Format: date-time */
             now: string;
         };
+        OtherBoxRequestRequest: {
+            /** Format: date */
+            on?: string | null;
+            /** @default  */
+            meter_value: string;
+            box_id?: number | null;
+            /** @default  */
+            number: string;
+            /** @default  */
+            note: string;
+            /** @default  */
+            why: string;
+        };
         OtherSchool: {
             school: string;
             basis: string;
@@ -4017,6 +4207,25 @@ export interface components {
              */
             role?: "viewer" | "technician" | "lead";
             active?: boolean;
+        };
+        PatchedPlaceRequestRequest: {
+            name?: string;
+            /**
+             * @description * `supercharger` - supercharger
+             *     * `front axle` - front axle
+             *     * `gearbox` - gearbox
+             *     * `transaxle` - transaxle
+             *     * `transfer case` - transfer case
+             *     * `middle axle` - middle axle
+             *     * `rear axle` - rear axle
+             *     * `bevel drive` - bevel drive
+             *     * `hub gear` - hub gear
+             *     * `chain case` - chain case
+             *     * `marine gearbox` - marine gearbox
+             * @enum {string}
+             */
+            slot?: "supercharger" | "front axle" | "gearbox" | "transaxle" | "transfer case" | "middle axle" | "rear axle" | "bevel drive" | "hub gear" | "chain case" | "marine gearbox";
+            sheet_id?: number;
         };
         PatchedScaleRequestRequest: {
             /**
@@ -4518,6 +4727,29 @@ export interface components {
             name: string;
             outcome: string;
             why: string;
+        };
+        RetireRequestRequest: {
+            /** Format: date */
+            on?: string | null;
+            /**
+             * @description * `laid up` - laid up
+             *     * `sold` - sold
+             *     * `scrapped` - scrapped
+             *     * `given back` - given back
+             * @enum {string}
+             */
+            how: "laid up" | "sold" | "scrapped" | "given back";
+            /** @default  */
+            note: string;
+        };
+        RetiredView: {
+            id: number;
+            name: string;
+            plate: string;
+            /** Format: date */
+            on: string;
+            how: string;
+            note: string;
         };
         /** @description The figures of a sheet: those of :class:`barodex.core.sheet.figures.Figures`, and the rows. */
         RevisionRequestRequest: {
@@ -5410,6 +5642,14 @@ export interface components {
             place: string;
             last: string;
         };
+        StoredBox: {
+            id: number;
+            number: string;
+            note: string;
+            last_fitted: string;
+            kind: string;
+            changes: number;
+        };
         SupersededFill: {
             compartment: number;
             name: string;
@@ -5737,6 +5977,22 @@ export interface components {
             working: components["schemas"]["Working"];
             /** Format: double */
             none: number;
+        };
+        VehicleDetails: {
+            id: number;
+            name: string;
+            plate: string;
+            kind: string;
+            layout: string;
+            note: string;
+            meter: string;
+            /** Format: date */
+            retired_on: string | null;
+            retired_how: string;
+            retired_note: string;
+            compartments: components["schemas"]["CompartmentOfVehicle"][];
+            left_by: string[];
+            version: number;
         };
         VehicleDue: {
             id: number;
@@ -6623,6 +6879,25 @@ export interface operations {
             };
         };
     };
+    stored_boxes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredBox"][];
+                };
+            };
+        };
+    };
     choose_claim: {
         parameters: {
             query?: never;
@@ -6635,6 +6910,76 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ReasonRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    remove_compartment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                compartment: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    edit_compartment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                compartment: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedPlaceRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VehicleDetails"];
+                };
+            };
+        };
+    };
+    fit_box: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                compartment: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["OtherBoxRequestRequest"];
             };
         };
         responses: {
@@ -6669,6 +7014,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    fittings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                compartment: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FittedView"][];
                 };
             };
         };
@@ -9359,6 +9725,75 @@ export interface operations {
             };
         };
     };
+    vehicle_details: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vehicle: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VehicleDetails"];
+                };
+            };
+        };
+    };
+    edit_vehicle: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the version that the edit started from */
+                "If-Match"?: string;
+            };
+            path: {
+                vehicle: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalledRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VehicleDetails"];
+                };
+            };
+        };
+    };
+    delete_vehicle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vehicle: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     add_compartment: {
         parameters: {
             query?: never;
@@ -9451,6 +9886,51 @@ export interface operations {
             };
         };
     };
+    retire_vehicle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vehicle: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RetireRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VehicleDetails"];
+                };
+            };
+        };
+    };
+    bring_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vehicle: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     answer_season: {
         parameters: {
             query?: never;
@@ -9521,6 +10001,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UseView"];
+                };
+            };
+        };
+    };
+    retired_vehicles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RetiredView"][];
                 };
             };
         };

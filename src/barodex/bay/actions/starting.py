@@ -90,6 +90,8 @@ def start_service(
     """
     require(by, "technician")
     vehicle = Vehicle.objects.get(pk=vehicle_id)
+    if vehicle.retired_on is not None:
+        raise Inconsistent(f"{vehicle.name} is {vehicle.retired_how}: bring it back first.", field="vehicle_id", value=vehicle.pk)
     if not jobs:
         raise Inconsistent("Choose at least one compartment.", field="jobs", value="")
     if meter_value is not None:

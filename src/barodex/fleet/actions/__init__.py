@@ -2,6 +2,16 @@
 
 from barodex.fleet.actions.boxes import OtherBox, fit_box
 from barodex.fleet.actions.carrying import carry
+from barodex.fleet.actions.life import (
+    Called,
+    bring_back,
+    called,
+    delete_vehicle,
+    edit_compartment,
+    edit_vehicle,
+    remove_compartment,
+    retire,
+)
 from barodex.fleet.actions.readings import add_reading, check_duty, check_new_reading, mark_void, neighbours, parse_duty, void_reading
 from barodex.fleet.actions.rules import set_rule
 from barodex.fleet.actions.vehicles import (
@@ -17,6 +27,7 @@ from barodex.fleet.actions.vehicles import (
 )
 
 __all__ = [
+    "Called",
     "CompartmentSpec",
     "OtherBox",
     "Use",
@@ -25,14 +36,21 @@ __all__ = [
     "add_reading",
     "add_vehicle",
     "answer_season",
+    "bring_back",
+    "called",
     "carry",
     "check_duty",
     "check_new_reading",
+    "delete_vehicle",
+    "edit_compartment",
+    "edit_vehicle",
     "fit_box",
     "mark_void",
     "neighbours",
     "parse_duty",
     "read_counter",
+    "remove_compartment",
+    "retire",
     "set_rule",
     "set_use",
     "use_of",

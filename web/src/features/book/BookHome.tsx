@@ -16,6 +16,7 @@ import { FailedPage } from '../../ui/FailedPage';
 import { LEVEL_WORDS } from '../../ui/oil';
 import { Page } from '../../ui/Page';
 import { LevelMarks } from './LevelMarks';
+import { RetiredList } from './RetiredList';
 
 /** Used oil of the last twelve months, and where it went. */
 function Waste() {
@@ -132,6 +133,7 @@ export function BookHome() {
           </Box>
         ))}
       </Box>
+      <RetiredList />
     </Page>
   );
 }

@@ -16,6 +16,7 @@ import { Trouble } from '../../../ui/Trouble';
 import { OpenList } from '../board/OpenList';
 import { dueSentence, rateWords } from '../words';
 import { AddCompartment } from './AddCompartment';
+import { Changes } from './Changes';
 import { LifeOf } from './Life';
 import { Readings } from './Readings';
 import { UseNotice } from './UseNotice';
@@ -124,6 +125,7 @@ export function VehiclePage() {
         <Box sx={{ display: 'grid', gap: 4, alignContent: 'start' }}>
           <UsePanel vehicle={v.id} />
           <Readings vehicle={v.id} meter={v.meter} />
+          <Changes vehicle={v.id} />
         </Box>
       </Box>
     </Page>

@@ -1,0 +1,112 @@
+/** A vehicle changed: called anew, laid up or sold, back again; deleted where it has no past. */
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useNavigate } from 'react-router';
+import { ask, client, type Schemas } from '../../../app/api';
+import { date, useMay, useSession } from '../../../app/session';
+import { Day, Line, OneOf, pairs } from '../../../ui/form/fields';
+import { LittleForm } from '../../../ui/LittleForm';
+import { Section } from '../../../ui/Page';
+import { Trouble } from '../../../ui/Trouble';
+import { PlaceChanges } from './PlaceChanges';
+
+type Called = Schemas['CalledRequestRequest'];
+type Retire = Schemas['RetireRequestRequest'];
+
+/** A vehicle that is no more in use says so, and may come back. */
+function Away({ v }: { v: Schemas['VehicleDetails'] }) {
+  const lead = useMay('lead');
+  const cache = useQueryClient();
+  const back = useMutation({
+    mutationFn: () => ask(client.DELETE('/api/vehicles/{vehicle}/retire', { params: { path: { vehicle: v.id } } })),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+  return (
+    <Box role="status" sx={{ borderLeft: 6, borderColor: (t) => t.tones.amberText, pl: 1.5, display: 'grid', gap: 0.5, justifyItems: 'start' }}>
+      <span>
+        <b>
+          {v.retired_how[0]?.toUpperCase()}
+          {v.retired_how.slice(1)}
+        </b>{' '}
+        on {date(v.retired_on)}
+        {v.retired_note ? `: ${v.retired_note}` : ''}. It is not on Due; its past stays in the Book.
+      </span>
+      {lead && (
+        <Button size="small" variant="outlined" disabled={back.isPending} onClick={() => back.mutate()}>
+          It is back
+        </Button>
+      )}
+      <Trouble error={back.error} />
+    </Box>
+  );
+}
+
+function Delete({ v }: { v: Schemas['VehicleDetails'] }) {
+  const go = useNavigate();
+  const cache = useQueryClient();
+  const drop = useMutation({
+    mutationFn: () => ask(client.DELETE('/api/vehicles/{vehicle}', { params: { path: { vehicle: v.id } } })),
+    onSuccess: async () => {
+      go('/due');
+      await cache.invalidateQueries();
+    },
+  });
+  return (
+    <Box>
+      <Button size="small" variant="text" disabled={drop.isPending} onClick={() => drop.mutate()} sx={{ px: 0, color: 'text.secondary' }}>
+        Entered by mistake: delete it
+      </Button>
+      <Trouble error={drop.error} />
+    </Box>
+  );
+}
+
+export function Changes({ vehicle }: { vehicle: number }) {
+  const lead = useMay('lead');
+  const today = useSession().data?.today ?? '';
+  const path = { vehicle };
+  const details = useQuery({ queryKey: ['vehicle', vehicle], queryFn: () => ask(client.GET('/api/vehicles/{vehicle}', { params: { path } })) });
+  const words = useQuery({ queryKey: ['words'], queryFn: () => ask(client.GET('/api/words')), staleTime: Number.POSITIVE_INFINITY, enabled: lead });
+  const v = details.data;
+  if (!v) return null;
+  const away = v.retired_on !== null;
+  if (!lead) return away ? <Away v={v} /> : null;
+  const called: Called = { name: v.name, plate: v.plate, kind: v.kind as Called['kind'], layout: v.layout as Called['layout'], note: v.note };
+  return (
+    <Section title="Its life">
+      {away ? (
+        <Away v={v} />
+      ) : (
+        <LittleForm
+          open="Laid up, sold, scrapped"
+          submit="Take it off Due"
+          start={{ on: today, how: 'sold', note: '' }}
+          send={(d) => ask(client.POST('/api/vehicles/{vehicle}/retire', { params: { path }, body: { ...d, on: d.on || null } as Retire }))}>
+          <OneOf name="how" label="It is" options={pairs(v.left_by)} />
+          <Day name="on" label="Since" latest={today} />
+          <Line name="note" label="Note" most={200} hint="to whom, where it stands" />
+        </LittleForm>
+      )}
+      <LittleForm
+        key={v.version}
+        open="Call it something else"
+        of={v.name}
+        submit="Write it"
+        again="Write mine over theirs"
+        start={called}
+        version={v.version}
+        send={(d, from) => ask(client.POST('/api/vehicles/{vehicle}', { params: { path, header: { 'If-Match': String(from) } }, body: d }))}>
+        <Line name="name" autoFocus label="What people call it" />
+        <Line name="plate" label="Plate" most={20} />
+        <OneOf name="kind" label="Kind" options={pairs(words.data?.vehicle_kinds ?? [v.kind])} />
+        <OneOf name="layout" label="Layout" options={pairs(words.data?.layouts ?? [v.layout])} />
+        <Line name="note" label="Note" most={300} />
+      </LittleForm>
+      {v.compartments.map((c) => (
+        <PlaceChanges key={c.id} c={c} meter={v.meter} today={today} />
+      ))}
+      <Delete v={v} />
+    </Section>
+  );
+}
