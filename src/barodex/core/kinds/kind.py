@@ -36,7 +36,8 @@ class Kind:
     linings run in its oil. ``keeps_oil``: one drain leaves much of it inside. ``filtered``: it may have a filter. ``flushed``: it may be
     flushed. ``own_level``: its case is put level, not the vehicle. ``chain``: one runs in it and is looked at. ``straight_cut``: old
     ones have gears without synchronisers. ``shifts``: somebody shifts it. ``differential``: it may have a limited slip to be worked in. ``cold``: it is worked on cold; ``near_brake``: what drips may reach
-    a tyre or a brake. The rest is what its sheet
+    a tyre or a brake. ``place``: in the driveline, usually; ``called``: what else people call it, in several languages, in small letters
+    without accents. The rest is what its sheet
     begins with: family of the oil, how it is filled and drained, whether it is driven warm first, its plugs.
     """
 
@@ -59,6 +60,8 @@ class Kind:
     differential: bool = False
     cold: bool = False
     near_brake: bool = False
+    place: str = "gearbox"
+    called: tuple[str, ...] = ()
     family: str = "gear"
     fill_method: str = "to the lip"
     drain_method: str = "plug"
@@ -72,8 +75,18 @@ class Kind:
 
 
 KIND_TABLE = (
-    Kind("manual gearbox", 80_000, 60, 0.6, 0.8, (500, 14_000), straight_cut=True, shifts=True),
-    Kind("transaxle", 80_000, 60, 0.6, 0.9, (1_000, 8_000), filtered=True, shifts=True),
+    Kind(
+        "manual gearbox",
+        80_000,
+        60,
+        0.6,
+        0.8,
+        (500, 14_000),
+        straight_cut=True,
+        shifts=True,
+        called=("gearbox", "getriebe", "schaltgetriebe", "transmission", "boite", "caja", "cambio", "versnellingsbak"),
+    ),
+    Kind("transaxle", 80_000, 60, 0.6, 0.9, (1_000, 8_000), filtered=True, shifts=True, place="transaxle", called=("transaxle",)),
     Kind(
         "automatic",
         100_000,
@@ -89,6 +102,7 @@ KIND_TABLE = (
         fill_method="overflow",
         warm_up=False,
         plugs=(FILL, DRAIN, PlugDefault("level", "level screw", "O-ring")),
+        called=("automatik", "automatikgetriebe", "auto box", "autobox", "auto gearbox", "automatic gearbox", "boite auto"),
     ),
     Kind(
         "dual-clutch",
@@ -105,8 +119,19 @@ KIND_TABLE = (
         fill_method="overflow",
         warm_up=False,
         plugs=(FILL, DRAIN, PlugDefault("level", "level screw", "O-ring")),
+        called=("dual clutch", "dct", "doppelkupplung", "doppelkupplungsgetriebe"),
     ),
-    Kind("axle", 80_000, 60, 0.6, 0.7, (400, 18_000), differential=True),
+    Kind(
+        "axle",
+        80_000,
+        60,
+        0.6,
+        0.7,
+        (400, 18_000),
+        differential=True,
+        place="rear axle",
+        called=("axle", "achse", "hinterachse", "vorderachse", "mittelachse", "achterachse", "diff", "differential", "pont", "eje"),
+    ),
     Kind(
         "electronic differential",
         16_000,
@@ -120,10 +145,44 @@ KIND_TABLE = (
         family="clutch fluid",
         fill_method="measured",
         warm_up=False,
+        place="rear axle",
+        called=("electronic diff", "e diff", "coupling", "electronic coupling"),
     ),
-    Kind("transfer case", 80_000, 60, 0.6, 0.7, (600, 7_000), shifts=True),
-    Kind("clutch transfer case", 50_000, 48, 0.6, 0.9, (400, 1_500), clutches=True, family="clutch fluid", fill_method="measured"),
-    Kind("bevel drive", 20_000, 24, 0.7, 0.4, (100, 400), near_brake=True),
+    Kind(
+        "transfer case",
+        80_000,
+        60,
+        0.6,
+        0.7,
+        (600, 7_000),
+        shifts=True,
+        place="transfer case",
+        called=("transfer", "verteiler", "verteilergetriebe", "boite de transfert", "reductora"),
+    ),
+    Kind(
+        "clutch transfer case",
+        50_000,
+        48,
+        0.6,
+        0.9,
+        (400, 1_500),
+        clutches=True,
+        family="clutch fluid",
+        fill_method="measured",
+        place="transfer case",
+        called=("clutch transfer", "clutch type transfer case"),
+    ),
+    Kind(
+        "bevel drive",
+        20_000,
+        24,
+        0.7,
+        0.4,
+        (100, 400),
+        near_brake=True,
+        place="bevel drive",
+        called=("bevel", "final drive", "kardan", "winkelgetriebe", "shaft drive"),
+    ),
     Kind(
         "supercharger",
         100_000,
@@ -138,6 +197,8 @@ KIND_TABLE = (
         drain_method="suction",
         warm_up=False,
         plugs=(PlugDefault("fill", "filler screw", "PTFE tape"),),
+        place="supercharger",
+        called=("blower", "kompressor", "compresseur"),
     ),
     Kind(
         "hub gear",
@@ -155,6 +216,8 @@ KIND_TABLE = (
         drain_method="suction",
         warm_up=False,
         plugs=(PlugDefault("fill", "port screw", "thread-lock"),),
+        place="hub gear",
+        called=("hub", "nabe", "moyeu"),
     ),
     Kind(
         "chain case",
@@ -170,6 +233,8 @@ KIND_TABLE = (
         drain_method="cover",
         warm_up=False,
         plugs=(STICK, PlugDefault("cover", "case cover", "gasket")),
+        place="chain case",
+        called=("chaincase", "kettenkasten", "carter de chaine"),
     ),
     Kind(
         "marine gearbox",
@@ -185,6 +250,8 @@ KIND_TABLE = (
         fill_method="dipstick",
         drain_method="suction",
         plugs=(STICK,),
+        place="marine gearbox",
+        called=("marine", "wendegetriebe", "boat gearbox", "reversing gear"),
     ),
 )
 _BY_NAME = {kind.name: kind for kind in KIND_TABLE}

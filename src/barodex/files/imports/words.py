@@ -2,30 +2,18 @@
 
 from __future__ import annotations
 
-from barodex.core.kinds.kind import COMPARTMENT_KINDS, kind_of
-from barodex.fleet.models import SLOTS, USUAL, VEHICLE_KINDS
+from barodex.core.kinds.kind import KIND_TABLE
+from barodex.fleet.models import USUAL, VEHICLE_KINDS
 
 from .columns import plain
 
-# words, kind, place in the driveline; the first that fits counts
-_COMPARTMENTS: tuple[tuple[tuple[str, ...], str, str], ...] = (
-    (("supercharger", "blower", "kompressor", "compresseur"), "supercharger", "supercharger"),
-    (("clutch type transfer", "clutch transfer case"), "clutch transfer case", "transfer case"),
-    (("transfer", "verteiler", "boite de transfert", "reductora"), "transfer case", "transfer case"),
-    (("electronic diff", "e diff", "coupling", "haldenkupplung", "electronic differential"), "electronic differential", "rear axle"),
-    (("front axle", "front diff", "vorderachse", "pont avant", "eje delantero"), "axle", "front axle"),
-    (("middle axle", "mittelachse", "second axle"), "axle", "middle axle"),
-    (("rear axle", "rear diff", "hinterachse", "pont arriere", "eje trasero", "achterachse"), "axle", "rear axle"),
-    (("transaxle",), "transaxle", "transaxle"),
-    (("dual clutch", "dct", "doppelkupplung"), "dual-clutch", "gearbox"),
-    (("automatic", "automatik", "auto box", "autobox", "auto gearbox", "boite auto"), "automatic", "gearbox"),
-    (("marine", "wendegetriebe", "boat gearbox", "reversing gear"), "marine gearbox", "marine gearbox"),
-    (("hub", "nabe", "moyeu"), "hub gear", "hub gear"),
-    (("chain case", "chaincase", "kettenkasten", "carter de chaine"), "chain case", "chain case"),
-    (("bevel", "final drive", "kardan", "winkelgetriebe", "shaft drive"), "bevel drive", "bevel drive"),
-    (("gearbox", "getriebe", "transmission", "boite", "caja", "cambio", "versnellingsbak", "schaltgetriebe"), "manual gearbox", "gearbox"),
-    (("axle", "achse", "diff", "differential", "pont"), "axle", "rear axle"),
+# words in the name of a compartment that say where it is; else it is where its kind usually is
+_PLACES: tuple[tuple[tuple[str, ...], str], ...] = (
+    (("front", "vorder", "avant", "delantero", "voor", "anteriore"), "front axle"),
+    (("middle", "mittel", "second", "central", "centrale"), "middle axle"),
+    (("rear", "hinter", "arriere", "trasero", "achter", "posteriore"), "rear axle"),
 )
+_AXLES = tuple(place for _, place in _PLACES)
 _VEHICLES: tuple[tuple[tuple[str, ...], str], ...] = (
     (("snow machine", "sled", "schneemobil", "snowmobile"), "snow machine"),
     (("truck", "lorry", "lkw", "camion"), "truck"),
@@ -41,14 +29,14 @@ _TOTALS = ("total", "totals", "sum", "summe", "gesamt", "somme", "totaal", "tota
 
 
 def compartment_by(words: str) -> tuple[str, str]:
-    """The kind of compartment that words mean, and its place; empty where they mean none."""
+    """The kind of compartment that words mean by the longest of its names in them, and its place; empty where they mean none."""
     said = plain(words)
-    if said in COMPARTMENT_KINDS:
-        return said, next((slot for _, kind, slot in _COMPARTMENTS if kind == said), SLOTS[0])
-    padded = f" {said} "
-    return next(
-        ((kind, slot) for names, kind, slot in _COMPARTMENTS if any(f" {n}" in padded or n in said.split() for n in names)), ("", "")
-    )
+    named = [(len(name), kind) for kind in KIND_TABLE for name in (plain(kind.name), *kind.called) if f" {name}" in f" {said}"]
+    if not named:
+        return "", ""
+    kind = max(named, key=lambda n: n[0])[1]
+    here = next((place for signs, place in _PLACES if kind.place in _AXLES and any(s in said for s in signs)), kind.place)
+    return kind.name, here
 
 
 def vehicle_by(*words: str) -> str:
@@ -69,8 +57,3 @@ def is_total(first: str) -> bool:
     """Whether a row is a sum of those above it."""
     said = plain(first)
     return said in _TOTALS or said.split()[:1] in ([t] for t in _TOTALS)
-
-
-def family_of(kind: str) -> str:
-    """The family of oil that a kind of compartment usually takes."""
-    return kind_of(kind).family

@@ -63,7 +63,7 @@ export function OwnAccess() {
   const sessions = useQuery({ queryKey: ['own-sessions'], queryFn: () => ask(client.GET('/api/sessions')), retry: false });
   const end = useMutation({ mutationFn: () => ask(client.DELETE('/api/sessions')), onSuccess: () => cache.invalidateQueries({ queryKey: ['own-sessions'] }) });
   return (
-    <Box component="section" aria-label="Password and devices" sx={{ display: 'grid', gap: 1 }}>
+    <Box component="section" aria-label="Password and sessions" sx={{ display: 'grid', gap: 1 }}>
       <Box sx={{ typography: 'h4' }}>Password, and where you are signed in</Box>
       <NewPassword />
       {sessions.data?.map((s) => (

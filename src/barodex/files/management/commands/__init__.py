@@ -1,0 +1,1 @@
+"""Backup, its way back, and the one command of an installation."""
