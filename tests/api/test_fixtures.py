@@ -56,6 +56,7 @@ def answers(api, depot, people):
         ("sheets", "sheets"),
         ("lubricants", "lubricants"),
         ("readings", f"vehicles/{depot.vehicle.pk}/readings"),
+        ("vehicle-details", f"vehicles/{depot.vehicle.pk}"),
         ("words", "words"),
         ("declared", "sheets/declared"),
     ):

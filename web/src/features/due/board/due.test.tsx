@@ -7,6 +7,7 @@ import morning from '../../../../../tests/fixtures/morning.json';
 import readings from '../../../../../tests/fixtures/readings.json';
 import sheets from '../../../../../tests/fixtures/sheets.json';
 import use from '../../../../../tests/fixtures/use.json';
+import details from '../../../../../tests/fixtures/vehicle-details.json';
 import words from '../../../../../tests/fixtures/words.json';
 import { type Call, problem, reads, serve, show } from '../../../testing';
 import Due from '..';
@@ -20,6 +21,8 @@ const at = (path: string, routes: Record<string, object | ((c: Call) => object)>
     [`GET /api/due/${vehicle?.id}`]: due,
     [`GET /api/due/${vehicle?.id}/life`]: life,
     'GET /api/vehicles': readings,
+    [`GET /api/vehicles/${vehicle?.id}`]: details,
+    [`GET /api/vehicles/${vehicle?.id}/readings`]: readings,
     [`GET /api/vehicles/${vehicle?.id}/use`]: use,
     'GET /api/plan/morning': morning,
     ...LISTS,

@@ -62,22 +62,29 @@ function Delete({ v }: { v: Schemas['VehicleDetails'] }) {
   );
 }
 
+const detailsOf = (vehicle: number) => ({
+  queryKey: ['vehicle', vehicle],
+  queryFn: () => ask(client.GET('/api/vehicles/{vehicle}', { params: { path: { vehicle } } })),
+});
+
+/** On top of the page of a vehicle that is no more in use. */
+export function AwayNotice({ vehicle }: { vehicle: number }) {
+  const v = useQuery(detailsOf(vehicle)).data;
+  return v?.retired_on ? <Away v={v} /> : null;
+}
+
 export function Changes({ vehicle }: { vehicle: number }) {
   const lead = useMay('lead');
   const today = useSession().data?.today ?? '';
   const path = { vehicle };
-  const details = useQuery({ queryKey: ['vehicle', vehicle], queryFn: () => ask(client.GET('/api/vehicles/{vehicle}', { params: { path } })) });
+  const details = useQuery({ ...detailsOf(vehicle), enabled: lead });
   const words = useQuery({ queryKey: ['words'], queryFn: () => ask(client.GET('/api/words')), staleTime: Number.POSITIVE_INFINITY, enabled: lead });
   const v = details.data;
-  if (!v) return null;
-  const away = v.retired_on !== null;
-  if (!lead) return away ? <Away v={v} /> : null;
+  if (!v || !lead) return null;
   const called: Called = { name: v.name, plate: v.plate, kind: v.kind as Called['kind'], layout: v.layout as Called['layout'], note: v.note };
   return (
     <Section title="Its life">
-      {away ? (
-        <Away v={v} />
-      ) : (
+      {!v.retired_on && (
         <LittleForm
           open="Laid up, sold, scrapped"
           submit="Take it off Due"

@@ -16,7 +16,7 @@ import { Trouble } from '../../../ui/Trouble';
 import { OpenList } from '../board/OpenList';
 import { dueSentence, rateWords } from '../words';
 import { AddCompartment } from './AddCompartment';
-import { Changes } from './Changes';
+import { AwayNotice, Changes } from './Changes';
 import { LifeOf } from './Life';
 import { Readings } from './Readings';
 import { UseNotice } from './UseNotice';
@@ -79,6 +79,7 @@ export function VehiclePage() {
           guesses.
         </Box>
       )}
+      <AwayNotice vehicle={v.id} />
       <UseNotice v={v} />
       <Trouble error={life.error} again={() => life.refetch()} />
       {consequences.length > 0 && (
@@ -87,45 +88,47 @@ export function VehiclePage() {
         </Section>
       )}
       <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', lg: 'minmax(0, 1fr) 340px' }, gap: 4 }}>
-        <Section title="Compartments">
-          {v.compartments.map((c) => (
-            <Box
-              key={c.id}
-              sx={{
-                display: 'grid',
-                gridTemplateColumns: { xs: '1fr', sm: '272px minmax(0, 1fr)' },
-                gap: 2,
-                alignItems: 'center',
-                borderTop: 1,
-                borderColor: 'divider',
-                pt: 1.5,
-              }}>
-              <NamedGlass state={c.state} used={c.used} family={c.family} colour={c.colour} level={c.level} title={c.name} />
-              <Box sx={{ display: 'grid', gap: 0.5 }}>
-                <Typography variant="h3">
-                  <Link to={`/book/${c.id}`}>{c.name}</Link>
-                </Typography>
-                <span>{dueSentence(c, v.meter, today, show)}</span>
-                <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
-                  Takes {c.capacity_ml === null ? 'an unknown amount' : show(c.capacity_ml, 'volume')}
-                  {c.oil ? ` · last oil ${c.oil}` : ''}
-                  {c.last_on ? ` · ${date(c.last_on)}${c.last_meter === null ? '' : ` at ${show(c.last_meter, kind)}`}` : ''} · sheet{' '}
-                  <Link to={`/shelf/sheets/${c.sheet_id}`}>{c.sheet}</Link>
+        <Box sx={{ display: 'grid', gap: 4, alignContent: 'start', minWidth: 0 }}>
+          <Section title="Compartments">
+            {v.compartments.map((c) => (
+              <Box
+                key={c.id}
+                sx={{
+                  display: 'grid',
+                  gridTemplateColumns: { xs: '1fr', sm: '272px minmax(0, 1fr)' },
+                  gap: 2,
+                  alignItems: 'center',
+                  borderTop: 1,
+                  borderColor: 'divider',
+                  pt: 1.5,
+                }}>
+                <NamedGlass state={c.state} used={c.used} family={c.family} colour={c.colour} level={c.level} title={c.name} />
+                <Box sx={{ display: 'grid', gap: 0.5 }}>
+                  <Typography variant="h3">
+                    <Link to={`/book/${c.id}`}>{c.name}</Link>
+                  </Typography>
+                  <span>{dueSentence(c, v.meter, today, show)}</span>
+                  <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
+                    Takes {c.capacity_ml === null ? 'an unknown amount' : show(c.capacity_ml, 'volume')}
+                    {c.oil ? ` · last oil ${c.oil}` : ''}
+                    {c.last_on ? ` · ${date(c.last_on)}${c.last_meter === null ? '' : ` at ${show(c.last_meter, kind)}`}` : ''} · sheet{' '}
+                    <Link to={`/shelf/sheets/${c.sheet_id}`}>{c.sheet}</Link>
+                  </Box>
+                  {life.data
+                    ?.filter((l) => l.id === c.id)
+                    .map((l) => (
+                      <LifeOf key={l.id} life={l} meter={v.meter} today={today} family={c.family} colour={c.colour} />
+                    ))}
                 </Box>
-                {life.data
-                  ?.filter((l) => l.id === c.id)
-                  .map((l) => (
-                    <LifeOf key={l.id} life={l} meter={v.meter} today={today} family={c.family} colour={c.colour} />
-                  ))}
               </Box>
-            </Box>
-          ))}
-          {mayAdd && <AddCompartment vehicle={v.id} />}
-        </Section>
+            ))}
+            {mayAdd && <AddCompartment vehicle={v.id} />}
+          </Section>
+          <Changes vehicle={v.id} />
+        </Box>
         <Box sx={{ display: 'grid', gap: 4, alignContent: 'start' }}>
           <UsePanel vehicle={v.id} />
           <Readings vehicle={v.id} meter={v.meter} />
-          <Changes vehicle={v.id} />
         </Box>
       </Box>
     </Page>

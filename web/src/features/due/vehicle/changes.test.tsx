@@ -2,7 +2,7 @@ import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
 import words from '../../../../../tests/fixtures/words.json';
 import { problem, serve, show } from '../../../testing';
-import { Changes } from './Changes';
+import { AwayNotice, Changes } from './Changes';
 
 const box = { id: 5, name: 'Gearbox', slot: 'gearbox', sheet_id: 2, sheet: 'Box', kind: 'manual gearbox', box: '', removed: '' };
 const details = {
@@ -33,7 +33,13 @@ function open_(routes: object = {}, role = 'lead') {
     'GET /api/compartments': [],
     ...routes,
   });
-  show(<Changes vehicle={1} />, { role });
+  show(
+    <>
+      <AwayNotice vehicle={1} />
+      <Changes vehicle={1} />
+    </>,
+    { role },
+  );
   return calls;
 }
 
