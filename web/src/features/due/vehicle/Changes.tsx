@@ -62,7 +62,7 @@ function Delete({ v }: { v: Schemas['VehicleDetails'] }) {
   );
 }
 
-const detailsOf = (vehicle: number) => ({
+export const detailsOf = (vehicle: number) => ({
   queryKey: ['vehicle', vehicle],
   queryFn: () => ask(client.GET('/api/vehicles/{vehicle}', { params: { path: { vehicle } } })),
 });

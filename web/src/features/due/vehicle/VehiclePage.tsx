@@ -16,7 +16,7 @@ import { Trouble } from '../../../ui/Trouble';
 import { OpenList } from '../board/OpenList';
 import { dueSentence, rateWords } from '../words';
 import { AddCompartment } from './AddCompartment';
-import { AwayNotice, Changes } from './Changes';
+import { AwayNotice, Changes, detailsOf } from './Changes';
 import { LifeOf } from './Life';
 import { Readings } from './Readings';
 import { UseNotice } from './UseNotice';
@@ -28,6 +28,7 @@ export function VehiclePage() {
   const mayWork = useMay('technician');
   const mayAdd = useMay('lead');
   const board = useQuery({ queryKey: ['due', vehicle], queryFn: () => ask(client.GET('/api/due/{vehicle}', { params: { path: { vehicle } } })) });
+  const away = Boolean(useQuery(detailsOf(vehicle)).data?.retired_on);
   const life = useQuery({ queryKey: ['life', vehicle], queryFn: () => ask(client.GET('/api/due/{vehicle}/life', { params: { path: { vehicle } } })) });
   if (board.isPending) return <Bones lines={6} />;
   const v = board.data?.vehicles[0];
@@ -58,7 +59,7 @@ export function VehiclePage() {
               Go on in the Bay
             </Button>
           )}
-          {mayWork && (
+          {mayWork && !away && (
             <Button
               variant={open ? 'outlined' : 'contained'}
               component={Link}
