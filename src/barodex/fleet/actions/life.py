@@ -14,8 +14,8 @@ from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.accounts.since import check_since, last_hand
 from barodex.core.quantity.errors import GateClosed, Inconsistent, OutOfRange
+from barodex.fleet.actions.vehicles import refuse_taken
 from barodex.fleet.models import LAYOUTS, LEFT_BY, SLOTS, VEHICLE_KINDS, Box, Compartment, Fitting, Reading, Vehicle
-from barodex.fleet.plates import plain_plate
 from barodex.shelf.models import SpecSheet
 
 
@@ -52,11 +52,7 @@ def edit_vehicle(by: Person, vehicle_id: int, new: Called, based_on: int | None 
     for name, value, allowed in (("kind", kept.kind, VEHICLE_KINDS), ("layout", kept.layout, LAYOUTS)):
         if value not in allowed:
             raise Inconsistent(f"“{value}” is not one of: {', '.join(allowed)}.", field=name, value=value, allowed=", ".join(allowed))
-    others = Vehicle.objects.exclude(pk=v.pk)
-    if others.filter(name__iexact=kept.name).exists():
-        raise Inconsistent(f"There is a vehicle “{kept.name}” already.", field="name", value=kept.name)
-    if kept.plate and plain_plate(kept.plate) in {plain_plate(p) for p in others.exclude(plate="").values_list("plate", flat=True)}:
-        raise Inconsistent(f"The plate “{kept.plate}” is on another vehicle.", field="plate", value=kept.plate)
+    refuse_taken(kept.name, kept.plate, v.pk)
     before = asdict(called(v))
     check_since(based_on, before, asdict(kept), v.name, last_hand(v))
     changed = {k: value for k, value in asdict(kept).items() if value != before[k]}

@@ -131,6 +131,15 @@ def read_counter(by: Person, compartment_id: int, used: float, on: dt.date | Non
     return made
 
 
+def refuse_taken(name: str, plate: str, but: int | None = None) -> None:
+    """Refuse a name or a plate that another vehicle has; a plate with and without spaces is one."""
+    others = Vehicle.objects.exclude(pk=but)
+    if others.filter(name__iexact=name).exists():
+        raise Inconsistent(f"There is a vehicle “{name}” already.", field="name", value=name)
+    if plate and plain_plate(plate) in {plain_plate(p) for p in others.exclude(plate="").values_list("plate", flat=True)}:
+        raise Inconsistent(f"The plate “{plate}” is on another vehicle.", field="plate", value=plate)
+
+
 @transaction.atomic
 def add_vehicle(by: Person, spec: VehicleSpec) -> Vehicle:
     """Add a vehicle with its compartments."""
@@ -139,11 +148,7 @@ def add_vehicle(by: Person, spec: VehicleSpec) -> Vehicle:
         if value not in allowed:
             raise Inconsistent(f"“{value}” is not one of: {', '.join(allowed)}.", field=name, value=value, allowed=", ".join(allowed))
     split = check_duty(spec.duty_split or {"road": 1.0}, "duty_split")
-    if Vehicle.objects.filter(name__iexact=spec.name.strip()).exists():
-        raise Inconsistent(f"There is a vehicle “{spec.name}” already.", field="name", value=spec.name)
-    plates = {plain_plate(p) for p in Vehicle.objects.exclude(plate="").values_list("plate", flat=True)} if spec.plate else ()
-    if spec.plate and plain_plate(spec.plate) in plates:
-        raise Inconsistent(f"The plate “{spec.plate}” is on another vehicle.", field="plate", value=spec.plate)
+    refuse_taken(spec.name.strip(), spec.plate.strip())
     vehicle = Vehicle.objects.create(
         name=spec.name.strip(),
         plate=spec.plate.strip(),
