@@ -114,6 +114,7 @@ def test_the_whole_job_by_mouse(watched: Page, server):
     page.get_by_role("button", name="Leave it at what is in").click()
     expect(page.get_by_role("alert")).to_contain_text("less than the")  # too little cannot pass unexplained
     page.get_by_role("button", name=re.compile("Tarn 80 bottle A: all of it")).click()
+    expect(page.get_by_text(re.compile(r"Pour 210\smL"))).to_be_visible()  # a press while another is on its way counts for nothing
     page.get_by_role("button", name=re.compile("Tarn 80 bottle B: down to the 790")).click()
     expect(page.get_by_text("The whole amount is in")).to_be_visible()
     go_on(page, "All in")

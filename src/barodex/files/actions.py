@@ -168,7 +168,7 @@ def take_in(by: Person, run_id: int) -> ImportRun:
         rows = [r for r in read.rows if r.state == "new"]
         if not rows:
             raise Inconsistent("There is nothing in it that the book does not have.", field="import", value="")
-        made = write_rows(by, rows, book, run.name, clock.today())
+        made = write_rows(by, rows, book, run.name)
         run.state, run.taken_at, run.made, run.counts = "taken", clock.now(), made, _counts(read.rows, made)
         run.save(update_fields=["state", "taken_at", "made", "counts"])
         audit(by, "spreadsheet taken in", run, {SHELF, *{r.vehicle.id for r in rows if r.vehicle and r.vehicle.id}}, **run.counts)

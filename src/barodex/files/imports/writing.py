@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import datetime as dt
 from collections import defaultdict
 from collections.abc import Iterable
 
@@ -176,7 +175,7 @@ class Writer:
             close_before(self.by, here.record, here.record.on, found, here.loss is not None, ())
 
 
-def write_rows(by: Person, rows: list[Row], book: Known, source: str, today: dt.date) -> dict[str, list[int]]:
+def write_rows(by: Person, rows: list[Row], book: Known, source: str) -> dict[str, list[int]]:
     """Write all that counts, in one go; gives what is new, by model. Raises with the line where something did not fit."""
     writer = Writer(by, book, source)
     for row in rows:
@@ -186,7 +185,8 @@ def write_rows(by: Person, rows: list[Row], book: Known, source: str, today: dt.
             if row.box is not None:
                 writer.box(row.box)
             if row.oil is not None:
-                writer.oil(row.oil)
+                sheet = row.box.as_sheet() if row.box else None
+                writer.oil(row.oil, sheet.requirement.family if sheet else "")
             if row.container is not None:
                 assert row.container.oil.id is not None
                 made = stock_container(by, row.container.oil.id, row.container.size_ml, row.container.content_ml, row.container.label)

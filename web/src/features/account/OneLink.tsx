@@ -9,7 +9,7 @@ export function OneLink({ link, close }: { link: Schemas['OneTimeLink']; close: 
   const [copied, setCopied] = useState(false);
   const address = window.location.origin + link.path;
   const copy = async () => {
-    await navigator.clipboard?.writeText(address);
+    await navigator.clipboard.writeText(address);
     setCopied(true);
   };
   return (
@@ -22,9 +22,11 @@ export function OneLink({ link, close }: { link: Schemas['OneTimeLink']; close: 
         It is shown this once, counts once, and until {date(link.until)}. Whoever opens it chooses the password of {link.name}: hand it over, no mail is needed.
       </Box>
       <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', '@media print': { display: 'none' } }}>
-        <Button variant="outlined" onClick={copy}>
-          {copied ? 'Copied' : 'Copy it'}
-        </Button>
+        {'clipboard' in navigator && (
+          <Button variant="outlined" onClick={copy}>
+            {copied ? 'Copied' : 'Copy it'}
+          </Button>
+        )}
         <Button variant="outlined" onClick={() => window.print()}>
           Print it
         </Button>

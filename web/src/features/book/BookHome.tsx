@@ -92,7 +92,14 @@ export function BookHome() {
       }>
       {!records.data.length && (
         <Empty title="The book is empty">
-          <span>Sign a service in the Bay, or open a compartment and write in an earlier change.</span>
+          <span>
+            Sign a service in the <Link to="/bay">Bay</Link>, or open a compartment from <Link to="/due">Due</Link> and write in an earlier change.
+          </span>
+          {lead && (
+            <span>
+              An old spreadsheet? <Link to="/book/import">Take it in</Link>
+            </span>
+          )}
         </Empty>
       )}
       <Waste />

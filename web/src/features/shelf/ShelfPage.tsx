@@ -45,7 +45,9 @@ export function ShelfPage() {
         <Section title="Oils">
           {!oils.data.length && (
             <Empty title="No oil on the shelf">
-              <span>Add the first oil, then put its containers on the shelf.</span>
+              <span>
+                Add the first oil, then put its containers on the shelf; or <Link to="/book/import">take in a list</Link>.
+              </span>
             </Empty>
           )}
           {oils.data.map((o) => (
@@ -81,7 +83,10 @@ export function ShelfPage() {
         <Section title="Spec sheets">
           {!sheets.data.length && (
             <Empty title="No sheet yet">
-              <span>A sheet says what a kind of compartment takes, how it opens and how its level is set. Write the first one.</span>
+              <span>
+                A sheet says what a kind of compartment takes, how it opens and how its level is set. <Link to="/shelf/new">Write the first one</Link>, or{' '}
+                <Link to="/shelf/file">read a file</Link>.
+              </span>
             </Empty>
           )}
           {sheets.data.map((s) => {

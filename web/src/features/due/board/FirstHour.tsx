@@ -85,7 +85,19 @@ export function FirstHour() {
                     </There>
                   )}
                 </Box>
-                {!s.done && <Box sx={{ typography: 'body2' }}>{step.why}</Box>}
+                {!s.done && (
+                  <Box sx={{ typography: 'body2' }}>
+                    {step.why}
+                    {s.key === 'sheet' && (
+                      <>
+                        ; or{' '}
+                        <There to="/shelf/file" from={HERE}>
+                          read a sheet file
+                        </There>
+                      </>
+                    )}
+                  </Box>
+                )}
               </Box>
             </Box>
           );
