@@ -41,6 +41,8 @@ def test_a_sold_vehicle_leaves_due_and_what_hangs_on_it_and_may_come_back(api, d
     assert "is on the bench" in refused["detail"]
     walk(people["technician"], service, {"Gearbox": Outcome(1500, 20)})
     assert api.viewer.get("/api/due")["consequences"]
+    visit = {"vehicle_id": depot.vehicle.pk, "on": "2026-06-24", "bay": 1, "compartments": [depot.gearbox.pk]}
+    api.lead.post("/api/plan/visits", visit, 201)
     api.lead.post(f"/api/vehicles/{depot.vehicle.pk}/retire", {"how": "sold", "note": "to the north", "on": "2027-01-01"}, 422)
     api.lead.post(f"/api/vehicles/{depot.vehicle.pk}/retire", {"how": "sold", "note": "to the north"})
     board = api.viewer.get("/api/due")

@@ -102,6 +102,11 @@ def test_a_name_that_is_empty_too_long_or_looks_like_another_is_refused(api, peo
     assert Person.objects.count() == 3
 
 
+def test_what_is_wrong_with_a_first_name_stands_at_it(api):
+    body = {"username": "una", "first": "U\u200bna", "last": "", "role": "viewer"}
+    assert api.lead.post("/api/people", body, 422)["errors"][0]["field"] == "first"
+
+
 def test_names_that_look_alike_are_told_by_letters_and_digits():
     assert alike("Müller 2") == alike("muller2") == alike("MU-LLER_2")
     assert alike("muller3") != alike("muller2")

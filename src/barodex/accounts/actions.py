@@ -58,7 +58,7 @@ def add_person(by: Person | None, username: str, password: str | None, role: str
 
 def _part(name: str, field: str) -> str:
     """A first or last name, which may be empty."""
-    return checked_name(name) if name.strip() else ""
+    return checked_name(name, field) if name.strip() else ""
 
 
 def _set_password(person: Person, password: str) -> None:

@@ -9,21 +9,19 @@ from barodex.core.quantity.errors import Inconsistent
 LONGEST_NAME = 60
 
 
-def checked_name(name: str) -> str:
+def checked_name(name: str, field: str = "username") -> str:
     """The name as it is kept; raises Inconsistent for one that is empty, too long, or holds what nobody sees."""
     plain = unicodedata.normalize("NFKC", name)
     unseen = next((c for c in plain if unicodedata.category(c)[0] == "C"), None)
     if unseen is not None:
-        raise Inconsistent(
-            "A name has letters and digits that can be seen: this one holds a control character.", field="username", value=""
-        )
+        raise Inconsistent("A name has letters and digits that can be seen: this one holds a control character.", field=field, value="")
     kept = " ".join(plain.split())
     if not alike(kept):
-        raise Inconsistent("Say by which name somebody signs in.", field="username", value=kept)
+        raise Inconsistent("Say by which name somebody signs in.", field=field, value=kept)
     if len(kept) > LONGEST_NAME:
         raise Inconsistent(
             f"A name has at most {LONGEST_NAME} characters; this one has {len(kept)}.",
-            field="username",
+            field=field,
             value=kept[:LONGEST_NAME],
             allowed=f"up to {LONGEST_NAME} characters",
         )

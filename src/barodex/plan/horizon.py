@@ -153,7 +153,7 @@ def whole_horizon(today: dt.date, days: int) -> Horizon:
 
 def _planned(today: dt.date, by_vehicle: dict[int, VehicleDue], bay: BayPolicy) -> dict[int, list[VisitView]]:
     found: dict[int, list[VisitView]] = defaultdict(list)
-    for p in PlannedVisit.objects.filter(dropped_at=None).prefetch_related("compartments"):
+    for p in PlannedVisit.objects.filter(dropped_at=None, vehicle__retired_on=None).prefetch_related("compartments"):
         v = by_vehicle.get(p.vehicle_id)
         if v is None:
             continue

@@ -247,7 +247,7 @@ def _place(on: dt.date, hours: float, bay: BayPolicy, visit_id: int | None, aske
         return None, f"The workshop is closed on {on:%A} {on.day} {on:%B}."
     left = dict.fromkeys(range(1, bay.bays + 1), bay.hours_per_day)
     beside: dict[int, list[str]] = defaultdict(list)
-    for p in PlannedVisit.objects.filter(on=on, dropped_at=None).exclude(pk=visit_id).select_related("vehicle"):
+    for p in PlannedVisit.objects.filter(on=on, dropped_at=None, vehicle__retired_on=None).exclude(pk=visit_id).select_related("vehicle"):
         if p.bay in left:
             left[p.bay] -= p.hours
             beside[p.bay].append(p.vehicle.name)

@@ -326,3 +326,24 @@ def test_ten_thousand_rows(book):
     book.lead.post(f"/api/imports/{run}/take")
     assert OilRecord.objects.count() == 2_000
     assert time.perf_counter() > started
+
+
+def test_an_amount_without_a_unit_is_read_as_it_is_usual_for_its_kind_and_else_asked(book):
+    rows = "Vehicle,Compartment,Capacity,Date\nVan,Gearbox,2.1,2024-01-01\nBus,Gearbox,2100,2024-01-01\nBike,Hub gear,25,2024-01-01\nCar,Gearbox,0.2,2024-01-01\n"
+    run = begin(book, rows.encode())
+    (row,) = lines(book, run)
+    assert (row["line"], "litres or millilitres" in row["problems"][0]["message"]) == (5, True)
+    fix(book, run, {row["key"]: {"skip": True}})
+    book.lead.post(f"/api/imports/{run}/take")
+    assert {c.vehicle.name: c.sheet.revisions.get().capacity_ml for c in Compartment.objects.all()} == {
+        "Van": 2100,
+        "Bus": 2100,
+        "Bike": 25,
+    }
+
+
+def test_a_capacity_that_a_later_row_names_counts_for_the_rows_before(book):
+    rows = "Vehicle,Compartment,Capacity (L),Grade,Date,Filled (L)\nVan,Gearbox,,75W-80,2023-01-01,1.2\nVan,Gearbox,2.0,75W-80,2024-01-01,2.0\n"
+    run = begin(book, rows.encode())
+    (row,) = lines(book, run)
+    assert (row["line"], row["doubts"][0]["field"]) == (2, "poured_ml")

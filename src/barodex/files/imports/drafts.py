@@ -46,6 +46,11 @@ class BoxDraft:
         every = [f"{self.interval_km:g} km" if self.interval_km else "", f"{self.interval_months} months" if self.interval_months else ""]
         return ", ".join(filter(None, [*parts, *every]))[:80]
 
+    @property
+    def as_kind(self) -> str:
+        """Its kind, of the book or of the file; empty while it is not known."""
+        return self.sheet.kind if self.sheet is not None else self.kind
+
     def figures(self) -> Figures:
         """The figures of its sheet: what the file says, else what is usual for its kind."""
         kind = kind_of(self.kind)

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from barodex.accounts.names import alike
-from barodex.core.kinds.kind import COMPARTMENT_KINDS
+from barodex.core.kinds.kind import COMPARTMENT_KINDS, kind_of
 from barodex.core.oil.grades import read_grade
 from barodex.core.oil.lubricant import FAMILIES
 from barodex.core.quantity.errors import CoreError
@@ -167,12 +167,22 @@ def _figure(row: Row, t: _Table, figure: str, kind: str, unit: str) -> float | N
         return None
 
 
+CONTAINER_ML = (100.0, 250_000.0)  # from the smallest bottle to the largest drum (common practice)
+
+
 def _volume(row: Row, t: _Table, figure: str) -> float | None:
+    """An amount, mL; where no unit is said, in the one by which it is usual here, and asked where that is both or neither."""
     unit = t.settings.units.get(figure, "")
     value = _figure(row, t, figure, "volume", unit)
-    if value is not None and not unit and not any(c.isalpha() for c in row.cells[figure]):
-        value = value * 1000 if value < 60 else value  # nobody writes mL below 60 of a gearbox, nor litres above
-    return value
+    if value is None or unit or any(c.isalpha() for c in row.cells[figure]):
+        return value
+    kind = row.box.as_kind if row.box else ""
+    low, high = kind_of(kind).usual_fill_ml if kind else CONTAINER_ML
+    fits = [scaled for scaled in (value, value * 1000) if low / 2 <= scaled <= high * 2]
+    if len(fits) == 1:
+        return fits[0]
+    row.problems.append(Issue(figure, f"{row.cells[figure]}: litres or millilitres? Say the unit of the column."))
+    return None
 
 
 def _text_problems(row: Row) -> None:
@@ -236,7 +246,7 @@ def _fill_box(row: Row, t: _Table, box: BoxDraft) -> None:
     box.grade = box.grade or row.cells.get("grade", "")
     if box.grade and box.kind and box.id is None:
         try:
-            if box.as_sheet() and box.as_sheet().requirement.family == "gear":  # type: ignore[union-attr]
+            if kind_of(box.kind).family == "gear":  # its sheet is made once every row was read
                 read_grade(box.grade)
         except CoreError as error:
             row.problems.append(Issue("grade", error.message))
