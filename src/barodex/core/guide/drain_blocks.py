@@ -319,7 +319,7 @@ def _measure(job: Job, off: list[Step]) -> Step:
     )
 
 
-EMPTIED = "Pan emptied first: what was measured is the old oil alone"
+EMPTIED = "Pan emptied and back under: what was measured is the old oil alone"
 
 
 def _rinse(job: Job) -> Step:
