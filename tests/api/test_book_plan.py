@@ -127,9 +127,10 @@ def test_the_history_goes_out_as_csv_and_runs_no_formula(api, depot, record):
     api.technician.post(
         f"/api/records/{record.pk}/corrections", {"field": "note", "value": "=1+1", "reason": "somebody's joke"}, expect=201
     )
-    rows = list(csv.DictReader(io.StringIO(api.viewer.client.get(f"/api/book/{depot.gearbox.pk}/file").content.decode())))
+    rows = list(csv.DictReader(io.StringIO(api.viewer.client.get(f"/api/book/{depot.gearbox.pk}/file").content.decode("utf-8-sig"))))
     assert [r["on"] for r in rows] == ["2025-06-15", TODAY.isoformat()]
-    assert rows[1]["drained_ml"] == "1640.0"
+    assert (rows[1]["plate"], rows[1]["vehicle"], rows[1]["compartment"]) == (depot.vehicle.plate, depot.vehicle.name, "Gearbox")
+    assert rows[1]["drained_ml"] == "1640"
     assert rows[1]["note"] == "'=1+1"
 
 

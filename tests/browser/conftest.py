@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import fcntl
 import os
 import shutil
 import socket
 import subprocess
 import sys
-import tempfile
 import time
 import urllib.request
 from pathlib import Path
@@ -16,24 +14,11 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect
 
+from tests.demo import demo_snapshot
+
 HANG_MS = 120_000  # ends a hang; nothing is expected to take any time
 expect.set_options(timeout=HANG_MS)
 ROOT = Path(__file__).resolve().parents[2]
-
-
-def demo_snapshot() -> Path:
-    """The demo fleet, loaded once for all browser tests of a run, whichever worker comes first; each server gets a copy."""
-    place = Path(tempfile.gettempdir(), f"barodex-demo-{os.environ.get('PYTEST_XDIST_TESTRUNUID', os.getpid())}")
-    with open(f"{place}.lock", "w") as lock:
-        fcntl.flock(lock, fcntl.LOCK_EX)  # the others wait until it is whole
-        if not place.exists():
-            made = place.with_suffix(".part")
-            env = {**os.environ, "BARODEX_VAR": str(made), "BARODEX_DEMO": "1", "PYTHONPATH": str(ROOT / "src")}
-            env.pop("DJANGO_SETTINGS_MODULE", None)
-            for command in (["migrate", "-v0"], ["load_demo"]):
-                subprocess.run([sys.executable, "-m", "barodex", *command], check=True, env=env, stdout=subprocess.DEVNULL)
-            made.rename(place)
-    return place
 
 
 class Server:

@@ -95,6 +95,15 @@ def send_link(by: Person, person_id: int) -> tuple[str, dt.datetime]:
 
 
 @transaction.atomic
+def links_of_leads() -> list[tuple[str, str, dt.datetime]]:
+    """A one-time link for each lead of a book that was just put back: name, address, until when; at installation only.
+
+    They are not in the trail: a book that was put back is the one that was written.
+    """
+    return [(p.shown_name, *_new_link(p)) for p in Person.objects.filter(role="lead", is_active=True).order_by("pk")]
+
+
+@transaction.atomic
 def join(link: str, password: str) -> Person:
     """Choose a password by a one-time link."""
     person = person_by_link(link)

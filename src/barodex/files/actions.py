@@ -183,7 +183,7 @@ def undo_import(by: Person, run_id: int) -> ImportRun:
     if run.state != "taken":
         raise Inconsistent("Only what was taken in can be undone.", field="import", value="")
     found = everything_of(run.made)
-    refuse_if_something_stands_on_it(found)
+    refuse_if_something_stands_on_it(found, run.made, run.taken_at or run.at)
     vehicles = vehicles_of(found)
     take_out(found)
     run.state, run.undone_at, run.made = "undone", clock.now(), {}

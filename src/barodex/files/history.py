@@ -1,47 +1,15 @@
-"""A compartment's history as CSV."""
+"""A compartment's history as CSV: its part of the changes of the whole book, in the same columns."""
 
 from __future__ import annotations
 
-import csv
-import io
+from barodex.fleet.models import Compartment
 
-from barodex.book.queries import history
-from barodex.files.plain import plain_cell
-
-CSV_FIELDS = (
-    "on",
-    "meter_value",
-    "oil",
-    "revision",
-    "drained_ml",
-    "drained_c",
-    "drained_15_ml",
-    "poured_ml",
-    "run_out_ml",
-    "additive_ml",
-    "net_in_15_ml",
-    "inside_15_ml",
-    "used_ml",
-    "loss_15_ml",
-    "loss_within_ml",
-    "loss_band",
-    "level",
-    "colour",
-    "clarity",
-    "magnet",
-    "interval_factor",
-    "note",
-    "work",
-    "by",
-)
+from .whole.changes import CHANGES, changes_of
+from .whole.tables import cell
+from .whole.zipped import csv_pieces
 
 
-def history_csv(compartment_id: int) -> str:
-    """Give a compartment's history as CSV; a text that a spreadsheet would run is kept a text."""
-    out = io.StringIO()
-    writer = csv.writer(out)
-    writer.writerow(CSV_FIELDS)
-    for view in history(compartment_id).records:
-        cells = [getattr(view, f) for f in CSV_FIELDS]
-        writer.writerow([plain_cell(c) if isinstance(c, str) else c for c in cells])
-    return out.getvalue()
+def history_csv(compartment_id: int) -> bytes:
+    """Give the history of the box that is fitted in a compartment as CSV; raises Compartment.DoesNotExist."""
+    box = Compartment.objects.values_list("box_id", flat=True).get(pk=compartment_id)
+    return b"".join(csv_pieces(CHANGES.headings, changes_of(box), cell))

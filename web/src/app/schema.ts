@@ -1733,6 +1733,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setup/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put a whole book into an installation whose book is empty: by anybody as long as nobody can sign in, else by a lead. */
+        post: operations["restore_whole_book"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheets": {
         parameters: {
             query?: never;
@@ -2042,6 +2059,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/vehicle-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Hold a vehicle's file against this book; nothing is written. */
+        post: operations["preview_vehicle_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vehicle-file/schema": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The JSON Schema of a vehicle's file. */
+        get: operations["vehicle_file_schema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vehicle-file/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take a vehicle's file in: what is new comes, what is here stays. */
+        post: operations["take_vehicle_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/vehicles": {
         parameters: {
             query?: never;
@@ -2089,6 +2157,23 @@ export interface paths {
         put?: never;
         /** @description Add a compartment to a vehicle. */
         post: operations["add_compartment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vehicles/{vehicle}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One vehicle with its compartments, sheets, oils, history and photos as a ZIP. */
+        get: operations["vehicle_file"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2192,6 +2277,40 @@ export interface paths {
         };
         /** @description Vehicles that are no more in use; their past stays in the Book. */
         get: operations["retired_vehicles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/whole-book": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The whole book as one ZIP, written while it is sent. */
+        get: operations["whole_book"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/whole-book/size": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What a file of the whole book holds. */
+        get: operations["whole_book_size"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2432,6 +2551,16 @@ export interface components {
             /** @description torque: canonical number, or text as typed */
             torque_nm?: (number | string) | null;
         };
+        BookBack: {
+            made: string;
+            rows: number;
+            photos: number;
+            leads: components["schemas"]["LeadBack"][];
+        };
+        BookFileRequestRequest: {
+            /** Format: binary */
+            file: string;
+        };
         BookLine: {
             id: number;
             /** Format: date */
@@ -2445,6 +2574,13 @@ export interface components {
             level: number | null;
             by: string;
             work: string;
+        };
+        BookSize: {
+            vehicles: number;
+            changes: number;
+            photos: number;
+            photo_bytes: number;
+            rows: number;
         };
         Bottle: {
             /** Format: double */
@@ -3591,6 +3727,12 @@ export interface components {
             passed: string[];
             other: string[];
         };
+        LeadBack: {
+            name: string;
+            path: string;
+            /** Format: date-time */
+            until: string;
+        };
         Learnt: {
             went_in: components["schemas"]["Spread"] | null;
             came_out: components["schemas"]["Spread"] | null;
@@ -4167,6 +4309,18 @@ export interface components {
             size_ml: number;
             /** Format: double */
             price: number | null;
+        };
+        Part: {
+            what: string;
+            name: string;
+            state: string;
+            note: string;
+        };
+        PartCount: {
+            what: string;
+            new: number;
+            same: number;
+            conflict: number;
         };
         Particle: {
             form: string;
@@ -6026,6 +6180,10 @@ export interface components {
             together: number[];
             compartments: components["schemas"]["CompartmentDue"][];
         };
+        VehicleFileRequestRequest: {
+            /** Format: binary */
+            file: string;
+        };
         VehicleOutcome: {
             vehicle_id: number;
             vehicle: string;
@@ -6033,6 +6191,15 @@ export interface components {
             /** Format: double */
             off: number | null;
             misses: components["schemas"]["MissView"][];
+        };
+        VehiclePreview: {
+            vehicle: string;
+            plate: string;
+            workshop: string;
+            made: string;
+            left_behind: number;
+            counts: components["schemas"]["PartCount"][];
+            parts: components["schemas"]["Part"][];
         };
         VehicleRequestRequest: {
             name: string;
@@ -6080,6 +6247,10 @@ export interface components {
             /** @default  */
             meter_value: string;
             compartments: components["schemas"]["CompartmentRequestRequest"][];
+        };
+        VehicleTaken: {
+            vehicle: number;
+            run: number;
         };
         VehicleVerdict: {
             vehicle_id: number;
@@ -9227,6 +9398,29 @@ export interface operations {
             };
         };
     };
+    restore_whole_book: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["BookFileRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BookBack"];
+                };
+            };
+        };
+    };
     sheets: {
         parameters: {
             query?: never;
@@ -9702,6 +9896,73 @@ export interface operations {
             };
         };
     };
+    preview_vehicle_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["VehicleFileRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VehiclePreview"];
+                };
+            };
+        };
+    };
+    vehicle_file_schema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
+    take_vehicle_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["VehicleFileRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VehicleTaken"];
+                };
+            };
+        };
+    };
     add_vehicle: {
         parameters: {
             query?: never;
@@ -9815,6 +10076,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    vehicle_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vehicle: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
                 };
             };
         };
@@ -10020,6 +10302,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RetiredView"][];
+                };
+            };
+        };
+    };
+    whole_book: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+        };
+    };
+    whole_book_size: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BookSize"];
                 };
             };
         };

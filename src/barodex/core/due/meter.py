@@ -240,7 +240,7 @@ def check_reading(earlier: MeterReading | None, new: MeterReading, later: MeterR
             )
         if ran > most * max(days, 1):
             raise OutOfRange(
-                f"{grouped(ran)} {unit} in {max(days, 1)} day(s) is not possible: a digit too many?",
+                f"{grouped(ran)} {unit} in {'a day' if days <= 1 else f'{days} days'} is not possible: a digit too many?",
                 field="value",
                 value=new.value,
                 allowed=f"at most {most:g} {unit} a day",

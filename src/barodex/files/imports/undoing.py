@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+import datetime as dt
+from collections.abc import Iterable, Sequence
 
 from django.apps import apps
 from django.db.models import Model
 
-from barodex.book.models import ConsequenceRow, LedgerRow, OilRecord
+from barodex.accounts.models import Person
+from barodex.bay.models import Service
+from barodex.book.models import ConsequenceRow, Correction, LedgerRow, OilRecord, ServicePhoto
 from barodex.core.quantity.errors import Inconsistent
-from barodex.fleet.models import Box, Compartment, Fitting, Reading, Vehicle
-from barodex.shelf.models import Container, FigureSource, Lubricant, Pack, Plug, SheetRevision, SpecSheet, StockMovement
+from barodex.fleet.models import Box, Compartment, CompartmentRule, CounterReading, Fitting, Reading, Vehicle
+from barodex.shelf.models import Container, FigureSource, Lubricant, Pack, Plug, SheetRevision, SourceClaim, SpecSheet, StockMovement
 
 # What belongs to a row and goes with it, by the model that it belongs to.
 PARTS: dict[type[Model], tuple[tuple[type[Model], str], ...]] = {
@@ -31,13 +34,14 @@ WORDS = {
     "fleet.Reading": "a reading that was written since",
     "fleet.Compartment": "a compartment that was added since",
     "shelf.Container": "a container that was put on the shelf since",
+    "shelf.SheetRevision": "a revision of a sheet",
     "shelf.SourceClaim": "what another source says",
     "fleet.CompartmentRule": "a rule that was set",
 }
 MANY = 500  # ids asked at once
 
 
-def _slices(ids: list[int]) -> Iterable[list[int]]:
+def _slices(ids: Sequence[int]) -> Iterable[list[int]]:
     for k in range(0, len(ids), MANY):
         yield ids[k : k + MANY]
 
@@ -50,9 +54,11 @@ def everything_of(made: dict[str, list[int]]) -> dict[type[Model], set[int]]:
         for ids in _slices(sorted(found.get(Compartment, ())))
         for pk in Compartment.objects.filter(pk__in=ids).values_list("box", flat=True)
     }
-    found[Box] = boxes
+    found[Box] = found.get(Box, set()) | boxes
     for owner in (OilRecord, Compartment, Lubricant, Container, SpecSheet, SheetRevision):
         for part, name in PARTS.get(owner, ()):
+            if part._meta.label in made:  # it says itself which of them it brought: one more was written since
+                continue
             ids = {
                 pk
                 for some in _slices(sorted(found.get(owner, ())))
@@ -62,15 +68,13 @@ def everything_of(made: dict[str, list[int]]) -> dict[type[Model], set[int]]:
     return found
 
 
-def refuse_if_something_stands_on_it(found: dict[type[Model], set[int]]) -> None:
-    """Refuse where another row of the book refers to one that would go, or one was changed since."""
-    closed = [
-        ConsequenceRow.everything.filter(pk__in=ids).exclude(done_at=None).exists()
-        for ids in _slices(sorted(found.get(ConsequenceRow, ())))
-    ]
-    if any(closed):
+def refuse_if_something_stands_on_it(found: dict[type[Model], set[int]], made: dict[str, list[int]], since: dt.datetime) -> None:
+    """Refuse where another row of the book refers to one that would go, or one was changed since the import."""
+    later = {"done_at__gt": since} if ConsequenceRow._meta.label in made else {"done_at__isnull": False}  # a file brings closed ones
+    if any(ConsequenceRow.everything.filter(pk__in=ids, **later).exists() for ids in _slices(sorted(found.get(ConsequenceRow, ())))):
         raise Inconsistent("Something that follows from a change of this import was closed since: it stays.", field="import", value="")
-    if any(SheetRevision.objects.filter(pk__in=ids, number__gt=1).exists() for ids in _slices(sorted(found.get(SheetRevision, ())))):
+    own = () if SheetRevision._meta.label in made else sorted(found.get(SheetRevision, ()))
+    if any(SheetRevision.objects.filter(pk__in=ids, number__gt=1).exists() for ids in _slices(own)):
         raise Inconsistent("A sheet of this import was revised since: it stays.", field="import", value="")
     if any(StockMovement.objects.filter(container=pk).count() > 1 for pk in found.get(Container, ())):
         raise Inconsistent("Oil was taken out of a container of this import since: it stays.", field="import", value="")
@@ -97,8 +101,9 @@ def vehicles_of(found: dict[type[Model], set[int]]) -> set[int]:
 
 def take_out(found: dict[type[Model], set[int]]) -> None:
     """Take the rows out, those first that stand on others."""
-    order = (ConsequenceRow, LedgerRow, OilRecord, Reading, Fitting, StockMovement, Container, Compartment, Box, Vehicle, Pack, Lubricant)
-    for model in (*order, Plug, FigureSource, SheetRevision, SpecSheet):
+    written = (ServicePhoto, ConsequenceRow, Correction, LedgerRow, OilRecord, Service, Reading, CounterReading, CompartmentRule)
+    there = (Fitting, StockMovement, Container, Compartment, Box, Vehicle, Pack, Lubricant)
+    for model in (*written, *there, SourceClaim, Plug, FigureSource, SheetRevision, SpecSheet, Person):
         for some in _slices(sorted(found.get(model, ()))):
             rows = model._base_manager.filter(pk__in=some)
             rows._raw_delete(rows.db)

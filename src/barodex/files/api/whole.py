@@ -1,0 +1,97 @@
+"""The whole book over HTTP: out as one file, back into an empty installation."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import dataclass
+from pathlib import Path
+
+from django.conf import settings
+from django.core.exceptions import PermissionDenied
+from django.core.files.uploadhandler import TemporaryFileUploadHandler
+from django.http import StreamingHttpResponse
+from drf_spectacular.utils import OpenApiTypes, extend_schema
+from rest_framework import serializers
+from rest_framework.parsers import MultiPartParser
+
+from barodex import clock
+from barodex.accounts.actions import links_of_leads
+from barodex.accounts.models import Person
+from barodex.core.quantity.errors import Inconsistent
+from barodex.files.whole.restoring import restore
+from barodex.files.whole.size import BookSize, book_size
+from barodex.files.whole.writing import whole_book
+from barodex.http.endpoints import Endpoint, answer, shape
+from barodex.http.permissions import ANYONE
+
+
+class WholeBook(Endpoint):
+    """The whole book as one ZIP, written while it is sent."""
+
+    roles = {"GET": "lead"}
+
+    @extend_schema(operation_id="whole_book", responses={(200, "application/zip"): OpenApiTypes.BINARY})
+    def get(self, request):
+        response = StreamingHttpResponse(whole_book(), content_type="application/zip")
+        response["Content-Disposition"] = f'attachment; filename="barodex-book-{clock.today():%Y-%m-%d}.zip"'
+        return response
+
+
+class WholeBookSize(Endpoint):
+    """What a file of the whole book holds."""
+
+    roles = {"GET": "lead"}
+
+    @extend_schema(operation_id="whole_book_size", responses=shape(BookSize))
+    def get(self, request):
+        return answer(book_size())
+
+
+@dataclass(frozen=True)
+class LeadBack:
+    """A lead of a book that was put back: by this address a password is chosen, until then."""
+
+    name: str
+    path: str
+    until: dt.datetime
+
+
+@dataclass(frozen=True)
+class BookBack:
+    """What came back, and by which links its leads come in."""
+
+    made: str
+    rows: int
+    photos: int
+    leads: tuple[LeadBack, ...]
+
+
+class BookFileRequest(serializers.Serializer):
+    file = serializers.FileField()
+
+
+class WholeBookBack(Endpoint):
+    """Put a whole book into an installation whose book is empty: by anybody as long as nobody can sign in, else by a lead."""
+
+    roles = {"POST": ANYONE}
+    parser_classes = [MultiPartParser]
+
+    def initialize_request(self, request, *args, **kwargs):
+        """Always a file on the disk: a book with its photos does not go through memory. Before anything reads the body."""
+        request.upload_handlers = [TemporaryFileUploadHandler(request)]
+        return super().initialize_request(request, *args, **kwargs)
+
+    def initial(self, request, *args, **kwargs):
+        super().initial(request, *args, **kwargs)
+        if Person.objects.exists() and not (request.user and request.user.is_authenticated and request.user.may("lead")):
+            raise PermissionDenied("There are people here already: a lead of this installation does it.")
+        self.get_authenticators()[0].enforce_csrf(request)
+
+    @extend_schema(operation_id="restore_whole_book", request={"multipart/form-data": BookFileRequest}, responses={201: shape(BookBack)})
+    def post(self, request):
+        file = request.FILES.get("file")
+        if file is None:
+            raise Inconsistent("Choose a file first.", field="file", value="")
+        made = restore(Path(file.temporary_file_path()), settings.VAR, Path(settings.DATABASES["default"]["NAME"]))
+        leads = tuple(LeadBack(*link) for link in links_of_leads())
+        return answer(BookBack(made.made, made.rows, made.photos, leads), 201)
