@@ -24,6 +24,8 @@ NAMES = (
     "reading",
     "person",
     "run",
+    "other",
+    "merge",
 )
 ARGUMENTS = {**dict.fromkeys(NAMES, 1), "link": "x", "photo": "11111111-1111-4111-8111-111111111111"}
 CALLS = [(pattern.name, method, least) for pattern in api_patterns for method, least in pattern.callback.view_class.roles.items()]

@@ -112,6 +112,17 @@ ON_PURPOSE: tuple[tuple[str, str, str], ...] = (
         (day, "/sheets/*/said/revisions/*/trays_nm", "A sheet says to what torque its trays and plates go back on.")
         for day in ("2026-11-27", "2026-11-27-kept", "2026-11-28")
     ),
+    *(
+        (day, f"/due*/said/vehicles/*/{name}", "A vehicle may have a depot and a driver.")
+        for day in ("2026-11-27", "2026-11-27-kept", "2026-11-28")
+        for name in ("depot", "driver")
+    ),
+    *(
+        (day, f"/plan/horizon/said/rows/*/planned/*/{name}", "A visit may name who does it.")
+        for day in ("2026-11-27", "2026-11-27-kept", "2026-11-28")
+        for name in ("technician", "technician_id")
+    ),
+    ("2026-11-28", "/plan/horizon/said/rows/*/planned/*/version", "A visit may name who does it."),
     ("2026-11-28", "/book/*/trend/said/learnt/text", "How well a level repeats belongs to what a fill teaches."),
     *(
         (day, "/services/*/said/ledgers/*/variant/none", "It may be a variant that is not listed.")

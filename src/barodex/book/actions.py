@@ -22,13 +22,13 @@ from barodex.core.sheet.sheet import candidates_ml
 from barodex.core.verdict.consequences import Consequence, Seen, consequences
 from barodex.fleet.actions import add_reading, mark_void
 from barodex.fleet.models import Compartment
-from barodex.fleet.use import meter_of_box
+from barodex.fleet.use import box_on, meter_of_box
 from barodex.shelf.actions import Source, revise_sheet
 from barodex.shelf.actions.sheets import figures_of
 from barodex.shelf.models import Lubricant, SheetRevision
 from barodex.shelf.queries import core_sheet, current_revision
 
-from .amounts import measured, records_of, records_of_box
+from .amounts import measured, records_of_box
 from .closed import ClosedWith, to_rows
 from .consequences import LOOKED_WITH, close_before, seen_of, write_consequences
 from .learning import learnt_of, offered_ml
@@ -59,6 +59,7 @@ class Entry:
     details: dict[str, Any] = field(default_factory=dict)
     seen: Seen | None = None
     ambient_c: float | None = None
+    box_id: int | None = None  # of which it is; None: the one that is fitted now
 
 
 def write_record(by: Person, compartment: Compartment, entry: Entry, service_id: int | None = None) -> OilRecord:
@@ -66,6 +67,7 @@ def write_record(by: Person, compartment: Compartment, entry: Entry, service_id:
     judged = entry.assessment
     record = OilRecord.objects.create(
         compartment=compartment,
+        box_id=entry.box_id,
         service_id=service_id,
         revision=entry.revision,
         lubricant=entry.lubricant,
@@ -86,7 +88,7 @@ def write_record(by: Person, compartment: Compartment, entry: Entry, service_id:
         at=clock.now(),
     )
     write_entries(record, entry.amounts)
-    here = next(m for m in measured(records_of(compartment)) if m.record.pk == record.pk)
+    here = next(m for m in measured(records_of_box(record.box_id)) if m.record.pk == record.pk)
     found: tuple[Consequence, ...] = ()
     if entry.revision:
         found = consequences(entry.seen or seen_of(here, assessment=judged))
@@ -123,18 +125,16 @@ def usual_ml(compartment: Compartment, on: dt.date | None = None) -> float | Non
     return max((m for m in (sheet.capacity_ml, *candidates_ml(sheet)) if m is not None), default=None)
 
 
-def compartment_filled_before(compartment: Compartment, on: dt.date) -> bool:
-    """Whether a fill of a compartment is on record before a day."""
-    return any(m.sums.put_in and m.values["on"] < on for m in measured(records_of(compartment)))
+def box_filled_before(box_id: int, on: dt.date) -> bool:
+    """Whether a fill of a box is on record before a day."""
+    return any(m.sums.put_in and m.values["on"] < on for m in measured(records_of_box(box_id)))
 
 
-def _check_paper(compartment: Compartment, paper: PaperRecord, revision: SheetRevision) -> list[str]:
+def _check_paper(compartment: Compartment, paper: PaperRecord, revision: SheetRevision, box: int) -> list[str]:
     """Refuse what cannot be and what stands already, as the Bay does; gives the explained gaps of what is only odd."""
     sheet = core_sheet(revision, compartment.variant)
-    odd: list[tuple[str, str, object]] = [
-        *odd_amounts(sheet, paper.drained_ml, paper.poured_ml, compartment_filled_before(compartment, paper.on))
-    ]
-    same_day = OilRecord.objects.exclude(work="top-up").filter(box=compartment.box_id, on=paper.on)
+    odd: list[tuple[str, str, object]] = [*odd_amounts(sheet, paper.drained_ml, paper.poured_ml, box_filled_before(box, paper.on))]
+    same_day = OilRecord.objects.exclude(work="top-up").filter(box=box, on=paper.on)
     alike = same_day.filter(meter_value=paper.meter_value, lubricant_id=paper.lubricant_id)
     said = entries_of_records(list(alike.values_list("pk", flat=True)))
     if any(
@@ -206,13 +206,14 @@ def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilReco
         if (said := getattr(paper, name)) is not None:
             rated[name] = RATED[round(in_range(name, said, 1, 5)) - 1]
     revision = current_revision(compartment.sheet.revisions.all(), paper.on)
-    explained = _check_paper(compartment, paper, revision)
+    box = box_on(compartment, paper.on)
+    explained = _check_paper(compartment, paper, revision, box)
     if paper.meter_value is not None:
         add_reading(by, compartment.vehicle_id, paper.on, paper.meter_value, source="paper")
     oil = Lubricant.objects.filter(pk=paper.lubricant_id).first()
     judged = None
     if paper.finding is not None:
-        judged = judged_finding(compartment, revision, paper.finding, paper.on, paper.meter_value)
+        judged = judged_finding(compartment, revision, paper.finding, paper.on, paper.meter_value, box)
         if judged.level is None:
             judged = None
     return write_record(
@@ -231,6 +232,7 @@ def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilReco
             note=paper.note,
             factory_fill=paper.factory_fill,
             details={"rated": {"after": rated}} if rated else {},
+            box_id=box,
         ),
     )
 

@@ -8,12 +8,12 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 
 from barodex import clock
-from barodex.book import actions, audit, correcting, queries, settling, superseded, tried, waste
+from barodex.book import actions, audit, correcting, merging, moving, queries, settling, superseded, tried, waste
 from barodex.book import trend as trends
 from barodex.core.ledger.tried import SideBySide
 from barodex.core.quantity.errors import OutOfRange
 from barodex.core.run.seen import finding_from
-from barodex.fleet.models import Compartment
+from barodex.fleet.models import Compartment, Reading
 from barodex.http.endpoints import Endpoint, Made, Quantity, Words, answer, read_meter, shape
 
 
@@ -113,6 +113,91 @@ class VoidRecord(Endpoint):
     @extend_schema(operation_id="void_record", request=VoidRecordRequest, responses=shape(Made))
     def post(self, request, record: int):
         return answer(Made(actions.void_record(request.user, record, self.read(VoidRecordRequest)["reason"]).pk))
+
+
+class MoveRequest(serializers.Serializer):
+    compartment_id = serializers.IntegerField(min_value=1)
+    meter_value = Words(60)
+    reason = serializers.CharField(max_length=200)
+
+
+class MoveRecord(Endpoint):
+    """Move a record to the compartment that it is of."""
+
+    roles = {"POST": "lead"}
+
+    @extend_schema(operation_id="move_record", request=MoveRequest, responses={201: shape(Made)})
+    def post(self, request, record: int):
+        given = self.read(MoveRequest)
+        target = Compartment.objects.select_related("vehicle").get(pk=given["compartment_id"])
+        typed = given["meter_value"].strip()
+        meter = read_meter(request, target.vehicle.meter, typed, "meter_value") if typed else None
+        return answer(Made(moving.move_record(request.user, record, target.pk, meter, given["reason"]).pk), 201)
+
+
+class ReadingRightRequest(serializers.Serializer):
+    on = serializers.DateField()
+    value = serializers.CharField(max_length=60)
+    swap = serializers.BooleanField(default=False)
+    reason = serializers.CharField(max_length=300)
+
+
+class CorrectReading(Endpoint):
+    """Set a mistyped reading right, and the records that were written with it."""
+
+    roles = {"POST": "technician"}
+
+    @extend_schema(operation_id="correct_reading", request=ReadingRightRequest, responses={201: shape(Made)})
+    def post(self, request, reading: int):
+        given = self.read(ReadingRightRequest)
+        meter = Reading.objects.select_related("vehicle").get(pk=reading).vehicle.meter
+        value = read_meter(request, meter, given["value"], "value")
+        made = correcting.correct_reading(request.user, reading, given["on"], value, given["swap"], given["reason"])
+        return answer(Made(made.pk), 201)
+
+
+class PairRequest(serializers.Serializer):
+    other_id = serializers.IntegerField(min_value=1)
+    kept_id = serializers.IntegerField(min_value=1, allow_null=True)
+
+
+class MergeRequest(serializers.Serializer):
+    pairs = PairRequest(many=True, allow_empty=True)
+
+
+class MergeTwo(Endpoint):
+    """Two vehicles side by side; make them one."""
+
+    roles = {"GET": "lead", "POST": "lead"}
+
+    @extend_schema(operation_id="side_by_side", responses=shape(merging.MergeView))
+    def get(self, request, vehicle: int, other: int):
+        return answer(merging.side_by_side(vehicle, other))
+
+    @extend_schema(operation_id="merge_vehicles", request=MergeRequest, responses={201: shape(Made)})
+    def post(self, request, vehicle: int, other: int):
+        pairs = {p["other_id"]: p["kept_id"] for p in self.read(MergeRequest)["pairs"]}
+        return answer(Made(merging.merge_vehicles(request.user, vehicle, other, pairs).pk), 201)
+
+
+class Merges(Endpoint):
+    """The merges of a vehicle that stand."""
+
+    roles = {"GET": "lead"}
+
+    @extend_schema(operation_id="merges", responses=shape(merging.MergedView, many=True))
+    def get(self, request, vehicle: int):
+        return answer(list(merging.merges_of(vehicle)))
+
+
+class Unmerge(Endpoint):
+    """Take a merge back."""
+
+    roles = {"DELETE": "lead"}
+
+    @extend_schema(operation_id="unmerge", responses={200: shape(Made)})
+    def delete(self, request, merge: int):
+        return answer(Made(merging.unmerge(request.user, merge).pk))
 
 
 class OutcomeRequest(serializers.Serializer):

@@ -16,6 +16,8 @@ from barodex.core.findings.finding import Assessment, Finding
 from barodex.core.quantity.errors import CoreError, Inconsistent, OutOfRange, in_range
 from barodex.core.quantity.quantity import parse_quantity
 from barodex.core.verdict.consequences import Consequence, consequences
+from barodex.fleet.actions import replace_reading
+from barodex.fleet.models import Reading
 
 from .actions import judged_finding, usual_ml
 from .amounts import measured, records_of_box
@@ -51,6 +53,8 @@ def correct(by: Person, record_id: int, field_name: str, typed: str, reason: str
         by=by,
         at=clock.now(),
     )
+    if field_name in ("on", "meter_value") and before is not None:
+        _reading_follows(by, record, field_name, before, after, made.reason)
     if field_name in AMOUNTS:
         replace_entries(by, record, field_name, float(after), made.reason, made.at)
     if field_name in AMOUNTS or field_name in ("on", "meter_value"):
@@ -65,6 +69,44 @@ def correct(by: Person, record_id: int, field_name: str, typed: str, reason: str
         after=str(after),
         reason=reason,
     )
+    return made
+
+
+def _reading_follows(by: Person, record: OilRecord, field_name: str, before: Any, after: Any, reason: str) -> None:
+    """The reading of a record's day is set right with it, so that both say the same; an impossible one is refused."""
+    values = {name: value for name, value in corrected(OilRecord.objects.get(pk=record.pk)).items() if name in ("on", "meter_value")}
+    was = values | {field_name: before}
+    if was["meter_value"] is None or after is None:
+        return
+    reading = Reading.objects.filter(vehicle=record.compartment.vehicle_id, on=was["on"], value=was["meter_value"]).first()
+    if reading is None or _others_say(record, was["on"], was["meter_value"]):
+        return
+    if not Reading.objects.filter(vehicle=reading.vehicle_id, on=values["on"], value=values["meter_value"]).exists():
+        replace_reading(by, reading.pk, values["on"], values["meter_value"], reading.swap, reason)
+
+
+def _others_say(record: OilRecord, on: dt.date, value: float) -> bool:
+    """Whether another record of the vehicle, of the same visit say, still says that reading."""
+    others = OilRecord.objects.filter(compartment__vehicle=record.compartment.vehicle_id).exclude(pk=record.pk)
+    return any(
+        (v := corrected(r))["on"] == on and v["meter_value"] == value
+        for r in others.filter(on__range=(on - dt.timedelta(days=400), on + dt.timedelta(days=400))).prefetch_related("corrections")
+    )
+
+
+@transaction.atomic
+def correct_reading(by: Person, reading_id: int, on: dt.date, value: float, swap: bool, reason: str) -> Reading:
+    """Set a reading right, and with it the records of that day that say the same: one visit has one reading."""
+    old = Reading.objects.select_related("vehicle").get(pk=reading_id)
+    made = replace_reading(by, reading_id, on, value, swap, reason)
+    for record in OilRecord.objects.filter(compartment__vehicle=old.vehicle_id).prefetch_related("corrections"):
+        said = corrected(record)
+        if (said["on"], said["meter_value"]) != (old.on, old.value):
+            continue
+        for name, before, after in (("meter_value", old.value, value), ("on", old.on.isoformat(), on.isoformat())):
+            if before != after:
+                _write(by, record, name, before, after, reason)
+        _loss_again(by, record, reason.strip()[:300])
     return made
 
 

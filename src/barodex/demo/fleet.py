@@ -70,6 +70,8 @@ class Machine:
     track: float = 0.0
     season: tuple[str, str] = ("", "")
     engine_oil: tuple[float, int, int] | None = None  # km or h, months, days since it was changed
+    depot: str = ""
+    driver: str = ""
 
 
 @dataclass(frozen=True)

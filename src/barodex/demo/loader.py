@@ -233,6 +233,8 @@ def load(now: dt.datetime | None = None) -> None:
                     duty_split=split,
                     warranty_until=warranty,
                     note=machine.note,
+                    depot=machine.depot,
+                    driver=machine.driver,
                     compartments=tuple(CompartmentSpec(b.name, b.slot, SpecSheet.objects.get(name=b.sheet).pk) for b in machine.boxes),
                 ),
             )

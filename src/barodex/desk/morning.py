@@ -105,7 +105,8 @@ def _visits(visits: list[VisitView], today: dt.date) -> list[MorningLine]:
         names = ", ".join(n.lower() for n in p.names)
         looks = f"; looks along: {len(p.looks)}" if p.looks else ""
         bay = f", bay {p.bay}" if p.bay else ""
-        text = f"{_day(p.on, today)}{bay}: {names}, {p.hours:.1f} h{looks}"
+        who = f", {p.technician}" if p.technician else ""
+        text = f"{_day(p.on, today)}{bay}{who}: {names}, {p.hours:.1f} h{looks}"
         found.append(MorningLine(p.vehicle, text, f"/bay/start/{p.vehicle_id}?c={','.join(map(str, p.compartments))}"))
     return found
 
@@ -157,7 +158,12 @@ def morning(today: dt.date, system: str = "metric") -> Morning:
                     looks.append((x.on, MorningLine(v.name, f"{x.compartment}, {_day(x.on, today)}: {x.what}", f"/due/vehicle/{v.id}")))
     sections.append(("looks", "To be looked at again", [line for _, line in sorted(looks, key=lambda x: x[0])]))
     stale = [
-        MorningLine(v.name, "no reading yet" if v.meter_on is None else f"last read {_day(v.meter_on, today)}", f"/due/vehicle/{v.id}")
+        MorningLine(
+            v.name,
+            ("no reading yet" if v.meter_on is None else f"last read {_day(v.meter_on, today)}")
+            + (f": ask {v.driver}" if v.driver else ""),
+            f"/due/vehicle/{v.id}",
+        )
         for v in board.vehicles
         if v.wants_reading
     ]

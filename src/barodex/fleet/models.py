@@ -55,6 +55,8 @@ class Vehicle(models.Model):
     duty_split = models.JSONField(default=dict)
     warranty_until = models.DateField(null=True, blank=True)
     note = models.CharField(max_length=300, blank=True)
+    depot = models.CharField(max_length=60, blank=True)  # where it stands, where the workshop wants to know
+    driver = models.CharField(max_length=60, blank=True)  # who is asked for it
     season_from = models.CharField(max_length=5, blank=True)
     season_to = models.CharField(max_length=5, blank=True)
     all_year = models.BooleanField(default=False)
@@ -163,6 +165,22 @@ def void_words(row: Voidable) -> str:
     if row.voided_at is None or row.voided_by is None:
         return ""
     return f"void {row.voided_at:%d %b %Y}, {row.voided_by.shown_name}: {row.void_reason}"
+
+
+class Merge(models.Model):
+    """A vehicle that was twice in the book: ``other`` went into ``kept``. ``moved`` says of each row that moved what it named before,
+    by which the merge is taken back."""
+
+    kept = models.ForeignKey(Vehicle, on_delete=models.PROTECT, related_name="merges")
+    other = models.ForeignKey(Vehicle, on_delete=models.PROTECT, related_name="merged_into")
+    moved = models.JSONField(default=list)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+    undone_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["other"], condition=Q(undone_at__isnull=True), name="merged_once")]
 
 
 class Reading(Voidable):

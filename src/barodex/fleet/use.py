@@ -142,6 +142,13 @@ def meter_of_box(box_id: int, as_of: dt.date = dt.date.max) -> Meter | BoxMeter:
     return BoxMeter(tuple(Fitted(meter_of(f.compartment.vehicle, as_of), f.on, f.meter_value, f.off, f.off_meter) for f in counted))
 
 
+def box_on(place: Compartment, on: dt.date) -> int:
+    """The box that was fitted at a place on a day; the one that is there now, where nobody wrote another."""
+    rows = Fitting.objects.filter(Q(on=None) | Q(on__lte=on), Q(off=None) | Q(off__gt=on), compartment=place)
+    found = rows.order_by("-id").values_list("box_id", flat=True).first()
+    return found if found is not None else place.box_id
+
+
 def meter_readings(readings: list[Reading]) -> list[MeterReading]:
     """Rows as the core takes them."""
     return [MeterReading(r.on, r.value, r.swap, r.duty) for r in readings]

@@ -10,7 +10,7 @@ from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.accounts.since import check_since, last_hand
-from barodex.core.quantity.errors import GateClosed
+from barodex.core.quantity.errors import GateClosed, Inconsistent
 from barodex.memory.versions import PLAN
 from barodex.plan.models import PlannedVisit
 from barodex.plan.visit import VisitView, trial
@@ -29,30 +29,61 @@ def _checked(vehicle_id: int, on: dt.date, compartments: tuple[int, ...], visit_
 
 @transaction.atomic
 def plan_visit(
-    by: Person, vehicle_id: int, on: dt.date, compartments: tuple[int, ...], note: str = "", bay: int | None = None
+    by: Person,
+    vehicle_id: int,
+    on: dt.date,
+    compartments: tuple[int, ...],
+    note: str = "",
+    bay: int | None = None,
+    technician_id: int | None = None,
 ) -> PlannedVisit:
-    """Agree a visit: a day and bay with room (None: the first bay that has it), and compartments that no other visit holds."""
+    """Agree a visit: a day and bay with room (None: the first bay that has it), compartments that no other visit holds, and who does it."""
     require(by, "lead")
+    technician = _technician(technician_id)
     view = _checked(vehicle_id, on, compartments, None, bay)
     made = PlannedVisit.objects.create(
-        vehicle_id=vehicle_id, on=on, hours=view.hours, bay=view.bay or 1, note=note.strip()[:200], by=by, at=clock.now()
+        vehicle_id=vehicle_id,
+        on=on,
+        hours=view.hours,
+        bay=view.bay or 1,
+        note=note.strip()[:200],
+        technician=technician,
+        by=by,
+        at=clock.now(),
     )
     made.compartments.set(view.compartments)
     audit(by, "visit planned", made, (PLAN,), vehicle=vehicle_id, on=str(on))
     return made
 
 
+def _technician(person_id: int | None) -> Person | None:
+    """Who does a visit; raises Inconsistent for somebody who may not work, or has left."""
+    if person_id is None:
+        return None
+    person = Person.objects.filter(pk=person_id).first()
+    if person is None or not person.may("technician"):
+        raise Inconsistent("Choose somebody who works here as a technician or lead.", field="technician_id", value=person_id)
+    return person
+
+
+UNSAID = -1  # who does it stays as it is
+
+
 @transaction.atomic
-def move_visit(by: Person, visit_id: int, on: dt.date, bay: int | None = None, based_on: int | None = None) -> PlannedVisit:
-    """Move an agreed visit to another day or bay."""
+def move_visit(
+    by: Person, visit_id: int, on: dt.date, bay: int | None = None, based_on: int | None = None, technician_id: int | None = UNSAID
+) -> PlannedVisit:
+    """Move an agreed visit to another day or bay, or give it to somebody else."""
     require(by, "lead")
     visit = PlannedVisit.objects.get(pk=visit_id, dropped_at=None)
-    sent = {"on": on, "bay": bay or visit.bay}
-    check_since(based_on, {"on": visit.on, "bay": visit.bay}, sent, f"the visit of {visit.vehicle.name}", last_hand(visit))
+    technician = visit.technician if technician_id == UNSAID else _technician(technician_id)
+    sent = {"on": on, "bay": bay or visit.bay, "technician": technician.pk if technician else None}
+    stands = {"on": visit.on, "bay": visit.bay, "technician": visit.technician_id}
+    check_since(based_on, stands, sent, f"the visit of {visit.vehicle.name}", last_hand(visit))
     view = _checked(visit.vehicle_id, on, tuple(visit.compartments.values_list("pk", flat=True)), visit_id, bay)
-    before, visit.on, visit.hours, visit.bay = visit.on, on, view.hours, view.bay or 1
-    visit.save(update_fields=["on", "hours", "bay"])
-    audit(by, "visit moved", visit, (PLAN,), before=str(before), on=str(on))
+    before, visit.on, visit.hours, visit.bay, visit.technician = visit.on, on, view.hours, view.bay or 1, technician
+    visit.save(update_fields=["on", "hours", "bay", "technician"])
+    audit(by, "visit moved", visit, (PLAN,), before=str(before), on=str(on), technician=technician.shown_name if technician else "")
     return visit
 
 

@@ -94,11 +94,13 @@ class VisitRequest(serializers.Serializer):
     note = serializers.CharField(max_length=200, allow_blank=True, default="")
     visit_id = serializers.IntegerField(required=False, allow_null=True, default=None)
     bay = serializers.IntegerField(required=False, allow_null=True, default=None)
+    technician_id = serializers.IntegerField(required=False, allow_null=True, default=None)
 
 
 class MoveRequest(serializers.Serializer):
     on = serializers.DateField()
     bay = serializers.IntegerField(required=False, allow_null=True, default=None)
+    technician_id = serializers.IntegerField(required=False, allow_null=True)
 
 
 class Visits(Endpoint):
@@ -109,7 +111,15 @@ class Visits(Endpoint):
     @extend_schema(operation_id="plan_visit", request=VisitRequest, responses={201: shape(Made)})
     def post(self, request):
         given = self.read(VisitRequest)
-        made = actions.plan_visit(request.user, given["vehicle_id"], given["on"], tuple(given["compartments"]), given["note"], given["bay"])
+        made = actions.plan_visit(
+            request.user,
+            given["vehicle_id"],
+            given["on"],
+            tuple(given["compartments"]),
+            given["note"],
+            given["bay"],
+            given["technician_id"],
+        )
         return answer(Made(made.pk), 201)
 
 
@@ -121,7 +131,8 @@ class Visit(Endpoint):
     @extend_schema(operation_id="move_visit", request=MoveRequest, responses=shape(Made), parameters=[FROM_VERSION])
     def patch(self, request, visit: int):
         given = self.read(MoveRequest)
-        return answer(Made(actions.move_visit(request.user, visit, given["on"], given["bay"], started_from(request)).pk))
+        who = given.get("technician_id", actions.UNSAID)
+        return answer(Made(actions.move_visit(request.user, visit, given["on"], given["bay"], started_from(request), who).pk))
 
     @extend_schema(operation_id="drop_visit", responses={200: shape(Made)})
     def delete(self, request, visit: int):

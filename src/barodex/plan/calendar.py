@@ -95,6 +95,7 @@ def _due_event(row: HorizonRow, mark: Mark, stamp: dt.datetime) -> Event:
 
 def _visit_event(visit: VisitView, stamp: dt.datetime) -> Event:
     lines = [f"{', '.join(visit.names)}; {visit.hours:.1f} h in the bay.", *([f"Oils: {', '.join(visit.oils)}."] if visit.oils else [])]
+    lines += [f"Done by {visit.technician}."] if visit.technician else []
     lines += [f"{x.compartment}: {x.what}." for x in visit.looks]
     return _event(f"visit-{visit.id}", visit.on, f"{visit.vehicle}: visit agreed", [*lines, visit.note] if visit.note else lines, stamp)
 

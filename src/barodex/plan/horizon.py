@@ -153,7 +153,7 @@ def whole_horizon(today: dt.date, days: int) -> Horizon:
 
 def _planned(today: dt.date, by_vehicle: dict[int, VehicleDue], bay: BayPolicy) -> dict[int, list[VisitView]]:
     found: dict[int, list[VisitView]] = defaultdict(list)
-    for p in PlannedVisit.objects.filter(dropped_at=None, vehicle__retired_on=None).prefetch_related("compartments"):
+    for p in PlannedVisit.objects.filter(dropped_at=None, vehicle__retired_on=None).prefetch_related("compartments", "technician"):
         v = by_vehicle.get(p.vehicle_id)
         if v is None:
             continue
@@ -162,7 +162,8 @@ def _planned(today: dt.date, by_vehicle: dict[int, VehicleDue], bay: BayPolicy) 
         made = p.at.date()
         done = bool(boxes) and all(c.last_on is not None and c.last_on >= made for c in boxes)
         if not done or p.on >= today:
-            found[v.id].append(visit_view(v, boxes, p.on, today, bay, p.pk, hours=p.hours, place=p.bay, note=p.note, done=done))
+            who = {"technician_id": p.technician_id, "technician": p.technician.shown_name if p.technician else ""}
+            found[v.id].append(visit_view(v, boxes, p.on, today, bay, p.pk, hours=p.hours, place=p.bay, note=p.note, done=done, **who))
     return found
 
 

@@ -13,6 +13,7 @@ class PlannedVisit(models.Model):
     bay = models.PositiveSmallIntegerField(default=1)
     compartments = models.ManyToManyField("fleet.Compartment", related_name="planned_visits")
     note = models.CharField(max_length=200, blank=True)
+    technician = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")  # who does it
     dropped_at = models.DateTimeField(null=True)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField()

@@ -88,6 +88,8 @@ class VehicleDue:
     state: str
     together: tuple[int, ...]
     compartments: tuple[CompartmentDue, ...]
+    depot: str = ""
+    driver: str = ""
 
 
 @dataclass(frozen=True)
@@ -202,6 +204,8 @@ def _vehicle_view(v: VehicleFacts, dues: list[Schooled], kinds: dict[int, frozen
             r.id for r, due in zip(rows, dues, strict=True) if r.state != "stop" and due.due.state != "fine" and r.in_service is None
         ),
         compartments=rows,
+        depot=vehicle.depot,
+        driver=vehicle.driver,
     )
 
 
@@ -329,7 +333,7 @@ MOST_A_PAGE = 500
 
 
 def due_page(as_of: dt.date, state: str = "", find: str = "", offset: int = 0, limit: int = 50) -> DueBoard:
-    """A page of the board: vehicles with a compartment in a state, or whose name, plate or compartments hold the words asked."""
+    """A page of the board: vehicles with a compartment in a state, or whose name, plate, depot, driver or compartments hold the words."""
     in_range("limit", limit, 0, MOST_A_PAGE)
     in_range("offset", offset, 0, 1_000_000)
     board = due_board(as_of)
@@ -346,4 +350,6 @@ MOST_OPEN = 60
 
 
 def _findable(v: VehicleDue) -> str:
-    return " ".join((v.name, v.plate, v.plate.replace(" ", ""), v.kind, *(f"{c.name} {c.kind}" for c in v.compartments))).lower()
+    return " ".join(
+        (v.name, v.plate, v.plate.replace(" ", ""), v.kind, v.depot, v.driver, *(f"{c.name} {c.kind}" for c in v.compartments))
+    ).lower()

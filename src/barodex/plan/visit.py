@@ -90,6 +90,8 @@ class VisitView:
     done: bool
     problem: str
     version: int
+    technician_id: int | None = None
+    technician: str = ""  # who does it, where somebody was named
 
 
 def _span_days(c: CompartmentDue, today: dt.date) -> int:
@@ -156,7 +158,7 @@ def effects_of(boxes: Iterable[CompartmentDue], on: dt.date, today: dt.date, bay
 def visit_view(
     v: VehicleDue, boxes: list[CompartmentDue], on: dt.date, today: dt.date, bay: BayPolicy, pk: int | None = None, **more: object
 ) -> VisitView:
-    """A visit on a day; ``more``: hours and place as agreed, note, done, problem."""
+    """A visit on a day; ``more``: hours and place as agreed, note, who does it, done, problem."""
     effects = effects_of(boxes, on, today, bay)
     tasks = [task_of(c, m.on, today, bay) for c in boxes if (m := mark_of(c, today))]
     first = today + dt.timedelta(days=max((t.earliest for t in tasks), default=0))
@@ -179,7 +181,9 @@ def visit_view(
         note=str(more.get("note") or ""),
         done=bool(more.get("done")),
         problem=str(more.get("problem") or ""),
-        version=version_of({"on": on, "bay": more.get("place")}),
+        version=version_of({"on": on, "bay": more.get("place"), "technician": more.get("technician_id")}),
+        technician_id=more.get("technician_id"),  # type: ignore[arg-type]
+        technician=str(more.get("technician") or ""),
     )
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import asdict
 from typing import Any
 
@@ -40,11 +41,14 @@ def _who(decided: type[Decided]) -> str:
 
 
 def _written(by: Person, new: Details) -> Details:
-    kept = Details(
-        " ".join(new.name.split()), "\n".join(line.strip() for line in new.address.splitlines() if line.strip()), new.reached.strip()
-    )
+    address = "\n".join(line.strip() for line in new.address.splitlines() if line.strip())
+    kept = Details(" ".join(new.name.split()), address, new.reached.strip(), new.web.strip().rstrip("/"))
     if not kept.name:
         raise Inconsistent("Say what the workshop is called.", field="name", value=new.name)
+    if kept.web and not re.fullmatch(r"https?://[A-Za-z0-9.-]+(:\d{1,5})?(/[\w./-]*)?", kept.web):
+        raise Inconsistent(
+            "An address in the network begins with http:// or https://, such as https://oil.lan.", field="web", value=new.web
+        )
     row, _ = Workshop.objects.update_or_create(pk=Workshop.ONE, defaults=asdict(kept))
     audit(by, "workshop changed", row, (), **asdict(kept))
     return kept

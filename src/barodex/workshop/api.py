@@ -21,6 +21,7 @@ class WorkshopRequest(serializers.Serializer):
     name = serializers.CharField(max_length=80, allow_blank=True)
     address = Words(300)
     reached = Words(120)
+    web = Words(120)
 
 
 class OwnWorkshop(Endpoint):
@@ -56,7 +57,7 @@ class SetUp(SessionEndpoint):
     @extend_schema(operation_id="set_up", request=SetUpRequest, responses={201: shape(Session)})
     def post(self, request):
         given = self.read(SetUpRequest)
-        workshop = own.Details(given.pop("name"), given.pop("address"), given.pop("reached"))
+        workshop = own.Details(given.pop("name"), given.pop("address"), given.pop("reached"), given.pop("web"))
         lead = actions.set_up(workshop=workshop, **given)
         login(request._request, lead, backend="django.contrib.auth.backends.ModelBackend")
         note_sign_in(request._request)

@@ -26,6 +26,7 @@ class Workshop(models.Model):
     name = models.CharField(max_length=80)
     address = models.CharField(max_length=300, blank=True)
     reached = models.CharField(max_length=120, blank=True)
+    web = models.CharField(max_length=120, blank=True)  # where Barodex is reached from a phone in the workshop: codes on labels lead there
 
     class Meta:
         constraints = [models.CheckConstraint(condition=models.Q(id=1), name="one_workshop")]

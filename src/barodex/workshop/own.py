@@ -10,11 +10,12 @@ from barodex.workshop.models import Workshop
 
 @dataclass(frozen=True)
 class Details:
-    """Name, address (several lines), telephone or mail; empty where nobody said."""
+    """Name, address (several lines), telephone or mail, and where Barodex is reached from a phone; empty where nobody said."""
 
     name: str = ""
     address: str = ""
     reached: str = ""
+    web: str = ""
 
 
 @dataclass(frozen=True)
@@ -27,7 +28,7 @@ class WorkshopView(Details):
 def details() -> Details:
     """The details that stand."""
     row = Workshop.objects.filter(pk=Workshop.ONE).first()
-    return Details() if row is None else Details(row.name, row.address, row.reached)
+    return Details() if row is None else Details(row.name, row.address, row.reached, row.web)
 
 
 def workshop_view() -> WorkshopView:

@@ -982,6 +982,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/merges/{merge}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take a merge back. */
+        delete: operations["unmerge"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/password": {
         parameters: {
             query?: never;
@@ -1331,6 +1348,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/readings/{reading}/correct": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Set a mistyped reading right, and the records that were written with it. */
+        post: operations["correct_reading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/readings/{reading}/void": {
         parameters: {
             query?: never;
@@ -1394,6 +1428,23 @@ export interface paths {
         put?: never;
         /** @description Set a figure of a record right. */
         post: operations["correct_record"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records/{record}/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Move a record to the compartment that it is of. */
+        post: operations["move_record"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2180,6 +2231,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/vehicles/{vehicle}/merge/{other}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Two vehicles side by side; make them one. */
+        get: operations["side_by_side"];
+        put?: never;
+        /** @description Two vehicles side by side; make them one. */
+        post: operations["merge_vehicles"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vehicles/{vehicle}/merges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The merges of a vehicle that stand. */
+        get: operations["merges"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/vehicles/{vehicle}/meter-feed": {
         parameters: {
             query?: never;
@@ -2582,6 +2668,12 @@ export interface components {
             photo_bytes: number;
             rows: number;
         };
+        BothSay: {
+            what: string;
+            kept: string;
+            other: string;
+            after: string;
+        };
         Bottle: {
             /** Format: double */
             size_ml: number;
@@ -2642,6 +2734,10 @@ export interface components {
             layout: "front-wheel" | "rear-wheel" | "rear-engine" | "four-wheel" | "six-by-six" | "shaft motorcycle" | "bicycle" | "boat" | "track machine";
             /** @default  */
             note: string;
+            /** @default  */
+            depot: string;
+            /** @default  */
+            driver: string;
         };
         CarryRequestRequest: {
             vehicle_id: number | null;
@@ -3984,6 +4080,30 @@ export interface components {
             /** @default  */
             tells: string;
         };
+        MergeRequestRequest: {
+            pairs: components["schemas"]["PairRequestRequest"][];
+        };
+        MergeView: {
+            kept_id: number;
+            kept: string;
+            other_id: number;
+            other: string;
+            rows: components["schemas"]["BothSay"][];
+            pairs: components["schemas"]["Pair"][];
+            readings: number;
+            twice: number;
+            contrary: number;
+            changes: number;
+            twins: string[];
+            problem: string;
+        };
+        MergedView: {
+            id: number;
+            other: string;
+            /** Format: date-time */
+            at: string;
+            by: string;
+        };
         MissView: {
             /** Format: date */
             as_of: string;
@@ -4022,6 +4142,12 @@ export interface components {
             title: string;
             lines: components["schemas"]["MorningLine"][];
             more: number;
+        };
+        MoveRequestRequest: {
+            compartment_id: number;
+            /** @default  */
+            meter_value: string;
+            reason: string;
         };
         MovementView: {
             /** Format: double */
@@ -4310,6 +4436,19 @@ export interface components {
             /** Format: double */
             price: number | null;
         };
+        Pair: {
+            other_id: number;
+            other: string;
+            kind: string;
+            kept_id: number | null;
+            kept: string;
+            changes: number;
+            may: number[];
+        };
+        PairRequestRequest: {
+            other_id: number;
+            kept_id: number | null;
+        };
         Part: {
             what: string;
             name: string;
@@ -4351,6 +4490,7 @@ export interface components {
             /** Format: date */
             on?: string;
             bay?: number | null;
+            technician_id?: number | null;
         };
         PatchedPersonRequestRequest: {
             /**
@@ -4722,6 +4862,14 @@ export interface components {
             duty?: {
                 [key: string]: number;
             } | null;
+        };
+        ReadingRightRequestRequest: {
+            /** Format: date */
+            on: string;
+            value: string;
+            /** @default false */
+            swap: boolean;
+            reason: string;
         };
         ReadingView: {
             id: number;
@@ -5372,6 +5520,8 @@ export interface components {
             address: string;
             /** @default  */
             reached: string;
+            /** @default  */
+            web: string;
             username: string;
             password: string;
             /** @default  */
@@ -6147,6 +6297,8 @@ export interface components {
             compartments: components["schemas"]["CompartmentOfVehicle"][];
             left_by: string[];
             version: number;
+            depot: string;
+            driver: string;
         };
         VehicleDue: {
             id: number;
@@ -6179,6 +6331,8 @@ export interface components {
             state: string;
             together: number[];
             compartments: components["schemas"]["CompartmentDue"][];
+            depot: string;
+            driver: string;
         };
         VehicleFileRequestRequest: {
             /** Format: binary */
@@ -6310,6 +6464,7 @@ export interface components {
             note: string;
             visit_id?: number | null;
             bay?: number | null;
+            technician_id?: number | null;
         };
         VisitView: {
             id: number | null;
@@ -6335,6 +6490,8 @@ export interface components {
             done: boolean;
             problem: string;
             version: number;
+            technician_id: number | null;
+            technician: string;
         };
         Vocabulary: {
             vehicle_kinds: string[];
@@ -6467,11 +6624,14 @@ export interface components {
             address: string;
             /** @default  */
             reached: string;
+            /** @default  */
+            web: string;
         };
         WorkshopView: {
             name: string;
             address: string;
             reached: string;
+            web: string;
             version: number;
         };
         WrenchSetting: {
@@ -8001,6 +8161,27 @@ export interface operations {
             };
         };
     };
+    unmerge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                merge: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
     change_password: {
         parameters: {
             query?: never;
@@ -8634,6 +8815,31 @@ export interface operations {
             };
         };
     };
+    correct_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reading: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingRightRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
     void_reading: {
         parameters: {
             query?: never;
@@ -8732,6 +8938,31 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["CorrectionRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    move_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                record: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveRequestRequest"];
             };
         };
         responses: {
@@ -10097,6 +10328,75 @@ export interface operations {
                 };
                 content: {
                     "application/zip": string;
+                };
+            };
+        };
+    };
+    side_by_side: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                other: number;
+                vehicle: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MergeView"];
+                };
+            };
+        };
+    };
+    merge_vehicles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                other: number;
+                vehicle: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    merges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vehicle: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MergedView"][];
                 };
             };
         };

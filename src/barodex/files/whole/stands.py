@@ -27,7 +27,21 @@ def _vehicles() -> Iterator[tuple[Any, ...]]:
     for v in Vehicle.objects.order_by("pk").iterator(AT_ONCE):
         season = f"{v.season_from} to {v.season_to}" if v.season_from else "all year" if v.all_year else ""
         oil = (v.engine_oil_on, *by_meter(v.meter, v.engine_oil_run), v.engine_oil_months)
-        yield (v.plate, v.name, v.kind, v.layout, season, v.warranty_until, *oil, v.note, v.retired_on, v.retired_how, v.retired_note)
+        yield (
+            v.plate,
+            v.name,
+            v.kind,
+            v.layout,
+            v.depot,
+            v.driver,
+            season,
+            v.warranty_until,
+            *oil,
+            v.note,
+            v.retired_on,
+            v.retired_how,
+            v.retired_note,
+        )
 
 
 def _compartments() -> Iterator[tuple[Any, ...]]:
@@ -113,11 +127,23 @@ def _part_moves() -> Iterator[tuple[Any, ...]]:
 
 
 def _visits() -> Iterator[tuple[Any, ...]]:
-    rows = PlannedVisit.objects.select_related("vehicle", "by").prefetch_related("compartments").order_by("pk")
+    rows = PlannedVisit.objects.select_related("vehicle", "by", "technician").prefetch_related("compartments").order_by("pk")
     for v in rows.iterator(AT_ONCE):
         names = [c.name for c in v.compartments.all()]
         dropped = None if v.dropped_at is None else _day(v.dropped_at)
-        yield v.pk, v.vehicle.plate, v.vehicle.name, names, v.on, v.hours, v.bay, v.note, v.by.shown_name, dropped
+        yield (
+            v.pk,
+            v.vehicle.plate,
+            v.vehicle.name,
+            names,
+            v.on,
+            v.hours,
+            v.bay,
+            v.note,
+            v.technician.shown_name if v.technician else "",
+            v.by.shown_name,
+            dropped,
+        )
 
 
 def _people() -> Iterator[tuple[Any, ...]]:
@@ -147,7 +173,7 @@ THERE = (
         "vehicles",
         "Vehicles, those in use and those that left",
         (
-            *text("plate", "vehicle", "kind", "layout", "season"),
+            *text("plate", "vehicle", "kind", "layout", "depot", "driver", "season"),
             Column("warranty_until", "date"),
             Column("engine_oil_on", "date"),
             number("engine_oil_every_km"),
@@ -283,7 +309,7 @@ THERE = (
             Column("on", "date"),
             number("bay_hours_h"),
             Column("bay", "integer"),
-            *text("note", "by"),
+            *text("note", "technician", "by"),
             Column("dropped_on", "date"),
         ),
         _visits,

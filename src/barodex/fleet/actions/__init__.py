@@ -12,7 +12,16 @@ from barodex.fleet.actions.life import (
     remove_compartment,
     retire,
 )
-from barodex.fleet.actions.readings import add_reading, check_duty, check_new_reading, mark_void, neighbours, parse_duty, void_reading
+from barodex.fleet.actions.readings import (
+    add_reading,
+    check_duty,
+    check_new_reading,
+    mark_void,
+    neighbours,
+    parse_duty,
+    replace_reading,
+    void_reading,
+)
 from barodex.fleet.actions.rules import set_rule
 from barodex.fleet.actions.vehicles import (
     CompartmentSpec,
@@ -50,6 +59,7 @@ __all__ = [
     "parse_duty",
     "read_counter",
     "remove_compartment",
+    "replace_reading",
     "retire",
     "set_rule",
     "set_use",

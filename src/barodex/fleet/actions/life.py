@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from typing import Any
 
 from django.db import transaction
@@ -21,18 +21,20 @@ from barodex.shelf.models import SpecSheet
 
 @dataclass(frozen=True)
 class Called:
-    """What a vehicle is called and what it is."""
+    """What a vehicle is called and what it is; where it stands and who drives it, where the workshop wants to know."""
 
     name: str
     plate: str
     kind: str
     layout: str
     note: str
+    depot: str = ""
+    driver: str = ""
 
 
 def called(v: Vehicle) -> Called:
     """What a vehicle is called as it stands."""
-    return Called(v.name, v.plate, v.kind, v.layout, v.note)
+    return Called(v.name, v.plate, v.kind, v.layout, v.note, v.depot, v.driver)
 
 
 def _nobody_works_on(v: Vehicle) -> None:
@@ -43,10 +45,11 @@ def _nobody_works_on(v: Vehicle) -> None:
 
 @transaction.atomic
 def edit_vehicle(by: Person, vehicle_id: int, new: Called, based_on: int | None = None) -> Vehicle:
-    """Change name, plate, kind, layout or note of a vehicle."""
+    """Change name, plate, kind, layout, note, depot or driver of a vehicle."""
     require(by, "lead")
     v = Vehicle.objects.select_for_update().get(pk=vehicle_id)
-    kept = Called(" ".join(new.name.split()), new.plate.strip(), new.kind, new.layout, new.note.strip())
+    words = {name: " ".join(getattr(new, name).split()) for name in ("name", "depot", "driver")}
+    kept = replace(new, **words, plate=new.plate.strip(), note=new.note.strip())
     if not kept.name:
         raise Inconsistent("Say what people call it.", field="name", value=new.name)
     for name, value, allowed in (("kind", kept.kind, VEHICLE_KINDS), ("layout", kept.layout, LAYOUTS)):

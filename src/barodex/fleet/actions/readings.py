@@ -93,6 +93,24 @@ def void_reading(by: Person, reading_id: int, reason: str) -> Reading:
     return reading
 
 
+@transaction.atomic
+def replace_reading(by: Person, reading_id: int, on: dt.date, value: float, swap: bool, reason: str) -> Reading:
+    """Set a mistyped reading right: the old one is void with its reason, the right one stands in its place, as plausible as any other."""
+    require(by, "technician")
+    old = Reading.objects.select_related("vehicle").get(pk=reading_id)
+    if (on, value, swap) == (old.on, old.value, old.swap):
+        raise Inconsistent("That is what it says already.", field="value", value=value)
+    mark_void(old, by, reason)
+    check_new_reading(old.vehicle, on, value, swap)
+    if old.vehicle.readings.filter(on=on, value=value).exists():
+        raise Inconsistent("This reading stands in the list already: declare the other one void.", field="value", value=value)
+    made = Reading.objects.create(
+        vehicle=old.vehicle, on=on, value=value, swap=swap, duty=old.duty, source=old.source, by=by, at=clock.now()
+    )
+    audit(by, "reading corrected", made, (old.vehicle_id,), was=old.value, was_on=str(old.on), value=value, on=str(on), reason=reason)
+    return made
+
+
 def mark_void(row: Voidable, by: Person, reason: str) -> None:
     """Set who, when and why on a row that is declared void; called inside the caller's transaction."""
     if len(reason.strip()) < 4:

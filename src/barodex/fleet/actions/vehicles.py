@@ -43,6 +43,8 @@ class VehicleSpec:
     warranty_until: dt.date | None = None
     note: str = ""
     meter_value: float | None = None  # what it shows today, km or h
+    depot: str = ""
+    driver: str = ""
     compartments: tuple[CompartmentSpec, ...] = ()
 
 
@@ -158,6 +160,8 @@ def add_vehicle(by: Person, spec: VehicleSpec) -> Vehicle:
         duty_split=split,
         warranty_until=spec.warranty_until,
         note=spec.note,
+        depot=spec.depot.strip(),
+        driver=spec.driver.strip(),
     )
     for k, compartment in enumerate(spec.compartments):
         _add_compartment(vehicle, compartment, f"compartments.{k}.")

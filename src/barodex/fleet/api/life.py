@@ -47,6 +47,8 @@ class VehicleDetails:
     compartments: tuple[CompartmentOfVehicle, ...]
     left_by: tuple[str, ...]
     version: int
+    depot: str = ""
+    driver: str = ""
 
 
 def details_of(v: Vehicle) -> VehicleDetails:
@@ -78,6 +80,8 @@ def details_of(v: Vehicle) -> VehicleDetails:
         ),
         left_by=LEFT_BY,
         version=version_of(asdict(actions.called(v))),
+        depot=v.depot,
+        driver=v.driver,
     )
 
 
@@ -87,6 +91,8 @@ class CalledRequest(serializers.Serializer):
     kind = serializers.ChoiceField(choices=VEHICLE_KINDS)
     layout = serializers.ChoiceField(choices=LAYOUTS)
     note = Words(300)
+    depot = Words(60)
+    driver = Words(60)
 
 
 class OneVehicle(Endpoint):

@@ -20,6 +20,7 @@ export function OwnWorkshop() {
         <Box key={line}>{line}</Box>
       ))}
       {start.reached && <Box>{start.reached}</Box>}
+      {start.web && <Box>Labels lead to {start.web}</Box>}
       {lead && (
         <LittleForm
           key={version}
@@ -36,6 +37,7 @@ export function OwnWorkshop() {
           <Line name="name" autoFocus label="What it is called" most={80} />
           <Line name="address" label="Address" most={300} lines={3} />
           <Line name="reached" label="Telephone or mail" most={120} />
+          <Line name="web" label="Barodex in your network" most={120} hint="such as https://oil.lan: codes on labels lead there" />
         </LittleForm>
       )}
       {lead && (

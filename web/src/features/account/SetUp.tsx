@@ -10,6 +10,7 @@ import { Choice } from '../../ui/Choice';
 import { problemAt } from '../../ui/LittleForm';
 import { Trouble } from '../../ui/Trouble';
 import { Words } from '../../ui/Words';
+import { BookBack } from './BookBack';
 import { Front } from './Front';
 import { Password } from './Password';
 
@@ -19,7 +20,18 @@ export const SYSTEMS = [
   { value: 'imperial', label: 'Imperial (UK)' },
   { value: 'us', label: 'US' },
 ] as const;
-const BLANK: Request = { first: '', last: '', username: '', password: '', name: '', address: '', reached: '', unit_system: 'metric', dates: 'day first' };
+const BLANK: Request = {
+  first: '',
+  last: '',
+  username: '',
+  password: '',
+  name: '',
+  address: '',
+  reached: '',
+  web: '',
+  unit_system: 'metric',
+  dates: 'day first',
+};
 const TWO = { display: 'grid', gap: 1.5, gridTemplateColumns: { xs: '1fr', sm: '1fr 1fr' } };
 
 export function SetUp() {
@@ -54,6 +66,8 @@ export function SetUp() {
       <Button type="submit" variant="contained" disabled={begin.isPending} sx={{ justifySelf: 'start' }}>
         Begin the book
       </Button>
+      <Typography variant="h3">Or there is a book already</Typography>
+      <BookBack />
     </Front>
   );
 }

@@ -78,8 +78,8 @@ export function BookHome() {
       right={
         <>
           {lead && (
-            <Button variant="text" component={Link} to="/book/import">
-              Take in a spreadsheet
+            <Button variant="text" component={Link} to="/book/files">
+              Files, in and out
             </Button>
           )}
           <Button variant="text" component={Link} to="/book/forecasts">

@@ -5,6 +5,7 @@ import { AuditPage } from './AuditPage';
 import { BookHome } from './BookHome';
 import { CompartmentPage } from './compartment/CompartmentPage';
 import { ForecastsPage } from './ForecastsPage';
+import { FilesPage } from './files/FilesPage';
 import { ImportPage } from './imports/ImportPage';
 import { ImportsPage } from './imports/ImportsPage';
 import { VerdictPage } from './VerdictPage';
@@ -15,6 +16,7 @@ export default function Book() {
       <Route index element={<BookHome />} />
       <Route path="audit" element={<AuditPage />} />
       <Route path="forecasts" element={<ForecastsPage />} />
+      <Route path="files" element={<FilesPage />} />
       <Route path="import" element={<ImportsPage />} />
       <Route path="import/:run" element={<ImportPage />} />
       <Route path="vehicle/:vehicle" element={<VerdictPage />} />

@@ -5,6 +5,7 @@ import { DuePage } from './board/DuePage';
 import { MorningPage } from './board/MorningPage';
 import { HorizonPage } from './plan/HorizonPage';
 import { AddVehiclePage } from './vehicle/AddVehiclePage';
+import { MergePage } from './vehicle/MergePage';
 import { ReadingsPage } from './vehicle/ReadingsPage';
 import { VehiclePage } from './vehicle/VehiclePage';
 
@@ -13,6 +14,7 @@ export default function Due() {
     <Routes>
       <Route index element={<DuePage />} />
       <Route path="vehicle/:vehicle" element={<VehiclePage />} />
+      <Route path="vehicle/:vehicle/merge/:other" element={<MergePage />} />
       <Route path="add" element={<AddVehiclePage />} />
       <Route path="horizon" element={<HorizonPage />} />
       <Route path="morning" element={<MorningPage />} />

@@ -128,7 +128,7 @@ export function CompartmentPage() {
       {h.records.length > 0 && (
         <Section title="Every record">
           {[...h.records].reverse().map((r) => (
-            <RecordCard key={r.id} r={r} meter={h.meter} family={due?.family ?? 'gear'} mayWork={mayWork} />
+            <RecordCard key={r.id} r={r} here={h.compartment_id} kind={h.kind} meter={h.meter} family={due?.family ?? 'gear'} mayWork={mayWork} />
           ))}
         </Section>
       )}

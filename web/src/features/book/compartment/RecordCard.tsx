@@ -7,16 +7,15 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableRow from '@mui/material/TableRow';
 import { useState } from 'react';
-import { ask, client, type Schemas } from '../../../app/api';
+import type { Schemas } from '../../../app/api';
 import { date, type Kind, useMay, useShow } from '../../../app/session';
 import { CloseIt } from '../../../ui/Closing';
 import { Follows } from '../../../ui/Follows';
-import { Line } from '../../../ui/form/fields';
-import { LittleForm } from '../../../ui/LittleForm';
 import { LEVEL_WORDS } from '../../../ui/oil';
 import { PhotoRow } from '../../../ui/PhotoRow';
 import { LevelMarks } from '../LevelMarks';
 import { Correct, NAMES } from './Correct';
+import { Withdraw } from './Withdraw';
 
 type Record = Schemas['RecordView'];
 /** Every amount in the order of the work, and their sums. */
@@ -61,7 +60,9 @@ function Entries({ r }: { r: Record }) {
   );
 }
 
-export function RecordCard({ r, meter, family, mayWork }: { r: Record; meter: string; family: string; mayWork: boolean }) {
+type Props = { r: Record; here: number; kind: string; meter: string; family: string; mayWork: boolean };
+
+export function RecordCard({ r, here, kind, meter, family, mayWork }: Props) {
   const { show } = useShow();
   const [correcting, setCorrecting] = useState(false);
   const mayVoid = useMay('lead');
@@ -130,18 +131,7 @@ export function RecordCard({ r, meter, family, mayWork }: { r: Record; meter: st
       {correcting && (
         <Correct record={r.id} family={family} seen={r.seen} plugs={r.torques.map((t) => t.plug).filter(Boolean)} close={() => setCorrecting(false)} />
       )}
-      {mayVoid && (
-        <LittleForm
-          small
-          open="Declare it void"
-          of={date(r.on)}
-          submit="Declare it void"
-          columns="1fr"
-          start={{ reason: '' }}
-          send={(body) => ask(client.POST('/api/records/{record}/void', { params: { path: { record: r.id } }, body }))}>
-          <Line name="reason" label="Why it is void" most={300} autoFocus hint="due, trend and looks go on without it; oil that was drawn for it stays drawn" />
-        </LittleForm>
-      )}
+      {mayVoid && <Withdraw r={r} here={here} kind={kind} />}
     </Box>
   );
 }

@@ -1,17 +1,15 @@
 /** Moving in: a spreadsheet is chosen; those of before, each with what it brought. */
 import Box from '@mui/material/Box';
-import Button from '@mui/material/Button';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useRef } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { ask, client, type Schemas, upload } from '../../../app/api';
 import { date } from '../../../app/session';
+import { FileButton } from '../../../ui/FileButton';
 import { Page, Section } from '../../../ui/Page';
 import { Trouble } from '../../../ui/Trouble';
 import { counted, FILE_STATES } from './words';
 
 export function ImportsPage() {
-  const input = useRef<HTMLInputElement>(null);
   const go = useNavigate();
   const cache = useQueryClient();
   const files = useQuery({ queryKey: ['imports'], queryFn: () => ask(client.GET('/api/imports')) });
@@ -22,11 +20,6 @@ export function ImportsPage() {
       go(`/book/import/${made.id}`);
     },
   });
-  const choose = () => {
-    const file = input.current?.files?.[0];
-    if (file && !begin.isPending) begin.mutate(file);
-    if (input.current) input.current.value = ''; // the same file may be chosen again
-  };
   return (
     <Page title="Take in a spreadsheet" note="vehicles, compartments, past changes, readings, oils, containers">
       <Box sx={{ display: 'grid', gap: 2, maxWidth: 860 }}>
@@ -35,10 +28,9 @@ export function ImportsPage() {
           can be undone as a whole.
         </Box>
         <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', flexWrap: 'wrap' }}>
-          <input ref={input} type="file" accept=".csv,.tsv,.txt,.xlsx" aria-label="Spreadsheet" hidden onChange={choose} />
-          <Button variant="contained" disabled={begin.isPending} onClick={() => input.current?.click()}>
+          <FileButton label="Spreadsheet" accept=".csv,.tsv,.txt,.xlsx" busy={begin.isPending} take={(file) => begin.mutate(file)}>
             {begin.isPending ? 'Reading it …' : 'Choose the file'}
-          </Button>
+          </FileButton>
           <span>
             None at hand? An example: <a href="/api/imports/example?kind=xlsx">workbook</a> or <a href="/api/imports/example?kind=csv">CSV</a>
           </span>

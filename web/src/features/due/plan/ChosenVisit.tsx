@@ -5,11 +5,10 @@ import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { ask, client } from '../../../app/api';
 import { date, useMay, useShow } from '../../../app/session';
-import { Pick } from '../../../ui/Pick';
 import { Trouble } from '../../../ui/Trouble';
-import { Words } from '../../../ui/Words';
 import type { Held } from './HorizonPicture';
 import { dayAfter } from './horizonScale';
+import { VisitWays } from './VisitWays';
 
 /** What the chosen day means, and the acts on the visit. */
 export function ChosenVisit({
@@ -45,7 +44,8 @@ export function ChosenVisit({
   });
   const t = trial.data;
   const asking = trial.isPending || trial.isPlaceholderData; // what stands there is of the day before it
-  const moved = on !== visit.on || (bay !== null && bay !== visit.bay);
+  const who = held.technician === undefined ? visit.technician_id : held.technician;
+  const moved = on !== visit.on || (bay !== null && bay !== visit.bay) || who !== visit.technician_id;
   const planned = visit.id !== null;
   return (
     <Box
@@ -69,6 +69,7 @@ export function ChosenVisit({
           </Box>{' '}
           {planned ? (visit.done ? 'done' : 'agreed') : 'proposed'} · {t ? `${t.hours.toFixed(1)} h` : ''}
           {t?.bay ? ` in bay ${t.bay}` : ''} · {visit.oils.join(', ')}
+          {visit.technician ? ` · ${visit.technician}` : ''}
           {visit.note ? ` · ${visit.note}` : ''}
         </Box>
         <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 3 }}>
@@ -99,7 +100,7 @@ export function ChosenVisit({
         <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', justifyContent: 'end' }}>
           {lead && !visit.done && (!planned || moved) && (
             <Button variant="contained" disabled={busy || asking || Boolean(t?.problem)} onClick={agree}>
-              {planned ? 'Move it here' : 'Agree this visit'}
+              {planned ? (on === visit.on ? 'Change it' : 'Move it here') : 'Agree this visit'}
             </Button>
           )}
           {lead && planned && !visit.done && (
@@ -118,20 +119,7 @@ export function ChosenVisit({
             </Button>
           )}
         </Box>
-        {lead && !visit.done && (bays > 1 || !planned) && (
-          <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', '& .MuiFormHelperText-root': { display: 'none' } }}>
-            {bays > 1 && (
-              <Pick
-                label="Bay"
-                value={bay === null ? '' : String(bay)}
-                options={Array.from({ length: bays }, (_, k) => [String(k + 1), `bay ${k + 1}`] as const)}
-                onChange={(text) => change({ bay: text ? Number(text) : null })}
-                empty="any with room"
-              />
-            )}
-            {!planned && <Words label="Note for the visit" value={held.note ?? ''} onChange={(note) => change({ note })} most={200} />}
-          </Box>
-        )}
+        {lead && !visit.done && <VisitWays held={held} bays={bays} change={change} />}
       </Box>
     </Box>
   );

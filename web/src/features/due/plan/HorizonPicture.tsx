@@ -140,7 +140,7 @@ function Eye({ look, x, y }: { look: Row['looks'][number]; x: number; y: number 
 }
 
 /** A visit that is held, and the day from today at which it stands. */
-export type Held = { visit: Visit; day: number; bay?: number | null; note?: string };
+export type Held = { visit: Visit; day: number; bay?: number | null; note?: string; technician?: number | null };
 
 export function Picture({
   horizon,

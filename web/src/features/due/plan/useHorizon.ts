@@ -19,18 +19,25 @@ export function useHorizon(span: number) {
     await cache.invalidateQueries({ queryKey: ['visit-trial'] });
   };
   const agree = useMutation({
-    mutationFn: ({ visit, day, bay, note }: Held) => {
+    mutationFn: ({ visit, day, bay, note, technician }: Held) => {
       const on = dayAfter(horizon.data?.today ?? '', day);
       return visit.id === null
         ? ask(
             client.POST('/api/plan/visits', {
-              body: { vehicle_id: visit.vehicle_id, on, compartments: visit.compartments, note: note ?? '', bay: bay ?? null },
+              body: {
+                vehicle_id: visit.vehicle_id,
+                on,
+                compartments: visit.compartments,
+                note: note ?? '',
+                bay: bay ?? null,
+                technician_id: technician ?? null,
+              },
             }),
           )
         : ask(
             client.PATCH('/api/plan/visits/{visit}', {
               params: { path: { visit: visit.id }, header: { 'If-Match': String(visit.version) } },
-              body: { on, bay: bay ?? null },
+              body: { on, bay: bay ?? null, technician_id: technician === undefined ? visit.technician_id : technician },
             }),
           );
     },

@@ -10,6 +10,7 @@ import { LittleForm } from '../../../ui/LittleForm';
 import { Section } from '../../../ui/Page';
 import { Trouble } from '../../../ui/Trouble';
 import { PlaceChanges } from './PlaceChanges';
+import { Twice } from './Twice';
 
 type Called = Schemas['CalledRequestRequest'];
 type Retire = Schemas['RetireRequestRequest'];
@@ -81,7 +82,15 @@ export function Changes({ vehicle }: { vehicle: number }) {
   const words = useQuery({ queryKey: ['words'], queryFn: () => ask(client.GET('/api/words')), staleTime: Number.POSITIVE_INFINITY, enabled: lead });
   const v = details.data;
   if (!v || !lead) return null;
-  const called: Called = { name: v.name, plate: v.plate, kind: v.kind as Called['kind'], layout: v.layout as Called['layout'], note: v.note };
+  const called: Called = {
+    name: v.name,
+    plate: v.plate,
+    kind: v.kind as Called['kind'],
+    layout: v.layout as Called['layout'],
+    note: v.note,
+    depot: v.depot,
+    driver: v.driver,
+  };
   return (
     <Section title="Its life">
       {!v.retired_on && (
@@ -97,7 +106,7 @@ export function Changes({ vehicle }: { vehicle: number }) {
       )}
       <LittleForm
         key={v.version}
-        open="Call it something else"
+        open="Change what it is called, where it stands, who drives it"
         of={v.name}
         submit="Write it"
         again="Write mine over theirs"
@@ -108,11 +117,14 @@ export function Changes({ vehicle }: { vehicle: number }) {
         <Line name="plate" label="Plate" most={20} />
         <OneOf name="kind" label="Kind" options={pairs(words.data?.vehicle_kinds ?? [v.kind])} />
         <OneOf name="layout" label="Layout" options={pairs(words.data?.layouts ?? [v.layout])} />
+        <Line name="depot" label="Depot" most={60} hint="where it stands" />
+        <Line name="driver" label="Driver" most={60} hint="who is asked for its reading" />
         <Line name="note" label="Note" most={300} />
       </LittleForm>
       {v.compartments.map((c) => (
         <PlaceChanges key={c.id} c={c} meter={v.meter} today={today} />
       ))}
+      <Twice vehicle={v.id} />
       <Delete v={v} />
     </Section>
   );

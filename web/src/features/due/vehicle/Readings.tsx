@@ -8,7 +8,7 @@ import TableCell from '@mui/material/TableCell';
 import TableRow from '@mui/material/TableRow';
 import { useQuery } from '@tanstack/react-query';
 import { FormProvider } from 'react-hook-form';
-import { ask, client, Refused } from '../../../app/api';
+import { ask, client, Refused, type Schemas } from '../../../app/api';
 import { date, useMay, useSession, useShow } from '../../../app/session';
 import { share as inPercent, needed } from '../../../app/typed';
 import { Empty } from '../../../ui/Empty';
@@ -30,6 +30,28 @@ function VoidReading({ id, of }: { id: number; of: string }) {
       start={{ reason: '' }}
       send={(body) => ask(client.POST('/api/readings/{reading}/void', { params: { path: { reading: id } }, body }))}>
       <Line name="reason" label="Why it is wrong" most={300} autoFocus hint="it stays in the list" />
+    </LittleForm>
+  );
+}
+
+/** A reading that was mistyped is set right; records of that day that say the same follow. */
+function PutRight({ r, meter }: { r: Schemas['ReadingView']; meter: string }) {
+  const { show } = useShow();
+  const today = useSession().data?.today;
+  const kind = meter === 'h' ? 'engine_hours' : 'distance';
+  const of = `${date(r.on)}, ${show(r.value, kind)}`;
+  return (
+    <LittleForm
+      small
+      open="Set it right"
+      of={of}
+      submit="Set it right"
+      columns="1fr"
+      start={{ value: show(r.value, kind), on: r.on, swap: r.swap, reason: '' }}
+      send={(body) => ask(client.POST('/api/readings/{reading}/correct', { params: { path: { reading: r.id } }, body }))}>
+      <Amount name="value" label="It was" kind={kind} />
+      <Day name="on" label="On" latest={today} />
+      <Line name="reason" label="What was wrong" most={300} hint="a change of that day with the same meter value follows" />
     </LittleForm>
   );
 }
@@ -110,7 +132,12 @@ export function Readings({ vehicle, meter }: { vehicle: number; meter: string })
                 <Box component="span" sx={{ mr: 1.5 }}>
                   {r.void || [r.swap ? 'meter swapped' : r.source, r.duty].filter(Boolean).join(' · ')}
                 </Box>
-                {mayWrite && !r.void && <VoidReading id={r.id} of={`${date(r.on)}, ${show(r.value, kind)}`} />}
+                {mayWrite && !r.void && (
+                  <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap' }}>
+                    <PutRight r={r} meter={meter} />
+                    <VoidReading id={r.id} of={`${date(r.on)}, ${show(r.value, kind)}`} />
+                  </Box>
+                )}
               </TableCell>
             </TableRow>
           ))}

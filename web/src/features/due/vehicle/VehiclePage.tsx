@@ -38,6 +38,8 @@ export function VehiclePage() {
   const note = [
     v.plate,
     v.kind,
+    v.depot,
+    v.driver && `driven by ${v.driver}`,
     v.meter_now === null ? 'no reading yet' : `${show(v.meter_now, kind)} on ${date(v.meter_on)}`,
     `${rateWords(v, show)}${v.per_day_is_default ? ' (assumed: too few readings)' : ''}`,
     v.parked_days > 0 ? `stood parked ${v.parked_days} days, counted in that` : '',
@@ -54,6 +56,11 @@ export function VehiclePage() {
           <Button variant="text" component={Link} to={`/book/vehicle/${v.id}`}>
             For its owner
           </Button>
+          {mayWork && (
+            <Button variant="text" component="a" href={`/api/vehicles/${v.id}/file`} download title="all that the book knows of it, to go along with it">
+              Its file
+            </Button>
+          )}
           {mayWork && open && (
             <Button variant="contained" component={Link} to={`/bay/${open}`}>
               Go on in the Bay

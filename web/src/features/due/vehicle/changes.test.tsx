@@ -27,6 +27,7 @@ const type = (label: string, value: string) => fireEvent.change(screen.getByLabe
 function open_(routes: object = {}, role = 'lead') {
   const calls = serve({
     'GET /api/vehicles/1': details,
+    'GET /api/vehicles/1/merges': [],
     'GET /api/words': words,
     'GET /api/sheets': [],
     'GET /api/boxes': [],
@@ -46,7 +47,7 @@ function open_(routes: object = {}, role = 'lead') {
 describe("a vehicle's life", () => {
   it('is called anew from the version that was opened', async () => {
     const calls = open_({ 'POST /api/vehicles/1': details });
-    fireEvent.click(await screen.findByRole('button', { name: 'Call it something else: Van' }));
+    fireEvent.click(await screen.findByRole('button', { name: 'Change what it is called, where it stands, who drives it: Van' }));
     type('What people call it', 'Grey van');
     press('Write it');
     await waitFor(() => expect(calls.find((c) => c.method === 'POST')).toMatchObject({ since: '7', body: { name: 'Grey van', plate: 'SK 1', kind: 'van' } }));
@@ -75,6 +76,15 @@ describe("a vehicle's life", () => {
     type('Why', 'third gear whined');
     press('It is fitted');
     await waitFor(() => expect(calls.find((c) => c.method === 'POST')?.body).toMatchObject({ box_id: 9, why: 'third gear whined' }));
+  });
+
+  it('is twice in the book: what went into it can be taken apart again', async () => {
+    const calls = open_({
+      'GET /api/vehicles/1/merges': [{ id: 4, other: 'Grey van', at: '2026-06-01T10:00:00Z', by: 'Isla' }],
+      'DELETE /api/merges/4': { id: 4 },
+    });
+    fireEvent.click(await screen.findByRole('button', { name: 'Take them apart again' }));
+    await waitFor(() => expect(calls.some((c) => c.method === 'DELETE' && c.path === '/api/merges/4')).toBe(true));
   });
 
   it('is deleted only without a past, and says why not', async () => {
