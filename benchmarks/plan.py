@@ -8,6 +8,7 @@ import statistics
 import subprocess
 import sys
 import time
+import urllib.request
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -72,6 +73,20 @@ def _tell(report: Report, figures: list[dict[str, Any]], names: tuple[str, ...])
                 report(title, f["ms"], LIMITS_MS[f["name"]], "ms", ratio)
 
 
+def _whole_book(report: Report, person: Any, large: Any) -> None:
+    """The whole book out, while the memory of the worker is looked at."""
+    before, began, size, most = large.memory_mb(), time.perf_counter(), 0, 0.0
+    request = urllib.request.Request(f"{person.base}/api/whole-book")
+    with person.opener.open(request) as answer:
+        while piece := answer.read(1 << 20):
+            size += len(piece)
+            most = max(most, large.memory_mb())
+    rows = person.call("GET", "/api/whole-book/size")["rows"]
+    spent = time.perf_counter() - began
+    report(f"the whole book out, {rows} rows, {size / 1e6:.0f} MB", spent, 600, "s", f"{rows / spent:.0f} rows a second")
+    report("memory that it took", most - before, 200, "MB")
+
+
 def large_fleet(report: Report, server_of: Any, person_of: Any) -> None:
     """The whole fleet in one process on one core, then through the server; the horizon for 200 vehicles."""
     large = server_of((FLEET, "generate", "5000"), workers=1)
@@ -110,6 +125,10 @@ def large_fleet(report: Report, server_of: Any, person_of: Any) -> None:
             "ms",
             f"{ms / bare:.0f} x bare SQL ({bare:.1f} ms)",
         )
+        for title, words in (("a name", "van 3120"), ("a kind", "gearbox"), ("a slip", "gaerbxo 41")):
+            ms = timed(lambda words=words: person.call("GET", f"/api/search?find={words.replace(' ', '+')}"), 15)
+            report(f"search for {title}, 5000 vehicles, over HTTP", ms, 100, "ms")
+        _whole_book(report, person, large)
         report("memory of a worker with 5000 vehicles", large.memory_mb(), 600, "MB")
     finally:
         large.stop()

@@ -66,6 +66,10 @@ def test_side_by_side_says_what_becomes_of_each(api, depot, twin):
     rows = {r["what"]: (r["kept"], r["other"], r["after"]) for r in seen["rows"]}
     assert rows["Called"] == ("Old 4x4", "4x4 old", "Old 4x4")
     assert rows["Note"] == ("", "found in the other folder", "found in the other folder")
+    assert seen["doubts"] == []
+    Vehicle.objects.filter(pk=twin.pk).update(plate="OTH 1", kind="van")
+    doubts = api.lead.get(f"/api/vehicles/{depot.vehicle.pk}/merge/{twin.pk}")["doubts"]
+    assert doubts == ["They have two plates, SKR 1 and OTH 1.", "One is a 4x4, the other a van."]
     assert api.technician.client.get(f"/api/vehicles/{depot.vehicle.pk}/merge/{twin.pk}").status_code == 403
 
 

@@ -31,7 +31,7 @@ afterEach(async () => {
 });
 
 /** ``since``: the version that an edit started from. */
-export type Call = { method: string; path: string; body: unknown; since?: string };
+export type Call = { method: string; path: string; query: URLSearchParams; body: unknown; since?: string };
 type Answer = { status?: number; body?: unknown } | Error;
 type Route = (call: Call) => Answer;
 
@@ -41,7 +41,8 @@ export function serve(routes: Record<string, Route | object>): Call[] {
   vi.stubGlobal('fetch', async (input: Request | string, init?: RequestInit) => {
     const request = typeof input === 'string' ? new Request(new URL(input, 'http://localhost'), init) : input;
     const text = request.method === 'GET' ? '' : await request.clone().text();
-    const call: Call = { method: request.method, path: new URL(request.url).pathname, body: text.startsWith('{') ? JSON.parse(text) : text };
+    const url = new URL(request.url);
+    const call: Call = { method: request.method, path: url.pathname, query: url.searchParams, body: text.startsWith('{') ? JSON.parse(text) : text };
     const since = request.headers.get('If-Match');
     if (since) call.since = since;
     calls.push(call);

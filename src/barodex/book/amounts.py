@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 from collections import defaultdict
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -16,7 +16,7 @@ from barodex.core.ledger.bands import LEAST_DAYS, LEAST_KM, Run
 from barodex.core.ledger.drained import NO_FILL, SOME_STAYS, Amount, Loss, judged_outside, loss_since_last_fill, topup_loss
 from barodex.core.ledger.leak import LossPoint
 from barodex.fleet.models import Compartment
-from barodex.fleet.use import meter_of_box
+from barodex.fleet.use import meter_of_box, meters_of_boxes
 from barodex.shelf.models import Lubricant, SheetRevision
 
 from .ledger import Totals, balance_of, density, drain_method_of, entries_of_records, some_stays, totals
@@ -160,15 +160,41 @@ def _loss(r: OilRecord, sums: Balance, before: _Before, dense: float, run: float
 def measured(records: Iterable[OilRecord], meter: Meter | BoxMeter | None = None) -> list[Measured]:
     """One compartment's records, oldest first, each set against the fill before it; what was run between them by the vehicle's meter."""
     whole = list(records)
+    if meter is None and whole:
+        meter = meter_of_box(whole[0].box_id)
+    return _measured(whole, meter, *_said_of(whole))
+
+
+def measured_by_box(records: Iterable[OilRecord]) -> dict[int, list[Measured]]:
+    """The records of many boxes, each as :func:`measured` gives it, in few questions."""
+    whole: dict[int, list[OilRecord]] = defaultdict(list)
+    for r in records:
+        whole[r.box_id].append(r)
+    said, meters = _said_of([r for mine in whole.values() for r in mine]), meters_of_boxes(list(whole))
+    return {box: _measured(mine, meters[box], *said) for box, mine in whole.items()}
+
+
+_Said = tuple[dict[int, list[Correction]], dict[int, tuple[LedgerEntry, ...]], dict[str, Lubricant]]
+
+
+def _said_of(whole: Sequence[OilRecord]) -> _Said:
+    """Corrections and entries of records, and the oils that were corrected to."""
     ids = [r.pk for r in whole]
     fixes: dict[int, list[Correction]] = defaultdict(list)
     for c in Correction.objects.filter(record__in=ids).select_related("by"):
         fixes[c.record_id].append(c)
-    entries = entries_of_records(ids)
-    if meter is None and whole:
-        meter = meter_of_box(whole[0].box_id)
     named = {c.after for mine in fixes.values() for c in mine if c.field == "oil"}
     oils = {o.name: o for o in Lubricant.objects.filter(name__in=named)} if named else {}
+    return fixes, entries_of_records(ids), oils
+
+
+def _measured(
+    whole: list[OilRecord],
+    meter: Meter | BoxMeter | None,
+    fixes: dict[int, list[Correction]],
+    entries: dict[int, tuple[LedgerEntry, ...]],
+    oils: dict[str, Lubricant],
+) -> list[Measured]:
     ordered = sorted(((_values(r, fixes.get(r.pk, ())), r) for r in whole), key=lambda p: (p[0]["on"], p[1].pk))
     found: list[Measured] = []
     before = _Before()

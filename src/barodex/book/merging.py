@@ -17,6 +17,7 @@ from barodex.accounts.names import alike
 from barodex.core.due.meter import READ_TO
 from barodex.core.quantity.errors import GateClosed, Inconsistent
 from barodex.fleet.models import Compartment, Fitting, Merge, Reading, Vehicle
+from barodex.fleet.plates import plain_plate
 from barodex.memory.versions import PLAN, POLICY
 
 from .models import OilRecord
@@ -80,6 +81,7 @@ class MergeView:
     contrary: int  # readings of the other that contradict those that stay
     changes: int
     twins: tuple[str, ...]  # changes that both have, said the same
+    doubts: tuple[str, ...]  # why they hardly look like one
     problem: str
 
 
@@ -202,8 +204,20 @@ def side_by_side(kept_id: int, other_id: int) -> MergeView:
         contrary=len(contrary),
         changes=OilRecord.objects.filter(compartment__vehicle=other).count() - len(twins),
         twins=tuple(f"{theirs.compartment.name}, {theirs.on:%d %b %Y}: {theirs.oil or theirs.work}" for theirs, _ in twins),
+        doubts=tuple(_doubts(kept, other, len(contrary), len(come) + len(twice) + len(contrary))),
         problem=_problem(kept, other),
     )
+
+
+def _doubts(kept: Vehicle, other: Vehicle, contrary: int, of: int) -> list[str]:
+    found = []
+    if kept.plate and other.plate and plain_plate(kept.plate) != plain_plate(other.plate):
+        found.append(f"They have two plates, {kept.plate} and {other.plate}.")
+    if contrary > of / 2:
+        found.append(f"{contrary} of {of} readings of {other.name} contradict those of {kept.name}.")
+    if kept.kind != other.kind:
+        found.append(f"One is a {kept.kind}, the other a {other.kind}.")
+    return found
 
 
 class _Moving:

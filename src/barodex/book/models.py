@@ -47,7 +47,10 @@ class OilRecord(Voidable):
     class Meta(Voidable.Meta):
         abstract = False
         ordering = ["on", "id"]
-        indexes = [models.Index(fields=["box", "-on", "-id"], name="record_newest_first")]
+        indexes = [
+            models.Index(fields=["box", "-on", "-id"], name="record_newest_first"),
+            models.Index(fields=["-on", "-id"], name="record_by_day"),
+        ]
         constraints = [
             models.CheckConstraint(condition=Q(level__isnull=True) | Q(level__lte=4), name="record_level_possible"),
             models.UniqueConstraint(fields=["service", "compartment"], name="record_once_a_service"),

@@ -17,7 +17,7 @@ from barodex.core.run.seen import finding_from
 from barodex.fleet.models import Compartment, void_words
 from barodex.shelf.models import Container
 
-from .amounts import CORRECTABLE, Measured, corrected, interval_run, measured
+from .amounts import CORRECTABLE, Measured, corrected, interval_run, measured, measured_by_box
 from .closed import ClosedWith, from_rows
 from .consequences import FollowLine, follow_lines, held_of, rows_of_records
 from .ledger import density, entries_of_records, totals
@@ -158,7 +158,17 @@ class RecordView:
 
 def record_views(records: Iterable[OilRecord]) -> list[RecordView]:
     """Views of one compartment's records, oldest first, each loss computed against the fill before it."""
-    found = measured(records)
+    return _views(measured(records))
+
+
+def record_views_by_box(records: Iterable[OilRecord]) -> dict[int, list[RecordView]]:
+    """Views of the records of many boxes, each box's oldest first, in few questions."""
+    found = measured_by_box(records)
+    views = {v.id: v for v in _views([m for mine in found.values() for m in mine])}
+    return {box: [views[m.record.pk] for m in mine] for box, mine in found.items()}
+
+
+def _views(found: list[Measured]) -> list[RecordView]:
     photos = photos_of_records((m.record.service_id, m.record.compartment_id) for m in found if m.record.service_id)
     wanted = {e.container for m in found for e in m.entries if e.container is not None}
     labels = dict(Container.objects.filter(pk__in=wanted).values_list("pk", "label")) if wanted else {}

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from drf_spectacular.utils import extend_schema
+from dataclasses import dataclass
+
+from django.http import Http404
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 
 from barodex import clock
@@ -10,7 +13,9 @@ from barodex.bay.pouring import reserved_ml
 from barodex.choose.judging import Answers, DoseChoice, compartment_oils
 from barodex.core.sheet.work import EXCHANGE_SCHOOLS, WORKS
 from barodex.desk import first_hour, verdict
+from barodex.desk import search as searching
 from barodex.desk.shopping import MOST_WEEKS, ShoppingList, Wish, shopping_list
+from barodex.fleet.codes import box_of, code_of, last_place, place_of
 from barodex.http.endpoints import Endpoint, Quantity, Words, answer, shape
 from barodex.shelf.queries import oils
 
@@ -92,6 +97,40 @@ class CompartmentOils(Endpoint):
         given = self.read(AnswersRequest)
         doses = tuple(DoseChoice(**d) for d in given.pop("doses"))
         return answer(compartment_oils(compartment, reserved_ml(), Answers(**given, doses=doses)))
+
+
+class Search(Endpoint):
+    """Search over everything; ``find``: words as they are typed."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="search", responses=shape(searching.Found), parameters=[OpenApiParameter("find", str)])
+    def get(self, request):
+        found = searching.search(request.query_params.get("find", ""), request.user.dates)
+        return answer(found if request.user.may("lead") else searching.without_people(found))
+
+
+@dataclass(frozen=True)
+class BoxPlace:
+    """Where the box of a label is: fitted at a compartment, or in the store (``fitted`` no), where it was last."""
+
+    code: str
+    compartment: int
+    fitted: bool
+
+
+class ByCode(Endpoint):
+    """The compartment to which the code of a label leads."""
+
+    roles = {"GET": "viewer"}
+
+    @extend_schema(operation_id="by_code", responses=shape(BoxPlace))
+    def get(self, request, code: str):
+        box = box_of(code)
+        place = place_of(box) or last_place(box)
+        if place is None:
+            raise Http404
+        return answer(BoxPlace(code_of(box), place.pk, place.box_id == box))
 
 
 class Verdict(Endpoint):

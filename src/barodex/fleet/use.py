@@ -12,7 +12,7 @@ from collections.abc import Collection
 from dataclasses import dataclass, field
 
 import numpy as np
-from django.db.models import CharField, Q, TextField
+from django.db.models import CharField, Count, Q, TextField
 from django.db.models.functions import Cast
 
 from barodex.core.due.meter import BoxMeter, Fitted, Meter, MeterReading
@@ -140,6 +140,18 @@ def meter_of_box(box_id: int, as_of: dt.date = dt.date.max) -> Meter | BoxMeter:
         fittings if len(kinds) == 1 else [f for f in fittings if f.compartment.vehicle.meter == fittings[-1].compartment.vehicle.meter]
     )
     return BoxMeter(tuple(Fitted(meter_of(f.compartment.vehicle, as_of), f.on, f.meter_value, f.off, f.off_meter) for f in counted))
+
+
+def meters_of_boxes(boxes: Collection[int]) -> dict[int, Meter | BoxMeter]:
+    """What many boxes ran, as :func:`meter_of_box` of each; those that never moved share the meter of their vehicle."""
+    moved = set(Fitting.objects.filter(box__in=boxes).exclude(on=None, off=None).values_list("box", flat=True)) | {
+        b for b, n in Fitting.objects.filter(box__in=boxes).values_list("box").annotate(n=Count("id")) if n > 1
+    }
+    homes = dict(Fitting.objects.filter(box__in=boxes).values_list("box", "compartment__vehicle"))
+    homes |= {b: v for b, v in Compartment.objects.filter(box__in=boxes).values_list("box", "vehicle") if b not in homes}
+    shared = readings_of({homes[b] for b in boxes if b in homes and b not in moved})
+    meters = {v: shared.get(v, Columns()).meter(dt.date.max) for v in {homes[b] for b in boxes if b in homes and b not in moved}}
+    return {b: meters[homes[b]] if b in homes and b not in moved else meter_of_box(b) for b in boxes}
 
 
 def box_on(place: Compartment, on: dt.date) -> int:

@@ -12,6 +12,7 @@ KEPT = {
     "horizon": "the horizon: anything moves, or the day changes",
     "visits": "visits of one vehicle, by their tasks and costs: never, the same tasks give the same visits",
     "looks": "what the records of a sheet's compartments say: one is written, voided or corrected, one of them renamed, the shelf or the policy moves",
+    "words": "every word by which something of the book is called: anything moves, or somebody is added",
     "trend": "the trend of a compartment: its vehicle or one with a sister box, the shelf or the policy moves, or the day changes",
     "refusal": "why an oil was wrong by a revision: the shelf or the policy moves",
     "jobs": "the jobs of a service: never, they stay as they were at its start",

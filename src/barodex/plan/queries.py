@@ -329,6 +329,13 @@ def due_board(as_of: dt.date, vehicle_id: int | None = None) -> DueBoard:
     return _board(as_of, [_placed(v) for v in _views(as_of, (vehicle_id,), consequences)], consequences)
 
 
+def seen_on_the_board(as_of: dt.date, vehicles: Collection[int]) -> list[VehicleDue]:
+    """Some vehicles as the board shows them; those that are not in use are not on it."""
+    BOARD.at(as_of)
+    rows = BOARD.rows
+    return [rows[v].view for v in vehicles if v in rows]
+
+
 MOST_A_PAGE = 500
 
 

@@ -2,15 +2,15 @@
 import Box from '@mui/material/Box';
 import type { Theme } from '@mui/material/styles';
 import Typography from '@mui/material/Typography';
-import { type ReactNode, useState } from 'react';
+import { lazy, type ReactNode, Suspense, useState } from 'react';
 import { NavLink, useNavigate } from 'react-router';
 import { Panel } from '../ui/Panel';
-import { Find } from './Find';
 import { type KeyMap, knownKeys, useKeys } from './keys';
 import { useSending } from './outbox/useOutbox';
 import { useSession } from './session';
 import { Tray } from './Tray';
 
+const Find = lazy(() => import('./Find'));
 const PLACES = [
   ['due', 'Due'],
   ['bay', 'Bay'],
@@ -19,7 +19,45 @@ const PLACES = [
   ['bench', 'Bench'],
 ] as const;
 
-function Spine() {
+/** The field by which anything is found; it opens where there is room to type. */
+function FindField({ open }: { open: () => void }) {
+  return (
+    <Box
+      component="button"
+      aria-label="Find"
+      aria-haspopup="dialog"
+      onClick={open}
+      sx={{
+        order: { xs: 1, sm: 0 },
+        display: 'flex',
+        alignItems: 'center',
+        justifyContent: 'space-between',
+        gap: 0.75,
+        mx: 1,
+        mb: { xs: 0, sm: 1 },
+        px: 1,
+        minHeight: { xs: 40, sm: 44 },
+        minWidth: 44,
+        border: 1,
+        borderColor: (t) => t.tones.spineInk,
+        borderRadius: 1,
+        bgcolor: 'transparent',
+        color: (t) => t.tones.spineInk,
+        font: 'inherit',
+        cursor: 'text',
+      }}>
+      <svg viewBox="0 0 20 20" width={18} height={18} aria-hidden="true">
+        <circle cx={8} cy={8} r={5.5} fill="none" stroke="currentColor" strokeWidth={2} />
+        <path d="M12.2 12.2L18 18" stroke="currentColor" strokeWidth={2.4} strokeLinecap="round" />
+      </svg>
+      <Box component="small" aria-hidden="true" sx={{ fontSize: 12, opacity: 0.75, display: { xs: 'none', sm: 'inline' } }}>
+        /
+      </Box>
+    </Box>
+  );
+}
+
+function Spine({ find }: { find: () => void }) {
   const { data } = useSession();
   const place = {
     display: 'flex',
@@ -56,6 +94,7 @@ function Spine() {
           dex
         </Box>
       </Box>
+      <FindField open={find} />
       {PLACES.map(([path, name], k) => (
         <Box key={path} component={NavLink} to={`/${path}`} sx={place}>
           {name} <small aria-hidden="true">{k + 1}</small>
@@ -97,7 +136,7 @@ export function Shell({ children }: { children: ReactNode }) {
   const [finding, setFinding] = useState(false);
   const [listing, setListing] = useState(false);
   const keys: KeyMap = {
-    '/': { does: 'find a vehicle, plate or compartment', act: () => setFinding(true) },
+    '/': { does: 'find anything by its name, a day, or the code of a label', act: () => setFinding(true) },
     '?': { does: 'show this list', act: () => setListing(true) },
   };
   PLACES.forEach(([path, name], k) => {
@@ -115,12 +154,12 @@ export function Shell({ children }: { children: ReactNode }) {
         gridTemplateAreas: { xs: '"spine" "main" "tray"', sm: '"spine main" "spine tray"' },
         '@media print': { display: 'block', height: 'auto', '& nav, & aside': { display: 'none' } },
       }}>
-      <Spine />
+      <Spine find={() => setFinding(true)} />
       <Box component="main" sx={{ gridArea: 'main', overflow: 'auto', minWidth: 0 }}>
         {children}
       </Box>
       <Tray />
-      <Find open={finding} close={() => setFinding(false)} />
+      <Suspense fallback={null}>{finding && <Find open close={() => setFinding(false)} />}</Suspense>
       <KeyList open={listing} close={() => setListing(false)} />
     </Box>
   );

@@ -109,9 +109,21 @@ describe('tray', () => {
   });
 });
 
+const FOUND = {
+  read_as: '',
+  hits: [
+    { kind: 'vehicle', id: 1, title: 'Old 4x4', note: 'SKR 1', glass: null },
+    { kind: 'record', id: 3, title: 'Old 4x4, Gearbox', note: '15 Jun 2025, change, Light', glass: null },
+  ],
+};
+
 describe('shell', () => {
   const frame = () => {
-    serve({ 'GET /api/services': [], 'GET /api/due': due });
+    serve({
+      'GET /api/services': [],
+      'GET /api/due': due,
+      'GET /api/search': (c) => ({ body: c.query.get('find')?.startsWith('old') ? FOUND : { hits: [], read_as: '' } }),
+    });
     show(
       <Shell>
         <Routes>
@@ -150,9 +162,9 @@ describe('shell', () => {
     const dialog = await screen.findByRole('dialog', { name: 'Find' });
     await userEvent.keyboard('zeppelin');
     expect(await within(dialog).findByText('Nothing by that name.')).toBeInTheDocument();
-    await userEvent.clear(within(dialog).getByRole('textbox'));
+    await userEvent.clear(within(dialog).getByRole('combobox'));
     await userEvent.keyboard('old 4x4');
-    await within(dialog).findAllByRole('button', { name: /Old 4x4/ });
+    await within(dialog).findAllByRole('option', { name: /Old 4x4/ });
     await userEvent.keyboard('{ArrowDown}{ArrowUp}{Enter}');
     expect(await screen.findByRole('heading', { name: 'the vehicle' })).toBeInTheDocument();
   });

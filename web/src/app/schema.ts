@@ -431,6 +431,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/codes/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The compartment to which the code of a label leads. */
+        get: operations["by_code"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compartments/{compartment}": {
         parameters: {
             query?: never;
@@ -1479,6 +1496,23 @@ export interface paths {
         put?: never;
         /** @description Declare a record void. */
         post: operations["void_record"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Search over everything; ``find``: words as they are typed. */
+        get: operations["search"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2702,6 +2736,11 @@ export interface components {
             left_ml: number;
             graduated: boolean;
         };
+        BoxPlace: {
+            code: string;
+            compartment: number;
+            fitted: boolean;
+        };
         CalledRequestRequest: {
             name: string;
             /** @default  */
@@ -3559,6 +3598,10 @@ export interface components {
             ours: string;
             known: boolean;
         };
+        Found: {
+            hits: components["schemas"]["Hit"][];
+            read_as: string;
+        };
         GapLine: {
             kind: string;
             compartment: string;
@@ -3570,6 +3613,14 @@ export interface components {
             done: number;
             steps: number;
             text: string;
+        };
+        Glass: {
+            state: string;
+            /** Format: double */
+            used: number;
+            family: string;
+            colour: string;
+            level: number | null;
         };
         GuideStep: {
             id: string;
@@ -3651,6 +3702,13 @@ export interface components {
             capacity_ml: number | null;
             records: components["schemas"]["RecordView"][];
             voided: components["schemas"]["VoidedRecord"][];
+        };
+        Hit: {
+            kind: string;
+            id: number;
+            title: string;
+            note: string;
+            glass: components["schemas"]["Glass"] | null;
         };
         Holds: {
             /** Format: double */
@@ -4095,6 +4153,7 @@ export interface components {
             contrary: number;
             changes: number;
             twins: string[];
+            doubts: string[];
             problem: string;
         };
         MergedView: {
@@ -7254,6 +7313,27 @@ export interface operations {
             };
         };
     };
+    by_code: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoxPlace"];
+                };
+            };
+        };
+    };
     remove_compartment: {
         parameters: {
             query?: never;
@@ -9018,6 +9098,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    search: {
+        parameters: {
+            query?: {
+                find?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
                 };
             };
         };

@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Iterator
 from typing import Any
 
+from django.db.models import Count
+
+from barodex.book.amounts import corrected
+from barodex.book.consequences import follow_lines, rows_of_records
 from barodex.book.ledger import entries_of_records, totals
 from barodex.book.models import Correction, OilRecord
-from barodex.book.queries import RECORDS, RecordView, record_views
+from barodex.book.queries import RECORDS, RecordView, record_views_by_box
 from barodex.core.ledger.balance import ENTRY_WORDS
-from barodex.fleet.models import Box, Compartment, void_words
+from barodex.fleet.models import Compartment, void_words
 from barodex.shelf.models import Container
 
 from .tables import Column, Refers, Table, by_meter, number, shown_ml, text
@@ -25,15 +30,21 @@ def where(c: Compartment) -> tuple[str, str, str]:
     return c.vehicle.plate, c.vehicle.name, c.name
 
 
-def _boxes() -> Iterator[int]:
-    yield from Box.objects.order_by("pk").values_list("pk", flat=True).iterator(500)
+AT_ONCE = 800  # records in one question: more are read whole
 
 
-def _views(box: int) -> list[tuple[OilRecord, RecordView]]:
-    """The records of a box as they stand after their corrections."""
-    records = list(RECORDS.filter(box=box))
-    rows = {r.pk: r for r in records}
-    return [(rows[v.id], v) for v in record_views(records)]
+def _boxes() -> Iterator[list[int]]:
+    """The boxes with a past, some at a time: as many as have some hundred records together."""
+    some: list[int] = []
+    held = 0
+    for box, count in OilRecord.everything.values_list("box").annotate(n=Count("id")).order_by("box").iterator(2000):
+        if some and held + count > AT_ONCE:
+            yield some
+            some, held = [], 0
+        some.append(box)
+        held += count
+    if some:
+        yield some
 
 
 def _change(r: OilRecord, v: RecordView) -> tuple[Any, ...]:
@@ -84,60 +95,75 @@ def _voided(r: OilRecord, drained_ml: float | None, poured_ml: float | None) -> 
 
 def changes_of(box: int) -> Iterator[tuple[Any, ...]]:
     """The changes of a box, oldest first, the void ones last."""
-    for r, v in _views(box):
-        yield _change(r, v)
-    gone = OilRecord.everything.filter(box=box).exclude(voided_at=None)
-    rows = list(gone.select_related("by", "voided_by", "compartment__vehicle").order_by("on", "pk"))
-    said = entries_of_records([r.pk for r in rows]) if rows else {}
-    for r in rows:
-        sums = totals(said.get(r.pk, ()))
-        yield _voided(r, sums.drained_ml, sums.poured_ml)
+    yield from _changes_of([box])
+
+
+def _changes_of(boxes: list[int]) -> Iterator[tuple[Any, ...]]:
+    records = {r.pk: r for r in RECORDS.filter(box__in=boxes)}
+    views = record_views_by_box(records.values())
+    gone: dict[int, list[OilRecord]] = defaultdict(list)
+    voided = OilRecord.everything.filter(box__in=boxes).exclude(voided_at=None)
+    for r in voided.select_related("by", "voided_by", "compartment__vehicle").order_by("on", "pk"):
+        gone[r.box_id].append(r)
+    said = entries_of_records([r.pk for mine in gone.values() for r in mine]) if gone else {}
+    for box in boxes:
+        for v in views.get(box, ()):
+            yield _change(records[v.id], v)
+        for r in gone[box]:
+            sums = totals(said.get(r.pk, ()))
+            yield _voided(r, sums.drained_ml, sums.poured_ml)
 
 
 def _changes() -> Iterator[tuple[Any, ...]]:
-    for box in _boxes():
-        yield from changes_of(box)
+    for some in _boxes():
+        yield from _changes_of(some)
+
+
+def _records() -> Iterator[list[OilRecord]]:
+    """Every record that stands, some at a time."""
+    rows = OilRecord.objects.prefetch_related("compartment__vehicle", "corrections").order_by("pk")
+    some: list[OilRecord] = []
+    for r in rows.iterator(AT_ONCE):
+        some.append(r)
+        if len(some) == AT_ONCE:
+            yield some
+            some = []
+    if some:
+        yield some
 
 
 def _amounts() -> Iterator[tuple[Any, ...]]:
     labels = dict(Container.objects.values_list("pk", "label"))
-    for box in _boxes():
-        records = list(OilRecord.objects.filter(box=box).select_related("compartment__vehicle"))
-        entries = entries_of_records([r.pk for r in records]) if records else {}
+    for records in _records():
+        entries = entries_of_records([r.pk for r in records])
         for r in records:
+            on = corrected(r)["on"]
             for n, e in enumerate(entries.get(r.pk, ()), 1):
                 taken = None if e.amount.temperature_sigma_k else round(e.amount.temperature_c, 1)
                 label = labels.get(e.container or 0, "")
                 sums = (shown_ml(e.amount.volume_ml), taken, round(e.amount.sigma_ml, 1))
-                yield (r.pk, n, *where(r.compartment), r.on, ENTRY_WORDS[e.kind], *sums, e.cycle, label, e.container, e.assumed)
+                yield (r.pk, n, *where(r.compartment), on, ENTRY_WORDS[e.kind], *sums, e.cycle, label, e.container, e.assumed)
 
 
 def _corrections() -> Iterator[tuple[Any, ...]]:
     rows = Correction.objects.select_related("record__compartment__vehicle", "by").order_by("pk")
     for c in rows.iterator(500):
-        yield (
-            c.pk,
-            c.record_id,
-            *where(c.record.compartment),
-            c.field,
-            _said(c.before),
-            _said(c.after),
-            c.reason,
-            c.by.shown_name,
-            c.at.date(),
-        )
+        said = (_said(c.before), _said(c.after))
+        yield (c.pk, c.record_id, *where(c.record.compartment), c.field, *said, c.reason, c.by.shown_name, c.at.date())
+
+
+def _follows() -> Iterator[tuple[Any, ...]]:
+    for records in _records():
+        rows = rows_of_records([r.pk for r in records])
+        for r in records:
+            values = corrected(r)
+            for f in follow_lines(rows.get(r.pk, ()), values["on"], values["meter_value"]):
+                km, hours = by_meter(r.compartment.vehicle.meter, f.due_meter)
+                yield (f.id, r.pk, *where(r.compartment), values["on"], f.kind, f.what, f.due_on, km, hours, f.closed)
 
 
 def _said(value: Any) -> str:
     return "" if value is None else str(value)
-
-
-def _follows() -> Iterator[tuple[Any, ...]]:
-    for box in _boxes():
-        for r, v in _views(box):
-            for f in v.follows:
-                km, hours = by_meter(r.compartment.vehicle.meter, f.due_meter)
-                yield (f.id, v.id, *where(r.compartment), v.on, f.kind, f.what, f.due_on, km, hours, f.closed)
 
 
 AT_15 = "as it would measure at 15 °C"

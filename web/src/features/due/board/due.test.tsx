@@ -22,6 +22,7 @@ const at = (path: string, routes: Record<string, object | ((c: Call) => object)>
     [`GET /api/due/${vehicle?.id}/life`]: life,
     'GET /api/vehicles': readings,
     [`GET /api/vehicles/${vehicle?.id}`]: details,
+    [`GET /api/vehicles/${vehicle?.id}/merges`]: [],
     [`GET /api/vehicles/${vehicle?.id}/readings`]: readings,
     [`GET /api/vehicles/${vehicle?.id}/use`]: use,
     'GET /api/plan/morning': morning,
