@@ -27,7 +27,7 @@ NAMES = (
     "other",
     "merge",
 )
-ARGUMENTS = {**dict.fromkeys(NAMES, 1), "link": "x", "code": "0011", "photo": "11111111-1111-4111-8111-111111111111"}
+ARGUMENTS = {**dict.fromkeys(NAMES, 1), "link": "x", "code": "0013", "photo": "11111111-1111-4111-8111-111111111111"}
 CALLS = [(pattern.name, method, least) for pattern in api_patterns for method, least in pattern.callback.view_class.roles.items()]
 
 # Signing out ends the client's session: it has a test of its own below.

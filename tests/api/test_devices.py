@@ -123,7 +123,7 @@ def choose(api, kind, adaptor="simulated", speed=1.0, faulty=False):
 
 
 def test_without_a_device_the_values_are_typed(api, automatic):  # noqa: F811
-    assert [d["adaptor"] for d in api.viewer.get("/api/devices")] == ["none", "none", "none"]
+    assert [d["adaptor"] for d in api.viewer.get("/api/devices")] == ["none"] * 4
     path = f"/api/services/{automatic.service}/scan"
     assert api.viewer.get(path)["connected"] is False
     assert "Type the values instead" in api.technician.post(path, expect=409)["detail"]

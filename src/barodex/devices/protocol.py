@@ -6,7 +6,7 @@ import datetime as dt
 from dataclasses import dataclass
 from typing import Any, Protocol
 
-DEVICE_KINDS = ("scan tool", "scale", "meter feed")
+DEVICE_KINDS = ("scan tool", "scale", "meter feed", "label printer")
 STATUSES = ("none", "connecting", "live", "lost")
 
 
@@ -119,3 +119,26 @@ class MeterFeed(Protocol):
     """Delivers the meter of a vehicle."""
 
     def read(self, now: dt.datetime) -> FeedReading: ...
+
+
+@dataclass(frozen=True)
+class PrinterSetup:
+    """A label printer that is asked to print: the folder in which a simulated one lays its labels."""
+
+    folder: str
+    faulty: bool = False
+
+
+@dataclass(frozen=True)
+class PrintedLabels:
+    """What a label printer answers: whether it took them all, how many, and a sentence."""
+
+    done: bool
+    count: int
+    text: str
+
+
+class LabelPrinter(Protocol):
+    """Prints labels of one size. ``pictures``: each as PNG, 300 to the inch; ``document``: all of them as PDF, a page each."""
+
+    def print(self, name: str, pictures: tuple[bytes, ...], document: bytes, now: dt.datetime) -> PrintedLabels: ...

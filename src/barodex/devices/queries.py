@@ -14,13 +14,26 @@ from barodex.fleet.models import Vehicle
 from barodex.fleet.use import vehicle_forecast
 
 from .models import DeviceChoice, DeviceLink
-from .protocol import DEVICE_KINDS, FeedReading, FeedSetup, MeterFeed, ResetState, Scale, ScaleReading, ScanReading, ScanTool
+from .protocol import (
+    DEVICE_KINDS,
+    FeedReading,
+    FeedSetup,
+    LabelPrinter,
+    MeterFeed,
+    PrinterSetup,
+    ResetState,
+    Scale,
+    ScaleReading,
+    ScanReading,
+    ScanTool,
+)
 from .registry import NONE, adaptor_for, is_simulated, names_of
 
 WHAT_FOR = {
     "scan tool": "oil temperature live, values, resets",
     "scale": "what the drain pan weighs",
     "meter feed": "odometer and engine hours",
+    "label printer": "labels for cases, with the code of their box",
 }
 
 
@@ -65,6 +78,16 @@ def scale(link: DeviceLink) -> Scale:
     """The scale of a link."""
     found: Scale = adaptor_for(link.kind, link.adaptor).open(link.state)
     return found
+
+
+def label_printer(folder: str) -> LabelPrinter | None:
+    """The label printer of the workshop; None where none is chosen. ``folder``: where a simulated one lays its labels."""
+    choice = choice_of("label printer")
+    if choice.adaptor == NONE:
+        return None
+    adaptor = adaptor_for("label printer", choice.adaptor)
+    printer: LabelPrinter = adaptor.open(adaptor.connect(PrinterSetup(folder, choice.faulty)))
+    return printer
 
 
 @dataclass(frozen=True)

@@ -8,9 +8,10 @@ from __future__ import annotations
 import datetime as dt
 import hashlib
 import math
+from pathlib import Path
 from typing import Any
 
-from .protocol import FeedReading, FeedSetup, ResetState, ScaleReading, ScaleSetup, ScanReading, ScanSetup
+from .protocol import FeedReading, FeedSetup, PrintedLabels, PrinterSetup, ResetState, ScaleReading, ScaleSetup, ScanReading, ScanSetup
 from .registry import Adaptor, register
 
 CONNECT_S = 2.0  # until a scan tool has found its vehicle
@@ -226,6 +227,31 @@ def _feed(state: dict[str, Any]) -> SimulatedFeed:
 
 
 NAME = "simulated"
+
+
+class SimulatedPrinter:
+    """A label printer that lays its labels as PNG and PDF into an outbox; the faulty one runs out of labels every third time."""
+
+    def __init__(self, state: dict[str, Any]) -> None:
+        self.folder, self.faulty = Path(state["folder"]), bool(state["faulty"])
+
+    def print(self, name: str, pictures: tuple[bytes, ...], document: bytes, now: dt.datetime) -> PrintedLabels:
+        if self.faulty and _chance("labels", name, now.minute) < 1 / 3:
+            return PrintedLabels(False, 0, "No labels are left on the roll: put a new one in, then print again.")
+        self.folder.mkdir(parents=True, exist_ok=True)
+        stem = f"{now:%Y%m%d-%H%M%S-%f}-{''.join(c if c.isalnum() else '-' for c in name)[:40]}"
+        for k, picture in enumerate(pictures, 1):
+            (self.folder / f"{stem}-{k}.png").write_bytes(picture)
+        (self.folder / f"{stem}.pdf").write_bytes(document)
+        many = "One label is" if len(pictures) == 1 else f"{len(pictures)} labels are"
+        return PrintedLabels(True, len(pictures), f"{many} printed (simulated: in the outbox {self.folder}).")
+
+
+def _printer(setup: PrinterSetup) -> dict[str, Any]:
+    return {"folder": setup.folder, "faulty": setup.faulty}
+
+
+register(Adaptor("label printer", "simulated", _printer, SimulatedPrinter, simulated=True))
 register(Adaptor("scan tool", NAME, _scan_state, lambda s: SimulatedScanTool(s, s.get("faulty", False)), simulated=True))
 register(Adaptor("scale", NAME, _scale_state, lambda s: SimulatedScale(s, s.get("faulty", False)), simulated=True))
 register(Adaptor("meter feed", NAME, _feed_state, _feed, simulated=True))

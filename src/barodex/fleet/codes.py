@@ -5,29 +5,35 @@ from __future__ import annotations
 from barodex.core.quantity.errors import Inconsistent
 from barodex.fleet.models import Box, Compartment, Fitting, Merge
 
-ALPHABET = "0123456789ABCDEFGHJKMNPQRSTVWXYZ"  # no I, L, O, U: they are read as others
-CHECK = 29  # a prime below its 32 letters: a slip in one of them, or two that changed places, shows in the last
-READ_AS = str.maketrans({"O": "0", "I": "1", "L": "1"})
+ALPHABET = "0123456789ACDEFGHJKMNPQRTVWXY"  # 29 of them, a prime; none that is read as another
+READ_AS = str.maketrans({"O": "0", "I": "1", "L": "1", "Z": "2", "S": "5", "B": "8", "U": "V"})
+LEAST, MOST = 4, 12  # letters
+
+
+def _proof(digits: str) -> str:
+    """The letter that proves the others: a weighted sum modulo a prime, so that any one misread and any two swapped neighbours show."""
+    return ALPHABET[sum((k + 2) * ALPHABET.index(d) for k, d in enumerate(reversed(digits))) % len(ALPHABET)]
 
 
 def code_of(box_id: int) -> str:
     """The code of a box: its number in letters, at least three, and one that proves them."""
     digits, left = "", box_id
     while left:
-        left, last = divmod(left, 32)
+        left, last = divmod(left, len(ALPHABET))
         digits = ALPHABET[last] + digits
-    return f"{digits:0>3}{ALPHABET[box_id % CHECK]}"
+    digits = f"{digits:0>3}"
+    return digits + _proof(digits)
 
 
 def box_of(code: str) -> int:
     """The number of the box of a code as it was read or typed; raises Inconsistent for one that is none."""
     plain = "".join(c for c in code.upper() if c not in " -").translate(READ_AS)
-    if not 4 <= len(plain) <= 12 or any(c not in ALPHABET for c in plain):
+    if not LEAST <= len(plain) <= MOST or any(c not in ALPHABET for c in plain):
         raise Inconsistent(f"“{code[:20]}” is no code of a label.", field="code", value=code[:20])
     box = 0
     for c in plain[:-1]:
-        box = box * 32 + ALPHABET.index(c)
-    if box == 0 or plain[-1] != ALPHABET[box % CHECK]:
+        box = box * len(ALPHABET) + ALPHABET.index(c)
+    if box == 0 or plain[-1] != _proof(plain[:-1]):
         raise Inconsistent(f"“{code[:20]}” is no code of a label: a letter was read wrong.", field="code", value=code[:20])
     return box
 

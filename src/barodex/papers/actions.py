@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from pathlib import Path
 
 from django.conf import settings
 from django.core.exceptions import ValidationError
@@ -14,6 +15,9 @@ from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.core.quantity.errors import GateClosed, Inconsistent
 from barodex.desk.morning import as_text, morning
+from barodex.devices.protocol import PrintedLabels
+from barodex.devices.queries import label_printer
+from barodex.papers.label import as_pdf, as_png, labels_of, size_named
 from barodex.papers.morning import morning_paper
 
 
@@ -50,3 +54,22 @@ def send_morning(by: Person, to: tuple[str, ...] = ()) -> Sent:
         raise GateClosed(f"The mail was not sent: {error.strerror or error}. Nothing is lost; try again.", field="to") from error
     audit(by, "morning summary sent", by, (), to=list(wanted))
     return Sent(wanted, "" if settings.EMAIL_HOST else str(settings.EMAIL_FILE_PATH))
+
+
+def print_labels(by: Person, records: tuple[int, ...], size: str, base: str) -> PrintedLabels:
+    """Print the labels of records on the label printer of the workshop; raises GateClosed where none is chosen or it does not print."""
+    require(by, "technician")
+    printer = label_printer(str(Path(settings.VAR) / "outbox" / "labels"))
+    if printer is None:
+        raise GateClosed("No label printer is chosen: settings, devices. Open the labels as a paper instead.", field="printer", value="")
+    chosen = size_named(size)
+    if chosen.on_a_page > 1:
+        raise Inconsistent("A label printer prints from a roll: choose a size of a roll.", field="size", value=size)
+    drawn = labels_of(records, chosen, 1, by.unit_system, base)
+    pictures = tuple(as_png(d, chosen.width, chosen.height) for d in drawn)
+    name = "-".join(str(pk) for pk in records[:6])
+    made = printer.print(name, pictures, as_pdf(drawn, chosen), clock.now())
+    if not made.done:
+        raise GateClosed(made.text, field="printer", value="")
+    audit(by, "labels printed", by, (), records=list(records), size=size)
+    return made

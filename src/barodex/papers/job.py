@@ -21,8 +21,8 @@ from barodex.core.findings.finding import LEVELS
 from barodex.core.quantity.quantity import format_quantity
 from barodex.core.quantity.working import percent
 from barodex.core.sheet.work import WORK_WORDS
-from barodex.papers.printing import AMBER, BODY, HEAD, INK, RED, SMALL, SOFT, TITLE, escape, print_story
-from barodex.plan.queries import due_board
+from barodex.papers.printing import AMBER, BODY, HEAD, INK, RED, SMALL, SOFT, TITLE, escape, print_story, signature
+from barodex.plan.queries import CompartmentDue, VehicleDue, due_board
 
 
 def _rows(lines: list[tuple[str, str]]) -> Table:
@@ -193,7 +193,8 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
     if due:
         story += [Paragraph("Next due", HEAD), Paragraph(escape(due), BODY)]
     story += [
-        Spacer(1, 8 * mm),
+        Spacer(1, 4 * mm),
+        *signature(),
         Paragraph("Barodex is an aid: the maker's current data, local rules and qualified practice come first.", SMALL),
     ]
     title = f"Job paper: {vehicle.name}, {record.compartment.name}, {view.on}"
@@ -230,12 +231,20 @@ def _pictures(view: RecordView) -> list[Flowable]:
     return [KeepTogether([Paragraph("Photos", HEAD), Table([cells], hAlign="LEFT")])]
 
 
+def due_of(record: OilRecord) -> tuple[VehicleDue | None, CompartmentDue | None]:
+    """The vehicle and the compartment of a record as Due shows them today; None where they are no more in use."""
+    vehicle = next(iter(due_board(clock.today(), record.compartment.vehicle_id).vehicles), None)
+    due = next((c for c in vehicle.compartments if c.id == record.compartment_id), None) if vehicle is not None else None
+    return vehicle, due
+
+
 def _next_due(record: OilRecord, newest: bool, system: str) -> str:
     """When the next change falls, as reckoned on the day of printing; only the newest record can say it."""
     if not newest:
         return ""
-    (vehicle,) = due_board(clock.today(), record.compartment.vehicle_id).vehicles
-    due = next(c for c in vehicle.compartments if c.id == record.compartment_id)
+    vehicle, due = due_of(record)
+    if vehicle is None or due is None:
+        return ""
     if due.state == "stop":
         return "Stop: do not drive until the lead has cleared it."
     if due.on is None:

@@ -8,7 +8,7 @@ from reportlab.lib.colors import HexColor
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.platypus import Flowable, SimpleDocTemplate
+from reportlab.platypus import Flowable, KeepTogether, SimpleDocTemplate, Spacer, Table, TableStyle
 
 from barodex import clock
 from barodex.workshop.own import details
@@ -20,10 +20,28 @@ BODY = ParagraphStyle("body", fontName="Helvetica", fontSize=10, leading=14, tex
 SMALL = ParagraphStyle("small", parent=BODY, fontSize=8.5, leading=11, textColor=SOFT)
 
 
-HEAD = ParagraphStyle("head", parent=BODY, fontName="Helvetica-Bold", fontSize=12, leading=16, spaceBefore=8)
+HEAD = ParagraphStyle("head", parent=BODY, fontName="Helvetica-Bold", fontSize=12, leading=16, spaceBefore=8, keepWithNext=1)  # no heading alone at a foot
 
 
 TITLE = ParagraphStyle("title", parent=BODY, fontName="Helvetica-Bold", fontSize=20, leading=24)
+
+
+def signature() -> list[Flowable]:
+    """A line to sign on, with the day; kept on one page."""
+    line = Table(
+        [["", "", ""], ["Day", "Done by", "Seen by the owner"]], colWidths=[34 * mm, 66 * mm, 66 * mm], rowHeights=[12 * mm, 6 * mm]
+    )
+    line.setStyle(
+        TableStyle(
+            [
+                ("LINEBELOW", (0, 0), (-1, 0), 0.6, INK),
+                ("FONT", (0, 1), (-1, 1), "Helvetica", 8),
+                ("TEXTCOLOR", (0, 1), (-1, 1), SOFT),
+                ("LEFTPADDING", (0, 0), (-1, -1), 0),
+            ]
+        )
+    )
+    return [KeepTogether([line]), Spacer(1, 4 * mm)]
 
 
 def escape(text: object) -> str:

@@ -1,7 +1,8 @@
 /** The page: theme by the person's choice, the sign-in when nobody is signed in, else the five places. */
 import CssBaseline from '@mui/material/CssBaseline';
 import { ThemeProvider } from '@mui/material/styles';
-import { lazy, Suspense, useMemo } from 'react';
+import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
+import { flushSync } from 'react-dom';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { SignIn } from '../features/account';
 import { Join } from '../features/account/Join';
@@ -9,6 +10,7 @@ import { SetUp } from '../features/account/SetUp';
 import { Bones } from '../ui/Bones';
 import { NotFound } from '../ui/NotFound';
 import { Trouble } from '../ui/Trouble';
+import { ByCode } from './ByCode';
 import { PAGES } from './pages';
 import { Shell } from './Shell';
 import { useSession } from './session';
@@ -42,6 +44,7 @@ function Places() {
             <Route path="/bench" element={<Bench />} />
             <Route path="/settings" element={<Settings />} />
             <Route path="/settings/people" element={<People />} />
+            <Route path="/b/:code" element={<ByCode />} />
             <Route path="/" element={<Navigate to="/due" replace />} />
             <Route path="*" element={<NotFound />} />
           </Routes>
@@ -51,9 +54,26 @@ function Places() {
   );
 }
 
+/** Whether a page is being printed: on paper it is always day. */
+function usePrinting(): boolean {
+  const [printing, setPrinting] = useState(false);
+  useEffect(() => {
+    const begin = () => flushSync(() => setPrinting(true)); // the browser takes its picture right after this
+    const end = () => setPrinting(false);
+    window.addEventListener('beforeprint', begin);
+    window.addEventListener('afterprint', end);
+    return () => {
+      window.removeEventListener('beforeprint', begin);
+      window.removeEventListener('afterprint', end);
+    };
+  }, []);
+  return printing;
+}
+
 export function App() {
   const { data } = useSession();
-  const mode = data?.theme === 'night' ? 'night' : 'day';
+  const printing = usePrinting();
+  const mode = data?.theme === 'night' && !printing ? 'night' : 'day';
   const large = data?.large_type ?? false;
   const theme = useMemo(() => makeTheme(mode, large), [mode, large]);
   return (

@@ -155,7 +155,7 @@ export function Shell({ children }: { children: ReactNode }) {
         '@media print': { display: 'block', height: 'auto', '& nav, & aside': { display: 'none' } },
       }}>
       <Spine find={() => setFinding(true)} />
-      <Box component="main" sx={{ gridArea: 'main', overflow: 'auto', minWidth: 0 }}>
+      <Box component="main" sx={{ gridArea: 'main', overflow: 'auto', minWidth: 0, '@media print': { overflow: 'visible' } }}>
         {children}
       </Box>
       <Tray />

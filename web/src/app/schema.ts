@@ -913,6 +913,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/labels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Labels of records as PDF, or a picture of one; print them on the label printer. */
+        get: operations["labels"];
+        put?: never;
+        /** @description Labels of records as PDF, or a picture of one; print them on the label printer. */
+        post: operations["print_labels"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/labels/sizes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The sizes of labels. */
+        get: operations["label_sizes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lubricants": {
         parameters: {
             query?: never;
@@ -2257,6 +2292,23 @@ export interface paths {
         };
         /** @description One vehicle with its compartments, sheets, oils, history and photos as a ZIP. */
         get: operations["vehicle_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vehicles/{vehicle}/history/paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A vehicle's whole history as PDF, in the reader's units. */
+        get: operations["history_paper"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3876,6 +3928,18 @@ export interface components {
             /** @default  */
             use: string;
         };
+        LabelRequestRequest: {
+            records: number[];
+            size: string;
+        };
+        LabelSize: {
+            name: string;
+            on_a_page: number;
+        };
+        LabelSizes: {
+            sizes: components["schemas"]["LabelSize"][];
+            printer: string;
+        };
         LastReasons: {
             torque: string[];
             passed: string[];
@@ -4537,9 +4601,10 @@ export interface components {
              * @description * `scan tool` - scan tool
              *     * `scale` - scale
              *     * `meter feed` - meter feed
+             *     * `label printer` - label printer
              * @enum {string}
              */
-            kind?: "scan tool" | "scale" | "meter feed";
+            kind?: "scan tool" | "scale" | "meter feed" | "label printer";
             adaptor?: string;
             /** Format: double */
             speed?: number | null;
@@ -4863,6 +4928,11 @@ export interface components {
             /** Format: date-time */
             at: string;
             by: string;
+        };
+        PrintedLabels: {
+            done: boolean;
+            count: number;
+            text: string;
         };
         Problem: {
             field: string;
@@ -8101,6 +8171,75 @@ export interface operations {
             };
         };
     };
+    labels: {
+        parameters: {
+            query?: {
+                /** @description png: a picture of the first label; else PDF of all */
+                as?: string;
+                /** @description numbers of records, apart by commas */
+                records?: string;
+                size?: string;
+                /** @description the first place on a sheet that is free, from 1 */
+                start?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+        };
+    };
+    print_labels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabelRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintedLabels"];
+                };
+            };
+        };
+    };
+    label_sizes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelSizes"];
+                };
+            };
+        };
+    };
     lubricants: {
         parameters: {
             query?: never;
@@ -10429,6 +10568,27 @@ export interface operations {
                 };
                 content: {
                     "application/zip": string;
+                };
+            };
+        };
+    };
+    history_paper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vehicle: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
         };

@@ -75,6 +75,21 @@ const NIGHT: Tones = {
 export const FIGURES = '"Barlow Condensed", "Arial Narrow", sans-serif';
 const TEXT = '"Atkinson Hyperlegible Next", Verdana, sans-serif';
 
+/** On paper: what is read, without what is pressed; nothing cropped, no heading alone at the foot of a page. */
+const PAPER = {
+  body: { background: 'none' },
+  'button, form, input, textarea, select, [role="dialog"], [role="tooltip"]': { display: 'none !important' },
+  '.MuiButton-root': { display: 'none !important' },
+  'main, main *': { overflow: 'visible !important' },
+  'h1, h2, h3, h4': { breakAfter: 'avoid' },
+  'tr, article, li, figure, svg, img': { breakInside: 'avoid' },
+  'a, a *': { textDecoration: 'none !important' },
+  // one thing alone, such as a link that is handed over
+  'body:has([data-alone]) *': { visibility: 'hidden' },
+  '[data-alone], [data-alone] *': { visibility: 'visible !important' },
+  '[data-alone]': { position: 'absolute', top: 0, left: 0, right: 0 },
+};
+
 export function makeTheme(mode: 'day' | 'night', large = false): Theme {
   const tones = mode === 'day' ? DAY : NIGHT;
   const head = { fontFamily: FIGURES, fontWeight: 600, lineHeight: 1.12, letterSpacing: 0 };
@@ -108,6 +123,8 @@ export function makeTheme(mode: 'day' | 'night', large = false): Theme {
           html: { fontSize: large ? '118.75%' : '100%' },
           body: { fontVariantNumeric: 'tabular-nums' },
           a: { color: 'inherit', textUnderlineOffset: '0.18em' },
+          '@page': { margin: '12mm' },
+          '@media print': PAPER,
           '*:focus-visible': { outline: `3px solid ${tones.amberText}`, outlineOffset: 2 },
         },
       },

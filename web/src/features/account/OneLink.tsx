@@ -13,7 +13,10 @@ export function OneLink({ link, close }: { link: Schemas['OneTimeLink']; close: 
     setCopied(true);
   };
   return (
-    <Box role="status" sx={{ bgcolor: (t) => t.tones.amberWash, border: 2, borderColor: 'primary.main', borderRadius: 2, p: 2, display: 'grid', gap: 1 }}>
+    <Box
+      role="status"
+      data-alone
+      sx={{ bgcolor: (t) => t.tones.amberWash, border: 2, borderColor: 'primary.main', borderRadius: 2, p: 2, display: 'grid', gap: 1 }}>
       <Box sx={{ typography: 'h3' }}>The link of {link.name}</Box>
       <Box component="code" sx={{ overflowWrap: 'anywhere', fontSize: '1.05rem' }}>
         {address}
@@ -21,7 +24,7 @@ export function OneLink({ link, close }: { link: Schemas['OneTimeLink']; close: 
       <Box>
         It is shown this once, counts once, and until {date(link.until)}. Whoever opens it chooses the password of {link.name}: hand it over, no mail is needed.
       </Box>
-      <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', '@media print': { display: 'none' } }}>
+      <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
         {'clipboard' in navigator && (
           <Button variant="outlined" onClick={copy}>
             {copied ? 'Copied' : 'Copy it'}

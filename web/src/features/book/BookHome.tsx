@@ -117,6 +117,7 @@ export function BookHome() {
                 alignItems: 'center',
                 textDecoration: 'none',
                 '&:hover': { bgcolor: (t) => t.tones.pan },
+                '@media print': { gridTemplateColumns: '70px 1.4fr 1fr 70px 110px 80px', gap: 1, py: 0.5, fontSize: 11 },
               }}>
               <span>{date(r.on)}</span>
               <b>

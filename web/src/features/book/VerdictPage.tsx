@@ -8,6 +8,7 @@ import { date, useShow } from '../../app/session';
 import { Bones } from '../../ui/Bones';
 import { FailedPage } from '../../ui/FailedPage';
 import { Page } from '../../ui/Page';
+import { PaperHead, SignHere } from '../../ui/Paper';
 import { SightGlass } from '../../ui/SightGlass';
 
 type Row = Schemas['CompartmentVerdict'];
@@ -99,10 +100,16 @@ export function VerdictPage() {
       title={`${v.vehicle}: what we found`}
       note={[v.plate, v.meter_now === null ? '' : show(v.meter_now, v.meter === 'h' ? 'engine_hours' : 'distance'), date(v.today)].filter(Boolean).join(' · ')}
       right={
-        <Button variant="outlined" onClick={() => window.print()} sx={{ '@media print': { display: 'none' } }}>
-          Print it
-        </Button>
+        <>
+          <Button variant="text" href={`/api/vehicles/${vehicle}/history/paper`} target="_blank">
+            Its whole history
+          </Button>
+          <Button variant="outlined" onClick={() => window.print()}>
+            Print it
+          </Button>
+        </>
       }>
+      <PaperHead />
       <Box sx={{ typography: 'h2', color: v.compartments.some((c) => c.state === 'stop') ? 'error.main' : 'text.primary', '@media print': { fontSize: 17 } }}>
         {v.sentence}
       </Box>
@@ -115,6 +122,7 @@ export function VerdictPage() {
         Read with Barodex, an aid: the maker’s current data, local rules and qualified practice come first. Levels: 0 clean, 1 normal wear, 2 watch, 3
         investigate, 4 stop.
       </Box>
+      <SignHere />
     </Page>
   );
 }

@@ -8,6 +8,7 @@ import { ask, client } from '../../../app/api';
 import { useShow } from '../../../app/session';
 import { TakeOver } from '../../../ui/Closing';
 import { Follows } from '../../../ui/Follows';
+import { Labels } from '../../../ui/Labels';
 import { PhotoRow } from '../../../ui/PhotoRow';
 import { NamedGlass } from '../../../ui/SightGlass';
 import { dueSentence } from '../../due/words';
@@ -84,6 +85,9 @@ export function Signed({ service }: { service: Service }) {
           </Box>
         );
       })}
+      <Box>
+        <Labels records={service.records.flatMap((r) => (r.record === null ? [] : [r.record]))} />
+      </Box>
       <PhotoRow photos={service.photos} />
       <GapReport service={service.id} />
       <Times times={service.times} />

@@ -76,6 +76,11 @@ export function CompartmentPage() {
           )}
         </>
       }>
+      {search.get('store') && (
+        <Box role="status" sx={{ borderLeft: 6, borderColor: (t) => t.tones.amberText, pl: 1.5 }}>
+          The box of that label is fitted nowhere now: it lies in the store. Here it was last.
+        </Box>
+      )}
       {due && board.data && (
         <Box sx={{ display: 'flex', gap: 3, alignItems: 'center', flexWrap: 'wrap' }}>
           <NamedGlass state={due.state} used={due.used} family={due.family} colour={due.colour} level={due.level} title={h.compartment} />

@@ -11,6 +11,7 @@ import type { Schemas } from '../../../app/api';
 import { date, type Kind, useMay, useShow } from '../../../app/session';
 import { CloseIt } from '../../../ui/Closing';
 import { Follows } from '../../../ui/Follows';
+import { Labels } from '../../../ui/Labels';
 import { LEVEL_WORDS } from '../../../ui/oil';
 import { PhotoRow } from '../../../ui/PhotoRow';
 import { LevelMarks } from '../LevelMarks';
@@ -120,6 +121,7 @@ export function RecordCard({ r, here, kind, meter, family, mayWork }: Props) {
           <Button variant="outlined" size="small" href={`/api/records/${r.id}/paper`} target="_blank">
             Job paper
           </Button>
+          <Labels records={[r.id]} small />
           {mayWork && !correcting && (
             <Button variant="text" size="small" onClick={() => setCorrecting(true)}>
               Correct

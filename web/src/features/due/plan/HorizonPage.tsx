@@ -65,7 +65,7 @@ export function HorizonPage() {
         </Empty>
       ) : (
         <>
-          <Box sx={{ minHeight: STRIP, display: 'grid', alignContent: 'center' }}>
+          <Box sx={{ minHeight: STRIP, display: 'grid', alignContent: 'center', '@media print': { display: 'none' } }}>
             {held ? (
               <ChosenVisit
                 held={held}
