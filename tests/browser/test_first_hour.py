@@ -127,6 +127,7 @@ def test_the_old_spreadsheet_moves_in_with_repairs_and_out_again(lead, tmp_path)
     file = tmp_path / "old.csv"
     file.write_bytes(old.as_csv())
     lead.goto("/book")
+    lead.get_by_role("link", name="Files, in and out").click()
     lead.get_by_role("link", name="Take in a spreadsheet").click()
     lead.get_by_label("Spreadsheet").set_input_files(file)
     lead.wait_for_url(re.compile(r"/book/import/\d+$"))

@@ -26,6 +26,8 @@ PAGES = [
     "/book/5",
     "/book/vehicle/1",
     "/book/audit",
+    "/book/files",
+    "/due/vehicle/1/merge/2",
     "/shelf",
     "/shelf/sheets/4",
     "/shelf/sheets/10",

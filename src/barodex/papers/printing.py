@@ -20,7 +20,9 @@ BODY = ParagraphStyle("body", fontName="Helvetica", fontSize=10, leading=14, tex
 SMALL = ParagraphStyle("small", parent=BODY, fontSize=8.5, leading=11, textColor=SOFT)
 
 
-HEAD = ParagraphStyle("head", parent=BODY, fontName="Helvetica-Bold", fontSize=12, leading=16, spaceBefore=8, keepWithNext=1)  # no heading alone at a foot
+HEAD = ParagraphStyle(
+    "head", parent=BODY, fontName="Helvetica-Bold", fontSize=12, leading=16, spaceBefore=8, keepWithNext=1
+)  # no heading alone at a foot
 
 
 TITLE = ParagraphStyle("title", parent=BODY, fontName="Helvetica-Bold", fontSize=20, leading=24)
