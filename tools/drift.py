@@ -1,4 +1,4 @@
-"""Shows whether the API's description, the client's types, the schema of a sheet file or the migrations have drifted; ``--write`` renews all but these."""
+"""Shows whether the API's description, the client's types, the schemas of files or the migrations have drifted; ``--write`` renews all but these."""
 
 from __future__ import annotations
 
@@ -12,9 +12,12 @@ ROOT = Path(__file__).resolve().parents[1]
 DESCRIPTION = ROOT / "docs" / "openapi.json"
 TYPES = ROOT / "web" / "src" / "app" / "schema.ts"
 SHEET = ROOT / "docs" / "sheet.schema.json"
+VEHICLE = ROOT / "docs" / "vehicle-file.schema.json"
+
+KEPT = (DESCRIPTION, TYPES, SHEET, VEHICLE)
 
 
-def make(description: Path, types: Path, sheet: Path) -> None:
+def make(description: Path, types: Path, sheet: Path, vehicle: Path) -> None:
     """Write the description and the types to these files."""
     env = {**os.environ, "BARODEX_VAR": tempfile.mkdtemp(), "PYTHONPATH": str(ROOT / "src")}
     command = [
@@ -37,11 +40,12 @@ def make(description: Path, types: Path, sheet: Path) -> None:
         stdout=subprocess.DEVNULL,
         stderr=subprocess.DEVNULL,
     )
-    said = "import json; from barodex.shelf.files import schema; print(json.dumps(schema(), indent=1, ensure_ascii=False))"
-    found = subprocess.run(
-        [sys.executable, "-m", "barodex", "shell", "-v0", "-c", said], check=True, env=env, capture_output=True, text=True
-    )
-    sheet.write_text(found.stdout)
+    for module, file in (("shelf.files", sheet), ("files.vehicle.schema", vehicle)):
+        said = f"import json; from barodex.{module} import schema; print(json.dumps(schema(), indent=1, ensure_ascii=False))"
+        found = subprocess.run(
+            [sys.executable, "-m", "barodex", "shell", "-v0", "-c", said], check=True, env=env, capture_output=True, text=True
+        )
+        file.write_text(found.stdout)
     subprocess.run(
         [sys.executable, "-m", "barodex", "makemigrations", "--check", "--dry-run"], check=True, env=env, stdout=subprocess.DEVNULL
     )
@@ -50,12 +54,12 @@ def make(description: Path, types: Path, sheet: Path) -> None:
 def main() -> int:
     """Compare, or write."""
     if "--write" in sys.argv:
-        make(DESCRIPTION, TYPES, SHEET)
+        make(*KEPT)
         return 0
     with tempfile.TemporaryDirectory() as folder:
-        description, types, sheet = Path(folder, "openapi.json"), Path(folder, "schema.ts"), Path(folder, "sheet.schema.json")
-        make(description, types, sheet)
-        drifted = [p.name for p, q in ((DESCRIPTION, description), (TYPES, types), (SHEET, sheet)) if p.read_text() != q.read_text()]
+        anew = [Path(folder, p.name) for p in KEPT]
+        make(*anew)
+        drifted = [p.name for p, q in zip(KEPT, anew, strict=True) if p.read_text() != q.read_text()]
     if drifted:
         print(f"Drifted: {', '.join(drifted)}. Run make api.")
         return 1

@@ -41,7 +41,10 @@ function FindField({ open }: { open: () => void }) {
         border: 1,
         borderColor: (t) => t.tones.spineInk,
         borderRadius: 1,
-        bgcolor: 'transparent',
+        position: { xs: 'sticky', sm: 'static' }, // on a phone the places scroll under it
+        right: 0,
+        flexShrink: 0,
+        bgcolor: (t) => t.tones.spine,
         color: (t) => t.tones.spineInk,
         font: 'inherit',
         cursor: 'text',
