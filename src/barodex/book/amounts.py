@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 from collections import defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -165,12 +165,13 @@ def measured(records: Iterable[OilRecord], meter: Meter | BoxMeter | None = None
     return _measured(whole, meter, *_said_of(whole))
 
 
-def measured_by_box(records: Iterable[OilRecord]) -> dict[int, list[Measured]]:
-    """The records of many boxes, each as :func:`measured` gives it, in few questions."""
+def measured_by_box(records: Iterable[OilRecord], meters: Mapping[int, Meter | BoxMeter] | None = None) -> dict[int, list[Measured]]:
+    """The records of many boxes, each as :func:`measured` gives it, in few questions; ``meters`` by box, where they are known already."""
     whole: dict[int, list[OilRecord]] = defaultdict(list)
     for r in records:
         whole[r.box_id].append(r)
-    said, meters = _said_of([r for mine in whole.values() for r in mine]), meters_of_boxes(list(whole))
+    said = _said_of([r for mine in whole.values() for r in mine])
+    meters = meters_of_boxes(list(whole)) if meters is None else meters
     return {box: _measured(mine, meters[box], *said) for box, mine in whole.items()}
 
 

@@ -32,7 +32,8 @@ LOOKED_WITH = "looked at with the change of"
 
 def limits_both(compartment: Compartment, revision: SheetRevision) -> dict[str, Limits]:
     """The limits of a compartment, and those where something shortens them, as :class:`Seen` takes them."""
-    return {"limits": limits_of(compartment, revision), "limits_short": limits_of(compartment, revision, shortened=True)}
+    usual, short = limits_of(compartment, revision)
+    return {"limits": usual, "limits_short": short}
 
 
 def write_consequences(record: OilRecord, found: Iterable[Consequence]) -> None:

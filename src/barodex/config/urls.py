@@ -37,6 +37,7 @@ api_patterns = [
     path("api/imports/<int:run>", files.Import.as_view(), name="import"),
     path("api/imports/<int:run>/rows", files.ImportRows.as_view(), name="import-rows"),
     path("api/imports/<int:run>/mapping", files.ImportMapping.as_view(), name="import-mapping"),
+    path("api/imports/<int:run>/progress", files.ImportProgress.as_view(), name="import-progress"),
     path("api/imports/<int:run>/take", files.TakeIn.as_view(), name="take-in"),
     path("api/imports/<int:run>/undo", files.UndoImport.as_view(), name="undo-import"),
     path("api/people", accounts.People.as_view(), name="people"),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import asdict
 from typing import Any
 
@@ -17,6 +18,7 @@ from .imports.cells import ORDERS
 from .imports.columns import OF_KIND, WANTED
 from .imports.drafts import Row
 from .imports.known import known
+from .imports.progress import forget, teller
 from .imports.reading import read_run
 from .imports.rows import first_settings
 from .imports.tables import read_tables
@@ -152,7 +154,16 @@ def take_in(by: Person, run_id: int) -> ImportRun:
     The file is read before the transaction, so that others go on meanwhile; where the book moved since, it is read again inside.
     """
     require(by, "lead")
+    tell = teller(run_id)
+    try:
+        return _taken(by, run_id, tell)
+    finally:
+        forget(run_id)
+
+
+def _taken(by: Person, run_id: int, tell: Callable[[float], None]) -> ImportRun:
     run = ImportRun.objects.get(pk=run_id)
+    tell(0.02)
     book = known(clock.today())
     read = read_run(run, book, clock.today())
     with transaction.atomic():
@@ -168,7 +179,7 @@ def take_in(by: Person, run_id: int) -> ImportRun:
         rows = [r for r in read.rows if r.state == "new"]
         if not rows:
             raise Inconsistent("There is nothing in it that the book does not have.", field="import", value="")
-        made = write_rows(by, rows, book, run.name)
+        made = write_rows(by, rows, book, run.name, lambda share: tell(0.2 + 0.8 * share))
         run.state, run.taken_at, run.made, run.counts = "taken", clock.now(), made, _counts(read.rows, made)
         run.save(update_fields=["state", "taken_at", "made", "counts"])
         audit(by, "spreadsheet taken in", run, {SHELF, *{r.vehicle.id for r in rows if r.vehicle and r.vehicle.id}}, **run.counts)

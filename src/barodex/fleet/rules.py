@@ -36,10 +36,12 @@ def rules_of(vehicles: Collection[int] | None = None) -> dict[int, OwnRule]:
     return {r.compartment_id: rule_from(r) for r in rows}
 
 
-def limits_of(compartment: Compartment, revision: SheetRevision, shortened: bool = False) -> Limits:
-    """The limits of a compartment by the school in force; ``shortened``: a finding shortens them."""
-    rule = rules_of([compartment.vehicle_id]).get(compartment.pk, OwnRule())
-    return plan_for(compartment.sheet.kind, sheet_interval(revision), rule, schedule_policy(), "", shortened).limits
+def limits_of(compartment: Compartment, revision: SheetRevision) -> tuple[Limits, Limits]:
+    """The limits of a compartment by the school in force, and those where a finding shortens them."""
+    rule = rule_from(CompartmentRule.objects.filter(compartment=compartment).order_by("-id").first())
+    interval, policy = sheet_interval(revision), schedule_policy()
+    usual, short = (plan_for(compartment.sheet.kind, interval, rule, policy, "", shortened).limits for shortened in (False, True))
+    return usual, short
 
 
 @dataclass(frozen=True)

@@ -3,6 +3,7 @@
 import time
 
 import pytest
+from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from barodex.accounts.models import AuditEntry
@@ -347,3 +348,34 @@ def test_a_capacity_that_a_later_row_names_counts_for_the_rows_before(book):
     run = begin(book, rows.encode())
     (row,) = lines(book, run)
     assert (row["line"], row["doubts"][0]["field"]) == (2, "poured_ml")
+
+
+def test_how_far_it_is_is_told_while_it_is_taken_in(book, monkeypatch, tmp_path):
+    """The database shows nothing of it before it is whole: the share is told beside it, and gone afterwards."""
+    from barodex.files.imports import progress
+
+    monkeypatch.setattr(settings, "VAR", tmp_path)
+    seen = []
+    plain = progress.teller
+
+    def listening(run_id):
+        tell = plain(run_id)
+
+        def both(share):
+            tell(share)
+            seen.append((share, progress.told(run_id)))
+
+        return both
+
+    monkeypatch.setattr("barodex.files.actions.teller", listening)
+    run = begin(book, old.large(600))
+    assert book.lead.get(f"/api/imports/{run}/progress") == {"share": 0.0}
+    book.lead.post(f"/api/imports/{run}/take")
+    shares = [share for share, _ in seen]
+    assert shares == sorted(shares)
+    assert len(shares) > 8
+    assert 0 < shares[0] < 0.3
+    assert 0.9 < shares[-1] <= 1
+    assert all(abs(share - told) < 0.001 for share, told in seen)
+    assert book.lead.get(f"/api/imports/{run}/progress") == {"share": 0.0}
+    assert book.technician.client.get(f"/api/imports/{run}/progress").status_code == 403

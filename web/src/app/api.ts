@@ -48,8 +48,8 @@ const withKey: Middleware = {
   },
 };
 
-/** What is only asked, or carries an id of its own. */
-const ASKED = /\/(acts|photos|trial|read|colour|magnet|oil|kit|chart|shopping|oils|scan|reset|scale|session)$|\/bench\/|\/sheets\/file$/;
+/** What is only asked, carries an id of its own, or is by its state done once (a file that is taken in, which must hold nobody up meanwhile). */
+const ASKED = /\/imports\/\d+\/take$|\/(acts|photos|trial|read|colour|magnet|oil|kit|chart|shopping|oils|scan|reset|scale|session)$|\/bench\/|\/sheets\/file$/;
 const ids = new Map<string, string>();
 
 /** One id for each change: pressed twice, or sent again after its answer was lost, the same change counts once. */

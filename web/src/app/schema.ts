@@ -827,6 +827,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/imports/{run}/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How far a file is that is being taken in. */
+        get: operations["import_progress"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports/{run}/rows": {
         parameters: {
             query?: never;
@@ -5674,6 +5691,10 @@ export interface components {
              */
             dates: "day first" | "month first" | "year first";
         };
+        Share: {
+            /** Format: double */
+            share: number;
+        };
         /** @description The figures of a sheet: those of :class:`barodex.core.sheet.figures.Figures`, and the rows. */
         SheetRequestRequest: {
             /** Format: date */
@@ -8029,6 +8050,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    import_progress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Share"];
                 };
             };
         };

@@ -1,6 +1,6 @@
 """Files in and out over HTTP."""
 
-from .imports import Import, ImportExample, ImportMapping, ImportRows, Imports, TakeIn, UndoImport
+from .imports import Import, ImportExample, ImportMapping, ImportProgress, ImportRows, Imports, TakeIn, UndoImport
 from .small import HistoryFile, ReadingsFile, ShoppingFile
 from .vehicle import VehicleFile, VehicleFileSchema, VehiclePreviewed, VehicleTake
 from .whole import WholeBook, WholeBookBack, WholeBookSize
@@ -10,6 +10,7 @@ __all__ = [
     "Import",
     "ImportExample",
     "ImportMapping",
+    "ImportProgress",
     "ImportRows",
     "Imports",
     "ReadingsFile",

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from django.http import HttpResponse
 from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
 from rest_framework import serializers
@@ -11,7 +13,7 @@ from rest_framework.response import Response
 from barodex import clock
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
 from barodex.files import actions, queries
-from barodex.files.imports import example
+from barodex.files.imports import example, progress
 from barodex.files.imports.tables import MOST_BYTES
 from barodex.http.endpoints import Endpoint, Made, Words, answer, shape
 
@@ -139,6 +141,23 @@ class ImportMapping(Endpoint):
     def post(self, request, run: int):
         given = self.read(KeepRequest)
         return answer(Made(actions.keep_mapping(request.user, run, given["table"], given["name"]).pk))
+
+
+@dataclass(frozen=True)
+class Share:
+    """How much of something is done, 0 to 1."""
+
+    share: float
+
+
+class ImportProgress(Endpoint):
+    """How far a file is that is being taken in."""
+
+    roles = {"GET": "lead"}
+
+    @extend_schema(operation_id="import_progress", responses=shape(Share))
+    def get(self, request, run: int):
+        return answer(Share(progress.told(run)))
 
 
 class TakeIn(Endpoint):

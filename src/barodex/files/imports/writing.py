@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 
 from barodex import clock
 from barodex.accounts.models import Person
 from barodex.accounts.names import alike
 from barodex.book.actions import close_before
-from barodex.book.amounts import measured, records_of
+from barodex.book.amounts import Measured, measured, measured_by_box, records_of
 from barodex.book.consequences import seen_of, write_consequences
 from barodex.book.ledger import paper_entries
 from barodex.book.models import LedgerRow, OilRecord
@@ -33,8 +33,8 @@ WRITTEN_IN = "written in from a spreadsheet"
 class Writer:
     """Writes the rows that count; ``made`` gathers what is new, by model."""
 
-    def __init__(self, by: Person, book: Known, source: str) -> None:
-        self.by, self.book, self.source = by, book, source
+    def __init__(self, by: Person, book: Known, source: str, tell: Callable[[float], None]) -> None:
+        self.by, self.book, self.source, self.tell = by, book, source, tell
         self.made: dict[str, list[int]] = defaultdict(list)
         self.sheets: dict[str, int] = {}
 
@@ -136,8 +136,12 @@ class Writer:
         for r in records:
             of_place[r.compartment_id].append(r)
         meters = self._meters(places.values())
-        for pk, mine in of_place.items():
-            self._follows(places[pk], mine, meters[places[pk].vehicle_id])
+        fresh = {pk: mine for pk, mine in of_place.items() if not self.book.changes.get(pk)}
+        by_box = {places[pk].box_id: meters[places[pk].vehicle_id] for pk in fresh}
+        chains = measured_by_box((r for mine in fresh.values() for r in mine[-CHAIN:]), by_box)
+        for k, (pk, mine) in enumerate(of_place.items()):
+            self._follows(places[pk], mine, chains.get(places[pk].box_id) if pk in fresh else None)
+            self.tell(0.7 + 0.3 * k / len(of_place))
 
     def _meters(self, places: Iterable[Compartment]) -> dict[int, Meter]:
         """The meter of each vehicle, with the readings that were just written; read once for all."""
@@ -162,11 +166,13 @@ class Writer:
             at=clock.now(),
         )
 
-    def _follows(self, place: Compartment, mine: list[OilRecord], meter: Meter) -> None:
-        """What follows from the newest change of a compartment, as from one that is typed; older ones say nothing any more."""
-        fresh = not self.book.changes.get(place.pk)
-        chain = measured(mine[-CHAIN:], meter) if fresh else measured(records_of(place))
-        here = chain[-1]
+    def _follows(self, place: Compartment, mine: list[OilRecord], told: list[Measured] | None) -> None:
+        """What follows from the newest change of a compartment, as from one that is typed; older ones say nothing any more.
+
+        ``told``: the last of them, each set against the one before, where the book has no other of that compartment.
+        """
+        fresh = told is not None
+        here = (told or measured(records_of(place)))[-1]
         if here.record.pk not in {r.pk for r in mine} or (here.loss is None and fresh):
             return
         found = consequences(seen_of(here, assessment=None))
@@ -175,10 +181,17 @@ class Writer:
             close_before(self.by, here.record, here.record.on, found, here.loss is not None, ())
 
 
-def write_rows(by: Person, rows: list[Row], book: Known, source: str) -> dict[str, list[int]]:
-    """Write all that counts, in one go; gives what is new, by model. Raises with the line where something did not fit."""
-    writer = Writer(by, book, source)
-    for row in rows:
+def write_rows(
+    by: Person, rows: list[Row], book: Known, source: str, tell: Callable[[float], None] = lambda _: None
+) -> dict[str, list[int]]:
+    """Write all that counts, in one go; gives what is new, by model. Raises with the line where something did not fit.
+
+    ``tell`` is told how much of it is done, 0 to 1.
+    """
+    writer = Writer(by, book, source, tell)
+    for k, row in enumerate(rows):
+        if k % 200 == 0:
+            tell(0.4 * k / len(rows))
         try:
             if row.vehicle is not None:
                 writer.vehicle(row.vehicle)
@@ -194,5 +207,6 @@ def write_rows(by: Person, rows: list[Row], book: Known, source: str) -> dict[st
         except CoreError as error:
             raise Inconsistent(f"Line {row.line}: {error.message}", field=row.key, value=error.value) from error
     writer.readings(rows)
+    tell(0.5)
     writer.changes(rows)
     return dict(writer.made)

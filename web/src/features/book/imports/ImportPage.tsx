@@ -1,7 +1,6 @@
 /** A spreadsheet before it is taken in: what it would bring, how it is read, each row with what it becomes; and its undo afterwards. */
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import LinearProgress from '@mui/material/LinearProgress';
 import { Link, useParams } from 'react-router';
 import { date } from '../../../app/session';
 import { Bones } from '../../../ui/Bones';
@@ -12,6 +11,7 @@ import { Page, Section } from '../../../ui/Page';
 import { Trouble } from '../../../ui/Trouble';
 import { Words } from '../../../ui/Words';
 import { Columns } from './Columns';
+import { Progress } from './Progress';
 import { RowLine } from './RowLine';
 import { type Importing, PAGE, useImport } from './useImport';
 import { counted, countOf, FILE_STATES, STATES, type View } from './words';
@@ -109,7 +109,7 @@ function Balance({ view, i }: { view: View; i: Importing }) {
             {asks ? 'Day or month first?' : waits > 0 ? `${waits} rows wait for you` : i.take.isPending ? 'Taking them in …' : 'Take them in'}
           </Button>
         </Box>
-        {i.take.isPending && <LinearProgress aria-label="Taking in" />}
+        {i.take.isPending && <Progress run={view.id} />}
         <Trouble error={i.take.error} />
       </Box>
     );
