@@ -1,6 +1,7 @@
 /** A spreadsheet before it is taken in: what it would bring, how it is read, each row with what it becomes; and its undo afterwards. */
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import Pagination from '@mui/material/Pagination';
 import { Link, useParams } from 'react-router';
 import { date } from '../../../app/session';
 import { Bones } from '../../../ui/Bones';
@@ -77,13 +78,13 @@ function Rows({ view, i }: { view: View; i: Importing }) {
       {!view.rows.length && <Box>{i.state === 'open' ? 'Nothing waits for you: it can be taken in.' : 'No row stands so.'}</Box>}
       {view.matching > PAGE && (
         <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
-          <Button variant="outlined" disabled={i.offset === 0} onClick={() => i.setOffset(Math.max(0, i.offset - PAGE))}>
-            Before
-          </Button>
+          <Pagination
+            count={Math.ceil(view.matching / PAGE)}
+            page={i.offset / PAGE + 1}
+            onChange={(_, page) => i.setOffset((page - 1) * PAGE)}
+            aria-label="Pages of rows"
+          />
           {i.offset + 1} to {Math.min(view.matching, i.offset + PAGE)} of {view.matching}
-          <Button variant="outlined" disabled={i.offset + PAGE >= view.matching} onClick={() => i.setOffset(i.offset + PAGE)}>
-            Next
-          </Button>
         </Box>
       )}
     </Section>

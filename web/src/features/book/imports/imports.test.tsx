@@ -166,7 +166,7 @@ describe('a spreadsheet that moves in', () => {
     const calls = open_({ ...view, rows: [good], matching: 120 });
     await screen.findByText('new vehicle Van; a change of 01 May 2024');
     press('1 to take in');
-    press('Next');
+    fireEvent.click(screen.getByRole('button', { name: 'Go to next page' }));
     await waitFor(() => expect(calls.length).toBeGreaterThan(2));
     expect(screen.getByText(/1 to 50 of 120|51 to 100 of 120/)).toBeInTheDocument();
   });
