@@ -132,4 +132,4 @@ def test_every_place_tells_the_same_amounts(signed_in: Page, shelf_restored, veh
         assert shown(told).search(text), (told, text)
     rows = list(csv.DictReader(io.StringIO(page.request.get(f"/api/book/{compartment}/file").text())))
     for name in ("poured_ml", "net_in_15_ml", "used_ml"):
-        assert float(rows[-1][name] or 0) == pytest.approx(record[name] or 0)
+        assert float(rows[-1][name] or 0) == pytest.approx(record[name] or 0, abs=0.5)  # as measured: whole millilitres

@@ -105,7 +105,7 @@ def test_anything_is_found_on_a_phone_by_touch(signed_in: Page):
     signed_in.set_viewport_size(PHONE)
     signed_in.goto("/bench")
     signed_in.get_by_role("button", name="Find", exact=True).click()
-    field = signed_in.get_by_role("combobox")
+    field = signed_in.get_by_role("dialog", name="Find").get_by_role("combobox")
     field.fill("trasnaxle")  # a slip
     expect(signed_in.get_by_role("status")).to_contain_text("Read as transaxle")
     signed_in.get_by_role("option", name=re.compile("Harbour bus, Transaxle")).click()
@@ -133,7 +133,7 @@ def test_a_label_is_printed_and_its_code_leads_back(signed_in: Page, server: Ser
     signed_in.wait_for_url(re.compile(rf"/book/{axle['id']}$"))
     code = read.text.rsplit("/", 1)[1]
     signed_in.keyboard.press("/")
-    signed_in.get_by_role("combobox").fill(code)
+    signed_in.get_by_role("dialog", name="Find").get_by_role("combobox").fill(code)
     expect(signed_in.get_by_role("option", name=re.compile(f"the box of label {code}"))).to_be_visible()
 
 

@@ -126,7 +126,7 @@ function Opened({ close }: { close: () => void }) {
   );
 }
 
-export default function Find({ open, close }: { open: boolean; close: () => void }) {
+export function Find({ open, close }: { open: boolean; close: () => void }) {
   return (
     <Panel label="Find" open={open} close={close} wide top>
       {open && <Opened close={close} />}

@@ -2,15 +2,15 @@
 import Box from '@mui/material/Box';
 import type { Theme } from '@mui/material/styles';
 import Typography from '@mui/material/Typography';
-import { lazy, type ReactNode, Suspense, useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { NavLink, useNavigate } from 'react-router';
 import { Panel } from '../ui/Panel';
+import { Find } from './Find';
 import { type KeyMap, knownKeys, useKeys } from './keys';
 import { useSending } from './outbox/useOutbox';
 import { useSession } from './session';
 import { Tray } from './Tray';
 
-const Find = lazy(() => import('./Find'));
 const PLACES = [
   ['due', 'Due'],
   ['bay', 'Bay'],
@@ -162,7 +162,7 @@ export function Shell({ children }: { children: ReactNode }) {
         {children}
       </Box>
       <Tray />
-      <Suspense fallback={null}>{finding && <Find open close={() => setFinding(false)} />}</Suspense>
+      <Find open={finding} close={() => setFinding(false)} />
       <KeyList open={listing} close={() => setListing(false)} />
     </Box>
   );
