@@ -125,7 +125,7 @@ def large_fleet(report: Report, server_of: Any, person_of: Any) -> None:
             "ms",
             f"{ms / bare:.0f} x bare SQL ({bare:.1f} ms)",
         )
-        for title, words in (("a name", "van 3120"), ("a kind", "gearbox"), ("a slip", "gaerbxo 41")):
+        for title, words in (("a name", "machine 03120"), ("a kind", "gearbox"), ("a slip", "gaerbxo 41")):
             ms = timed(lambda words=words: person.call("GET", f"/api/search?find={words.replace(' ', '+')}"), 15)
             report(f"search for {title}, 5000 vehicles, over HTTP", ms, 100, "ms")
         _whole_book(report, person, large)

@@ -122,6 +122,7 @@ ON_PURPOSE: tuple[tuple[str, str, str], ...] = (
         for day in ("2026-11-27", "2026-11-27-kept", "2026-11-28")
         for name in ("technician", "technician_id")
     ),
+    ("2026-11-28", "/plan/morning/paper/said/*", "No heading stands alone at the foot of a page."),
     ("2026-11-28", "/plan/horizon/said/rows/*/planned/*/version", "A visit may name who does it."),
     ("2026-11-28", "/book/*/trend/said/learnt/text", "How well a level repeats belongs to what a fill teaches."),
     *(

@@ -26,6 +26,15 @@ A_KIND = 6  # hits of a kind that are shown
 NEAR_ENOUGH = 70  # of 100, as rapidfuzz counts: "gaerbox" has 86 of "gearbox", "gaerbxo" 71
 MANY = 500  # ids in one question
 LONGEST = 60
+OF_A_RECORD = (
+    "compartment__name",
+    "compartment__vehicle__name",
+    "compartment__vehicle__plate",
+    "compartment__sheet__kind",
+    "oil",
+    "work",
+    "by__first_name",
+)
 MONTHS = {
     m[:3]: k
     for k, m in enumerate(
@@ -101,7 +110,7 @@ def _all(words: list[str], days: Days | None) -> list[Hit]:
     return found
 
 
-def _holding(rows: QuerySet, words: list[str], *fields: str) -> QuerySet:
+def _holding(rows: QuerySet, words: list[str], fields: tuple[str, ...]) -> QuerySet:
     """Rows of which each word stands in one of the fields."""
     for word in words:
         asked = Q()
@@ -118,7 +127,7 @@ def _first(rows: Iterable, words: list[str], name: str) -> list:
 
 
 def _vehicles(words: list[str]) -> list[Hit]:
-    rows = list(_holding(Vehicle.objects.all(), words, "name", "plate", "depot", "driver")[: 4 * A_KIND])
+    rows = list(_holding(Vehicle.objects.all(), words, ("name", "plate", "depot", "driver"))[: 4 * A_KIND])
     plate = "".join(c for w in words for c in w if c.isalnum())
     if len(plate) > 2 and len(rows) < A_KIND:  # a plate as one word, however it is written
         near = [pk for pk, p in Vehicle.objects.exclude(plate="").values_list("pk", "plate") if plate in _bare(p)]
@@ -138,7 +147,7 @@ def _compartments(words: list[str]) -> list[Hit]:
     for word in words:  # by ids of the few that are called so: nothing is joined before it is found
         sheets = list(SpecSheet.objects.filter(kind__icontains=word).values_list("pk", flat=True))
         boxes = list(Box.objects.exclude(number="").filter(number__icontains=word).values_list("pk", flat=True)[:MANY])
-        vehicles = _holding(Vehicle.objects.all(), [word], "name", "plate")
+        vehicles = _holding(Vehicle.objects.all(), [word], ("name", "plate"))
         mine = Q(name__icontains=word) | Q(sheet__in=sheets) | Q(box__in=boxes)
         rows = rows.filter(mine | Q(vehicle__in=vehicles.values("pk")))
         own |= mine
@@ -185,22 +194,22 @@ def _by_code(typed: str) -> list[Hit]:
 
 
 def _oils(words: list[str]) -> list[Hit]:
-    rows = _holding(Lubricant.objects.all(), words, "name", "grade", "categories", "family")[: 4 * A_KIND]
+    rows = _holding(Lubricant.objects.all(), words, ("name", "grade", "categories", "family"))[: 4 * A_KIND]
     return [Hit("oil", o.pk, o.name, ", ".join(filter(None, (o.family, o.grade, o.categories)))) for o in _first(rows, words, "name")]
 
 
 def _sheets(words: list[str]) -> list[Hit]:
-    rows = _holding(SpecSheet.objects.all(), words, "name", "kind")[: 4 * A_KIND]
+    rows = _holding(SpecSheet.objects.all(), words, ("name", "kind"))[: 4 * A_KIND]
     return [Hit("sheet", s.pk, s.name, s.kind) for s in _first(rows, words, "name")]
 
 
 def _parts(words: list[str]) -> list[Hit]:
-    rows = _holding(StoreItem.objects.all(), words, "name", "place")[: 4 * A_KIND]
+    rows = _holding(StoreItem.objects.all(), words, ("name", "place"))[: 4 * A_KIND]
     return [Hit("part", i.pk, i.name, f"{i.count} in the store{f', {i.place}' if i.place else ''}") for i in _first(rows, words, "name")]
 
 
 def _people(words: list[str]) -> list[Hit]:
-    rows = _holding(Person.objects.all(), words, "username", "first_name", "last_name")[:A_KIND]
+    rows = _holding(Person.objects.all(), words, ("username", "first_name", "last_name"))[:A_KIND]
     return [Hit("person", p.pk, p.shown_name, p.role if p.is_active else "has left") for p in rows]
 
 
@@ -210,17 +219,7 @@ def _records(words: list[str], days: Days) -> list[Hit]:
     moved = [pk for pk, after in Correction.objects.filter(field="on").values_list("record", "after") if span[0] <= str(after) <= span[1]]
     asked = Q(on__range=(days.first, days.last)) | Q(pk__in=moved[:MANY])
     rows = OilRecord.objects.filter(asked).select_related("compartment__vehicle", "compartment__sheet", "by")
-    rows = _holding(
-        rows,
-        words,
-        "compartment__name",
-        "compartment__vehicle__name",
-        "compartment__vehicle__plate",
-        "compartment__sheet__kind",
-        "oil",
-        "work",
-        "by__first_name",
-    )
+    rows = _holding(rows, words, OF_A_RECORD)
     found = []
     for r in rows.prefetch_related("corrections").order_by("-on", "-id")[: 10 * A_KIND]:
         values = corrected(r)
