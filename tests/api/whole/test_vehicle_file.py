@@ -215,6 +215,17 @@ def test_rows_that_the_database_would_not_keep_are_refused_and_nothing_is_half_i
     assert (Vehicle.objects.count(), SpecSheet.objects.count()) == (1, sheets)
 
 
+@pytest.mark.parametrize(
+    ("label", "field", "odd"),
+    [("book.oilrecord", "finding", "nonsense"), ("book.oilrecord", "torques", 5), ("shelf.sheetrevision", "variants", [1])],
+)
+def test_what_the_pages_could_not_read_is_not_taken_in(api, elsewhere, label, field, odd):
+    """A column of JSON may hold anything by the schema: it is read as the pages read it before it is kept."""
+    bad = with_content(elsewhere, lambda c: [r.update({field: odd}) for r in c["rows"][label]])
+    assert "Nothing was taken in" in send(api, "/api/vehicle-file/take", bad, 422)["detail"]
+    assert Vehicle.objects.count() == 1
+
+
 def test_only_a_lead_takes_one_in(api, file):
     for person in (api.viewer, api.technician):
         response = person.client.post("/api/vehicle-file/take", {"file": SimpleUploadedFile("v.zip", file)})

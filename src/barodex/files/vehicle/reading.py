@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import json
 import zipfile
 from dataclasses import dataclass
@@ -14,7 +13,7 @@ from django.apps import apps
 from django.db.models import ForeignKey
 
 from barodex.core.quantity.errors import Inconsistent
-from barodex.files.whole.zipped import PIECE
+from barodex.files.whole.zipped import BROKEN, prove
 
 from .gather import CONTENT, FORMAT, NOT_HERE, TABLES, VERSION
 from .schema import schema
@@ -56,26 +55,10 @@ def read_vehicle_file(path: Path) -> VehicleFile:
             if content["version"] > VERSION:
                 raise _refuse("This file was written by a newer Barodex: upgrade first.", content["version"])
             _validate(content)
-            for name, digest in content["members"].items():
-                found = hashlib.sha256()
-                with packed.open(name) as member:
-                    while piece := member.read(PIECE):
-                        found.update(piece)
-                if found.hexdigest() != digest:
-                    raise _refuse(f"The file is damaged: {name} is not what it was.", name)
+            prove(packed, content["members"])
     except Inconsistent:
         raise
-    except (
-        zipfile.BadZipFile,
-        KeyError,
-        ValueError,
-        EOFError,
-        OSError,
-        TypeError,
-        NotImplementedError,
-        RuntimeError,
-        RecursionError,
-    ) as error:
+    except BROKEN as error:
         raise _refuse(FOREIGN) from error
     made = VehicleFile(
         path=path,

@@ -16,12 +16,15 @@ from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.book.photos import path_of
+from barodex.book.queries import history
 from barodex.core.quantity.errors import CoreError, Inconsistent
 from barodex.files.models import ImportRun
 from barodex.files.whole.kept import row_back
 from barodex.files.whole.zipped import PIECE
 from barodex.fleet.models import Vehicle
 from barodex.memory.versions import SHELF
+from barodex.plan.queries import due_board
+from barodex.shelf.queries import core_sheet
 
 from .gather import TABLES
 from .plan import NEW, Plan, Row, plan_for
@@ -78,6 +81,20 @@ def _photos(plan: Plan, ids: list[str]) -> list[Path]:
     return put
 
 
+def _read_again(vehicle: Vehicle) -> None:
+    """Read what was written as the pages will; raises Inconsistent where it cannot be read, before anything of it is kept."""
+    try:
+        for place in vehicle.compartments.select_related("sheet"):
+            history(place.pk)
+            for revision in place.sheet.revisions.prefetch_related("plugs", "sources"):
+                core_sheet(revision, place.variant)
+        due_board(clock.today(), vehicle.pk)
+    except (LookupError, TypeError, ValueError, AttributeError) as error:
+        raise Inconsistent(
+            f"What the file says cannot be read here ({error}). Nothing was taken in.", field="file", value=vehicle.name
+        ) from error
+
+
 def take_vehicle(by: Person, path: Path, name: str) -> tuple[ImportRun, int]:
     """Take a vehicle's file in: what is new comes, what is here stays. Gives the import, by which it is undone, and the vehicle.
 
@@ -95,6 +112,7 @@ def take_vehicle(by: Person, path: Path, name: str) -> tuple[ImportRun, int]:
                 taking.table(label)
             put = _photos(plan, taking.made.get("book.ServicePhoto", []))  # type: ignore[arg-type]
             vehicle = Vehicle.objects.get(pk=next(iter(taking.ids["fleet.vehicle"].values())))
+            _read_again(vehicle)
             made = dict(taking.made)
             counts = {label.split(".")[1].lower(): len(ids) for label, ids in made.items()}
             run = ImportRun.objects.create(

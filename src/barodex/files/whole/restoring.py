@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import json
 import os
 import shutil
@@ -13,7 +12,7 @@ import uuid
 import zipfile
 from collections.abc import Iterator
 from dataclasses import dataclass
-from pathlib import Path, PurePosixPath
+from pathlib import Path
 from typing import Any
 
 from django.core.exceptions import ValidationError
@@ -28,7 +27,7 @@ from barodex.memory.versions import SCOPES
 
 from .kept import AT_ONCE, row_back
 from .writing import FORMAT, MANIFEST, PHOTOS, ROWS, VERSION
-from .zipped import PIECE
+from .zipped import BROKEN, PIECE, prove
 
 PART = ".restoring-"
 FOREIGN = "This is no book of Barodex, or it is damaged."
@@ -60,15 +59,7 @@ def manifest_of(file: Path) -> dict[str, Any]:
             if said["version"] > VERSION:
                 raise _refuse(NEWER, said["version"])
             members: dict[str, str] = said["members"]
-            for name, digest in members.items():
-                if PurePosixPath(name).is_absolute() or ".." in PurePosixPath(name).parts:
-                    raise _refuse("This is no book of Barodex: it would write elsewhere.", name)
-                found = hashlib.sha256()
-                with packed.open(name) as member:
-                    while piece := member.read(PIECE):
-                        found.update(piece)
-                if found.hexdigest() != digest:
-                    raise _refuse(f"The file is damaged: {name} is not what it was.", name)
+            prove(packed, members)
             if not all(isinstance(said[k], kind) for k, kind in (("migrations", list), ("counts", dict), ("made", str))):
                 raise _refuse(FOREIGN)
             missing = [name for name in said["counts"] if f"{ROWS}/{name}.jsonl" not in members]
@@ -77,17 +68,7 @@ def manifest_of(file: Path) -> dict[str, Any]:
             return said
     except Inconsistent:
         raise
-    except (
-        zipfile.BadZipFile,
-        KeyError,
-        ValueError,
-        EOFError,
-        OSError,
-        TypeError,
-        AttributeError,
-        NotImplementedError,
-        RuntimeError,
-    ) as error:
+    except BROKEN as error:
         raise _refuse(FOREIGN, file.name) from error
 
 

@@ -7,9 +7,11 @@ import datetime as dt
 import hashlib
 import io
 import zipfile
-from collections.abc import Callable, Iterable, Iterator
-from pathlib import Path
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from pathlib import Path, PurePosixPath
 from typing import Any
+
+from barodex.core.quantity.errors import Inconsistent
 
 PIECE = 1 << 18
 
@@ -84,3 +86,20 @@ def csv_pieces(headings: Iterable[str], rows: Iterable[Iterable[Any]], plain: Ca
             out.seek(0)
             out.truncate()
     yield out.getvalue().encode()
+
+
+# What opening a file throws that is none of ours, or is damaged.
+BROKEN = (zipfile.BadZipFile, KeyError, ValueError, EOFError, OSError, TypeError, AttributeError, NotImplementedError, RuntimeError)
+
+
+def prove(packed: zipfile.ZipFile, members: Mapping[str, str]) -> None:
+    """Read each member and hold it against its SHA-256; raises Inconsistent for one that is not what it was, or would be written elsewhere."""
+    for name, digest in members.items():
+        if PurePosixPath(name).is_absolute() or ".." in PurePosixPath(name).parts:
+            raise Inconsistent("This file is none of Barodex: it would write elsewhere.", field="file", value=name)
+        found = hashlib.sha256()
+        with packed.open(name) as member:
+            while piece := member.read(PIECE):
+                found.update(piece)
+        if found.hexdigest() != digest:
+            raise Inconsistent(f"The file is damaged: {name} is not what it was.", field="file", value=name)
