@@ -125,7 +125,7 @@ PICTURES = [
     ("bay-start", "/bay/start/2?c=7,9", wrong_oil),
     ("bay-findings", "/bay/2", findings),
     ("bay-pour", "/bay/2", to_the_pour),
-    ("bay-exchange", "/bay", in_the_exchange),
+    ("", "/bay", in_the_exchange),  # the next one goes on from it
     ("bay-level", "/bay", at_the_level_of_the_same),
     ("book", "/book/7", None),
     ("label", "/book/7", label),
@@ -153,6 +153,16 @@ def moving_in(server: object, play: object) -> None:
     page.get_by_label("What it is called").fill("Skerrow Island depot")
     page.get_by_role("button", name="Begin the book").click()
     page.get_by_role("list", name="The first steps").wait_for()
+    page.wait_for_timeout(600)
+    page.screenshot(path=FOLDER / "first-hour.png")
+    page.goto("/settings/people")
+    page.get_by_role("button", name="Invite somebody").click()
+    for name, text in (("First name", "Fergus"), ("Last name", "Doon"), ("Name to sign in by", "fergus")):
+        page.get_by_label(name).fill(text)
+    page.get_by_role("button", name="Make the link").click()
+    page.get_by_text("/join/").wait_for()
+    page.wait_for_timeout(600)
+    page.screenshot(path=FOLDER / "people.png")
     page.goto("/book/import")
     file = {"name": "old.csv", "mimeType": "text/csv", "buffer": old_workshop.as_csv()}
     page.get_by_label("Spreadsheet").set_input_files(file)
@@ -189,12 +199,8 @@ def main() -> None:
                 if only and name and name not in only:
                     continue
                 if name == "bay-pour":
-                    page.set_viewport_size({"width": 820, "height": 1180})
                     page.goto("/bay/2")
                     measure(page)
-                    page.wait_for_timeout(900)
-                    page.screenshot(path=FOLDER / "bay-tablet.png")
-                    page.set_viewport_size({"width": 1280, "height": 800})
                 page.evaluate("sessionStorage.clear()")  # what an earlier picture typed
                 page.goto(path or page.url)
                 page.wait_for_load_state("networkidle")
