@@ -98,6 +98,18 @@ def test_the_next_due_stands_only_on_the_newest(api, depot, record):
     assert "next" not in text_of(get(api, records=old))
 
 
+def test_the_next_due_is_of_the_box_and_the_paper_says_the_same(api, people, depot, record):
+    """A top-up begins no interval; a box that was taken out is due nowhere, whatever is fitted in its place."""
+    both = f"/api/records/{record.pk}/paper", f"/api/labels?records={record.pk}"
+
+    def said(path):
+        return "2030" in text_of(api.viewer.client.get(path))
+
+    assert [said(p) for p in both] == [True, True]
+    fit_box(people["lead"], depot.gearbox.pk, NOW.date(), None, OtherBox(number="B 2"), "the old one broke")
+    assert [said(p) for p in both] == [False, False]
+
+
 def test_the_code_is_of_the_box_and_goes_with_it(api, people, depot, record):
     before = code_of(depot.gearbox.box_id)
     fit_box(people["lead"], depot.gearbox.pk, NOW.date(), None, OtherBox(number="B 2"), "the old one broke")

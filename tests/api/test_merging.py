@@ -2,12 +2,15 @@
 
 import pytest
 from django.apps import apps
+from django.core.files.uploadedfile import SimpleUploadedFile
 
 from barodex.book.models import OilRecord
 from barodex.book.queries import history
 from barodex.files.whole.kept import kept_models, line_of, rows_of
-from barodex.fleet.actions import CompartmentSpec, VehicleSpec, add_vehicle
+from barodex.fleet.actions import CompartmentSpec, VehicleSpec, add_vehicle, retire
+from barodex.fleet.codes import code_of
 from barodex.fleet.models import Compartment, Reading, Vehicle
+from tests.conftest import NOW
 
 pytestmark = pytest.mark.django_db
 APART = {"accounts.auditentry", "fleet.merge"}
@@ -102,6 +105,42 @@ def test_taken_back_every_row_is_what_it_was(api, depot, twin):
     api.lead.call("delete", f"/api/merges/{made}")
     assert everything() == before
     assert "taken back already" in api.lead.call("delete", f"/api/merges/{made}", expect=422)["detail"]
+
+
+def test_the_one_that_went_in_comes_back_only_by_taking_them_apart(api, people, depot, twin):
+    address = f"/api/vehicles/{depot.vehicle.pk}/merge/{twin.pk}"
+    made = api.lead.post(address, pairs_of(api.lead.get(address)), expect=201)["id"]
+    assert "take them apart" in api.lead.call("delete", f"/api/vehicles/{twin.pk}/retire", expect=422)["detail"]
+    assert "take them apart" in api.lead.post(f"/api/vehicles/{twin.pk}/retire", {"how": "sold"}, expect=422)["detail"]
+    third = add_vehicle(people["lead"], VehicleSpec("A third", "4x4", "four-wheel", plate="THR 3"))
+    again = f"/api/vehicles/{third.pk}/merge/{depot.vehicle.pk}"
+    second = api.lead.post(again, pairs_of(api.lead.get(again)), expect=201)["id"]
+    assert "take that apart first" in api.lead.call("delete", f"/api/merges/{made}", expect=409)["detail"]
+    api.lead.call("delete", f"/api/merges/{second}")
+    api.lead.call("delete", f"/api/merges/{made}")
+    assert Vehicle.objects.filter(retired_on=None).count() == 3
+
+
+def test_one_that_is_in_use_does_not_vanish_into_one_that_is_not(api, people, depot, twin):
+    retire(people["lead"], depot.vehicle.pk, NOW.date(), "sold")
+    address = f"/api/vehicles/{depot.vehicle.pk}/merge/{twin.pk}"
+    assert "no more in use" in api.lead.get(address)["problem"]
+    assert "no more in use" in api.lead.post(address, pairs_of(api.lead.get(address)), expect=409)["detail"]
+
+
+def test_a_file_that_names_the_one_that_went_in_means_the_one_that_stands(api, depot, twin):
+    address = f"/api/vehicles/{depot.vehicle.pk}/merge/{twin.pk}"
+    api.lead.post(address, pairs_of(api.lead.get(address)), expect=201)
+    file = SimpleUploadedFile("r.csv", b"vehicle,date,reading,unit,duty\n4x4 old,2026-06-14,71900,km,\n")
+    assert api.technician.client.post("/api/readings/file", {"file": file}).json() == {"added": 1, "known": 0}
+    assert Reading.objects.get(value=71_900).vehicle == depot.vehicle
+
+
+def test_a_label_of_the_one_that_went_in_leads_to_the_one_that_stands(api, depot, twin):
+    code = code_of(twin.compartments.get(name="Back axle").box_id)
+    address = f"/api/vehicles/{depot.vehicle.pk}/merge/{twin.pk}"
+    api.lead.post(address, pairs_of(api.lead.get(address)), expect=201)
+    assert api.viewer.get(f"/api/codes/{code}")["compartment"] == depot.rear.pk
 
 
 def test_what_hangs_on_the_other_comes_along(api, people, depot, twin, record):

@@ -6,7 +6,7 @@ import pytest
 
 from barodex.book.models import OilRecord, ServicePhoto
 from barodex.book.queries import history
-from barodex.fleet.actions import CompartmentSpec, OtherBox, VehicleSpec, add_vehicle, fit_box
+from barodex.fleet.actions import CompartmentSpec, OtherBox, VehicleSpec, add_compartment, add_vehicle, fit_box
 from barodex.fleet.models import Reading
 from tests.conftest import NOW
 
@@ -134,7 +134,7 @@ def test_a_record_is_moved_to_the_box_that_was_fitted_that_day(api, people, depo
     assert OilRecord.objects.get(compartment=twin_box).box_id == old
 
 
-def test_what_cannot_be_moved_is_refused(api, depot, record, twin_box):
+def test_what_cannot_be_moved_is_refused(api, people, depot, record, twin_box):
     def move(expect=422, **said):
         return api.lead.post(f"/api/records/{record.pk}/move", {"reason": "wrong one", **said}, expect=expect)["errors"][0]["field"]
 
@@ -142,5 +142,7 @@ def test_what_cannot_be_moved_is_refused(api, depot, record, twin_box):
     assert move(compartment_id=depot.rear.pk) == "compartment_id"  # its plugs are those of a gearbox
     assert move(compartment_id=twin_box.pk, meter_value="12 000 km", reason=" ") == "reason"
     assert move(compartment_id=twin_box.pk, meter_value="much") == "meter_value"
+    beside = add_compartment(people["lead"], depot.vehicle.pk, CompartmentSpec("Second box", "transaxle", depot.box.pk))
+    assert move(compartment_id=beside.pk, meter_value="71 000 km") == "meter_value"  # the same vehicle has one reading that day
     api.technician.post(f"/api/records/{record.pk}/move", {"compartment_id": twin_box.pk, "reason": "wrong one"}, expect=403)
     assert OilRecord.objects.get(pk=record.pk).compartment_id == depot.gearbox.pk

@@ -16,7 +16,7 @@ from barodex.accounts.models import Person
 from barodex.accounts.names import alike
 from barodex.core.due.meter import READ_TO
 from barodex.core.quantity.errors import GateClosed, Inconsistent
-from barodex.fleet.models import Compartment, Fitting, Merge, Reading, Vehicle
+from barodex.fleet.models import MERGED, Compartment, Fitting, Merge, Reading, Vehicle
 from barodex.fleet.plates import plain_plate
 from barodex.memory.versions import PLAN, POLICY
 
@@ -111,6 +111,8 @@ def _problem(kept: Vehicle, other: Vehicle) -> str:
         return f"{other.name} was merged into another already."
     if Merge.objects.filter(other=kept, undone_at=None).exists():
         return f"{kept.name} was itself merged into another."
+    if kept.retired_on is not None and other.retired_on is None:
+        return f"{kept.name} is no more in use, {other.name} is: let it go into that one, the other way round, or bring it back first."
     return ""
 
 
@@ -303,7 +305,7 @@ def merge_vehicles(by: Person, kept_id: int, other_id: int, pairs: dict[int, int
     }
     if blank:
         moving.change(kept, **blank)
-    moving.change(other, retired_on=clock.today(), retired_how="merged", retired_note=f"into {kept.name}"[:200], plate="")
+    moving.change(other, retired_on=clock.today(), retired_how=MERGED, retired_note=f"into {kept.name}"[:200], plate="")
     if not kept.plate:
         moving.change(kept, plate=moving.moved[-1][2]["plate"])
     made = Merge.objects.create(kept=kept, other=other, moved=moving.moved, by=by, at=clock.now())
@@ -341,6 +343,12 @@ def unmerge(by: Person, merge_id: int) -> Merge:
     made = Merge.objects.select_for_update().select_related("kept", "other").get(pk=merge_id)
     if made.undone_at is not None:
         raise Inconsistent("It was taken back already.", field="merge", value=merge_id)
+    if Merge.objects.filter(other=made.kept, undone_at=None).exists():
+        raise GateClosed(f"{made.kept.name} was itself merged into another since: take that apart first.", field="merge", value=merge_id)
+    plate = next((was["plate"] for _, pk, was in made.moved if pk == str(made.other_id) and "plate" in was), "")
+    taken = Vehicle.objects.exclude(pk__in=(made.kept_id, made.other_id)).exclude(plate="").filter(plate=plate).first()
+    if taken is not None:
+        raise Inconsistent(f"{taken.name} has the plate {plate} by now: change that first.", field="merge", value=plate)
     busy = Compartment.objects.filter(vehicle=made.kept).exclude(in_service=None).first()
     if busy is not None:
         raise GateClosed(f"{busy.name} is on the bench: sign its service or give it up first.", field="merge", value=merge_id)

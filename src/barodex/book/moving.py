@@ -92,7 +92,9 @@ def _meter(by: Person, here: Measured, record: OilRecord, target: Compartment, t
     """The meter value at the right vehicle; the reading that was written with the record goes with it."""
     said: Any = here.values["meter_value"]
     if target.vehicle_id == record.compartment.vehicle_id:
-        return said if typed is None else typed
+        if typed is not None and typed != said:
+            raise Inconsistent("It is the same vehicle: correct the meter value of the record itself.", field="meter_value", value=typed)
+        return said
     wrong = Reading.objects.filter(
         vehicle=record.compartment.vehicle_id, on=here.values["on"], value=said, source__in=WITH_A_RECORD
     ).first()

@@ -15,6 +15,7 @@ from barodex.accounts.models import Person
 from barodex.core.quantity.errors import CoreError, Inconsistent, Unreadable
 from barodex.core.quantity.quantity import parse_quantity
 from barodex.fleet.actions import check_new_reading, parse_duty
+from barodex.fleet.merged import known_as
 from barodex.fleet.models import Reading, Vehicle
 
 CSV_COLUMNS = ("vehicle", "date", "reading", "unit", "duty")
@@ -111,10 +112,10 @@ def import_readings(by: Person, content: bytes) -> CsvTaken:
     if not rows:
         raise CsvRefused("There is no row below the column names.")
     vehicles: dict[str, Vehicle] = {}
-    for v in Vehicle.objects.all():
-        vehicles[v.name.lower()] = v
-        if v.plate:
-            vehicles[v.plate.lower()] = v
+    for name, plate, v in known_as():
+        vehicles[name.lower()] = v
+        if plate:
+            vehicles[plate.lower()] = v
     problems: list[RowProblem] = []
     read: list[tuple[int, Vehicle, dt.date, float, dict[str, float] | None]] = []
     for line, row in rows:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from barodex.core.quantity.errors import Inconsistent
-from barodex.fleet.models import Box, Compartment, Fitting, Merge
+from barodex.fleet.models import MERGED, Box, Compartment, Fitting, Merge
 
 ALPHABET = "0123456789ACDEFGHJKMNPQRTVWXY"  # 29 of them, a prime; none that is read as another
 READ_AS = str.maketrans({"O": "0", "I": "1", "L": "1", "Z": "2", "S": "5", "B": "8", "U": "V"})
@@ -42,7 +42,7 @@ def place_of(box_id: int) -> Compartment | None:
     """Where a box is fitted now; of one whose vehicle was made one with another, there. Raises Box.DoesNotExist."""
     Box.objects.get(pk=box_id)
     place = Compartment.objects.filter(box=box_id).select_related("vehicle", "sheet").first()
-    if place is None or place.vehicle.retired_how != "merged":
+    if place is None or place.vehicle.retired_how != MERGED:
         return place
     moved = Merge.objects.filter(other=place.vehicle_id, undone_at=None).values_list("moved", flat=True).first() or []
     gone = [(label, pk, was) for label, pk, was in moved if label == "book.oilrecord" and was.get("box_id") == box_id]

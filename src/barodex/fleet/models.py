@@ -21,6 +21,7 @@ USUAL = {  # how a kind of vehicle is usually driven, and what its meter counts 
     "snow machine": ("track machine", "km"),
     "bus": ("rear-wheel", "km"),
 }
+MERGED = "merged"  # it was twice in the book, and its rows are those of another: only taking that apart brings it back
 LEFT_BY = ("laid up", "sold", "scrapped", "given back")  # why a vehicle is no more in use
 OLDEST = dt.date(1950, 1, 1)  # before it nothing is read or done
 LAYOUTS = ("front-wheel", "rear-wheel", "rear-engine", "four-wheel", "six-by-six", "shaft motorcycle", "bicycle", "boat", "track machine")

@@ -21,6 +21,7 @@ from barodex.core.findings.finding import LEVELS
 from barodex.core.quantity.quantity import format_quantity
 from barodex.core.quantity.working import percent
 from barodex.core.sheet.work import WORK_WORDS
+from barodex.fleet.models import Compartment
 from barodex.papers.printing import AMBER, BODY, HEAD, INK, RED, SMALL, SOFT, TITLE, escape, print_story, signature
 from barodex.plan.queries import CompartmentDue, VehicleDue, due_board
 
@@ -189,7 +190,7 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
                 [(f"{c.at:%d %b %Y}, {c.by}", f"{c.field.replace('_', ' ')}: {c.before} → {c.after}. {c.reason}") for c in view.corrections]
             ),
         ]
-    due = _next_due(record, views[-1].id == record_id, system)
+    due = _next_due(record, is_newest(views, record_id), system)
     if due:
         story += [Paragraph("Next due", HEAD), Paragraph(escape(due), BODY)]
     story += [
@@ -232,10 +233,17 @@ def _pictures(view: RecordView) -> list[Flowable]:
 
 
 def due_of(record: OilRecord) -> tuple[VehicleDue | None, CompartmentDue | None]:
-    """The vehicle and the compartment of a record as Due shows them today; None where they are no more in use."""
-    vehicle = next(iter(due_board(clock.today(), record.compartment.vehicle_id).vehicles), None)
-    due = next((c for c in vehicle.compartments if c.id == record.compartment_id), None) if vehicle is not None else None
+    """The vehicle and the compartment in which the box of a record is fitted, as Due shows them today; None where it is no more in use."""
+    place = Compartment.objects.filter(box=record.box_id).first()  # wherever its box is fitted now
+    vehicle = next(iter(due_board(clock.today(), place.vehicle_id).vehicles), None) if place is not None else None
+    due = next((c for c in vehicle.compartments if place is not None and c.id == place.pk), None) if vehicle is not None else None
     return vehicle, due
+
+
+def is_newest(views: list[RecordView], record_id: int) -> bool:
+    """Whether the next due is counted from a record, or from one that only topped it up since."""
+    later = [v.id for v in views].index(record_id) + 1
+    return all(v.work == "top-up" for v in views[later:])
 
 
 def _next_due(record: OilRecord, newest: bool, system: str) -> str:

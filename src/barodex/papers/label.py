@@ -25,7 +25,7 @@ from barodex.book.queries import RECORDS, record_views
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
 from barodex.core.quantity.quantity import format_quantity
 from barodex.fleet.codes import code_of
-from barodex.papers.job import due_of
+from barodex.papers.job import due_of, is_newest
 
 FONTS = Path(reportlab.__file__).parent / "fonts"  # Bitstream Vera, free, ships with reportlab
 PLAIN, BOLD = "Vera", "VeraBd"
@@ -124,18 +124,22 @@ def _wide(words: str, size: float, bold: bool) -> float:
 
 def content_of(record: OilRecord, system: str, base: str) -> Content:
     """What the label of a record says; ``base``: where Barodex is reached."""
-    view = next(v for v in record_views(RECORDS.filter(box=record.box_id)) if v.id == record.pk)
+    views = record_views(RECORDS.filter(box=record.box_id))
+    view = next(v for v in views if v.id == record.pk)
     vehicle, code = record.compartment.vehicle, code_of(record.box_id)
     kind = "distance" if vehicle.meter == "km" else "engine_hours"
     amount = "" if view.poured_ml is None else format_quantity(view.poured_ml, "volume", system)
     torques = [f"{t.plug.removesuffix(' plug')} {format_quantity(t.torque_nm, 'torque', system)}" for t in view.torques if t.torque_nm]
     when = [f"{view.on.day} {view.on:%b %Y}"] + ([] if view.meter_value is None else [format_quantity(view.meter_value, kind, system)])
-    _, due = due_of(record)
-    newest = not OilRecord.objects.filter(box=record.box_id, on__gt=view.on).exclude(work="top-up").exists()
+    there, due = due_of(record)
     again = []
-    if due is not None and newest and due.state != "stop":
+    if there is not None and due is not None and is_newest(views, record.pk) and due.state != "stop":
         again = [f"{due.on.day} {due.on:%b %Y}"] if due.on is not None else []
-        again += [format_quantity(due.at_meter, kind, system)] if due.at_meter is not None else []
+        again += (
+            [format_quantity(due.at_meter, "distance" if there.meter == "km" else "engine_hours", system)]
+            if due.at_meter is not None
+            else []
+        )
     lines: list[tuple[list[str], bool]] = [
         ([record.compartment.name], True),
         ([vehicle.name, vehicle.plate], False),

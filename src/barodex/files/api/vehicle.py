@@ -3,17 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from pathlib import Path
 
-from django.core.files.uploadhandler import TemporaryFileUploadHandler
 from django.http import StreamingHttpResponse
 from drf_spectacular.utils import OpenApiTypes, extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import MultiPartParser
 
 from barodex import clock
 from barodex.accounts.names import alike
-from barodex.core.quantity.errors import Inconsistent
 from barodex.files.vehicle.gather import vehicle_file
 from barodex.files.vehicle.plan import CONFLICT, NEW, SAME, Part, plan_for
 from barodex.files.vehicle.reading import read_vehicle_file
@@ -21,6 +17,8 @@ from barodex.files.vehicle.schema import schema
 from barodex.files.vehicle.taking import take_vehicle
 from barodex.fleet.models import Vehicle
 from barodex.http.endpoints import Endpoint, answer, shape
+
+from .uploaded import Uploaded
 
 SHOWN = 60  # of what is new or the same; what is in conflict is shown whole
 
@@ -83,24 +81,7 @@ class VehicleFileSchema(Endpoint):
         return answer(schema())
 
 
-class _Uploaded(Endpoint):
-    """A file that is always on the disk: its photos do not go through memory."""
-
-    parser_classes = [MultiPartParser]
-
-    def initialize_request(self, request, *args, **kwargs):
-        request.upload_handlers = [TemporaryFileUploadHandler(request)]
-        return super().initialize_request(request, *args, **kwargs)
-
-    def uploaded(self) -> tuple[Path, str]:
-        """Where the file lies, and what it is called."""
-        file = self.request.FILES.get("file")
-        if file is None:
-            raise Inconsistent("Choose a file first.", field="file", value="")
-        return Path(file.temporary_file_path()), file.name or "file"
-
-
-class VehiclePreviewed(_Uploaded):
+class VehiclePreviewed(Uploaded):
     """Hold a vehicle's file against this book; nothing is written."""
 
     roles = {"POST": "lead"}
@@ -128,7 +109,7 @@ class VehiclePreviewed(_Uploaded):
         )
 
 
-class VehicleTake(_Uploaded):
+class VehicleTake(Uploaded):
     """Take a vehicle's file in: what is new comes, what is here stays."""
 
     roles = {"POST": "lead"}

@@ -8,21 +8,20 @@ from pathlib import Path
 
 from django.conf import settings
 from django.core.exceptions import PermissionDenied
-from django.core.files.uploadhandler import TemporaryFileUploadHandler
 from django.http import StreamingHttpResponse
 from drf_spectacular.utils import OpenApiTypes, extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import MultiPartParser
 
 from barodex import clock
 from barodex.accounts.actions import links_of_leads
 from barodex.accounts.models import Person
-from barodex.core.quantity.errors import Inconsistent
 from barodex.files.whole.restoring import restore
 from barodex.files.whole.size import BookSize, book_size
 from barodex.files.whole.writing import whole_book
 from barodex.http.endpoints import Endpoint, answer, shape
 from barodex.http.permissions import ANYONE
+
+from .uploaded import Uploaded
 
 
 class WholeBook(Endpoint):
@@ -70,16 +69,10 @@ class BookFileRequest(serializers.Serializer):
     file = serializers.FileField()
 
 
-class WholeBookBack(Endpoint):
+class WholeBookBack(Uploaded):
     """Put a whole book into an installation whose book is empty: by anybody as long as nobody can sign in, else by a lead."""
 
     roles = {"POST": ANYONE}
-    parser_classes = [MultiPartParser]
-
-    def initialize_request(self, request, *args, **kwargs):
-        """Always a file on the disk: a book with its photos does not go through memory. Before anything reads the body."""
-        request.upload_handlers = [TemporaryFileUploadHandler(request)]
-        return super().initialize_request(request, *args, **kwargs)
 
     def initial(self, request, *args, **kwargs):
         super().initial(request, *args, **kwargs)
@@ -89,9 +82,7 @@ class WholeBookBack(Endpoint):
 
     @extend_schema(operation_id="restore_whole_book", request={"multipart/form-data": BookFileRequest}, responses={201: shape(BookBack)})
     def post(self, request):
-        file = request.FILES.get("file")
-        if file is None:
-            raise Inconsistent("Choose a file first.", field="file", value="")
-        made = restore(Path(file.temporary_file_path()), settings.VAR, Path(settings.DATABASES["default"]["NAME"]))
+        file, _ = self.uploaded()
+        made = restore(file, settings.VAR, Path(settings.DATABASES["default"]["NAME"]))
         leads = tuple(LeadBack(*link) for link in links_of_leads())
         return answer(BookBack(made.made, made.rows, made.photos, leads), 201)

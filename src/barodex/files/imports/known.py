@@ -11,7 +11,8 @@ from barodex.book.ledger import entries_of_records, totals
 from barodex.book.models import OilRecord
 from barodex.core.due.meter import MeterReading
 from barodex.core.sheet.sheet import Sheet
-from barodex.fleet.models import Compartment, Reading, Vehicle
+from barodex.fleet.merged import known_as
+from barodex.fleet.models import Compartment, Reading
 from barodex.fleet.plates import plain_plate
 from barodex.memory.versions import newest
 from barodex.shelf.models import Container, Lubricant, SpecSheet
@@ -70,11 +71,11 @@ def _amounts() -> dict[int, tuple[float | None, float | None]]:
 def known(today: dt.date) -> Known:
     """Read the book."""
     book = Known(newest())
-    for v in Vehicle.objects.all():
+    for name, plate, v in known_as():
         mine = KnownVehicle(v.pk, v.name, v.plate, v.meter)
-        book.vehicles[alike(v.name)] = mine
-        if v.plate:
-            book.plates[plain_plate(v.plate)] = mine
+        book.vehicles[alike(name)] = mine
+        if plate:
+            book.plates[plain_plate(plate)] = mine
     revisions = {
         s.pk: current_revision(s.revisions.all(), today)
         for s in SpecSheet.objects.prefetch_related("revisions__plugs", "revisions__sources", "revisions__sheet")

@@ -12,7 +12,8 @@ from barodex.book.models import OilRecord, ServicePhoto
 from barodex.core.due.meter import READ_TO
 from barodex.core.quantity.errors import Inconsistent
 from barodex.files.whole.kept import plain_value, rows_of
-from barodex.fleet.models import Compartment, Fitting, Reading, Vehicle
+from barodex.fleet.merged import known_as
+from barodex.fleet.models import Compartment, Fitting, Reading
 from barodex.fleet.plates import plain_plate
 from barodex.shelf.models import FigureSource, Lubricant, Plug, SheetRevision, SpecSheet
 from barodex.workshop.models import Workshop
@@ -180,10 +181,10 @@ def _sheets(plan: Plan) -> None:
 def _vehicle(plan: Plan) -> None:
     row = plan.file.rows["fleet.vehicle"][0]
     names, plates = {}, {}
-    for v in Vehicle.objects.all():
-        names[alike(v.name)] = v
-        if v.plate:
-            plates[plain_plate(v.plate)] = v
+    for name, plate, v in known_as():
+        names[alike(name)] = v
+        if plate:
+            plates[plain_plate(plate)] = v
     mine = plates.get(plain_plate(row["plate"])) if row["plate"] else names.get(alike(row["name"]))
     if mine is None and alike(row["name"]) in names:
         made = _free(row["name"], set(names), row["plate"] or plan.file.workshop, 60)

@@ -15,7 +15,7 @@ from barodex.accounts.models import Person
 from barodex.accounts.since import check_since, last_hand
 from barodex.core.quantity.errors import GateClosed, Inconsistent, OutOfRange
 from barodex.fleet.actions.vehicles import refuse_taken
-from barodex.fleet.models import LAYOUTS, LEFT_BY, SLOTS, VEHICLE_KINDS, Box, Compartment, Fitting, Reading, Vehicle
+from barodex.fleet.models import LAYOUTS, LEFT_BY, MERGED, SLOTS, VEHICLE_KINDS, Box, Compartment, Fitting, Reading, Vehicle
 from barodex.shelf.models import SpecSheet
 
 
@@ -41,6 +41,11 @@ def _nobody_works_on(v: Vehicle) -> None:
     busy = v.compartments.exclude(in_service=None).first()
     if busy is not None:
         raise GateClosed(f"{busy.name} is on the bench: sign its service or give it up first.", field="vehicle", value=v.name)
+
+
+def _not_merged(v: Vehicle) -> None:
+    if v.retired_how == MERGED:
+        raise Inconsistent(f"{v.name} was made one with another ({v.retired_note}): take them apart there.", field="vehicle", value=v.name)
 
 
 @transaction.atomic
@@ -76,6 +81,7 @@ def retire(by: Person, vehicle_id: int, on: dt.date, how: str, note: str = "") -
     if on > clock.today():
         raise OutOfRange(f"{on:%d %b %Y} lies in the future.", field="on", value=str(on), allowed=f"up to {clock.today():%d %b %Y}")
     _nobody_works_on(v)
+    _not_merged(v)
     v.retired_on, v.retired_how, v.retired_note = on, how, note.strip()[:200]
     v.save(update_fields=["retired_on", "retired_how", "retired_note"])
     audit(by, "vehicle retired", v, (v.pk,), on=str(on), how=how, note=note)
@@ -89,6 +95,7 @@ def bring_back(by: Person, vehicle_id: int) -> Vehicle:
     v = Vehicle.objects.select_for_update().get(pk=vehicle_id)
     if v.retired_on is None:
         raise Inconsistent(f"{v.name} was never away.", field="vehicle", value=v.name)
+    _not_merged(v)
     v.retired_on, v.retired_how, v.retired_note = None, "", ""
     v.save(update_fields=["retired_on", "retired_how", "retired_note"])
     audit(by, "vehicle is back", v, (v.pk,))

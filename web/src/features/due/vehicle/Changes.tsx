@@ -19,6 +19,7 @@ type Retire = Schemas['RetireRequestRequest'];
 function Away({ v }: { v: Schemas['VehicleDetails'] }) {
   const lead = useMay('lead');
   const cache = useQueryClient();
+  const merged = v.retired_how === 'merged';
   const back = useMutation({
     mutationFn: () => ask(client.DELETE('/api/vehicles/{vehicle}/retire', { params: { path: { vehicle: v.id } } })),
     onSuccess: () => cache.invalidateQueries(),
@@ -31,9 +32,10 @@ function Away({ v }: { v: Schemas['VehicleDetails'] }) {
           {v.retired_how.slice(1)}
         </b>{' '}
         on {date(v.retired_on)}
-        {v.retired_note ? `: ${v.retired_note}` : ''}. It is not on Due; its past stays in the Book.
+        {v.retired_note ? `: ${v.retired_note}` : ''}.{' '}
+        {merged ? 'Its past is with that one, on whose page they are taken apart.' : 'It is not on Due; its past stays in the Book.'}
       </span>
-      {lead && (
+      {lead && !merged && (
         <Button size="small" variant="outlined" disabled={back.isPending} onClick={() => back.mutate()}>
           It is back
         </Button>
