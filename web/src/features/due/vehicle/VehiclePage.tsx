@@ -28,11 +28,14 @@ export function VehiclePage() {
   const mayWork = useMay('technician');
   const mayAdd = useMay('lead');
   const board = useQuery({ queryKey: ['due', vehicle], queryFn: () => ask(client.GET('/api/due/{vehicle}', { params: { path: { vehicle } } })) });
-  const away = Boolean(useQuery(detailsOf(vehicle)).data?.retired_on);
+  const details = useQuery(detailsOf(vehicle)).data;
+  const away = Boolean(details?.retired_on);
   const life = useQuery({ queryKey: ['life', vehicle], queryFn: () => ask(client.GET('/api/due/{vehicle}/life', { params: { path: { vehicle } } })) });
   if (board.isPending) return <Bones lines={6} />;
   const v = board.data?.vehicles[0];
   if (!v || !board.data) return <FailedPage error={board.error ?? new Error('There is no such vehicle.')} />;
+  const notice = <AwayNotice vehicle={v.id} />;
+  if (details?.retired_how === 'merged') return <Page title={v.name}>{notice}</Page>;
   const { today, consequences } = board.data;
   const kind = v.meter === 'h' ? 'engine_hours' : 'distance';
   const note = [
@@ -87,7 +90,7 @@ export function VehiclePage() {
           guesses.
         </Box>
       )}
-      <AwayNotice vehicle={v.id} />
+      {notice}
       <UseNotice v={v} />
       <Trouble error={life.error} again={() => life.refetch()} />
       {consequences.length > 0 && (
