@@ -49,23 +49,31 @@ const withKey: Middleware = {
 };
 
 /** What is only asked, carries an id of its own, or is by its state done once (a file that is taken in, which must hold nobody up meanwhile). */
-const ASKED = /\/imports\/\d+\/take$|\/(acts|photos|trial|read|colour|magnet|oil|kit|chart|shopping|oils|scan|reset|scale|session)$|\/bench\/|\/sheets\/file$/;
+const ASKED =
+  /\/imports\/\d+\/take$|\/(acts|photos|trial|read|colour|magnet|oil|kit|chart|places|oils|scan|reset|scale|session|setup|restore|demo)$|\/bench\/|\/join\/|\/shopping|\/sheets\/file$|\/vehicle-file$/;
 const ids = new Map<string, string>();
+
+/** The id of a change: the same while nothing is known of it. */
+function idOf(change: string): string {
+  const id = ids.get(change) ?? newId();
+  ids.set(change, id);
+  return id;
+}
+
+/** The change with this id is answered, and its id with it; a fault of the server, or nothing but a gateway's word: it may be sent again under its id. */
+function answered(id: string | null, status: number): void {
+  if (id && status < 500) for (const [change, mine] of ids) if (mine === id) ids.delete(change);
+}
 
 /** One id for each change: pressed twice, or sent again after its answer was lost, the same change counts once. */
 const withId: Middleware = {
   async onRequest({ request }) {
     if (request.method === 'GET' || ASKED.test(new URL(request.url).pathname)) return request;
-    const change = `${request.method} ${request.url} ${await request.clone().text()}`;
-    const id = ids.get(change) ?? newId();
-    ids.set(change, id);
-    request.headers.set('Idempotency-Key', id);
+    request.headers.set('Idempotency-Key', idOf(`${request.method} ${request.url} ${await request.clone().text()}`));
     return request;
   },
   onResponse({ request, response }) {
-    const id = request.headers.get('Idempotency-Key');
-    // A fault of the server, or nothing but a gateway's word: it may be sent again under its id.
-    if (id && response.status < 500) for (const [change, mine] of ids) if (mine === id) ids.delete(change);
+    answered(request.headers.get('Idempotency-Key'), response.status);
     return response;
   },
 };
@@ -107,12 +115,14 @@ export async function upload<T>(path: string, file: File, more: Record<string, s
   const body = new FormData();
   for (const [name, value] of Object.entries(more)) body.append(name, value);
   body.append('file', file);
+  const id = ASKED.test(path) ? null : idOf(`${path} ${file.name} ${file.size} ${file.lastModified} ${JSON.stringify(more)}`);
   let response: Response;
   try {
-    response = await fetch(path, { method: 'POST', body, headers: { 'X-CSRFToken': csrf } });
+    response = await fetch(path, { method: 'POST', body, headers: { 'X-CSRFToken': csrf, ...(id && { 'Idempotency-Key': id }) } });
   } catch {
     throw new Unreachable();
   }
+  answered(id, response.status);
   const answer: unknown = await response.json().catch(() => null);
   if (response.ok) return answer as T;
   throw new Refused(isProblem(answer) ? answer : fault(response.status));
