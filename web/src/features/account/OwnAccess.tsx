@@ -3,57 +3,36 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { useController } from 'react-hook-form';
 import { ask, client } from '../../app/api';
 import { clockTime, date } from '../../app/session';
-import { problemAt } from '../../ui/LittleForm';
+import { LittleForm } from '../../ui/LittleForm';
 import { Trouble } from '../../ui/Trouble';
 import { Password } from './Password';
 
-const NOTHING = { old: '', password: '' };
+type Draft = { old: string; password: string };
+
+function Secret({ name, label, old = false }: { name: keyof Draft; label: string; old?: boolean }) {
+  const { field, fieldState } = useController<Draft>({ name });
+  return <Password label={label} value={field.value} change={field.onChange} problem={fieldState.error?.message} old={old} />;
+}
 
 function NewPassword() {
-  const cache = useQueryClient();
-  const [open, setOpen] = useState(false);
-  const [d, setD] = useState(NOTHING);
-  const change = useMutation({
-    mutationFn: () => ask(client.POST('/api/password', { body: d })),
-    onSuccess: () => {
-      setD(NOTHING);
-      setOpen(false);
-      return cache.invalidateQueries(); // the key for changes is another one now
-    },
-  });
-  const at = problemAt(change);
-  if (!open)
-    return (
-      <Box sx={{ display: 'flex', gap: 2, alignItems: 'baseline' }}>
-        <Button variant="text" onClick={() => setOpen(true)}>
-          Change the password
-        </Button>
-        {change.isSuccess && <span role="status">Changed. Every other device is signed out.</span>}
-      </Box>
-    );
+  const [changed, setChanged] = useState(false);
   return (
-    <Box
-      component="form"
-      noValidate
-      aria-label="Change the password"
-      onSubmit={(e) => {
-        e.preventDefault();
-        if (!change.isPending) change.mutate();
-      }}
-      sx={{ display: 'grid', gap: 1, bgcolor: (t) => t.tones.pan, borderRadius: 2, p: 2 }}>
-      <Password label="The password of today" value={d.old} change={(old) => setD({ ...d, old })} problem={at('old')} old />
-      <Password label="The new one" value={d.password} change={(password) => setD({ ...d, password })} problem={at('password')} />
-      <Trouble error={change.error} />
-      <Box sx={{ display: 'flex', gap: 1 }}>
-        <Button type="submit" variant="contained" disabled={change.isPending}>
-          Change it
-        </Button>
-        <Button variant="text" onClick={() => setOpen(false)}>
-          Not now
-        </Button>
-      </Box>
+    <Box sx={{ display: 'grid', gap: 1 }}>
+      <LittleForm<Draft, unknown>
+        open="Change the password"
+        submit="Change it"
+        columns="1fr"
+        start={{ old: '', password: '' }}
+        secret={['old', 'password']}
+        send={(body) => ask(client.POST('/api/password', { body }))}
+        taken={() => setChanged(true)}>
+        <Secret name="old" label="The password of today" old />
+        <Secret name="password" label="The new one" />
+      </LittleForm>
+      {changed && <span role="status">Changed. Every other device is signed out.</span>}
     </Box>
   );
 }

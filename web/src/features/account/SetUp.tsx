@@ -2,14 +2,12 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useMutation } from '@tanstack/react-query';
-import { useState } from 'react';
+import { FormProvider, useController } from 'react-hook-form';
 import { ask, client, type Schemas } from '../../app/api';
 import { DATE_WAYS, useKeepSession } from '../../app/session';
-import { Choice } from '../../ui/Choice';
-import { problemAt } from '../../ui/LittleForm';
+import { Line, OneOfFew } from '../../ui/form/fields';
+import { useTyped } from '../../ui/form/useTyped';
 import { Trouble } from '../../ui/Trouble';
-import { Words } from '../../ui/Words';
 import { BookBack } from './BookBack';
 import { Front } from './Front';
 import { Password } from './Password';
@@ -34,40 +32,48 @@ const BLANK: Request = {
 };
 const TWO = { display: 'grid', gap: 1.5, gridTemplateColumns: { xs: '1fr', sm: '1fr 1fr' } };
 
+/** A password is never kept over a reload: of all that is typed here it alone is typed again. */
+function Chosen() {
+  const { field, fieldState } = useController<Request, 'password'>({ name: 'password' });
+  return <Password label="Password" value={field.value} change={field.onChange} problem={fieldState.error?.message} />;
+}
+
 export function SetUp() {
   const keep = useKeepSession();
-  const [d, setD] = useState(BLANK);
-  const set = (part: Partial<Request>) => setD((old) => ({ ...old, ...part }));
-  const begin = useMutation({ mutationFn: () => ask(client.POST('/api/setup', { body: d })), onSuccess: keep });
-  const at = problemAt(begin);
-  const word = (name: 'first' | 'last' | 'username' | 'name' | 'reached', label: string, most: number, hint = '') => (
-    <Words label={label} value={d[name]} onChange={(v) => set({ [name]: v })} problem={at(name)} most={most} hint={hint} />
-  );
+  const typed = useTyped<Request, Schemas['Session']>({
+    start: BLANK,
+    keep: 'barodex.setup',
+    secret: ['password'],
+    send: (body) => ask(client.POST('/api/setup', { body })),
+    taken: keep,
+  });
   return (
-    <Front wide submit={() => !begin.isPending && begin.mutate()}>
-      <Typography variant="h2">An empty book. Who are you?</Typography>
-      <Box sx={TWO}>
-        {word('first', 'First name', 60)}
-        {word('last', 'Last name', 60)}
-        {word('username', 'Name to sign in by', 60, 'such as isla; you are the lead')}
-        <Password label="Password" value={d.password} change={(password) => set({ password })} problem={at('password')} />
-      </Box>
-      <Typography variant="h3">The workshop, as it stands on its papers</Typography>
-      <Box sx={TWO}>
-        {word('name', 'What it is called', 80)}
-        {word('reached', 'Telephone or mail', 120, 'if it is to stand there')}
-        <Box sx={{ gridColumn: '1 / -1', display: 'grid' }}>
-          <Words label="Address" value={d.address} onChange={(address) => set({ address })} problem={at('address')} most={300} lines={2} />
+    <FormProvider {...typed.form}>
+      <Front wide submit={typed.submit}>
+        <Typography variant="h2">An empty book. Who are you?</Typography>
+        <Box sx={TWO}>
+          <Line<Request> name="first" label="First name" most={60} />
+          <Line<Request> name="last" label="Last name" most={60} />
+          <Line<Request> name="username" label="Name to sign in by" most={60} hint="such as isla; you are the lead" />
+          <Chosen />
         </Box>
-        <Choice label="Units" value={d.unit_system} options={SYSTEMS} onChange={(unit_system) => set({ unit_system })} />
-        <Choice label="A day is written" value={d.dates} options={DATE_WAYS} onChange={(dates) => set({ dates })} />
-      </Box>
-      <Trouble error={begin.error} />
-      <Button type="submit" variant="contained" disabled={begin.isPending} sx={{ justifySelf: 'start' }}>
-        Begin the book
-      </Button>
-      <Typography variant="h3">Or there is a book already</Typography>
-      <BookBack />
-    </Front>
+        <Typography variant="h3">The workshop, as it stands on its papers</Typography>
+        <Box sx={TWO}>
+          <Line<Request> name="name" label="What it is called" most={80} />
+          <Line<Request> name="reached" label="Telephone or mail" most={120} hint="if it is to stand there" />
+          <Box sx={{ gridColumn: '1 / -1', display: 'grid' }}>
+            <Line<Request> name="address" label="Address" most={300} lines={2} />
+          </Box>
+          <OneOfFew<Request> name="unit_system" label="Units" options={SYSTEMS} />
+          <OneOfFew<Request> name="dates" label="A day is written" options={DATE_WAYS} />
+        </Box>
+        <Trouble error={typed.act.error} />
+        <Button type="submit" variant="contained" disabled={typed.act.isPending} sx={{ justifySelf: 'start' }}>
+          Begin the book
+        </Button>
+        <Typography variant="h3">Or there is a book already</Typography>
+        <BookBack />
+      </Front>
+    </FormProvider>
   );
 }

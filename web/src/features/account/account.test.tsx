@@ -1,4 +1,4 @@
-import { fireEvent, screen, waitFor, within } from '@testing-library/react';
+import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
 import session from '../../../../tests/fixtures/session.json';
 import { problem, serve, show } from '../../testing';
@@ -105,6 +105,20 @@ it('an empty book asks who its lead is and what the workshop is called', async (
   await waitFor(() =>
     expect(calls[0]?.body).toMatchObject({ first: 'Isla', username: 'isla', name: 'Skerrow depot', dates: 'year first', unit_system: 'metric' }),
   );
+});
+
+it('an empty book keeps what was typed over a reload, but never a password', async () => {
+  serve({ 'POST /api/setup': () => ({ status: 422, body: problem('invalid', 'A person needs a name.', 422, 'first') }) });
+  show(<SetUp />);
+  type('What it is called', 'Skerrow depot');
+  type('Password', 'grease and gaskets');
+  press('Begin the book');
+  await waitFor(() => expect(screen.getByLabelText('First name')).toHaveAccessibleDescription('A person needs a name.'));
+  expect(JSON.stringify({ ...sessionStorage })).not.toContain('grease');
+  cleanup();
+  show(<SetUp />);
+  expect(screen.getByLabelText('What it is called')).toHaveValue('Skerrow depot');
+  expect(screen.getByLabelText('Password')).toHaveValue('');
 });
 
 it('a password is changed with the old one, and the other devices are named', async () => {

@@ -7,7 +7,7 @@ import type { z } from 'zod';
 import { Refused, standing } from '../../app/api';
 import { shapeOf } from './shape';
 
-/** ``start``: what stands in the form at first; ``keep``: the name under which it outlives a reload; ``taken``: done at once when the server
+/** ``start``: what stands in the form at first; ``keep``: the name under which it outlives a reload, all but what is ``secret``; ``taken``: done at once when the server
  *  took it, ``settled``: when the page shows it; ``version``: that from which an edit starts; ``pathOf``: the field of the form to which one
  *  of the server's belongs, where they differ. */
 export type TypedOptions<T extends FieldValues, R> = {
@@ -17,6 +17,7 @@ export type TypedOptions<T extends FieldValues, R> = {
   taken?: (result: R) => unknown;
   settled?: (result: R) => unknown;
   keep?: string;
+  secret?: (keyof T)[];
   version?: number;
   pathOf?: (field: string) => string;
 };
@@ -27,6 +28,8 @@ export type Typed<T extends FieldValues, R = unknown> = {
   submit: () => void;
   overtaken: boolean;
   named: string[];
+  /** What is wrong with a field, by its path in the form; empty where nothing is. */
+  at: (field: string) => string;
   startAgain: (values: T) => void;
 };
 
@@ -48,17 +51,24 @@ export function keep<T>(key: string, start: T, typed: T): void {
   sessionStorage.setItem(key, JSON.stringify({ start, typed } satisfies Kept<T>));
 }
 
+/** What is typed but for what is secret. */
+const without = <T extends object>(typed: T, secret: (keyof T)[], start: T): T => ({
+  ...typed,
+  ...Object.fromEntries(secret.map((name) => [name, start[name]])),
+});
+
 /** A refusal at its field; overtaken, an edit goes on from the version that stands now, so that a second press writes knowingly. */
 export function useTyped<T extends FieldValues, R>(options: TypedOptions<T, R>): Typed<T, R> {
   const { start, send, taken, settled, keep: key, version = 0, pathOf = (field: string) => field } = options;
   const from = useRef(version);
   const begun = useRef(start);
+  const hidden = useRef(options.secret ?? []);
   const cache = useQueryClient();
   const schema = useMemo(() => options.schema ?? shapeOf(begun.current), [options.schema]);
   const form = useForm<T>({ defaultValues: keptBefore(key, schema, begun.current) as DefaultValues<T>, resolver: zodResolver(schema) });
   useEffect(() => {
     if (!key) return;
-    return form.subscribe({ formState: { values: true }, callback: ({ values }) => keep(key, begun.current, values) });
+    return form.subscribe({ formState: { values: true }, callback: ({ values }) => keep(key, begun.current, without(values, hidden.current, begun.current)) });
   }, [form, key]);
   const act = useMutation<R, Error, T>({
     mutationFn: (typed) => send(typed, from.current),
@@ -84,6 +94,7 @@ export function useTyped<T extends FieldValues, R>(options: TypedOptions<T, R>):
     }),
     overtaken,
     named: act.error instanceof Refused && !overtaken ? act.error.problem.errors.map((e) => e.field) : [],
+    at: (field) => (overtaken ? '' : (form.getFieldState(field as Path<T>, form.formState).error?.message ?? '')),
     startAgain: (values) => {
       form.reset(values);
       act.reset();

@@ -7,7 +7,6 @@ import { Barred } from '../../../ui/Barred';
 import { Bones } from '../../../ui/Bones';
 import { FailedPage } from '../../../ui/FailedPage';
 import { glassNote } from '../../../ui/glassNote';
-import { problemAt } from '../../../ui/LittleForm';
 import { Page } from '../../../ui/Page';
 import { QuantityField } from '../../../ui/QuantityField';
 import { There } from '../../../ui/There';
@@ -22,9 +21,8 @@ export function StartPage() {
   const s = useStart();
   if (s.view.isPending) return <Bones />;
   if (s.view.isError) return <FailedPage error={s.view.error} again={() => s.view.refetch()} />;
-  const { chosen, day: d } = s;
+  const { chosen, day: d, at } = s;
   const v = s.view.data;
-  const at = problemAt(s.start);
   const kind = v.meter === 'h' ? 'engine_hours' : 'distance';
   const asking = chosen.filter((j) => j.ask_limited_slip && !s.choiceOf(j).slip);
   const words = !chosen.length
@@ -59,7 +57,7 @@ export function StartPage() {
               kind={kind}
               value={d.meter}
               onChange={(meter) => s.setDay({ meter })}
-              problem={at('meter_value') || at('value')}
+              problem={at('day.meter')}
               hint={v.meter_now === null ? 'empty: unknown' : `last ${show(v.meter_now, kind)}; empty: unknown`}
             />
             <Feed vehicle={s.vehicle} take={(value) => s.setDay({ meter: show(value, kind) })} />
@@ -69,7 +67,7 @@ export function StartPage() {
             kind="temperature"
             value={d.ambient}
             onChange={(ambient) => s.setDay({ ambient })}
-            problem={at('ambient_c')}
+            problem={at('day.ambient')}
             hint="empty: unknown"
           />
           <QuantityField
@@ -77,19 +75,19 @@ export function StartPage() {
             kind="temperature"
             value={d.coldest}
             onChange={(coldest) => s.setDay({ coldest })}
-            problem={at('coldest_c')}
+            problem={at('day.coldest')}
             hint="until the next change"
           />
-          <QuantityField label="Warmest" kind="temperature" value={d.warmest} onChange={(warmest) => s.setDay({ warmest })} problem={at('warmest_c')} />
+          <QuantityField label="Warmest" kind="temperature" value={d.warmest} onChange={(warmest) => s.setDay({ warmest })} problem={at('day.warmest')} />
           <Button
             type="submit"
             variant="contained"
-            disabled={s.start.isPending || !chosen.length || asking.length > 0}
+            disabled={s.act.isPending || !chosen.length || asking.length > 0}
             sx={{ justifySelf: 'start', minHeight: 56, fontSize: '1.4rem', px: 4 }}>
             {words}
           </Button>
         </Box>
-        <Trouble error={s.start.error} />
+        <Trouble error={s.act.error} />
         {v.vehicle_says.length > 0 && (
           <Barred>
             {v.vehicle_says.map((words) => (

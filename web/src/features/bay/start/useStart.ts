@@ -1,55 +1,64 @@
 /** What is chosen before a service, what the server says of it, and the start itself. */
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useQuery } from '@tanstack/react-query';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
+import { z } from 'zod';
 import { ask, client, type Schemas } from '../../../app/api';
+import { useTyped } from '../../../ui/form/useTyped';
 import { type Choice, firstChoice, jobRequest } from './startChoice';
 
-type Draft = { choices: Record<number, Choice>; day: { meter: string; ambient: string; coldest: string; warmest: string }; there: string[]; fetches: string };
-
-function draftOf(key: string): Partial<Draft> {
-  try {
-    return JSON.parse(sessionStorage.getItem(key) ?? '{}') as Partial<Draft>;
-  } catch {
-    return {};
-  }
-}
+const DAY = z.object({ meter: z.string(), ambient: z.string(), coldest: z.string(), warmest: z.string() });
+const START = z.object({ choices: z.record(z.string(), z.custom<Choice>()), day: DAY, there: z.array(z.string()), fetches: z.string() });
+type Draft = z.infer<typeof START>;
+type Choices = Draft['choices'];
+type Job = Schemas['StartJob'];
+const BLANK: Draft = { choices: {}, day: { meter: '', ambient: '', coldest: '', warmest: '' }, there: [], fetches: '' };
+const AT: Record<string, string> = {
+  meter_value: 'day.meter',
+  value: 'day.meter',
+  ambient_c: 'day.ambient',
+  coldest_c: 'day.coldest',
+  warmest_c: 'day.warmest',
+};
 
 export function useStart() {
   const vehicle = Number(useParams().vehicle);
   const [search] = useSearchParams();
   const wanted = (search.get('c') ?? '').split(',').map(Number);
   const go = useNavigate();
-  const cache = useQueryClient();
-  // What was typed stays while somebody looks at what to fetch, or loads the page anew.
-  const draftKey = `barodex.start.${vehicle}.${search.get('c') ?? ''}`;
-  const [begun] = useState(() => draftOf(draftKey));
-  const [choices, setChoices] = useState<Record<number, Choice>>(begun.choices ?? {});
-  const [d, setD] = useState(begun.day ?? { meter: '', ambient: '', coldest: '', warmest: '' });
-  const [there, setThere] = useState<string[]>(begun.there ?? []);
-  const [fetches, setFetches] = useState(begun.fetches ?? '');
-  useEffect(() => sessionStorage.setItem(draftKey, JSON.stringify({ choices, day: d, there, fetches })), [draftKey, choices, d, there, fetches]);
   const due = useQuery({ queryKey: ['due', vehicle], queryFn: () => ask(client.GET('/api/due/{vehicle}', { params: { path: { vehicle } } })) });
   const view = useQuery({
     queryKey: ['start', vehicle],
     queryFn: () => ask(client.GET('/api/services/start/{vehicle}', { params: { path: { vehicle } } })),
     staleTime: 0,
   });
-  const start = useMutation({
-    mutationFn: (jobs: Schemas['JobRequestRequest'][]) =>
+  const choiceIn = (choices: Choices, job: Job): Choice => choices[job.compartment] ?? firstChoice(job, wanted);
+  const chosenOf = (choices: Choices) => view.data?.jobs.filter((j) => choiceIn(choices, j).on) ?? [];
+  // What was typed stays while somebody looks at what to fetch, or loads the page anew.
+  const { form, act, submit, at } = useTyped<Draft, { id: number }>({
+    start: BLANK,
+    schema: START,
+    keep: `barodex.start.${vehicle}.${search.get('c') ?? ''}`,
+    pathOf: (field) => AT[field] ?? field,
+    send: ({ choices, day, there, fetches }) =>
       ask(
         client.POST('/api/services', {
-          body: { vehicle_id: vehicle, jobs, meter_value: d.meter, ambient_c: d.ambient, coldest_c: d.coldest, warmest_c: d.warmest, at_hand: there, fetches },
+          body: {
+            vehicle_id: vehicle,
+            jobs: chosenOf(choices).map((j) => jobRequest(j.compartment, choiceIn(choices, j))),
+            meter_value: day.meter,
+            ambient_c: day.ambient,
+            coldest_c: day.coldest,
+            warmest_c: day.warmest,
+            at_hand: there,
+            fetches,
+          },
         }),
       ),
-    onSuccess: async (made) => {
-      sessionStorage.removeItem(draftKey);
-      await cache.invalidateQueries();
-      go(`/bay/${made.id}`);
-    },
+    settled: (made) => go(`/bay/${made.id}`),
   });
-  const choiceOf = (job: Schemas['StartJob']) => choices[job.compartment] ?? firstChoice(job, wanted);
-  const chosen = view.data?.jobs.filter((j) => choiceOf(j).on) ?? [];
+  const { choices, day, there, fetches } = form.watch();
+  const choiceOf = (job: Job) => choiceIn(choices, job);
+  const chosen = chosenOf(choices);
   const planned = chosen.map((j) => {
     const { variant, work } = choiceOf(j);
     return { compartment_id: j.compartment, variant, work: work.kind, attached: work.attached };
@@ -75,19 +84,18 @@ export function useStart() {
     due: due.data?.vehicles[0],
     today: due.data?.today ?? '',
     view,
-    start,
-    begin: () => {
-      if (!start.isPending) start.mutate(chosen.map((j) => jobRequest(j.compartment, choiceOf(j))));
-    },
+    act,
+    at,
+    begin: submit,
     chosen,
     choiceOf,
-    choose: (compartment: number, next: Choice) => setChoices((old) => ({ ...old, [compartment]: next })),
-    day: d,
-    setDay: (part: Partial<typeof d>) => setD((old) => ({ ...old, ...part })),
+    choose: (compartment: number, next: Choice) => form.setValue(`choices.${compartment}`, next),
+    day,
+    setDay: (part: Partial<Draft['day']>) => form.setValue('day', { ...form.getValues('day'), ...part }),
     there,
-    setThere,
+    setThere: (names: string[]) => form.setValue('there', names),
     fetches,
-    setFetches,
+    setFetches: (words: string) => form.setValue('fetches', words),
     missing: planned.length ? (kit.data ?? []).filter((l) => l.state === 'missing') : [],
     short: oils.length ? (short.data ?? []) : [],
     asking: (planned.length > 0 && kit.isFetching) || (oils.length > 0 && short.isFetching), // what is lacking is not known yet

@@ -239,7 +239,11 @@ describe('a new vehicle', () => {
     await userEvent.click(screen.getByRole('button', { name: 'Add the vehicle' }));
     expect(await screen.findByLabelText('Spec sheet')).toHaveAccessibleDescription('Choose the sheet that this compartment stands on.');
     expect(calls.find((c) => c.method === 'POST')?.body).toMatchObject({ name: 'New van', off_road_share: 0.25, compartments: [{ name: 'Gearbox' }] });
-    expect(JSON.parse(sessionStorage.getItem('barodex.new-vehicle') ?? '{}')).toMatchObject({ name: 'New van' });
+    cleanup();
+    at('/add', {});
+    expect(await screen.findByLabelText('What people call it')).toHaveValue('New van');
+    expect(screen.getByLabelText('Compartment')).toHaveValue('Gearbox');
+    expect(screen.getByLabelText('Share off the road, %')).toHaveValue('25 %');
   });
 });
 

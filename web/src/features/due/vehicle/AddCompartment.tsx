@@ -1,43 +1,30 @@
 /** One more compartment for a vehicle. */
-import Box from '@mui/material/Box';
-import Button from '@mui/material/Button';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useController } from 'react-hook-form';
 import { ask, client } from '../../../app/api';
-import { Trouble } from '../../../ui/Trouble';
-import { blank, CompartmentLine } from '../board/CompartmentLine';
+import type { Typed } from '../../../ui/form/useTyped';
+import { LittleForm } from '../../../ui/LittleForm';
+import { CompartmentLine, type Slot } from '../board/CompartmentLine';
+
+type Draft = { place: { key: string; name: string; slot: Slot; sheet_id: string } };
+const START: Draft = { place: { key: 'new', name: '', slot: 'gearbox', sheet_id: '' } };
+
+function Fields({ at }: Pick<Typed<Draft>, 'at'>) {
+  const { field } = useController<Draft, 'place'>({ name: 'place' });
+  return <CompartmentLine draft={field.value} change={field.onChange} problem={(name) => at(`place.${name}`)} />;
+}
 
 export function AddCompartment({ vehicle }: { vehicle: number }) {
-  const [draft, setDraft] = useState(blank());
-  const [open, setOpen] = useState(false);
-  const cache = useQueryClient();
-  const add = useMutation({
-    mutationFn: () =>
-      ask(
-        client.POST('/api/vehicles/{vehicle}/compartments', {
-          params: { path: { vehicle } },
-          body: { name: draft.name, slot: draft.slot, sheet_id: Number(draft.sheet_id) },
-        }),
-      ),
-    onSuccess: () => {
-      setDraft(blank());
-      setOpen(false);
-      return cache.invalidateQueries();
-    },
-  });
-  if (!open)
-    return (
-      <Button variant="text" onClick={() => setOpen(true)} sx={{ justifySelf: 'start' }}>
-        Add a compartment
-      </Button>
-    );
   return (
-    <Box sx={{ display: 'grid', gap: 1 }}>
-      <CompartmentLine draft={draft} change={setDraft} />
-      <Trouble error={add.error} />
-      <Button variant="outlined" onClick={() => add.mutate()} disabled={add.isPending} sx={{ justifySelf: 'start' }}>
-        Add it
-      </Button>
-    </Box>
+    <LittleForm<Draft, unknown>
+      open="Add a compartment"
+      submit="Add it"
+      columns="1fr"
+      start={START}
+      pathOf={(field) => `place.${field}`}
+      send={({ place: { name, slot, sheet_id } }) =>
+        ask(client.POST('/api/vehicles/{vehicle}/compartments', { params: { path: { vehicle } }, body: { name, slot, sheet_id: Number(sheet_id) } }))
+      }>
+      {(typed) => <Fields at={typed.at} />}
+    </LittleForm>
   );
 }
