@@ -7,7 +7,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 DEMO_VAR := $(CURDIR)/var/demo
 export PYTHONPATH := src
-WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts web/tsconfig.json -type f 2>/dev/null)
+WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts web/words.ts web/lingui.config.ts web/tsconfig.json -type f 2>/dev/null)
 
 .PHONY: demo demo-reset test bench setup check fixtures pictures clean
 
@@ -37,7 +37,7 @@ check: $(VENV)/dev.stamp web/node_modules/.stamp ## lint, format, types, import 
 bench: setup ## the speed figures, one a line; ends non-zero when one is over
 	$(BIN)/python benchmarks/bench.py
 
-api: $(VENV)/dev.stamp web/node_modules/.stamp ## write the API's description and the client's types anew
+api: $(VENV)/dev.stamp web/node_modules/.stamp ## write the API's description, the client's types and the catalogue of the page's words anew
 	$(BIN)/python tools/drift.py --write
 
 fixtures: $(VENV)/dev.stamp ## write the JSON that the front-end tests read anew

@@ -1,8 +1,9 @@
-"""Shows whether the API's description, the client's types, the schemas of files or the migrations have drifted; ``--write`` renews all but these."""
+"""Shows whether the API's description, the client's types, the schemas of files, the page's words or the migrations have drifted; ``--write`` renews all but these."""
 
 from __future__ import annotations
 
 import os
+import shutil
 import subprocess
 import sys
 import tempfile
@@ -13,11 +14,22 @@ DESCRIPTION = ROOT / "docs" / "openapi.json"
 TYPES = ROOT / "web" / "src" / "app" / "schema.ts"
 SHEET = ROOT / "docs" / "sheet.schema.json"
 VEHICLE = ROOT / "docs" / "vehicle-file.schema.json"
+WORDS = ROOT / "web" / "src" / "app" / "words" / "en.po"
 
-KEPT = (DESCRIPTION, TYPES, SHEET, VEHICLE)
+KEPT = (DESCRIPTION, TYPES, SHEET, VEHICLE, WORDS)
 
 
-def make(description: Path, types: Path, sheet: Path, vehicle: Path) -> None:
+def page_words(catalogue: Path) -> None:
+    """Gather the page's own words from its sources; what stands in the catalogue already keeps its translation."""
+    if catalogue != WORDS:
+        shutil.copy(WORDS, catalogue)
+    env = {**os.environ, "WORDS": str(catalogue.with_name("{locale}"))}
+    subprocess.run(
+        ["npx", "lingui", "extract", "--clean"], check=True, cwd=ROOT / "web", env=env, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
+    )
+
+
+def make(description: Path, types: Path, sheet: Path, vehicle: Path, words: Path) -> None:
     """Write the description and the types to these files."""
     env = {**os.environ, "BARODEX_VAR": tempfile.mkdtemp(), "PYTHONPATH": str(ROOT / "src")}
     command = [
@@ -46,6 +58,7 @@ def make(description: Path, types: Path, sheet: Path, vehicle: Path) -> None:
             [sys.executable, "-m", "barodex", "shell", "-v0", "-c", said], check=True, env=env, capture_output=True, text=True
         )
         file.write_text(found.stdout)
+    page_words(words)
     subprocess.run(
         [sys.executable, "-m", "barodex", "makemigrations", "--check", "--dry-run"], check=True, env=env, stdout=subprocess.DEVNULL
     )

@@ -1,4 +1,6 @@
 /** Find anything by its name from anywhere: vehicles, plates, compartments, label codes, oils, sheets, people, records by date. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import TextField from '@mui/material/TextField';
 import useAutocomplete from '@mui/material/useAutocomplete';
@@ -19,7 +21,7 @@ const KINDS: Record<string, { many: string; to: (h: Hit) => string }> = {
   compartment: { many: 'Compartments', to: (h) => `/book/${h.id}` },
   oil: { many: 'Oils', to: (h) => `/shelf/oils/${h.id}` },
   sheet: { many: 'Sheets', to: (h) => `/shelf/sheets/${h.id}` },
-  part: { many: 'In the store', to: () => '/shelf/store' },
+  part: { many: t`In the store`, to: () => '/shelf/store' },
   person: { many: 'People', to: () => '/settings/people' },
   record: { many: 'Records', to: (h) => `/book/${h.id}` },
 };
@@ -93,19 +95,21 @@ function Opened({ close }: { close: () => void }) {
         <TextField
           autoFocus
           fullWidth
-          label="Vehicle, plate, compartment, oil, sheet, day, code of a label"
+          label={t`Vehicle, plate, compartment, oil, sheet, day, code of a label`}
           inputRef={ref}
           slotProps={{ htmlInput: { ...input, maxLength: 60, inputMode: 'search', enterKeyHint: 'search' } }}
         />
       </Box>
       <Trouble error={found.error} again={() => found.refetch()} />
-      {settled && hits.length === 0 && <Box role="status">Nothing by that name.</Box>}
+      {settled && hits.length === 0 && <Box role="status">{t`Nothing by that name.`}</Box>}
       {hits.length > 0 && found.data?.read_as && (
         <Box role="status">
-          Read as <b>{found.data.read_as}</b>: nothing is called as it was typed.
+          <Trans>
+            Read as <b>{found.data.read_as}</b>: nothing is called as it was typed.
+          </Trans>
         </Box>
       )}
-      <Box component="ul" {...box.getListboxProps()} aria-label="Found" sx={{ m: 0, p: 0, listStyle: 'none', maxHeight: '60vh', overflowY: 'auto' }}>
+      <Box component="ul" {...box.getListboxProps()} aria-label={t`Found`} sx={{ m: 0, p: 0, listStyle: 'none', maxHeight: '60vh', overflowY: 'auto' }}>
         {groups.map((g) => (
           <Box component="li" key={g.key} sx={{ listStyle: 'none' }}>
             <Box sx={{ typography: 'body2', color: 'text.secondary', px: 1, pt: 1 }}>{KINDS[g.group]?.many ?? g.group}</Box>
@@ -128,7 +132,7 @@ function Opened({ close }: { close: () => void }) {
 
 export function Find({ open, close }: { open: boolean; close: () => void }) {
   return (
-    <Panel label="Find" open={open} close={close} wide top>
+    <Panel label={t`Find`} open={open} close={close} wide top>
       {open && <Opened close={close} />}
     </Panel>
   );

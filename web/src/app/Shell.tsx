@@ -1,4 +1,6 @@
 /** The frame: five places on a slim spine, the page, and the tray below. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import type { Theme } from '@mui/material/styles';
 import Typography from '@mui/material/Typography';
@@ -12,11 +14,11 @@ import { useSession } from './session';
 import { Tray } from './Tray';
 
 const PLACES = [
-  ['due', 'Due'],
-  ['bay', 'Bay'],
-  ['book', 'Book'],
-  ['shelf', 'Shelf'],
-  ['bench', 'Bench'],
+  ['due', t`Due`],
+  ['bay', t`Bay`],
+  ['book', t`Book`],
+  ['shelf', t`Shelf`],
+  ['bench', t`Bench`],
 ] as const;
 
 /** The field by which anything is found; it opens where there is room to type. */
@@ -24,7 +26,7 @@ function FindField({ open }: { open: () => void }) {
   return (
     <Box
       component="button"
-      aria-label="Find"
+      aria-label={t`Find`}
       aria-haspopup="dialog"
       onClick={open}
       sx={{
@@ -81,7 +83,7 @@ function Spine({ find }: { find: () => void }) {
   return (
     <Box
       component="nav"
-      aria-label="Places"
+      aria-label={t`Places`}
       sx={{
         gridArea: 'spine',
         bgcolor: (t) => t.tones.spine,
@@ -92,10 +94,12 @@ function Spine({ find }: { find: () => void }) {
         overflowX: 'auto',
       }}>
       <Box sx={{ typography: 'h2', color: 'primary.main', textAlign: 'center', py: { xs: 0, sm: 2.5 }, px: { xs: 1, sm: 0 }, lineHeight: 1 }}>
-        Ba·ro
-        <Box component="span" sx={{ display: { xs: 'none', sm: 'block' } }}>
-          dex
-        </Box>
+        <Trans>
+          Ba·ro
+          <Box component="span" sx={{ display: { xs: 'none', sm: 'block' } }}>
+            dex
+          </Box>
+        </Trans>
       </Box>
       <FindField open={find} />
       {PLACES.map(([path, name], k) => (
@@ -107,7 +111,7 @@ function Spine({ find }: { find: () => void }) {
         component={NavLink}
         to="/settings"
         sx={{ ...place, typography: 'body2', mt: { xs: 0, sm: 'auto' }, mb: { xs: 0, sm: 1 } }}
-        aria-label={`Settings of ${data?.name}`}>
+        aria-label={t`Settings of ${data?.name ?? ''}`}>
         {data?.name.split(' ')[0]}
       </Box>
     </Box>
@@ -116,9 +120,9 @@ function Spine({ find }: { find: () => void }) {
 
 function KeyList({ open, close }: { open: boolean; close: () => void }) {
   return (
-    <Panel label="Keys that work here" open={open} close={close}>
+    <Panel label={t`Keys that work here`} open={open} close={close}>
       <Box sx={{ p: 3 }}>
-        <Typography variant="h2">Keys that work here</Typography>
+        <Typography variant="h2">{t`Keys that work here`}</Typography>
         <Box component="dl" sx={{ display: 'grid', gridTemplateColumns: 'auto 1fr', gap: 1, columnGap: 3, '& dt': { fontWeight: 700 }, '& dd': { m: 0 } }}>
           {open &&
             knownKeys().map(([key, does]) => (
@@ -139,11 +143,11 @@ export function Shell({ children }: { children: ReactNode }) {
   const [finding, setFinding] = useState(false);
   const [listing, setListing] = useState(false);
   const keys: KeyMap = {
-    '/': { does: 'find anything by its name, a day, or the code of a label', act: () => setFinding(true) },
-    '?': { does: 'show this list', act: () => setListing(true) },
+    '/': { does: t`find anything by its name, a day, or the code of a label`, act: () => setFinding(true) },
+    '?': { does: t`show this list`, act: () => setListing(true) },
   };
   PLACES.forEach(([path, name], k) => {
-    keys[String(k + 1)] = { does: `go to ${name}`, act: () => go(`/${path}`) };
+    keys[String(k + 1)] = { does: t`go to ${name}`, act: () => go(`/${path}`) };
   });
   useKeys(keys, true);
   return (

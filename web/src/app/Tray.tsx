@@ -1,4 +1,6 @@
 /** The tray along the bottom of every page: open services, their running timer, and what comes next. */
+import { plural, t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
@@ -48,11 +50,13 @@ function Line({ service, few }: { service: Schemas['OpenService']; few: boolean 
       )}
       {running && (
         <Box component="span" sx={{ display: { xs: 'none', md: 'inline' } }}>
-          {left > 0 ? (several ? service.timer_title : service.timer_task) : 'time is up'}
+          {left > 0 ? (several ? service.timer_title : service.timer_task) : t`time is up`}
         </Box>
       )}
       <Box component="span" sx={{ ml: 'auto', color: 'text.secondary', overflow: 'hidden', textOverflow: 'ellipsis' }}>
-        {service.done} of {service.total} · next: {several ? service.step : service.task}
+        <Trans>
+          {service.done} of {service.total} · next: {several ? service.step : service.task}
+        </Trans>
       </Box>
     </Box>
   );
@@ -67,7 +71,7 @@ export function Tray() {
   return (
     <Box
       component="aside"
-      aria-label="In the bay"
+      aria-label={t`In the bay`}
       sx={{
         gridArea: 'tray',
         borderTop: 3,
@@ -83,7 +87,7 @@ export function Tray() {
       }}>
       {says && (
         <Box role="status" sx={{ color: 'error.main', flex: 'none' }}>
-          {waiting === 1 ? 'One act waits' : `${waiting} acts wait`} on this device for the server
+          <Trans>{plural(waiting, { one: 'One act waits', other: `${waiting} acts wait` })} on this device for the server</Trans>
         </Box>
       )}
       {services.data?.map((s) => (

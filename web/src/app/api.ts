@@ -1,4 +1,5 @@
 /** The one client of the API: typed by the server's own description, with the key for changes and errors as problems. */
+import { t } from '@lingui/core/macro';
 import createClient, { type Middleware } from 'openapi-fetch';
 import { newId } from './ids';
 import type { components, paths } from './schema';
@@ -32,7 +33,7 @@ export class Refused extends Error {
 /** The server could not be reached: nothing is known of the request. */
 export class Unreachable extends Error {
   constructor() {
-    super('The server does not answer. What you typed is kept.');
+    super(t`The server does not answer. What you typed is kept.`);
   }
 }
 
@@ -107,7 +108,7 @@ function isProblem(value: unknown): value is ProblemDetails {
 }
 
 function fault(status: number): ProblemDetails {
-  return { type: '/problems/fault', title: 'A fault', status, detail: `The server answered ${status}. Nothing was changed.`, errors: [] };
+  return { type: '/problems/fault', title: t`A fault`, status, detail: t`The server answered ${status}. Nothing was changed.`, errors: [] };
 }
 
 /** Send a file; openapi-fetch does not carry multipart well. */
@@ -132,5 +133,5 @@ export async function upload<T>(path: string, file: File, more: Record<string, s
 export const standing = (error: unknown): number => (error instanceof Refused ? error.standing : 0);
 
 export function sentence(error: unknown): string {
-  return error instanceof Error ? error.message : 'Something went wrong.';
+  return error instanceof Error ? error.message : t`Something went wrong.`;
 }

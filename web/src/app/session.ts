@@ -1,4 +1,5 @@
 /** Who is signed in, and how amounts are shown to them. */
+import { t } from '@lingui/core/macro';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { ask, client, keepKey, type Schemas } from './api';
 
@@ -64,8 +65,8 @@ export function useShow() {
 }
 
 export const DATE_WAYS = [
-  { value: 'day first', label: '4 May 2026' },
-  { value: 'month first', label: 'May 4, 2026' },
+  { value: 'day first', label: t`4 May 2026` },
+  { value: 'month first', label: t`May 4, 2026` },
   { value: 'year first', label: '2026-05-04' },
 ] as const;
 

@@ -1,4 +1,5 @@
 /** Bolts of a cover by number: where they sit, and the order in which they are drawn. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { useTheme } from '@mui/material/styles';
 import { useQuery } from '@tanstack/react-query';
@@ -24,17 +25,17 @@ export function Bolts({ count, torque, narrow = false }: { count: string; torque
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
       <Choice
-        label="They sit"
+        label={t`They sit`}
         value={layout}
         options={[
-          { value: 'pan', label: 'round a pan' },
-          { value: 'circle', label: 'in a circle' },
+          { value: 'pan', label: t`round a pan` },
+          { value: 'circle', label: t`in a circle` },
         ]}
         onChange={setLayout}
       />
       {sum.data && (
         <Box sx={{ display: 'grid', gridTemplateColumns: narrow ? '1fr' : '270px minmax(0, 1fr)', gap: 2, alignItems: 'center' }}>
-          <svg viewBox="-20 -20 280 240" width="100%" role="img" aria-label={`Order of the bolts, by number: ${sum.data.order.join(', ')}`}>
+          <svg viewBox="-20 -20 280 240" width="100%" role="img" aria-label={t`Order of the bolts, by number: ${sum.data.order.join(', ')}`}>
             {layout === 'pan' ? (
               <rect x={0} y={0} width={240} height={180} rx={14} fill={tones.glass} stroke={tones.ink} strokeWidth={2} />
             ) : (
@@ -54,13 +55,13 @@ export function Bolts({ count, torque, narrow = false }: { count: string; torque
             })}
           </svg>
           <Box>
-            <b>In the order of the numbers:</b>
+            <b>{t`In the order of the numbers:`}</b>
             <Box component="ol" sx={{ m: 0, pl: 3 }}>
               {sum.data.rounds.map((r) => (
                 <li key={r}>{r}</li>
               ))}
             </Box>
-            <How working={sum.data.working} title="The order of bolts" />
+            <How working={sum.data.working} title={t`The order of bolts`} />
           </Box>
         </Box>
       )}

@@ -1,4 +1,6 @@
 /** How what follows from a record is closed: by saying what was found or mended, or by taking over what it offers. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
@@ -11,23 +13,23 @@ import { Trouble } from './Trouble';
 type Open = { id: number; kind: string; what: string; offer?: string; offer_ml?: number | null; offer_nm?: number | null };
 
 const CLOSE: Record<string, string> = {
-  stop: 'Clear the stop',
-  repair: 'Mended',
-  'look-again': 'Looked at',
-  ask: 'Answered',
-  adopt: 'Leave it',
-  'due-cap': 'Give the interval back',
+  stop: t`Clear the stop`,
+  repair: t`Mended`,
+  'look-again': t`Looked at`,
+  ask: t`Answered`,
+  adopt: t`Leave it`,
+  'due-cap': t`Give the interval back`,
 };
 const ASKED: Record<string, string> = {
-  stop: 'What was found, and what was mended?',
-  repair: 'What was found, and what was mended?',
-  ask: 'What was the answer?',
-  adopt: 'Why is it not taken over?',
-  'due-cap': 'Why is the usual interval right again?',
+  stop: t`What was found, and what was mended?`,
+  repair: t`What was found, and what was mended?`,
+  ask: t`What was the answer?`,
+  adopt: t`Why is it not taken over?`,
+  'due-cap': t`Why is the usual interval right again?`,
 };
 const AGAIN = [
-  { value: 'no', label: 'No more looks' },
-  { value: 'yes', label: 'Look again' },
+  { value: 'no', label: t`No more looks` },
+  { value: 'yes', label: t`Look again` },
 ];
 
 /** A stop and a shortened interval are the lead's to close. */
@@ -38,16 +40,16 @@ export function CloseIt({ c, of }: { c: Open; of: string }) {
     <LittleForm
       small={c.kind !== 'stop'}
       strong={c.kind === 'stop'}
-      open={CLOSE[c.kind] ?? 'Close it'}
+      open={CLOSE[c.kind] ?? t`Close it`}
       of={`${of}, ${c.what}`}
-      submit="Note it"
+      submit={t`Note it`}
       columns="1fr"
       start={{ outcome: '', again: c.kind === 'stop' || c.kind === 'repair' ? 'yes' : 'no' }}
       send={({ outcome, again }) =>
         ask(client.POST('/api/consequences/{consequence}', { params: { path: { consequence: c.id } }, body: { outcome, again: again === 'yes' } }))
       }>
-      <Line name="outcome" autoFocus label={ASKED[c.kind] ?? 'What did it show?'} most={300} />
-      {c.kind !== 'adopt' && c.kind !== 'due-cap' && <OneOfFew name="again" label="And then" options={AGAIN} />}
+      <Line name="outcome" autoFocus label={ASKED[c.kind] ?? t`What did it show?`} most={300} />
+      {c.kind !== 'adopt' && c.kind !== 'due-cap' && <OneOfFew name="again" label={t`And then`} options={AGAIN} />}
     </LittleForm>
   );
 }
@@ -65,11 +67,21 @@ export function TakeOver({ c, of }: { c: Open; of: string }) {
   });
   const figure = c.offer_ml != null ? show(c.offer_ml, 'volume') : c.offer_nm != null ? show(c.offer_nm, 'torque') : '';
   if (figure) {
-    if (take.isSuccess) return <Box role="status">The sheet says {figure} from now on.</Box>;
+    if (take.isSuccess)
+      return (
+        <Box role="status">
+          <Trans>The sheet says {figure} from now on.</Trans>
+        </Box>
+      );
     return lead ? (
       <Box>
-        <Button variant="outlined" size="small" disabled={take.isPending} onClick={() => take.mutate()} aria-label={`Make ${figure} the sheet's figure: ${of}`}>
-          Make {figure} the sheet's figure
+        <Button
+          variant="outlined"
+          size="small"
+          disabled={take.isPending}
+          onClick={() => take.mutate()}
+          aria-label={t`Make ${figure} the sheet's figure: ${of}`}>
+          <Trans>Make {figure} the sheet's figure</Trans>
         </Button>
         <Trouble error={take.error} />
       </Box>
@@ -79,13 +91,13 @@ export function TakeOver({ c, of }: { c: Open; of: string }) {
   return (
     <LittleForm
       small
-      open={`It is the ${c.offer}`}
+      open={t`It is the ${c.offer}`}
       of={of}
-      submit="Take it over"
+      submit={t`Take it over`}
       columns="1fr"
       start={{ outcome: '' }}
       send={({ outcome }) => ask(client.POST('/api/consequences/{consequence}/take', { ...path, body: { outcome } }))}>
-      <Line name="outcome" autoFocus label="What the casing reads, or how you know" most={300} />
+      <Line name="outcome" autoFocus label={t`What the casing reads, or how you know`} most={300} />
     </LittleForm>
   );
 }

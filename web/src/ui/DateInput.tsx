@@ -1,4 +1,5 @@
 /** The calendar behind a field for a day. */
+import { t } from '@lingui/core/macro';
 import { AdapterDayjs } from '@mui/x-date-pickers/AdapterDayjs';
 import { DatePicker } from '@mui/x-date-pickers/DatePicker';
 import { LocalizationProvider } from '@mui/x-date-pickers/LocalizationProvider';
@@ -25,7 +26,7 @@ const INPUT = {
 };
 
 /** Half a date is no date: it is sent as such, so that the server refuses it at its field and it is not taken for none. */
-const said = (day: dayjs.Dayjs | null) => (day === null ? '' : day.isValid() ? day.format(ISO) : 'half a date');
+const said = (day: dayjs.Dayjs | null) => (day === null ? '' : day.isValid() ? day.format(ISO) : t`half a date`);
 const read = (iso: string | undefined) => (iso ? dayjs(iso, ISO) : null);
 
 export default function DateInput({ label, value, onChange, problem = '', hint = '', earliest, latest, autoFocus }: DateProps) {
@@ -46,7 +47,7 @@ export default function DateInput({ label, value, onChange, problem = '', hint =
         }}
         slotProps={{
           textField: { size: 'small', error: Boolean(problem) || undefined, helperText: problem || hint || ' ', sx: INPUT },
-          openPickerButton: { 'aria-label': `${label}: choose in a calendar` },
+          openPickerButton: { 'aria-label': t`${label}: choose in a calendar` },
           field: { clearable: true },
         }}
       />

@@ -1,4 +1,5 @@
 /** A vehicle front to rear as its oil compartments, joined by shafts, each a sight glass where it really sits. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { useTheme } from '@mui/material/styles';
 import { Link } from 'react-router';
@@ -90,11 +91,7 @@ function Chassis({ layout, named }: { layout: string; named: boolean }) {
       {plan.engine && (
         <g transform={`translate(${plan.engine[0]} ${plan.engine[1]})`}>
           <path d="M-26 -15h52v30h-52z M-18 -15v-6h9v6 M-4 -15v-6h9v6 M10 -15v-6h9v6" fill={tones.pan} stroke={tones.soft} strokeWidth={1.6} />
-          {named && (
-            <text y={5} textAnchor="middle" fontSize={13} fill={tones.soft}>
-              engine
-            </text>
-          )}
+          {named && <text y={5} textAnchor="middle" fontSize={13} fill={tones.soft}>{t`engine`}</text>}
         </g>
       )}
     </g>

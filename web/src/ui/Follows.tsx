@@ -1,4 +1,5 @@
 /** What follows from what was seen, the gravest first: a mark for its kind, what it is, and by when. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { useTheme } from '@mui/material/styles';
 import type { ReactNode } from 'react';
@@ -7,12 +8,12 @@ import { nearDate, useSession, useShow } from '../app/session';
 export type Following = { kind: string; code: string; what: string; due_on: string | null; due_meter: number | null; factor?: number | null };
 
 export const FOLLOW_WORDS: Record<string, string> = {
-  stop: 'stop',
-  repair: 'to be mended',
-  'due-cap': 'sooner next change',
-  'look-again': 'to be looked at again',
-  ask: 'to be asked',
-  adopt: 'to be taken over',
+  stop: t`stop`,
+  repair: t`to be mended`,
+  'due-cap': t`sooner next change`,
+  'look-again': t`to be looked at again`,
+  ask: t`to be asked`,
+  adopt: t`to be taken over`,
 };
 
 /** Barred = stop, an open jaw = to be mended, a filled half = a shorter interval, a ring with its pupil = look again, an arrow = take over. */
@@ -45,10 +46,10 @@ export function useBy(): (f: Following, meter: string) => string {
   const { show } = useShow();
   const today = useSession().data?.today ?? '';
   return (f, meter) => {
-    if (f.kind === 'stop') return 'at once';
+    if (f.kind === 'stop') return t`at once`;
     const at = f.due_meter === null ? '' : `at ${show(f.due_meter, meter === 'h' ? 'engine_hours' : 'distance')}`;
     if (f.due_on !== null && f.due_on <= today) return 'now';
-    const on = f.due_on === null ? '' : `by ${nearDate(f.due_on, today)}`;
+    const on = f.due_on === null ? '' : t`by ${nearDate(f.due_on, today)}`;
     return [on, at].filter(Boolean).join(' or ');
   };
 }
@@ -60,10 +61,10 @@ export function Follows<F extends Listed>({ list, meter, act }: { list: readonly
   const by = useBy();
   if (!list.length) return null;
   return (
-    <Box component="ul" aria-label="What follows" sx={{ listStyle: 'none', p: 0, m: 0, display: 'grid', gap: 0.5 }}>
+    <Box component="ul" aria-label={t`What follows`} sx={{ listStyle: 'none', p: 0, m: 0, display: 'grid', gap: 0.5 }}>
       {list.map((f) => {
         const when = by(f, meter);
-        const share = f.factor == null ? '' : `${Math.round(f.factor * 100)} % of the usual interval`;
+        const share = f.factor == null ? '' : t`${Math.round(f.factor * 100)} % of the usual interval`;
         return (
           <Box component="li" key={`${f.kind}${f.code}${f.what}`} sx={{ display: 'flex', gap: 1, alignItems: 'start' }}>
             <FollowMark kind={f.kind} />
@@ -71,7 +72,7 @@ export function Follows<F extends Listed>({ list, meter, act }: { list: readonly
               <Box component="b" sx={{ color: f.kind === 'stop' ? 'error.main' : undefined, textDecoration: f.closed ? 'line-through' : undefined }}>
                 {f.what}
               </Box>
-              {[share, when].filter(Boolean).map((w) => `, ${w}`)}.{f.closed ? ` Closed ${f.closed}` : ''}
+              {[share, when].filter(Boolean).map((w) => `, ${w}`)}.{f.closed ? t` Closed ${f.closed}` : ''}
               {act?.(f)}
             </span>
           </Box>

@@ -1,5 +1,7 @@
 /** The working behind a number, one tap away. */
 
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Table from '@mui/material/Table';
@@ -11,13 +13,11 @@ import { useState } from 'react';
 import type { Schemas } from '../app/api';
 import { Panel } from './Panel';
 
-export function How({ working, title = 'How this came about' }: { working: Schemas['Working']; title?: string }) {
+export function How({ working, title = t`How this came about` }: { working: Schemas['Working']; title?: string }) {
   const [open, setOpen] = useState(false);
   return (
     <>
-      <Button variant="text" size="small" onClick={() => setOpen(true)} sx={{ minHeight: 32, px: 0.5 }}>
-        How?
-      </Button>
+      <Button variant="text" size="small" onClick={() => setOpen(true)} sx={{ minHeight: 32, px: 0.5 }}>{t`How?`}</Button>
       <Panel label={title} open={open} close={() => setOpen(false)}>
         <Box sx={{ p: 3, display: 'grid', gap: 1.5, minWidth: 340 }}>
           <Typography variant="h2">{title}</Typography>
@@ -33,11 +33,9 @@ export function How({ working, title = 'How this came about' }: { working: Schem
             </TableBody>
           </Table>
           <Typography variant="body2" color="text.secondary">
-            Source: {working.source}
+            <Trans>Source: {working.source}</Trans>
           </Typography>
-          <Button variant="outlined" onClick={() => setOpen(false)}>
-            Close
-          </Button>
+          <Button variant="outlined" onClick={() => setOpen(false)}>{t`Close`}</Button>
         </Box>
       </Panel>
     </>

@@ -1,4 +1,5 @@
 /** Labels for the case: as they will look, in which size, as a paper or on the label printer. */
+import { plural, t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useMutation, useQuery } from '@tanstack/react-query';
@@ -29,43 +30,37 @@ function Opened({ records, close }: { records: readonly number[]; close: () => v
   };
   return (
     <Box sx={{ p: 3, display: 'grid', gap: 2 }}>
-      <Box sx={{ typography: 'h2' }}>{records.length === 1 ? 'Label for the case' : `${records.length} labels for the cases`}</Box>
+      <Box sx={{ typography: 'h2' }}>{plural(records.length, { one: 'Label for the case', other: `${records.length} labels for the cases` })}</Box>
       <Box
         component="img"
         src={`${address}&as=png`}
-        alt="The first label as it is printed"
+        alt={t`The first label as it is printed`}
         sx={{ maxWidth: '100%', maxHeight: 260, justifySelf: 'start', border: 1, borderColor: 'divider', borderRadius: 1, bgcolor: 'common.white' }}
       />
       <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: { xs: '1fr', sm: sheet ? '1fr 1fr' : '1fr' } }}>
-        <Pick label="Size" value={chosen.name} options={known.data.sizes.map((s) => [s.name, s.name] as const)} onChange={choose} />
+        <Pick label={t`Size`} value={chosen.name} options={known.data.sizes.map((s) => [s.name, s.name] as const)} onChange={choose} />
         {sheet && (
           <Pick
-            label="First free place on the sheet"
+            label={t`First free place on the sheet`}
             value={String(start)}
             options={Array.from({ length: chosen.on_a_page }, (_, k) => [String(k + 1), `${k + 1}`] as const)}
             onChange={(n) => setStart(Number(n))}
-            hint="so that a begun sheet is used up"
+            hint={t`so that a begun sheet is used up`}
           />
         )}
       </Box>
-      <Box sx={{ color: 'text.secondary' }}>
-        The code leads to the box wherever it is fitted then: by a phone's camera, or typed into Find. Clean and dry the spot, away from joints, vents and hot
-        parts.
-      </Box>
+      <Box
+        sx={{
+          color: 'text.secondary',
+        }}>{t`The code leads to the box wherever it is fitted then: by a phone's camera, or typed into Find. Clean and dry the spot, away from joints, vents and hot parts.`}</Box>
       {print.data && <Box role="status">{print.data.text}</Box>}
       <Trouble error={print.error} />
       <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
         {mayPrint && known.data.printer && !sheet && (
-          <Button variant="contained" disabled={print.isPending} onClick={() => print.mutate(chosen.name)}>
-            Print on the label printer
-          </Button>
+          <Button variant="contained" disabled={print.isPending} onClick={() => print.mutate(chosen.name)}>{t`Print on the label printer`}</Button>
         )}
-        <Button variant="outlined" component="a" href={`${address}&start=${start}`} target="_blank">
-          Open as a paper
-        </Button>
-        <Button variant="text" onClick={close}>
-          Close
-        </Button>
+        <Button variant="outlined" component="a" href={`${address}&start=${start}`} target="_blank">{t`Open as a paper`}</Button>
+        <Button variant="text" onClick={close}>{t`Close`}</Button>
       </Box>
     </Box>
   );
@@ -77,9 +72,9 @@ export function Labels({ records, small = false }: { records: readonly number[];
   return (
     <>
       <Button variant="outlined" size={small ? 'small' : 'medium'} onClick={() => setOpen(true)}>
-        {records.length === 1 ? 'Case label' : 'Case labels'}
+        {plural(records.length, { one: 'Case label', other: 'Case labels' })}
       </Button>
-      <Panel label="Case labels" open={open} close={() => setOpen(false)} wide>
+      <Panel label={t`Case labels`} open={open} close={() => setOpen(false)} wide>
         {open && <Opened records={records} close={() => setOpen(false)} />}
       </Panel>
     </>

@@ -1,4 +1,5 @@
 /** A part of a long form that is folded: its title, what is filled in so far, and, opened, its fields. It opens by itself where one is wrong. */
+import { t } from '@lingui/core/macro';
 import Accordion from '@mui/material/Accordion';
 import AccordionDetails from '@mui/material/AccordionDetails';
 import AccordionSummary from '@mui/material/AccordionSummary';
@@ -22,10 +23,10 @@ export function Layer({ title, said, wrong = false, children }: { title: string;
           {title}
         </Typography>
         <Box component="span" sx={{ typography: 'body1', color: said.length ? 'text.primary' : 'text.secondary', overflowWrap: 'anywhere' }}>
-          {said.length ? said.join(' · ') : 'nothing stated'}
+          {said.length ? said.join(' · ') : t`nothing stated`}
         </Box>
         <Box component="span" aria-hidden sx={{ typography: 'body1', ml: 'auto', textDecoration: 'underline', textUnderlineOffset: '0.2em' }}>
-          {shown ? 'Fold' : 'Unfold'}
+          {shown ? t`Fold` : t`Unfold`}
         </Box>
       </AccordionSummary>
       <AccordionDetails sx={{ px: 0, pt: 0.5, pb: 2, display: 'grid', gap: 1.5 }}>{children}</AccordionDetails>

@@ -1,4 +1,5 @@
 /** A little form behind a button: it opens in place, keeps what was typed when refused or reloaded, and closes when it was taken. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import type { UseMutationResult } from '@tanstack/react-query';
@@ -55,9 +56,7 @@ function Opened<T extends FieldValues, R>({ name, close, ...props }: Props<T, R>
             <Button type="submit" variant="contained" disabled={typed.act.isPending}>
               {typed.overtaken ? again : submit}
             </Button>
-            <Button variant="text" onClick={close}>
-              Not now
-            </Button>
+            <Button variant="text" onClick={close}>{t`Not now`}</Button>
           </Box>
         </Box>
       </Box>

@@ -1,4 +1,5 @@
 /** What stands only on paper: the workshop at the head of a page, and a line to sign on at its end. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
 import { ask, client } from '../app/api';
@@ -19,9 +20,9 @@ export function PaperHead() {
 export function SignHere() {
   return (
     <Box sx={{ ...ON_PAPER, gap: 3, pt: 5, fontSize: 9, breakInside: 'avoid', '& span': { flex: 1, borderTop: '1px solid currentColor', pt: 0.5 } }}>
-      <span>Day</span>
-      <span>Done by</span>
-      <span>Seen by the owner</span>
+      <span>{t`Day`}</span>
+      <span>{t`Done by`}</span>
+      <span>{t`Seen by the owner`}</span>
     </Box>
   );
 }

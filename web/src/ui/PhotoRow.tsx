@@ -1,4 +1,5 @@
 /** Photos of a service in a row; a press opens one large. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
@@ -18,13 +19,13 @@ export function PhotoRow({ photos, remove }: { photos: readonly Photo[]; remove?
           key={p.id}
           component="button"
           type="button"
-          aria-label={`Photo, ${p.words}, ${clockTime(p.at)}`}
+          aria-label={t`Photo, ${p.words}, ${clockTime(p.at)}`}
           onClick={() => setOpen(p)}
           sx={{ border: 2, borderColor: 'divider', p: 0, borderRadius: 1, cursor: 'pointer', lineHeight: 0, bgcolor: 'background.paper', overflow: 'hidden' }}>
           <Box component="img" src={p.small_url} alt="" sx={{ width: 96, height: 72, objectFit: 'cover' }} />
         </Box>
       ))}
-      <Panel label="Photo" open={open !== null} close={() => setOpen(null)} wide>
+      <Panel label={t`Photo`} open={open !== null} close={() => setOpen(null)} wide>
         {open && (
           <Box sx={{ p: 2, display: 'grid', gap: 1 }}>
             <Box component="img" src={open.url} alt={open.words} sx={{ width: '100%', maxHeight: '68vh', objectFit: 'contain' }} />
@@ -32,18 +33,14 @@ export function PhotoRow({ photos, remove }: { photos: readonly Photo[]; remove?
               {open.words} · {clockTime(open.at)} · {open.by}
             </span>
             <Box sx={{ display: 'flex', gap: 1 }}>
-              <Button variant="outlined" onClick={() => setOpen(null)}>
-                Close
-              </Button>
+              <Button variant="outlined" onClick={() => setOpen(null)}>{t`Close`}</Button>
               {remove && (
                 <Button
                   variant="text"
                   onClick={() => {
                     remove(open.id);
                     setOpen(null);
-                  }}>
-                  Take it out
-                </Button>
+                  }}>{t`Take it out`}</Button>
               )}
             </Box>
           </Box>

@@ -1,10 +1,11 @@
 /** A verdict on an oil: its drop, readable without colour, and the reasons behind it, worst first. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { useTheme } from '@mui/material/styles';
 import type { Schemas } from '../app/api';
 import { How } from './How';
 
-export const VERDICTS: Record<string, string> = { meets: 'meets the sheet', equivalent: 'equivalent', caution: 'with caution', reject: 'must not go in' };
+export const VERDICTS: Record<string, string> = { meets: t`meets the sheet`, equivalent: t`equivalent`, caution: t`with caution`, reject: t`must not go in` };
 const DROP = 'M13 2C17 9 22 13 22 18.5a9 9 0 0 1-18 0C4 13 9 9 13 2z';
 
 /** Full drop: meets. Half full: equivalent. Empty with a stroke: caution. Barred: must not go in. */

@@ -3,6 +3,7 @@
  * Ring: whole = fine, open at the top = soon, notched = due, broken = overdue, dotted with ? = unknown, barred = stop,
  * barred below = to be mended.
  */
+import { t } from '@lingui/core/macro';
 import { useTheme } from '@mui/material/styles';
 import { useId } from 'react';
 import { LEVEL_WORDS, oilColour, STATE_WORDS } from './oil';
@@ -68,9 +69,9 @@ function ring(state: string): { dash?: string; turn?: number; width: number } {
 }
 
 export function glassSentence({ state, used, colour, level }: GlassProps): string {
-  const life = state === 'unknown' ? '' : used > 1 ? ', interval used up' : `, ${Math.round((1 - used) * 100)} % of the interval left`;
-  const seen = colour ? `, oil last seen ${colour}` : '';
-  const debris = level === null || level === undefined ? '' : `, debris ${level} (${LEVEL_WORDS[level]})`;
+  const life = state === 'unknown' ? '' : used > 1 ? t`, interval used up` : t`, ${Math.round((1 - used) * 100)} % of the interval left`;
+  const seen = colour ? t`, oil last seen ${colour}` : '';
+  const debris = level === null || level === undefined ? '' : t`, debris ${level} (${LEVEL_WORDS[level] ?? ''})`;
   return `${STATE_WORDS[state] ?? state}${life}${seen}${debris}`;
 }
 
@@ -142,13 +143,13 @@ export function NamedGlass(props: GlassProps & { caption?: string }) {
           </text>
           {!unknown && (
             <text x={116} y={Math.min(70, Math.max(34, y)) + 4}>
-              {props.used > 1 ? 'life used up' : `${Math.round((1 - props.used) * 100)} % left`}
+              {props.used > 1 ? t`life used up` : t`${Math.round((1 - props.used) * 100)} % left`}
               {props.colour ? `, ${props.colour}` : ''}
             </text>
           )}
           {!unknown && (
             <text x={116} y={99}>
-              {props.level === null || props.level === undefined ? 'debris not looked at' : `debris ${props.level}, ${LEVEL_WORDS[props.level]}`}
+              {props.level === null || props.level === undefined ? t`debris not looked at` : t`debris ${props.level}, ${LEVEL_WORDS[props.level] ?? ''}`}
             </text>
           )}
         </g>

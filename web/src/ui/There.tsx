@@ -1,4 +1,5 @@
 /** A link to what is missing, and the way back to where one was. */
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import { type ReactNode, useState } from 'react';
 import { Link, useLocation } from 'react-router';
@@ -27,7 +28,9 @@ export function WayBack() {
   if (!back) return null;
   return (
     <Box sx={{ px: { xs: 2, sm: 3 }, pt: 1.5, mb: -1 }}>
-      <Link to={back.to}>← Back to {back.words}</Link>
+      <Link to={back.to}>
+        <Trans>← Back to {back.words}</Trans>
+      </Link>
     </Box>
   );
 }

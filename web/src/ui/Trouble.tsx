@@ -1,4 +1,5 @@
 /** What went wrong, in one sentence, where it went wrong. */
+import { t } from '@lingui/core/macro';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -13,18 +14,12 @@ export function Trouble({ error, again, names = {} }: { error: unknown; again?: 
     <Alert
       severity="error"
       icon={false}
-      action={
-        again && (
-          <Button variant="outlined" size="small" onClick={again}>
-            Try again
-          </Button>
-        )
-      }
+      action={again && <Button variant="outlined" size="small" onClick={again}>{t`Try again`}</Button>}
       sx={{ bgcolor: (t) => t.tones.redWash, color: 'text.primary', borderLeft: 6, borderColor: 'error.main', borderRadius: 1, font: 'inherit', py: 0.5 }}>
       {sentence(error)}
-      {allowed && !sentence(error).includes(allowed) ? ` Allowed: ${allowed}.` : ''}
+      {allowed && !sentence(error).includes(allowed) ? t` Allowed: ${allowed}.` : ''}
       {overtaken && error instanceof Refused && (
-        <Box component="ul" aria-label="Changed meanwhile" sx={{ m: 0, mt: 0.5, pl: 2.5 }}>
+        <Box component="ul" aria-label={t`Changed meanwhile`} sx={{ m: 0, mt: 0.5, pl: 2.5 }}>
           {error.problem.errors.slice(1).map((e) => (
             <li key={e.field}>
               <b>{names[e.field] ?? e.field.replaceAll('_', ' ')}</b>: {e.message}

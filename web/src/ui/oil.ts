@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+
 /** Colours of oil, by what was seen and by family: the one place where they stand. */
 const GEAR: Record<string, string> = { fresh: '#E8C75A', darker: '#CB922A', brown: '#A4641A', 'dark brown': '#6A3A14', black: '#1E140D' };
 const CHERRY = { fresh: '#C6384C', darker: '#A93A36', brown: '#87442E', 'dark brown': '#59291D', black: '#211210' };
@@ -13,12 +15,20 @@ export function oilColour(family: string, word: string): string {
 }
 
 export const STATE_WORDS: Record<string, string> = {
-  stop: 'stop, do not drive',
-  overdue: 'overdue',
-  due: 'due',
-  unknown: 'no record: counts as due',
-  repair: 'to be mended',
-  soon: 'due soon',
-  fine: 'fine',
+  stop: t`stop, do not drive`,
+  overdue: t`overdue`,
+  due: t`due`,
+  unknown: t`no record: counts as due`,
+  repair: t`to be mended`,
+  soon: t`due soon`,
+  fine: t`fine`,
 };
-export const LEVEL_WORDS = ['clean', 'normal wear', 'watch', 'investigate', 'stop'];
+export const LEVEL_WORDS = [t`clean`, t`normal wear`, t`watch`, t`investigate`, t`stop`];
+
+/** Whether an axle's limited slip is of the kind that an additive or a special oil is for. */
+export const SLIP = [
+  { value: 'yes', label: t`clutch-type` },
+  { value: 'no', label: t`none, or gear-type` },
+  { value: 'unknown', label: t`nobody knows` },
+] as const;
+export type Slip = (typeof SLIP)[number]['value'];

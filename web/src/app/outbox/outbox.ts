@@ -1,4 +1,5 @@
 /** Sends what waits, in its order, once each: from whatever page is open, in the name of the person who is signed in. */
+import { t } from '@lingui/core/macro';
 import type { QueryClient } from '@tanstack/react-query';
 import { ask, client, Refused, type Schemas, sentence, Unreachable, upload } from '../api';
 import { newId } from '../ids';
@@ -39,7 +40,7 @@ export function actInWords(act: Act, title: string): string {
     .filter(([name, v]) => (typeof v === 'string' || typeof v === 'number') && v !== '' && !['container', 'act'].includes(name))
     .map(([, v]) => String(v));
   const ticked = Array.isArray(act.values.ticked) ? act.values.ticked.length : 0;
-  const what = [...said, ...(ticked ? [`${ticked} ticked`] : [])].join(', ');
+  const what = [...said, ...(ticked ? [t`${ticked} ticked`] : [])].join(', ');
   return `${title || act.kind}${what ? `: ${what}` : ''}`;
 }
 
@@ -220,4 +221,4 @@ export const outbox = new Outbox();
 
 /** One sentence of an act that waited and no longer fits. */
 export const misfitInWords = ({ act, error }: NonNullable<Lane['unshown']>, title: string): string =>
-  `${sentence(error)} It said: ${act.file ? `a photo, ${act.file.name}` : actInWords(act, title)}.`;
+  t`${sentence(error)} It said: ${act.file ? t`a photo, ${act.file.name}` : actInWords(act, title)}.`;

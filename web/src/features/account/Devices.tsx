@@ -1,4 +1,5 @@
 /** Which devices hang on the bench; those that are simulated say so. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
@@ -9,7 +10,7 @@ import { Pick } from '../../ui/Pick';
 import { Trouble } from '../../ui/Trouble';
 
 type Choose = NonNullable<Schemas['PatchedChooseRequestRequest']>;
-const words = (adaptor: string) => (adaptor === 'none' ? 'none: values are typed' : adaptor);
+const words = (adaptor: string) => (adaptor === 'none' ? t`none: values are typed` : adaptor);
 type Kind = NonNullable<Choose['kind']>;
 const SPEEDS = ['1', '6', '20'];
 
@@ -22,8 +23,8 @@ export function Devices() {
     onSuccess: (rows) => cache.setQueryData(['devices'], rows),
   });
   return (
-    <Box component="section" aria-label="Devices" sx={{ display: 'grid', gap: 1 }}>
-      <Box sx={{ typography: 'h4' }}>Devices of the workshop</Box>
+    <Box component="section" aria-label={t`Devices`} sx={{ display: 'grid', gap: 1 }}>
+      <Box sx={{ typography: 'h4' }}>{t`Devices of the workshop`}</Box>
       {devices.data?.map((d) => (
         <Box key={d.kind} sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 130px', gap: 1.5, alignItems: 'start' }}>
           <Box>
@@ -32,7 +33,7 @@ export function Devices() {
           </Box>
           {lead ? (
             <Pick
-              label={`Adaptor of the ${d.kind}`}
+              label={t`Adaptor of the ${d.kind}`}
               value={d.adaptor}
               options={d.adaptors.map((a) => [a, words(a)] as const)}
               onChange={(adaptor) => choose.mutate({ kind: d.kind as Kind, adaptor })}
@@ -40,14 +41,14 @@ export function Devices() {
           ) : (
             <span>
               {words(d.adaptor)}
-              {d.faulty && d.simulated ? ', with faults' : ''}
+              {d.faulty && d.simulated ? t`, with faults` : ''}
             </span>
           )}
           {lead && d.kind === 'scan tool' && d.simulated && (
             <Pick
-              label="Simulated time"
+              label={t`Simulated time`}
               value={String(d.speed)}
-              options={[...new Set([...SPEEDS, String(d.speed)])].map((s) => [s, `${s} × as fast`] as const)}
+              options={[...new Set([...SPEEDS, String(d.speed)])].map((s) => [s, t`${s} × as fast`] as const)}
               onChange={(speed) => choose.mutate({ kind: 'scan tool', adaptor: d.adaptor, speed: Number(speed) })}
             />
           )}
@@ -55,7 +56,7 @@ export function Devices() {
             <FormControlLabel
               sx={{ gridColumn: 2 }}
               control={<Checkbox checked={d.faulty} onChange={(e) => choose.mutate({ kind: d.kind as Kind, adaptor: d.adaptor, faulty: e.target.checked })} />}
-              label={`${d.kind} with faults`}
+              label={t`${d.kind} with faults`}
             />
           )}
         </Box>

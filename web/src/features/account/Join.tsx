@@ -1,4 +1,6 @@
 /** By a one-time link: who is meant, and the password that is chosen. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useMutation, useQuery } from '@tanstack/react-query';
@@ -31,22 +33,24 @@ export function Join({ link }: { link: string }) {
       {who.isPending && <Bones lines={3} />}
       {who.isError && (
         <>
-          <Typography variant="h2">This link is no good any more</Typography>
+          <Typography variant="h2">{t`This link is no good any more`}</Typography>
           <Trouble error={who.error} />
-          <a href="/">To the sign-in</a>
+          <a href="/">{t`To the sign-in`}</a>
         </>
       )}
       {who.data && (
         <>
-          <Typography variant="h2">Welcome, {who.data.name}</Typography>
-          <Typography>
-            You sign in as <b>{who.data.username}</b>. Choose a password; the link is used up with it.
+          <Typography variant="h2">
+            <Trans>Welcome, {who.data.name}</Trans>
           </Typography>
-          <Password label="Your password" value={password} change={setPassword} problem={problemAt(join)('password')} />
+          <Typography>
+            <Trans>
+              You sign in as <b>{who.data.username}</b>. Choose a password; the link is used up with it.
+            </Trans>
+          </Typography>
+          <Password label={t`Your password`} value={password} change={setPassword} problem={problemAt(join)('password')} />
           <Trouble error={join.error} />
-          <Button type="submit" variant="contained" disabled={join.isPending}>
-            Choose it and come in
-          </Button>
+          <Button type="submit" variant="contained" disabled={join.isPending}>{t`Choose it and come in`}</Button>
         </>
       )}
     </Front>

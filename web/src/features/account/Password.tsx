@@ -1,4 +1,5 @@
 /** A password that is chosen: what it must be stands beside it. */
+import { t } from '@lingui/core/macro';
 import TextField from '@mui/material/TextField';
 
 type Props = { label: string; value: string; change: (value: string) => void; problem?: string; old?: boolean };
@@ -12,7 +13,7 @@ export function Password({ label, value, change, problem = '', old = false }: Pr
       onChange={(e) => change(e.target.value)}
       autoComplete={old ? 'current-password' : 'new-password'}
       error={Boolean(problem)}
-      helperText={problem || (old ? ' ' : 'at least 10 characters, none that everybody uses')}
+      helperText={problem || (old ? ' ' : t`at least 10 characters, none that everybody uses`)}
       slotProps={{ htmlInput: { maxLength: 200 } }}
     />
   );

@@ -1,4 +1,6 @@
 /** One's own units and theme, and the way out. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -15,16 +17,16 @@ import { OwnWorkshop } from './OwnWorkshop';
 import { SYSTEMS } from './SetUp';
 
 const THEMES = [
-  { value: 'day', label: 'Day' },
-  { value: 'night', label: 'Night' },
+  { value: 'day', label: t`Day` },
+  { value: 'night', label: t`Night` },
 ] as const;
 
 const BAY = [
-  ['large_type', 'Large type, read from further away'],
-  ['left_hand', 'Left hand: the step at the left, the list at the right'],
-  ['spoken', 'Each step is read out'],
-  ['short_guide', 'Short guide: gates, amounts, torques, findings and level; the rest on one page'],
-  ['goes_on', 'When a time is over the guide goes on by itself'],
+  ['large_type', t`Large type, read from further away`],
+  ['left_hand', t`Left hand: the step at the left, the list at the right`],
+  ['spoken', t`Each step is read out`],
+  ['short_guide', t`Short guide: gates, amounts, torques, findings and level; the rest on one page`],
+  ['goes_on', t`When a time is over the guide goes on by itself`],
 ] as const;
 
 export default function Settings() {
@@ -48,29 +50,29 @@ export default function Settings() {
   });
   if (!data) return null;
   return (
-    <Page title={data.name} note={`signed in as ${data.role}`}>
+    <Page title={data.name} note={t`signed in as ${data.role}`}>
       <Box sx={{ display: 'grid', gap: 3, maxWidth: 640 }}>
         <Choice
-          label="Units"
+          label={t`Units`}
           value={data.unit_system as 'metric' | 'imperial' | 'us'}
           options={SYSTEMS}
           onChange={(unit_system) => change.mutate({ unit_system })}
         />
         <Typography>
-          A bottle of 1 000 mL reads {show(1000, 'volume')}; a drain plug of 43 N·m reads {show(43, 'torque')}; 80 000 km read {show(80_000, 'distance')}.
-          Whatever you type with its unit is understood in every system.
+          <Trans>
+            A bottle of 1 000 mL reads {show(1000, 'volume')}; a drain plug of 43 N·m reads {show(43, 'torque')}; 80 000 km read {show(80_000, 'distance')}.
+            Whatever you type with its unit is understood in every system.
+          </Trans>
         </Typography>
         <Choice
-          label="A day is written"
+          label={t`A day is written`}
           value={data.dates as (typeof DATE_WAYS)[number]['value']}
           options={DATE_WAYS}
           onChange={(dates) => change.mutate({ dates })}
         />
-        <Choice label="Light" value={data.theme as 'day' | 'night'} options={THEMES} onChange={(theme) => change.mutate({ theme })} />
+        <Choice label={t`Light`} value={data.theme as 'day' | 'night'} options={THEMES} onChange={(theme) => change.mutate({ theme })} />
         <Box component="fieldset" sx={{ border: 0, m: 0, p: 0, display: 'grid', gap: 0.75 }}>
-          <Box component="legend" sx={{ typography: 'h4', p: 0 }}>
-            In the Bay
-          </Box>
+          <Box component="legend" sx={{ typography: 'h4', p: 0 }}>{t`In the Bay`}</Box>
           {BAY.map(([name, label]) => (
             <Tick key={name} label={label} on={data[name]} change={(on) => change.mutate({ [name]: on })} />
           ))}
@@ -79,9 +81,7 @@ export default function Settings() {
         <OwnWorkshop />
         <Devices />
         <Trouble error={change.error ?? leave.error} />
-        <Button variant="outlined" onClick={() => leave.mutate()} sx={{ justifySelf: 'start' }}>
-          Sign out
-        </Button>
+        <Button variant="outlined" onClick={() => leave.mutate()} sx={{ justifySelf: 'start' }}>{t`Sign out`}</Button>
       </Box>
     </Page>
   );

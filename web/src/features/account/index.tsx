@@ -1,4 +1,6 @@
 /** The sign-in: a password form, and in the demo one click. */
+import { plural, t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -22,15 +24,17 @@ export function SignIn({ demo }: { demo: boolean }) {
   const tour = useMutation({ mutationFn: (who: string) => ask(client.POST('/api/session/demo', { body: { username: who } })), onSuccess: keep });
   return (
     <Front submit={() => enter.mutate()}>
-      <Typography variant="h2">Sign in</Typography>
+      <Typography variant="h2">{t`Sign in`}</Typography>
       {waiting.data?.map(([who, n]) => (
         <Typography key={who} role="status">
-          {n === 1 ? 'One act' : `${n} acts`} of <b>{who}</b> wait on this device: sign in as {who} and they are sent.
+          <Trans>
+            {plural(n, { one: 'One act', other: `${n} acts` })} of <b>{who}</b> wait on this device: sign in as {who} and they are sent.
+          </Trans>
         </Typography>
       ))}
-      <TextField label="Name" value={username} onChange={(e) => setUsername(e.target.value)} autoComplete="username" autoFocus size="medium" required />
+      <TextField label={t`Name`} value={username} onChange={(e) => setUsername(e.target.value)} autoComplete="username" autoFocus size="medium" required />
       <TextField
-        label="Password"
+        label={t`Password`}
         type="password"
         value={password}
         onChange={(e) => setPassword(e.target.value)}
@@ -39,18 +43,12 @@ export function SignIn({ demo }: { demo: boolean }) {
         required
       />
       <Trouble error={enter.error ?? tour.error} />
-      <Button type="submit" variant="contained" disabled={enter.isPending}>
-        Sign in
-      </Button>
+      <Button type="submit" variant="contained" disabled={enter.isPending}>{t`Sign in`}</Button>
       {demo && (
         <Box sx={{ borderTop: 1, borderColor: 'divider', pt: 2, mt: 1, display: 'grid', gap: 1.5 }}>
-          <span>This is the demo: Skerrow Island depot, invented.</span>
-          <Button variant="outlined" onClick={() => tour.mutate('isla')} disabled={tour.isPending}>
-            Look round as the lead
-          </Button>
-          <Button variant="text" onClick={() => tour.mutate('fergus')} disabled={tour.isPending}>
-            or as the technician
-          </Button>
+          <span>{t`This is the demo: Skerrow Island depot, invented.`}</span>
+          <Button variant="outlined" onClick={() => tour.mutate('isla')} disabled={tour.isPending}>{t`Look round as the lead`}</Button>
+          <Button variant="text" onClick={() => tour.mutate('fergus')} disabled={tour.isPending}>{t`or as the technician`}</Button>
         </Box>
       )}
     </Front>

@@ -1,4 +1,6 @@
 /** The Bay's door: open services to go on with, and vehicles to start on. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -21,11 +23,11 @@ export function BayHome() {
   if (services.isError || board.isError) return <Trouble error={services.error ?? board.error} />;
   const waiting = board.data.vehicles.filter((v) => v.together.length > 0);
   return (
-    <Page title="Bay">
-      <Section title="Open now">
+    <Page title={t`Bay`}>
+      <Section title={t`Open now`}>
         {!services.data.length && (
-          <Empty title="Nothing is open">
-            <span>Start below with what is due, or from any vehicle's page.</span>
+          <Empty title={t`Nothing is open`}>
+            <span>{t`Start below with what is due, or from any vehicle's page.`}</span>
           </Empty>
         )}
         {services.data.map((s) => (
@@ -34,19 +36,21 @@ export function BayHome() {
               {s.vehicle}
             </Typography>
             <Box sx={{ flex: 1, minWidth: 240 }}>
-              {s.compartments.join(', ')} · {s.done} of {s.total} steps
+              <Trans>
+                {s.compartments.join(', ')} · {s.done} of {s.total} steps
+              </Trans>
               <Box sx={{ color: 'text.secondary' }}>
-                next: {s.step} · begun {date(s.started_at)} {clockTime(s.started_at)} by {s.started_by}
+                <Trans>
+                  next: {s.step} · begun {date(s.started_at)} {clockTime(s.started_at)} by {s.started_by}
+                </Trans>
               </Box>
             </Box>
-            <Button variant="contained" component={Link} to={`/bay/${s.id}`}>
-              Go on
-            </Button>
+            <Button variant="contained" component={Link} to={`/bay/${s.id}`}>{t`Go on`}</Button>
           </Box>
         ))}
       </Section>
-      <Section title="Worth starting">
-        {!waiting.length && <span>Nothing is due.</span>}
+      <Section title={t`Worth starting`}>
+        {!waiting.length && <span>{t`Nothing is due.`}</span>}
         {waiting.map((v) => (
           <Box key={v.id} sx={{ display: 'flex', gap: 2, alignItems: 'center', borderTop: 1, borderColor: 'divider', pt: 1, flexWrap: 'wrap' }}>
             <Typography variant="h3" sx={{ width: 190 }}>
@@ -62,11 +66,7 @@ export function BayHome() {
                   </Box>
                 ))}
             </Box>
-            {mayWork && (
-              <Button variant="outlined" component={Link} to={`/bay/start/${v.id}?c=${v.together.join(',')}`}>
-                Start
-              </Button>
-            )}
+            {mayWork && <Button variant="outlined" component={Link} to={`/bay/start/${v.id}?c=${v.together.join(',')}`}>{t`Start`}</Button>}
           </Box>
         ))}
       </Section>

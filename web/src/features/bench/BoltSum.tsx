@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
@@ -9,15 +10,15 @@ import { Sum } from './Sum';
 export function BoltSum() {
   const [d, setD] = useState({ count: '12', torque: '' });
   return (
-    <Sum title="Order of bolts">
+    <Sum title={t`Order of bolts`}>
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1 }}>
         <TextField
-          label="How many bolts"
+          label={t`How many bolts`}
           value={d.count}
           onChange={(e) => setD({ ...d, count: e.target.value })}
           slotProps={{ htmlInput: { inputMode: 'numeric', maxLength: 3 } }}
         />
-        <QuantityField label="Full torque" kind="torque" value={d.torque} onChange={(torque) => setD({ ...d, torque })} hint="empty: unknown" />
+        <QuantityField label={t`Full torque`} kind="torque" value={d.torque} onChange={(torque) => setD({ ...d, torque })} hint={t`empty: unknown`} />
       </Box>
       <Bolts count={d.count} torque={d.torque} />
     </Sum>

@@ -1,4 +1,5 @@
 /** The dipstick sum. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
@@ -27,17 +28,17 @@ export function DipSum() {
     retry: false,
   });
   return (
-    <Sum title="Dip and pour" error={sum.error} working={sum.data?.working} answer={sum.data?.text}>
+    <Sum title={t`Dip and pour`} error={sum.error} working={sum.data?.working} answer={sum.data?.text}>
       {dips.map((d, k) => (
         <Box key={d.key} sx={two}>
           <QuantityField
-            label={`In so far at dip ${k + 1}`}
+            label={t`In so far at dip ${k + 1}`}
             kind="volume"
             value={d.added_ml}
             onChange={(added_ml) => setDips(dips.map((o) => (o.key === d.key ? { ...o, added_ml } : o)))}
           />
           <QuantityField
-            label={`The stick reads at dip ${k + 1}`}
+            label={t`The stick reads at dip ${k + 1}`}
             kind="length"
             value={d.reading_mm}
             onChange={(reading_mm) => setDips(dips.map((o) => (o.key === d.key ? { ...o, reading_mm } : o)))}
@@ -45,13 +46,11 @@ export function DipSum() {
         </Box>
       ))}
       <Box sx={two}>
-        <QuantityField label="The mark" kind="length" value={target_mm} onChange={setTarget} />
+        <QuantityField label={t`The mark`} kind="length" value={target_mm} onChange={setTarget} />
         <Button
           variant="outlined"
           sx={{ alignSelf: 'start' }}
-          onClick={() => setDips([...dips, { key: (dips.at(-1)?.key ?? 0) + 1, added_ml: '', reading_mm: '' }])}>
-          One more dip
-        </Button>
+          onClick={() => setDips([...dips, { key: (dips.at(-1)?.key ?? 0) + 1, added_ml: '', reading_mm: '' }])}>{t`One more dip`}</Button>
       </Box>
     </Sum>
   );

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import TextField from '@mui/material/TextField';
 import { useQuery } from '@tanstack/react-query';
@@ -35,26 +37,26 @@ export function NextDue() {
   const due = sum.data?.due;
   return (
     <Sum
-      title="Next due"
+      title={t`Next due`}
       error={sum.error}
       working={sum.data?.working}
       answer={
         due && (
-          <>
+          <Trans>
             {Math.round(due.used * 100)} % of life used, {STATE_WORDS[due.state]}
-            {due.on ? `: by ${due.limit}, ${date(due.on)}` : ''}
-          </>
+            {due.on ? t`: by ${due.limit}, ${date(due.on)}` : ''}
+          </Trans>
         )
       }>
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 1 }}>
-        <DateField label="Last change" value={d.last_on} onChange={(last_on) => setD({ ...d, last_on })} />
-        {field('Road since', 'road_km')}
-        {field('Off the road since', 'off_road_km')}
-        {field('A day', 'per_day_km', 'empty: no date by distance')}
-        {field('Interval, road', 'interval_km')}
-        {field('Interval, off-road', 'off_road_interval_km')}
+        <DateField label={t`Last change`} value={d.last_on} onChange={(last_on) => setD({ ...d, last_on })} />
+        {field(t`Road since`, 'road_km')}
+        {field(t`Off the road since`, 'off_road_km')}
+        {field(t`A day`, 'per_day_km', t`empty: no date by distance`)}
+        {field(t`Interval, road`, 'interval_km')}
+        {field(t`Interval, off-road`, 'off_road_interval_km')}
         <TextField
-          label="Months"
+          label={t`Months`}
           value={d.interval_months}
           onChange={(e) => setD({ ...d, interval_months: e.target.value })}
           helperText=" "

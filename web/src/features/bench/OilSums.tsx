@@ -1,4 +1,6 @@
 /** The sums of oil itself: dips, tilt, exchange, viscosity. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -21,19 +23,19 @@ export function TiltSum() {
     retry: false,
   });
   const field = (label: string, key: keyof typeof d) => <QuantityField label={label} kind="length" value={d[key]} onChange={(v) => setD({ ...d, [key]: v })} />;
-  const t = sum.data;
+  const tilt = sum.data;
   return (
     <Sum
-      title="A lifted end and the plug"
+      title={t`A lifted end and the plug`}
       error={sum.error}
-      working={t?.working}
-      answer={t && `${t.tilt_deg.toFixed(1)}°: about ${show(Math.abs(t.error_ml), 'volume')} too ${t.error_ml >= 0 ? 'much' : 'little'} inside`}>
+      working={tilt?.working}
+      answer={tilt && t`${tilt.tilt_deg.toFixed(1)}°: about ${show(Math.abs(tilt.error_ml), 'volume')} too ${tilt.error_ml >= 0 ? t`much` : t`little`} inside`}>
       <Box sx={two}>
-        {field('Lifted by', 'lift_mm')}
+        {field(t`Lifted by`, 'lift_mm')}
         {field('Wheelbase', 'wheelbase_mm')}
-        {field('Oil inside, along', 'length_mm')}
-        {field('Oil inside, across', 'width_mm')}
-        {field('Plug from the middle', 'offset_mm')}
+        {field(t`Oil inside, along`, 'length_mm')}
+        {field(t`Oil inside, across`, 'width_mm')}
+        {field(t`Plug from the middle`, 'offset_mm')}
       </Box>
     </Sum>
   );
@@ -64,25 +66,29 @@ export function ExchangeSum() {
   const money = (cost: number | null | undefined) => (cost == null ? '' : `, ${cost.toFixed(2)}`);
   return (
     <Sum
-      title="Exchange: cycles or flow-through"
+      title={t`Exchange: cycles or flow-through`}
       error={sum.error}
       working={x?.working}
       answer={
         x && (
           <>
-            {x.cycles} drains and refills, {show(x.cycles_oil_ml, 'volume')}
-            {money(x.cycles_cost)}: {Math.round(x.cycles_fresh * 100)} % fresh ({Math.round(x.fresh_one_less * 100)} % with one less)
+            <Trans>
+              {x.cycles} drains and refills, {show(x.cycles_oil_ml, 'volume')}
+              {money(x.cycles_cost)}: {Math.round(x.cycles_fresh * 100)} % fresh ({Math.round(x.fresh_one_less * 100)} % with one less)
+            </Trans>
             <Box sx={{ typography: 'body1' }}>
-              or {show(x.flow_oil_ml, 'volume')} flowing through{money(x.flow_cost)}: {Math.round(x.flow_fresh * 100)} % fresh
+              <Trans>
+                or {show(x.flow_oil_ml, 'volume')} flowing through{money(x.flow_cost)}: {Math.round(x.flow_fresh * 100)} % fresh
+              </Trans>
             </Box>
           </>
         )
       }>
       <Box sx={two}>
-        <QuantityField label="All that is inside" kind="volume" value={d.total_ml} onChange={(total_ml) => setD({ ...d, total_ml })} />
-        <QuantityField label="Out in one drain" kind="volume" value={d.drained_ml} onChange={(drained_ml) => setD({ ...d, drained_ml })} />
-        <Words label="Fresh wanted, %" value={d.target} onChange={(target) => setD({ ...d, target })} most={4} />
-        <Words label="A litre costs" value={d.price} onChange={(price) => setD({ ...d, price })} most={10} hint="empty: not asked" />
+        <QuantityField label={t`All that is inside`} kind="volume" value={d.total_ml} onChange={(total_ml) => setD({ ...d, total_ml })} />
+        <QuantityField label={t`Out in one drain`} kind="volume" value={d.drained_ml} onChange={(drained_ml) => setD({ ...d, drained_ml })} />
+        <Words label={t`Fresh wanted, %`} value={d.target} onChange={(target) => setD({ ...d, target })} most={4} />
+        <Words label={t`A litre costs`} value={d.price} onChange={(price) => setD({ ...d, price })} most={10} hint={t`empty: not asked`} />
       </Box>
     </Sum>
   );
@@ -112,22 +118,28 @@ export function ViscositySum() {
   const v = sum.data;
   return (
     <Sum
-      title="Viscosity"
+      title={t`Viscosity`}
       error={sum.error}
       working={v?.working}
       answer={
         v && (
           <>
-            {v.kv.toFixed(v.kv < 100 ? 1 : 0)} mm²/s{v.index === null ? '' : `; index ${Math.round(v.index)}`}
-            {v.at_c !== null && <Box sx={{ typography: 'body1' }}>as thick as wanted at {show(v.at_c, 'temperature')}</Box>}
+            <Trans>
+              {v.kv.toFixed(v.kv < 100 ? 1 : 0)} mm²/s{v.index === null ? '' : t`; index ${Math.round(v.index)}`}
+            </Trans>
+            {v.at_c !== null && (
+              <Box sx={{ typography: 'body1' }}>
+                <Trans>as thick as wanted at {show(v.at_c, 'temperature')}</Trans>
+              </Box>
+            )}
           </>
         )
       }>
       <Box sx={two}>
-        <Words label="At 40 °C, mm²/s" value={d.kv40} onChange={(kv40) => setD({ ...d, kv40 })} most={10} />
-        <Words label="At 100 °C, mm²/s" value={d.kv100} onChange={(kv100) => setD({ ...d, kv100 })} most={10} />
-        <QuantityField label="Oil temperature" kind="temperature" value={d.temperature_c} onChange={(temperature_c) => setD({ ...d, temperature_c })} />
-        <Words label="As thick as, mm²/s" value={d.wanted} onChange={(wanted) => setD({ ...d, wanted })} most={10} hint="empty: not asked" />
+        <Words label={t`At 40 °C, mm²/s`} value={d.kv40} onChange={(kv40) => setD({ ...d, kv40 })} most={10} />
+        <Words label={t`At 100 °C, mm²/s`} value={d.kv100} onChange={(kv100) => setD({ ...d, kv100 })} most={10} />
+        <QuantityField label={t`Oil temperature`} kind="temperature" value={d.temperature_c} onChange={(temperature_c) => setD({ ...d, temperature_c })} />
+        <Words label={t`As thick as, mm²/s`} value={d.wanted} onChange={(wanted) => setD({ ...d, wanted })} most={10} hint={t`empty: not asked`} />
       </Box>
     </Sum>
   );

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import TextField from '@mui/material/TextField';
 import { useQuery } from '@tanstack/react-query';
@@ -16,8 +18,8 @@ export function PourSum() {
   const r = useRested(d);
   const count = Math.max(0, Math.min(20, Math.round(Number(r.count)) || 0));
   const containers = [
-    ...(r.opened.trim() ? [{ label: 'the opened one', size_ml: r.size, content_ml: r.opened, graduated: true }] : []),
-    ...Array.from({ length: count }, (_, k) => ({ label: `bottle ${k + 1}`, size_ml: r.size, content_ml: r.size, graduated: true })),
+    ...(r.opened.trim() ? [{ label: t`the opened one`, size_ml: r.size, content_ml: r.opened, graduated: true }] : []),
+    ...Array.from({ length: count }, (_, k) => ({ label: t`bottle ${k + 1}`, size_ml: r.size, content_ml: r.size, graduated: true })),
   ];
   const sum = useQuery({
     queryKey: ['bench-pour', r],
@@ -30,30 +32,34 @@ export function PourSum() {
   );
   return (
     <Sum
-      title="Pour plan"
+      title={t`Pour plan`}
       error={sum.error}
       working={sum.data?.working}
       answer={
         sum.data && (
           <>
-            {sum.data.actions.map((a) => a.text).join(', ') || 'Nothing to pour'}
-            {sum.data.shortage_ml > 0.5 && <Box sx={{ color: 'error.main' }}>{show(sum.data.shortage_ml, 'volume')} short</Box>}
+            {sum.data.actions.map((a) => a.text).join(', ') || t`Nothing to pour`}
+            {sum.data.shortage_ml > 0.5 && (
+              <Box sx={{ color: 'error.main' }}>
+                <Trans>{show(sum.data.shortage_ml, 'volume')} short</Trans>
+              </Box>
+            )}
           </>
         )
       }>
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 1 }}>
         {field('Needed', 'need_ml')}
-        {field('Bottles of', 'size')}
+        {field(t`Bottles of`, 'size')}
         <TextField
-          label="How many full"
+          label={t`How many full`}
           value={d.count}
           error={!WHOLE.test(d.count)}
           onChange={(e) => setD({ ...d, count: e.target.value })}
           slotProps={{ htmlInput: { inputMode: 'numeric', maxLength: 3 } }}
         />
-        {field('Opened holds', 'opened', 'empty: none')}
-        {field('Left in pump', 'dead_volume_ml', 'empty: no pump')}
-        {field('Syringe stroke', 'stroke_ml', 'empty: none')}
+        {field(t`Opened holds`, 'opened', t`empty: none`)}
+        {field(t`Left in pump`, 'dead_volume_ml', t`empty: no pump`)}
+        {field(t`Syringe stroke`, 'stroke_ml', t`empty: none`)}
       </Box>
     </Sum>
   );

@@ -1,4 +1,5 @@
 /** One sum: what goes in, the answer large, its working in plain sight. */
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import type { ReactNode } from 'react';
 import type { Schemas } from '../../app/api';
@@ -18,7 +19,9 @@ export function Sum({ title, children, answer, working, error }: Props) {
             <Box sx={{ typography: 'h2' }}>{answer}</Box>
             {working && (
               <Box sx={{ typography: 'body2', color: 'text.secondary' }}>
-                {working.formula}; {working.inputs.map(([n, v]) => `${n} = ${v}`).join(', ')}. Source: {working.source}.
+                <Trans>
+                  {working.formula}; {working.inputs.map(([n, v]) => `${n} = ${v}`).join(', ')}. Source: {working.source}.
+                </Trans>
               </Box>
             )}
           </Box>

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -20,22 +22,24 @@ export function TorqueSum() {
   );
   return (
     <Sum
-      title="Torque with an adaptor"
+      title={t`Torque with an adaptor`}
       error={sum.error}
       working={sum.data?.working}
       answer={
         sum.data && (
           <>
-            Set {sum.data.setting_nm.toFixed(1)} N·m = {sum.data.setting_lbf_ft.toFixed(1)} lbf·ft
+            <Trans>
+              Set {sum.data.setting_nm.toFixed(1)} N·m = {sum.data.setting_lbf_ft.toFixed(1)} lbf·ft
+            </Trans>
             {sum.data.warning && <Box sx={{ color: 'error.main', typography: 'body1' }}>{sum.data.warning}</Box>}
           </>
         )
       }>
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1 }}>
-        {field('Wanted at the plug', 'torque_nm', 'torque')}
-        {field('Wrench, drive to hand', 'wrench_mm', 'length')}
-        {field('Adaptor, drive to plug', 'offset_mm', 'length', 'a bar along the bolt counts as 0')}
-        {field('Wrench goes up to', 'wrench_max_nm', 'torque', 'empty: unknown')}
+        {field(t`Wanted at the plug`, 'torque_nm', 'torque')}
+        {field(t`Wrench, drive to hand`, 'wrench_mm', 'length')}
+        {field(t`Adaptor, drive to plug`, 'offset_mm', 'length', t`a bar along the bolt counts as 0`)}
+        {field(t`Wrench goes up to`, 'wrench_max_nm', 'torque', t`empty: unknown`)}
       </Box>
     </Sum>
   );

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -8,13 +9,13 @@ import { QuantityField, useRested } from '../../ui/QuantityField';
 import { Sum } from './Sum';
 
 const KINDS: [Kind, string][] = [
-  ['volume', 'volume'],
-  ['torque', 'torque'],
-  ['distance', 'distance'],
-  ['temperature', 'temperature'],
-  ['mass', 'weight'],
-  ['length', 'length'],
-  ['pressure', 'pressure'],
+  ['volume', t`volume`],
+  ['torque', t`torque`],
+  ['distance', t`distance`],
+  ['temperature', t`temperature`],
+  ['mass', t`weight`],
+  ['length', t`length`],
+  ['pressure', t`pressure`],
 ];
 
 /** Any amount, read as typed and shown in every system. */
@@ -29,10 +30,10 @@ export function UnitSum() {
     retry: false,
   });
   return (
-    <Sum title="Units" answer={read.data?.systems.join(' = ')} working={read.data?.working} error={text && read.isError ? read.error : null}>
+    <Sum title={t`Units`} answer={read.data?.systems.join(' = ')} working={read.data?.working} error={text && read.isError ? read.error : null}>
       <Box sx={{ display: 'grid', gridTemplateColumns: '160px 1fr', gap: 1 }}>
-        <Pick label="Kind" value={kind} options={KINDS} onChange={(k) => setKind(k as Kind)} />
-        <QuantityField label="Amount, as you would say it" kind={kind} value={typed} onChange={setTyped} />
+        <Pick label={t`Kind`} value={kind} options={KINDS} onChange={(k) => setKind(k as Kind)} />
+        <QuantityField label={t`Amount, as you would say it`} kind={kind} value={typed} onChange={setTyped} />
       </Box>
     </Sum>
   );

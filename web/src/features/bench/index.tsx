@@ -1,4 +1,5 @@
 /** The place Bench: the sums on their own, each with its working and source. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { Page } from '../../ui/Page';
 import { BoltSum } from './BoltSum';
@@ -11,7 +12,7 @@ import { UnitSum } from './UnitSum';
 
 export default function Bench() {
   return (
-    <Page title="Bench" note="the sums on their own; nothing here is written anywhere">
+    <Page title={t`Bench`} note={t`the sums on their own; nothing here is written anywhere`}>
       <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '1fr 1fr' }, gap: 3, rowGap: 4 }}>
         <UnitSum />
         <TorqueSum />

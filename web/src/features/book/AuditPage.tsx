@@ -1,4 +1,5 @@
 /** What the book does not know or cannot be trusted with, each with the shortest way to mend it. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
@@ -19,17 +20,17 @@ export function AuditPage() {
   const share = a.compartments ? Math.round((a.sound / a.compartments) * 100) : 100;
   const shown = a.counts.filter((c) => !only || c.kind === only);
   return (
-    <Page title="What the book does not know" note={`${a.sound} of ${a.compartments} compartments (${share} %) have nothing against them`}>
+    <Page title={t`What the book does not know`} note={t`${a.sound} of ${a.compartments} compartments (${share} %) have nothing against them`}>
       <Box sx={{ height: 14, border: 2, borderColor: 'text.primary', borderRadius: 1, maxWidth: 520 }} aria-hidden="true">
         <Box sx={{ height: '100%', width: `${share}%`, bgcolor: 'primary.main' }} />
       </Box>
       {!a.items.length && (
-        <Empty title="Nothing is missing">
-          <span>Every compartment has its change, its amounts and its findings on record, by figures that are verified.</span>
+        <Empty title={t`Nothing is missing`}>
+          <span>{t`Every compartment has its change, its amounts and its findings on record, by figures that are verified.`}</span>
         </Empty>
       )}
       {a.counts.length > 1 && (
-        <Box role="group" aria-label="Show only" sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap' }}>
+        <Box role="group" aria-label={t`Show only`} sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap' }}>
           {a.counts.map((c) => (
             <Button
               key={c.kind}

@@ -1,4 +1,6 @@
 /** The latest records of all vehicles; each line leads to its compartment. */
+import { plural, t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Table from '@mui/material/Table';
@@ -28,18 +30,20 @@ function Waste() {
   return (
     <Box sx={{ display: 'grid', gap: 0.5, justifyItems: 'start' }}>
       <span>
-        <b>{show(w.total_ml, 'volume')}</b> of used oil since {date(w.since)}
-        {w.unknown > 0 && `; of ${w.unknown} ${w.unknown === 1 ? 'change' : 'changes'} no amount was written down`}.{' '}
+        <Trans>
+          <b>{show(w.total_ml, 'volume')}</b> of used oil since {date(w.since)}
+          {w.unknown > 0 && t`; of ${w.unknown} ${plural(w.unknown, { one: 'change', other: 'changes' })} no amount was written down`}.
+        </Trans>{' '}
         {w.lines.length > 0 && (
           <Button variant="text" size="small" sx={{ px: 0, minHeight: 32 }} aria-expanded={open} onClick={() => setOpen(!open)}>
-            {open ? 'Close the list' : 'Waste log'}
+            {open ? t`Close the list` : t`Waste log`}
           </Button>
         )}
       </span>
       {open && (
         <Table
           size="small"
-          aria-label="Waste log"
+          aria-label={t`Waste log`}
           sx={{ maxWidth: 1000, '& td': { borderTop: 1, borderColor: 'divider', py: 0.5, pr: 2, typography: 'body2' } }}>
           <TableBody>
             {w.lines.map((l) => (
@@ -48,12 +52,12 @@ function Waste() {
                 <TableCell align="right">
                   <b>{show(l.waste_ml, 'volume')}</b>
                 </TableCell>
-                <TableCell>{l.oil || 'oil not known'}</TableCell>
+                <TableCell>{l.oil || t`oil not known`}</TableCell>
                 <TableCell>
                   {l.vehicle}, {l.compartment.toLowerCase()}
                 </TableCell>
                 <TableCell sx={{ color: l.where_to ? undefined : 'text.secondary' }}>
-                  {l.where_to ? `to ${l.where_to}` : 'where to is not written down'}
+                  {l.where_to ? t`to ${l.where_to}` : t`where to is not written down`}
                 </TableCell>
                 <TableCell>{l.by}</TableCell>
               </TableRow>
@@ -73,31 +77,27 @@ export function BookHome() {
   if (records.isError) return <FailedPage error={records.error} again={() => records.refetch()} />;
   return (
     <Page
-      title="Book"
-      note={`the latest ${records.data.length} records`}
+      title={t`Book`}
+      note={t`the latest ${records.data.length} records`}
       right={
         <>
-          {lead && (
-            <Button variant="text" component={Link} to="/book/files">
-              Files, in and out
-            </Button>
-          )}
-          <Button variant="text" component={Link} to="/book/forecasts">
-            How forecasts came out
-          </Button>
-          <Button variant="text" component={Link} to="/book/audit">
-            What it does not know
-          </Button>
+          {lead && <Button variant="text" component={Link} to="/book/files">{t`Files, in and out`}</Button>}
+          <Button variant="text" component={Link} to="/book/forecasts">{t`How forecasts came out`}</Button>
+          <Button variant="text" component={Link} to="/book/audit">{t`What it does not know`}</Button>
         </>
       }>
       {!records.data.length && (
-        <Empty title="The book is empty">
+        <Empty title={t`The book is empty`}>
           <span>
-            Sign a service in the <Link to="/bay">Bay</Link>, or open a compartment from <Link to="/due">Due</Link> and write in an earlier change.
+            <Trans>
+              Sign a service in the <Link to="/bay">Bay</Link>, or open a compartment from <Link to="/due">Due</Link> and write in an earlier change.
+            </Trans>
           </span>
           {lead && (
             <span>
-              An old spreadsheet? <Link to="/book/import">Take it in</Link>
+              <Trans>
+                An old spreadsheet? <Link to="/book/import">Take it in</Link>
+              </Trans>
             </span>
           )}
         </Empty>
@@ -125,14 +125,14 @@ export function BookHome() {
               </b>
               <span>
                 {r.work === 'change' ? '' : `${r.work}: `}
-                {r.oil || 'oil not recorded'}
+                {r.oil || t`oil not recorded`}
               </span>
               <Box component="span" sx={{ textAlign: 'right' }}>
-                {r.poured_ml === null ? 'no amount' : show(r.poured_ml, 'volume')}
+                {r.poured_ml === null ? t`no amount` : show(r.poured_ml, 'volume')}
               </Box>
               <Box component="span" sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
                 <LevelMarks level={r.level} />
-                {r.level === null ? 'not looked at' : LEVEL_WORDS[r.level]}
+                {r.level === null ? t`not looked at` : LEVEL_WORDS[r.level]}
               </Box>
               <Box component="span" sx={{ color: 'text.secondary' }}>
                 {r.by}

@@ -1,4 +1,6 @@
 /** Vehicles that are no more in use: their past stays here. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
@@ -10,13 +12,15 @@ export function RetiredList() {
   const away = useQuery({ queryKey: ['retired'], queryFn: () => ask(client.GET('/api/vehicles/retired')) });
   if (!away.data?.length) return null;
   return (
-    <Section title="No more in use">
+    <Section title={t`No more in use`}>
       <Box component="ul" sx={{ listStyle: 'none', p: 0, m: 0 }}>
         {away.data.map((v) => (
           <Box component="li" key={v.id} sx={{ borderTop: 1, borderColor: 'divider', py: 0.75 }}>
-            <Link to={`/due/vehicle/${v.id}`}>{v.name}</Link>
-            {v.plate ? `, ${v.plate}` : ''}: {v.how} on {date(v.on)}
-            {v.note ? `, ${v.note}` : ''}
+            <Trans>
+              <Link to={`/due/vehicle/${v.id}`}>{v.name}</Link>
+              {v.plate ? `, ${v.plate}` : ''}: {v.how} on {date(v.on)}
+              {v.note ? `, ${v.note}` : ''}
+            </Trans>
           </Box>
         ))}
       </Box>

@@ -1,4 +1,5 @@
 /** A vehicle's sheet for its owner: what was seen, what it means, what next, in plain words; prints on one sheet. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
@@ -18,9 +19,9 @@ function Part({ row, meter, today }: { row: Row; meter: string; today: string })
   const unit = meter === 'h' ? 'engine_hours' : 'distance';
   const next = [row.next_meter === null ? '' : show(row.next_meter, unit), row.next_on === null ? '' : date(row.next_on)].filter(Boolean).join(' or ');
   const by = (w: Row['next_words'][number]) => {
-    if (w.on !== null && w.on <= today) return 'Now.';
+    if (w.on !== null && w.on <= today) return t`Now.`;
     const told = [w.on === null ? '' : date(w.on), w.meter === null ? '' : show(w.meter, unit)].filter(Boolean).join(' or ');
-    return told && `By ${told}.`;
+    return told && t`By ${told}.`;
   };
   const head = { typography: 'body2', color: 'text.secondary' } as const;
   return (
@@ -43,12 +44,12 @@ function Part({ row, meter, today }: { row: Row; meter: string; today: string })
           <Box component={Link} to={`/book/${row.compartment_id}`} sx={{ fontWeight: 700, color: 'inherit', textDecoration: 'none' }}>
             {row.compartment}
           </Box>
-          <Box sx={head}>{row.on === null ? 'no change on record' : `changed ${date(row.on)}`}</Box>
+          <Box sx={head}>{row.on === null ? t`no change on record` : t`changed ${date(row.on)}`}</Box>
           <Box sx={head}>{row.oil}</Box>
         </Box>
       </Box>
       <Box>
-        <Box sx={head}>Seen</Box>
+        <Box sx={head}>{t`Seen`}</Box>
         {row.seen.join(' ')}
         {row.photos.length > 0 && (
           <Box sx={{ display: 'flex', gap: 0.75, mt: 0.75 }}>
@@ -57,7 +58,7 @@ function Part({ row, meter, today }: { row: Row; meter: string; today: string })
                 key={p.id}
                 component="img"
                 src={p.small_url}
-                alt={`Photo: ${p.words}`}
+                alt={t`Photo: ${p.words}`}
                 sx={{ height: 74, borderRadius: 1, border: 1, borderColor: 'divider', '@media print': { height: 52 } }}
               />
             ))}
@@ -65,11 +66,11 @@ function Part({ row, meter, today }: { row: Row; meter: string; today: string })
         )}
       </Box>
       <Box>
-        <Box sx={head}>It means</Box>
+        <Box sx={head}>{t`It means`}</Box>
         {row.means} {row.loss}
       </Box>
       <Box>
-        <Box sx={head}>Next</Box>
+        <Box sx={head}>{t`Next`}</Box>
         {row.next_words.map((w) => (
           <Box key={w.text} sx={{ color: w.stop ? 'error.main' : 'inherit' }}>
             <b>{w.text}</b> {w.stop ? '' : by(w)}
@@ -77,7 +78,7 @@ function Part({ row, meter, today }: { row: Row; meter: string; today: string })
         ))}
         {row.state !== 'stop' && row.state !== 'unknown' && next && (
           <span>
-            {row.used > 1 ? 'It was due' : 'Oil change'} {next}. {row.why.map((w) => `${w}.`).join(' ')}
+            {row.used > 1 ? t`It was due` : t`Oil change`} {next}. {row.why.map((w) => `${w}.`).join(' ')}
           </span>
         )}
       </Box>
@@ -97,16 +98,12 @@ export function VerdictPage() {
   const v = verdict.data;
   return (
     <Page
-      title={`${v.vehicle}: what we found`}
+      title={t`${v.vehicle}: what we found`}
       note={[v.plate, v.meter_now === null ? '' : show(v.meter_now, v.meter === 'h' ? 'engine_hours' : 'distance'), date(v.today)].filter(Boolean).join(' · ')}
       right={
         <>
-          <Button variant="text" href={`/api/vehicles/${vehicle}/history/paper`} target="_blank">
-            Its whole history
-          </Button>
-          <Button variant="outlined" onClick={() => window.print()}>
-            Print it
-          </Button>
+          <Button variant="text" href={`/api/vehicles/${vehicle}/history/paper`} target="_blank">{t`Its whole history`}</Button>
+          <Button variant="outlined" onClick={() => window.print()}>{t`Print it`}</Button>
         </>
       }>
       <PaperHead />
@@ -118,10 +115,12 @@ export function VerdictPage() {
           <Part key={row.compartment_id} row={row} meter={v.meter} today={v.today} />
         ))}
       </Box>
-      <Box sx={{ color: 'text.secondary', typography: 'body2', '@media print': { fontSize: 9 } }}>
-        Read with Barodex, an aid: the maker’s current data, local rules and qualified practice come first. Levels: 0 clean, 1 normal wear, 2 watch, 3
-        investigate, 4 stop.
-      </Box>
+      <Box
+        sx={{
+          color: 'text.secondary',
+          typography: 'body2',
+          '@media print': { fontSize: 9 },
+        }}>{t`Read with Barodex, an aid: the maker’s current data, local rules and qualified practice come first. Levels: 0 clean, 1 normal wear, 2 watch, 3 investigate, 4 stop.`}</Box>
       <SignHere />
     </Page>
   );

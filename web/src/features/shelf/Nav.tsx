@@ -1,19 +1,20 @@
 /** The rooms of the Shelf, under its title. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { NavLink } from 'react-router';
 
 const ROOMS = [
-  ['/shelf', 'Oils and sheets'],
-  ['/shelf/choose', 'Which oil?'],
-  ['/shelf/shopping', 'Shopping'],
-  ['/shelf/store', 'Seals and tools'],
-  ['/shelf/scales', 'Grades'],
-  ['/shelf/policy', 'Policy'],
+  ['/shelf', t`Oils and sheets`],
+  ['/shelf/choose', t`Which oil?`],
+  ['/shelf/shopping', t`Shopping`],
+  ['/shelf/store', t`Seals and tools`],
+  ['/shelf/scales', t`Grades`],
+  ['/shelf/policy', t`Policy`],
 ] as const;
 
 export function Nav() {
   return (
-    <Box component="nav" aria-label="Rooms of the shelf" sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2.5, '@media print': { display: 'none' } }}>
+    <Box component="nav" aria-label={t`Rooms of the shelf`} sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2.5, '@media print': { display: 'none' } }}>
       {ROOMS.map(([to, name]) => (
         <Box
           key={to}

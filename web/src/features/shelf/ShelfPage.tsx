@@ -1,4 +1,6 @@
 /** What stands on the shelf: oils as their containers, and the sheets. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -23,30 +25,28 @@ export function ShelfPage() {
   if (oils.isError || sheets.isError) return <FailedPage error={oils.error ?? sheets.error} />;
   return (
     <Page
-      title="Shelf"
-      note={`${oils.data.length} oils, ${show(
+      title={t`Shelf`}
+      note={t`${oils.data.length} oils, ${show(
         oils.data.reduce((sum, o) => sum + o.on_hand_ml, 0),
         'volume',
       )} on hand; ${sheets.data.length} sheets`}
       right={
         mayWrite && (
           <>
-            <Button variant="text" component={Link} to="/shelf/file">
-              Read a sheet file
-            </Button>
-            <Button variant="contained" component={Link} to="/shelf/new">
-              Write a sheet
-            </Button>
+            <Button variant="text" component={Link} to="/shelf/file">{t`Read a sheet file`}</Button>
+            <Button variant="contained" component={Link} to="/shelf/new">{t`Write a sheet`}</Button>
           </>
         )
       }>
       <Nav />
       <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', lg: '1fr 1fr' }, gap: 4 }}>
-        <Section title="Oils">
+        <Section title={t`Oils`}>
           {!oils.data.length && (
-            <Empty title="No oil on the shelf">
+            <Empty title={t`No oil on the shelf`}>
               <span>
-                Add the first oil, then put its containers on the shelf; or <Link to="/book/import">take in a list</Link>.
+                <Trans>
+                  Add the first oil, then put its containers on the shelf; or <Link to="/book/import">take in a list</Link>.
+                </Trans>
               </span>
             </Empty>
           )}
@@ -59,7 +59,7 @@ export function ShelfPage() {
                   <Link to={`/shelf/oils/${o.id}`}>{o.name}</Link>
                 </Typography>
                 <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
-                  {[o.family, o.grade, o.categories, o.friction_modifier ? 'with friction modifier' : '', o.settles ? 'shake it' : '']
+                  {[o.family, o.grade, o.categories, o.friction_modifier ? t`with friction modifier` : '', o.settles ? t`shake it` : '']
                     .filter(Boolean)
                     .join(' · ')}
                 </Box>
@@ -73,19 +73,21 @@ export function ShelfPage() {
               <Box sx={{ textAlign: 'right' }}>
                 <b>{show(o.on_hand_ml, 'volume')}</b>
                 <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
-                  {o.packs.map((p) => `${show(p.size_ml, 'volume')} ${p.price === null ? '(price unknown)' : p.price.toFixed(2)}`).join(', ')}
+                  {o.packs.map((p) => `${show(p.size_ml, 'volume')} ${p.price === null ? t`(price unknown)` : p.price.toFixed(2)}`).join(', ')}
                 </Box>
               </Box>
             </Box>
           ))}
           {mayWrite && <AddOil />}
         </Section>
-        <Section title="Spec sheets">
+        <Section title={t`Spec sheets`}>
           {!sheets.data.length && (
-            <Empty title="No sheet yet">
+            <Empty title={t`No sheet yet`}>
               <span>
-                A sheet says what a kind of compartment takes, how it opens and how its level is set. <Link to="/shelf/new">Write the first one</Link>, or{' '}
-                <Link to="/shelf/file">read a file</Link>.
+                <Trans>
+                  A sheet says what a kind of compartment takes, how it opens and how its level is set. <Link to="/shelf/new">Write the first one</Link>, or{' '}
+                  <Link to="/shelf/file">read a file</Link>.
+                </Trans>
               </span>
             </Empty>
           )}
@@ -104,15 +106,17 @@ export function ShelfPage() {
                   </Typography>
                   <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
                     {s.kind} · {[r?.grade, r?.categories].filter(Boolean).join(' ') || r?.family} ·{' '}
-                    {s.compartments.length ? s.compartments.join('; ') : 'not in use'}
+                    {s.compartments.length ? s.compartments.join('; ') : t`not in use`}
                   </Box>
                   {doubtful.length > 0 && (
                     <Box sx={{ color: (t) => t.tones.amberText, typography: 'body2' }}>{doubtful.map((f) => `${f.figure}: ${f.trust}`).join(', ')}</Box>
                   )}
                 </Box>
                 <Box sx={{ textAlign: 'right' }}>
-                  <b>{r?.capacity_ml === null || !r ? 'unknown' : show(r.capacity_ml, 'volume')}</b>
-                  <Box sx={{ color: 'text.secondary', typography: 'body2' }}>revision {r?.number}</Box>
+                  <b>{r?.capacity_ml === null || !r ? t`unknown` : show(r.capacity_ml, 'volume')}</b>
+                  <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
+                    <Trans>revision {r?.number}</Trans>
+                  </Box>
                 </Box>
               </Box>
             );

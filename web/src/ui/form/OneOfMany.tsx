@@ -1,4 +1,5 @@
 /** One of many, found by typing: for lists that are too long to scroll. */
+import { t } from '@lingui/core/macro';
 import Autocomplete from '@mui/material/Autocomplete';
 import TextField from '@mui/material/TextField';
 import { type FieldValues, type Path, useController } from 'react-hook-form';
@@ -23,7 +24,7 @@ export function FindOne({ label, value, options, onChange, problem = '', hint = 
       getOptionKey={([v]) => v}
       isOptionEqualToValue={(a, b) => a[0] === b[0]}
       onChange={(_, next) => onChange(next?.[0] ?? '')}
-      noOptionsText="nothing of that name"
+      noOptionsText={t`nothing of that name`}
       renderInput={(params) => <TextField {...params} label={label} error={Boolean(problem)} helperText={problem || hint || ' '} />}
     />
   );

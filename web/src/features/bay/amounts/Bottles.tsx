@@ -1,4 +1,6 @@
 /** The containers of a pour plan, each with the mark at which to stop. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import { useTheme } from '@mui/material/styles';
 import type { Schemas } from '../../../app/api';
@@ -11,7 +13,7 @@ function Bottle({ b, fresh }: { b: Schemas['BottleView']; fresh: string }) {
   const { show } = useShow();
   const y = (ml: number) => 148 - (ml / b.size_ml) * 104;
   const used = b.content_ml - b.left_ml > 0.5;
-  const words = !used ? 'leave it' : b.left_ml < 0.5 ? 'empty it' : b.graduated ? `stop at ${Math.round(b.left_ml)}` : 'by jug';
+  const words = !used ? t`leave it` : b.left_ml < 0.5 ? t`empty it` : b.graduated ? t`stop at ${Math.round(b.left_ml)}` : t`by jug`;
   return (
     <Box sx={{ display: 'grid', justifyItems: 'center', width: 128, opacity: used ? 1 : 0.55 }}>
       <svg viewBox="0 0 128 156" width={128} height={156} role="img" aria-label={`${b.label}: ${words}`}>
@@ -48,8 +50,12 @@ export function Bottles({ plan, ledger }: { plan: Schemas['ServicePourPlan']; le
           <Bottle key={b.container} b={b} fresh={fresh} />
         ))}
       </Box>
-      {!plan.bottles.length && plan.plan && <span>No container of it is on the shelf.</span>}
-      {plan.plan && plan.plan.shortage_ml > 0.5 && <b>{show(plan.plan.shortage_ml, 'volume')} short</b>}
+      {!plan.bottles.length && plan.plan && <span>{t`No container of it is on the shelf.`}</span>}
+      {plan.plan && plan.plan.shortage_ml > 0.5 && (
+        <b>
+          <Trans>{show(plan.plan.shortage_ml, 'volume')} short</Trans>
+        </b>
+      )}
     </Box>
   );
 }

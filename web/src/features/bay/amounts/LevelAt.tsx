@@ -1,4 +1,5 @@
 /** A level that is set by oil temperature: readings as they come, the minutes left, and oil added while it runs. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
@@ -39,19 +40,17 @@ export function LevelAt(props: BodyProps) {
       {!live?.connected && (
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: 1.5, maxWidth: 520, alignItems: 'start' }}>
           <QuantityField
-            label="The thermometer shows"
+            label={t`The thermometer shows`}
             kind="temperature"
             value={reading}
             onChange={setReading}
-            hint="four readings tell when the window opens"
+            hint={t`four readings tell when the window opens`}
           />
           <Button
             variant="outlined"
             disabled={!reading.trim() || bay.held}
             sx={{ minHeight: 56 }}
-            onClick={() => bay.act('reading', step.id, { temperature_c: reading }, () => setReading(''))}>
-            Note the reading
-          </Button>
+            onClick={() => bay.act('reading', step.id, { temperature_c: reading }, () => setReading(''))}>{t`Note the reading`}</Button>
         </Box>
       )}
       {warmup && (
@@ -63,26 +62,24 @@ export function LevelAt(props: BodyProps) {
               ? { bgcolor: 'primary.main', color: 'primary.contrastText', borderRadius: 2, px: 2, py: 1 }
               : { color: inside && left != null && left < 60 ? 'error.main' : 'text.primary' }),
           }}>
-          {now && 'Close it now. '}
-          {warmup.text} <How working={warmup.working} title="When the window opens" />
+          {now && t`Close it now. `}
+          {warmup.text} <How working={warmup.working} title={t`When the window opens`} />
         </Box>
       )}
       <Plain {...props} step={shown} />
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: 1.5, maxWidth: 520, alignItems: 'start' }}>
         <QuantityField
-          label="Nothing comes? Oil added"
+          label={t`Nothing comes? Oil added`}
           kind="volume"
           value={more}
           onChange={setMore}
-          hint={`${show(ledger?.poured_ml ?? 0, 'volume')} in so far`}
+          hint={t`${show(ledger?.poured_ml ?? 0, 'volume')} in so far`}
         />
         <Button
           variant="outlined"
           disabled={!more.trim() || bay.held}
           sx={{ minHeight: 56 }}
-          onClick={() => bay.act('add', step.id, { volume_ml: more }, () => setMore(''))}>
-          Count it in
-        </Button>
+          onClick={() => bay.act('add', step.id, { volume_ml: more }, () => setMore(''))}>{t`Count it in`}</Button>
       </Box>
     </Box>
   );

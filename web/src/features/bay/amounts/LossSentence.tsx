@@ -1,4 +1,6 @@
 /** What the drained amount says, in one breath: at one temperature, against the last fill. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import type { Schemas } from '../../../app/api';
 import { date, useShow } from '../../../app/session';
@@ -11,15 +13,19 @@ export function LossSentence({ ledger }: { ledger: Schemas['LedgerView'] }) {
   return (
     <Box role="status" sx={{ display: 'grid', gap: 0.5 }}>
       <Box>
-        <Box {...figure}>{show(drained_15_ml, 'volume')} at 15 °C.</Box>{' '}
+        <Box {...figure}>
+          <Trans>{show(drained_15_ml, 'volume')} at 15 °C.</Trans>
+        </Box>{' '}
         {loss && last_in_ml !== null ? (
           <>
-            {show(last_in_ml, 'volume')} stayed of the last fill{last_on ? ` on ${date(last_on)}` : ''}:{' '}
+            <Trans>
+              {show(last_in_ml, 'volume')} stayed of the last fill{last_on ? t` on ${date(last_on)}` : ''}:
+            </Trans>{' '}
             <Box {...figure}>
-              {show(Math.abs(loss.loss_ml), 'volume')} {loss.loss_ml >= 0 ? 'lost' : 'more than went in'}
+              {show(Math.abs(loss.loss_ml), 'volume')} {loss.loss_ml >= 0 ? t`lost` : t`more than went in`}
             </Box>{' '}
             ± {show(loss.within_ml, 'volume')} (2σ)
-            {loss.per_1000km_ml === null ? '' : `, ${loss.per_1000km_ml.toFixed(1)} ± ${loss.per_1000km_within_ml?.toFixed(1)} mL per 1\u00a0000\u00a0km`}.
+            {loss.per_1000km_ml === null ? '' : t`, ${loss.per_1000km_ml.toFixed(1)} ± ${loss.per_1000km_within_ml?.toFixed(1) ?? ''} mL per 1 000 km`}.
           </>
         ) : (
           ledger.no_loss
@@ -27,10 +33,14 @@ export function LossSentence({ ledger }: { ledger: Schemas['LedgerView'] }) {
       </Box>
       {loss && (
         <Box>
-          <b>{loss.text}</b> <How working={loss.working} title="How the loss came about" />
+          <b>{loss.text}</b> <How working={loss.working} title={t`How the loss came about`} />
         </Box>
       )}
-      {ledger.capacity_ml !== null && <Box sx={{ color: 'text.secondary' }}>The sheet says {show(ledger.capacity_ml, 'volume')}.</Box>}
+      {ledger.capacity_ml !== null && (
+        <Box sx={{ color: 'text.secondary' }}>
+          <Trans>The sheet says {show(ledger.capacity_ml, 'volume')}.</Trans>
+        </Box>
+      )}
     </Box>
   );
 }

@@ -1,4 +1,6 @@
 /** Pouring by the plan: each container is one press, and the counter runs against the target; pump, syringe, stick, settling. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
@@ -42,21 +44,21 @@ export function Pour(props: BodyProps) {
         <Box sx={{ typography: 'h1', fontSize: '3rem' }} role="status">
           {left === null
             ? topUp && ledger.poured_ml === 0
-              ? 'Pour little by little'
-              : `${show(ledger.poured_ml, 'volume')} poured`
+              ? t`Pour little by little`
+              : t`${show(ledger.poured_ml, 'volume')} poured`
             : left > 0.5
-              ? `Pour ${show(left, 'volume')}`
+              ? t`Pour ${show(left, 'volume')}`
               : left < -0.5
-                ? `${show(-left, 'volume')} too much`
-                : 'The whole amount is in'}
+                ? t`${show(-left, 'volume')} too much`
+                : t`The whole amount is in`}
         </Box>
         <Box sx={{ color: 'text.secondary' }}>
           {ledger.target_ml === null
             ? topUp
-              ? 'What it takes to stand where it should is what was lost.'
-              : 'The target is unknown.'
-            : `${show(ledger.poured_ml, 'volume')} of ${show(ledger.target_ml, 'volume')} poured; target from ${ledger.target_basis}.`}{' '}
-          {plan.data?.plan && <How working={plan.data.plan.working} title="How the pour plan came about" />}
+              ? t`What it takes to stand where it should is what was lost.`
+              : t`The target is unknown.`
+            : t`${show(ledger.poured_ml, 'volume')} of ${show(ledger.target_ml, 'volume')} poured; target from ${ledger.target_basis}.`}{' '}
+          {plan.data?.plan && <How working={plan.data.plan.working} title={t`How the pour plan came about`} />}
         </Box>
       </Box>
       {left !== null && left > 0.5 && (
@@ -70,14 +72,16 @@ export function Pour(props: BodyProps) {
               sx={{ justifyContent: 'space-between', minHeight: 56 }}>
               <span>
                 {b.left_ml < 0.5
-                  ? `${b.label}: all of it`
+                  ? t`${b.label}: all of it`
                   : b.graduated
-                    ? `${b.label}: down to the ${Math.round(b.left_ml)} mL mark`
-                    : `${b.label}: measured in a jug`}
+                    ? t`${b.label}: down to the ${Math.round(b.left_ml)} mL mark`
+                    : t`${b.label}: measured in a jug`}
               </span>
               <span>
-                {show(b.content_ml - b.left_ml - (k === 0 ? dead : 0), 'volume')} is in
-                {k === 0 && dead > 0 ? `, ${show(dead, 'volume')} primes the pump` : ''}
+                <Trans>
+                  {show(b.content_ml - b.left_ml - (k === 0 ? dead : 0), 'volume')} is in
+                  {k === 0 && dead > 0 ? t`, ${show(dead, 'volume')} primes the pump` : ''}
+                </Trans>
               </span>
             </Button>
           ))}
@@ -88,29 +92,33 @@ export function Pour(props: BodyProps) {
           )}
           {short > 0.5 && (
             <Box sx={{ color: 'error.main' }}>
-              The shelf is {show(short, 'volume')} short of {ledger.oil}.
+              <Trans>
+                The shelf is {show(short, 'volume')} short of {ledger.oil}.
+              </Trans>
             </Box>
           )}
         </Box>
       )}
-      {topUp && ledger.pours.length === 0 && <Tick label="It was full: nothing went in" on={draft.full === true} change={(full) => change({ full })} />}
+      {topUp && ledger.pours.length === 0 && <Tick label={t`It was full: nothing went in`} on={draft.full === true} change={(full) => change({ full })} />}
       {topUp && ledger.loss && (
         <Box role="status" sx={{ typography: 'h2' }}>
-          {show(ledger.loss.loss_ml, 'volume')} lost
-          {ledger.loss.per_1000km_ml !== null && `, ${show(ledger.loss.per_1000km_ml, 'volume')} per 1\u00a0000\u00a0km`}: {ledger.loss.text}{' '}
-          <How working={ledger.loss.working} title="What a top-up says" />
+          <Trans>
+            {show(ledger.loss.loss_ml, 'volume')} lost
+            {ledger.loss.per_1000km_ml !== null && t`, ${show(ledger.loss.per_1000km_ml, 'volume')} per 1 000 km`}: {ledger.loss.text}
+          </Trans>{' '}
+          <How working={ledger.loss.working} title={t`What a top-up says`} />
         </Box>
       )}
       <Dips {...props} />
       {ledger.inside && ledger.poured_ml > 0 && (
         <Box role="status" sx={{ color: ledger.inside.over ? 'error.main' : 'text.primary' }}>
-          {ledger.inside.text} <How working={ledger.inside.working} title="What ends up inside" />
+          {ledger.inside.text} <How working={ledger.inside.working} title={t`What ends up inside`} />
         </Box>
       )}
       {last && (plan.data?.settle_s ?? 0) > 0 && <Settling since={last.at} seconds={plan.data?.settle_s ?? 0} now={service.now} />}
       <Box sx={{ display: 'flex', gap: 1, alignItems: 'start', flexWrap: 'wrap' }}>
         <QuantityField
-          label={topUp ? 'Poured' : 'Or another amount'}
+          label={topUp ? t`Poured` : t`Or another amount`}
           autoFocus={topUp}
           kind="volume"
           value={free}
@@ -118,39 +126,33 @@ export function Pour(props: BodyProps) {
           problem={problem('volume_ml')}
         />
         <Pick
-          label="From which bottle?"
+          label={t`From which bottle?`}
           value={source}
-          options={[...held.map((b): [string, string] => [String(b.container), `${b.label}, ${show(b.content_ml, 'volume')}`]), [ELSEWHERE, 'from elsewhere']]}
+          options={[...held.map((b): [string, string] => [String(b.container), `${b.label}, ${show(b.content_ml, 'volume')}`]), [ELSEWHERE, t`from elsewhere`]]}
           onChange={(from) => change({ from })}
           problem={problem('container')}
         />
         <Button
           variant="outlined"
           disabled={!free.trim() || bay.post.isPending}
-          onClick={() => bay.act('add', step.id, typedPour(plan.data, draft), () => setFree(''))}>
-          Add it
-        </Button>
-        {!tools && (
-          <Button variant="text" onClick={() => setTools(true)}>
-            By pump or syringe
-          </Button>
-        )}
+          onClick={() => bay.act('add', step.id, typedPour(plan.data, draft), () => setFree(''))}>{t`Add it`}</Button>
+        {!tools && <Button variant="text" onClick={() => setTools(true)}>{t`By pump or syringe`}</Button>}
       </Box>
       {tools && (
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1.5, maxWidth: 520 }}>
           <QuantityField
-            label="Stays in the pump"
+            label={t`Stays in the pump`}
             kind="volume"
             value={using.pump}
             onChange={(pump) => setUsing({ ...using, pump })}
-            hint="about 50 mL; loaded once"
+            hint={t`about 50 mL; loaded once`}
           />
           <QuantityField
-            label="One stroke"
+            label={t`One stroke`}
             kind="volume"
             value={using.stroke}
             onChange={(stroke) => setUsing({ ...using, stroke })}
-            hint="of the syringe or pump"
+            hint={t`of the syringe or pump`}
           />
         </Box>
       )}
@@ -160,9 +162,7 @@ export function Pour(props: BodyProps) {
           {ledger.pours.map((p) => (
             <Box component="li" key={p.act} sx={{ display: 'flex', gap: 2, alignItems: 'center' }}>
               {clockTime(p.at)} <b>{show(p.volume_ml, 'volume')}</b> {p.by}
-              <Button variant="text" size="small" onClick={() => bay.act('undo', step.id, { act: p.act })}>
-                Undo
-              </Button>
+              <Button variant="text" size="small" onClick={() => bay.act('undo', step.id, { act: p.act })}>{t`Undo`}</Button>
             </Box>
           ))}
         </Box>

@@ -1,4 +1,5 @@
 /** A rinse: its oil comes from a bottle too, the next of the plan where nothing else is said. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { useEffect } from 'react';
 import { useShow } from '../../../app/session';
@@ -25,9 +26,9 @@ export function Rinse(props: BodyProps) {
     <Box sx={{ display: 'grid', gap: 1.5 }}>
       <Plain {...props} />
       <Pick
-        label="From which bottle?"
+        label={t`From which bottle?`}
         value={said}
-        options={[...held.map((b): [string, string] => [String(b.container), `${b.label}, ${show(b.content_ml, 'volume')}`]), [ELSEWHERE, 'from elsewhere']]}
+        options={[...held.map((b): [string, string] => [String(b.container), `${b.label}, ${show(b.content_ml, 'volume')}`]), [ELSEWHERE, t`from elsewhere`]]}
         onChange={from}
         problem={problem('container')}
       />

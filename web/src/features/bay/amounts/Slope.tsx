@@ -1,4 +1,6 @@
 /** Level ground: ticked, or measured by how much one end stands higher; and what a slope does to each plug level. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
 import { ask, client } from '../../../app/api';
@@ -23,11 +25,11 @@ export function Slope({ draft, change, problem, service }: BodyProps) {
   });
   return (
     <Box sx={{ display: 'grid', gap: 1, maxWidth: 640 }}>
-      <span>Checked by spirit level: go on. Or measured:</span>
+      <span>{t`Checked by spirit level: go on. Or measured:`}</span>
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1.5 }}>
-        <QuantityField label="One end stands higher by" kind="length" value={typed('lift_mm', 'length')} onChange={(lift_mm) => change({ lift_mm })} />
+        <QuantityField label={t`One end stands higher by`} kind="length" value={typed('lift_mm', 'length')} onChange={(lift_mm) => change({ lift_mm })} />
         <QuantityField
-          label="Wheelbase"
+          label={t`Wheelbase`}
           kind="length"
           value={typed('wheelbase_mm', 'length')}
           onChange={(wheelbase_mm) => change({ wheelbase_mm })}
@@ -36,9 +38,13 @@ export function Slope({ draft, change, problem, service }: BodyProps) {
       </Box>
       {slope.data && (
         <Box role="status" sx={{ typography: 'h2', color: slope.data.level ? 'text.primary' : 'error.main' }}>
-          {Math.abs(slope.data.tilt_deg).toFixed(1)}° out of level
-          {slope.data.error_ml !== null && lip ? `: about ${show(Math.abs(slope.data.error_ml), 'volume')} wrong at the ${lip.name.toLowerCase()}'s plug` : ''}{' '}
-          <How working={slope.data.working} title="What a slope does" />
+          <Trans>
+            {Math.abs(slope.data.tilt_deg).toFixed(1)}° out of level
+            {slope.data.error_ml !== null && lip
+              ? t`: about ${show(Math.abs(slope.data.error_ml), 'volume')} wrong at the ${lip.name.toLowerCase()}'s plug`
+              : ''}
+          </Trans>{' '}
+          <How working={slope.data.working} title={t`What a slope does`} />
         </Box>
       )}
     </Box>
@@ -62,7 +68,8 @@ export function CaseLevel(props: BodyProps) {
       <Plain {...props} />
       {lift.data && (
         <Box role="status" sx={{ typography: 'h2' }}>
-          Raise the axle at its low end by {show(Math.abs(lift.data.raise_mm), 'length')} <How working={lift.data.working} title="How far to raise it" />
+          <Trans>Raise the axle at its low end by {show(Math.abs(lift.data.raise_mm), 'length')}</Trans>{' '}
+          <How working={lift.data.working} title={t`How far to raise it`} />
         </Box>
       )}
       <Trouble error={lift.error} />

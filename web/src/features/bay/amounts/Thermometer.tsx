@@ -1,4 +1,5 @@
 /** The oil's temperature in its window, the readings behind it, and where it is heading. */
+import { t } from '@lingui/core/macro';
 import { useTheme } from '@mui/material/styles';
 import { useShow } from '../../../app/session';
 import type { Ledger } from '../guide/service';
@@ -20,9 +21,9 @@ export function Thermometer({ ledger, live = [] }: { ledger: Ledger; live?: read
   const x = (at: string) => LEFT + ((Date.parse(at) - first) / span) * (RIGHT - LEFT - 12);
   const now = rows.at(-1);
   const inside = now !== undefined && now.temperature_c >= low && now.temperature_c <= high;
-  const words = now ? `${show(now.temperature_c, 'temperature')}, ${inside ? 'inside' : 'outside'} the window` : 'no reading yet';
+  const words = now ? t`${show(now.temperature_c, 'temperature')}, ${inside ? t`inside` : t`outside`} the window` : t`no reading yet`;
   return (
-    <svg viewBox="0 0 290 214" width="100%" role="img" aria-label={`Oil temperature: ${words}`}>
+    <svg viewBox="0 0 290 214" width="100%" role="img" aria-label={t`Oil temperature: ${words}`}>
       <rect x={LEFT} y={y(high)} width={RIGHT - LEFT} height={y(low) - y(high)} fill={tones.amber} fillOpacity={inside ? 0.55 : 0.28} />
       <path d={`M${LEFT} ${y(high)}H${RIGHT}M${LEFT} ${y(low)}H${RIGHT}`} stroke={tones.ink} strokeWidth={2} strokeDasharray={inside ? undefined : '6 4'} />
       {[low, high].map((c) => (
@@ -53,13 +54,13 @@ export function Cycles({ ledger }: { ledger: Ledger }) {
   const { show } = useShow();
   const most = Math.max(1, ...ledger.cycles.map((c) => Math.max(c.drained_ml, c.poured_ml)));
   const wide = 240 / Math.max(1, ledger.cycles_planned);
-  const fresh = ledger.fresh === null ? '' : `${Math.round(ledger.fresh * 100)} % fresh`;
+  const fresh = ledger.fresh === null ? '' : t`${Math.round(ledger.fresh * 100)} % fresh`;
   return (
     <svg
       viewBox="0 0 280 150"
       width="100%"
       role="img"
-      aria-label={`${ledger.cycles.length} of ${ledger.cycles_planned} cycles done${fresh ? `, ${fresh}` : ''}${ledger.cycles.map((c) => `; ${show(c.drained_ml, 'volume')} out, ${show(c.poured_ml, 'volume')} in`).join('')}`}>
+      aria-label={t`${ledger.cycles.length} of ${ledger.cycles_planned} cycles done${fresh ? `, ${fresh}` : ''}${ledger.cycles.map((c) => t`; ${show(c.drained_ml, 'volume')} out, ${show(c.poured_ml, 'volume')} in`).join('')}`}>
       {Array.from({ length: ledger.cycles_planned }, (_, k) => {
         const c = ledger.cycles[k];
         const at = 20 + k * wide;
@@ -76,7 +77,7 @@ export function Cycles({ ledger }: { ledger: Ledger }) {
         );
       })}
       <text x={20} y={20} fontSize={17} fontWeight={700} fill={tones.ink}>
-        {fresh || 'out and in, cycle by cycle'}
+        {fresh || t`out and in, cycle by cycle`}
       </text>
     </svg>
   );

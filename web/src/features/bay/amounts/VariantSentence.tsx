@@ -1,4 +1,6 @@
 /** Which variant the drained amount speaks for: a proposal, and what would settle it. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import type { Schemas } from '../../../app/api';
@@ -9,7 +11,7 @@ export function VariantSentence({ verdict, take }: { verdict: Schemas['VariantVe
   const { show } = useShow();
   return (
     <Box role="status" sx={{ bgcolor: (t) => t.tones.amberWash, borderLeft: 6, borderColor: 'primary.main', px: 2, py: 1 }}>
-      <b>Which variant?</b> {verdict.text} <How working={verdict.working} title="Which variant it is" />
+      <b>{t`Which variant?`}</b> {verdict.text} <How working={verdict.working} title={t`Which variant it is`} />
       <Box sx={{ display: 'grid', gap: 0.5, my: 0.75 }} aria-hidden="true">
         {verdict.shares.map((s) => (
           <Box key={s.name} sx={{ display: 'grid', gridTemplateColumns: '130px 90px 1fr 60px', gap: 1, alignItems: 'center' }}>
@@ -22,11 +24,11 @@ export function VariantSentence({ verdict, take }: { verdict: Schemas['VariantVe
           </Box>
         ))}
       </Box>
-      Before it is used: {verdict.settle.join('; ')}.
+      <Trans>Before it is used: {verdict.settle.join('; ')}.</Trans>
       {take && verdict.named && (
         <Box sx={{ mt: 1 }}>
           <Button variant="contained" onClick={() => take(verdict.named)}>
-            It is the {verdict.named}: take it over
+            <Trans>It is the {verdict.named}: take it over</Trans>
           </Button>
         </Box>
       )}

@@ -1,4 +1,6 @@
 /** Beside a torque: what to set with an adaptor on the wrench, and the order of a cover's bolts by number. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
@@ -19,27 +21,26 @@ export function Adaptor({ torque }: { torque: string }) {
     retry: false,
   });
   if (!open)
-    return (
-      <Button variant="text" sx={{ justifySelf: 'start', px: 0 }} onClick={() => setOpen(true)}>
-        An adaptor on the wrench, or its range?
-      </Button>
-    );
+    return <Button variant="text" sx={{ justifySelf: 'start', px: 0 }} onClick={() => setOpen(true)}>{t`An adaptor on the wrench, or its range?`}</Button>;
   return (
     <Box sx={{ display: 'grid', gap: 1, bgcolor: (t) => t.tones.pan, p: 1.5, borderRadius: 2 }}>
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 1 }}>
-        <QuantityField label="Wrench, drive to hand" kind="length" value={d.wrench_mm} onChange={(wrench_mm) => setD({ ...d, wrench_mm })} />
+        <QuantityField label={t`Wrench, drive to hand`} kind="length" value={d.wrench_mm} onChange={(wrench_mm) => setD({ ...d, wrench_mm })} />
         <QuantityField
-          label="Adaptor, drive to plug"
+          label={t`Adaptor, drive to plug`}
           kind="length"
           value={d.offset_mm}
           onChange={(offset_mm) => setD({ ...d, offset_mm })}
-          hint="a bar along the bolt: 0"
+          hint={t`a bar along the bolt: 0`}
         />
-        <QuantityField label="Wrench goes up to" kind="torque" value={d.wrench_max_nm} onChange={(wrench_max_nm) => setD({ ...d, wrench_max_nm })} />
+        <QuantityField label={t`Wrench goes up to`} kind="torque" value={d.wrench_max_nm} onChange={(wrench_max_nm) => setD({ ...d, wrench_max_nm })} />
       </Box>
       {sum.data && (
         <Box role="status" sx={{ typography: 'h2' }}>
-          Set {sum.data.setting_nm.toFixed(1)} N·m = {sum.data.setting_lbf_ft.toFixed(1)} lbf·ft <How working={sum.data.working} title="What to set" />
+          <Trans>
+            Set {sum.data.setting_nm.toFixed(1)} N·m = {sum.data.setting_lbf_ft.toFixed(1)} lbf·ft
+          </Trans>{' '}
+          <How working={sum.data.working} title={t`What to set`} />
           {sum.data.warning && <Box sx={{ color: 'error.main', typography: 'body1' }}>{sum.data.warning}</Box>}
         </Box>
       )}

@@ -1,4 +1,5 @@
 /** What is poured with the step's one button: all that is left by the plan, a container after the other, or what was typed at a top-up. */
+import { t } from '@lingui/core/macro';
 import { text } from '../guide/Plain';
 import type { Ledger, Step, Values } from '../guide/service';
 import type { useService } from '../guide/useService';
@@ -47,7 +48,7 @@ export function usePourAll(
         change({ free: '' });
         done();
       });
-    return { pour: { words: 'That is in, go on', run }, waiting: false };
+    return { pour: { words: t`That is in, go on`, run }, waiting: false };
   }
   const left = ledger?.target_ml == null ? 0 : ledger.target_ml - ledger.poured_ml;
   const { planned } = bottlesOf(plan);
@@ -61,5 +62,5 @@ export function usePourAll(
     };
     next(0);
   };
-  return { pour: { words: 'All in by the plan, go on', run }, waiting: false };
+  return { pour: { words: t`All in by the plan, go on`, run }, waiting: false };
 }

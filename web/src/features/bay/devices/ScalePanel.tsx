@@ -1,4 +1,6 @@
 /** The scale beside the measuring step: tared, at rest, then its grams are taken. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
@@ -28,34 +30,30 @@ export function ScalePanel({ service, take }: { service: number; take: (grams: n
     return view.adaptor === 'none' ? null : (
       <Box>
         <Button variant="outlined" disabled={connect.isPending} onClick={() => connect.mutate()}>
-          Connect the scale{view.simulated ? ' (simulated)' : ''}
+          <Trans>Connect the scale{view.simulated ? t` (simulated)` : ''}</Trans>
         </Button>
         <Trouble error={connect.error} />
       </Box>
     );
   const usable = view.usable_g;
   return (
-    <Box role="group" aria-label="Scale" sx={{ border: 2, borderColor: 'divider', borderRadius: 2, p: 1.25, display: 'grid', gap: 1, maxWidth: 640 }}>
+    <Box role="group" aria-label={t`Scale`} sx={{ border: 2, borderColor: 'divider', borderRadius: 2, p: 1.25, display: 'grid', gap: 1, maxWidth: 640 }}>
       <Box sx={{ display: 'flex', gap: 2, alignItems: 'baseline', flexWrap: 'wrap' }}>
         <Box component="span" sx={{ typography: 'h1', fontSize: '2.4rem', opacity: usable === null ? 0.5 : 1 }}>
           {view.reading?.mass_g === null || view.reading === null ? '–' : show(view.reading.mass_g, 'mass')}
         </Box>
         <Box component="span" role="status" sx={{ color: 'text.secondary' }}>
-          {view.simulated ? 'Scale, simulated: ' : ''}
+          {view.simulated ? t`Scale, simulated: ` : ''}
           {view.text}
         </Box>
-        <Button variant="outlined" disabled={usable === null} onClick={() => usable !== null && take(usable)} sx={{ ml: 'auto' }}>
-          Take it
-        </Button>
+        <Button variant="outlined" disabled={usable === null} onClick={() => usable !== null && take(usable)} sx={{ ml: 'auto' }}>{t`Take it`}</Button>
       </Box>
       <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
-        <Button size="small" variant="outlined" disabled={put.isPending || !view.reading?.steady} onClick={() => put.mutate('tare')}>
-          Tare
-        </Button>
+        <Button size="small" variant="outlined" disabled={put.isPending || !view.reading?.steady} onClick={() => put.mutate('tare')}>{t`Tare`}</Button>
         {view.simulated &&
           (['empty pan', 'full pan', 'nothing'] as const).map((what) => (
             <Button key={what} size="small" variant="text" disabled={put.isPending} onClick={() => put.mutate(what)}>
-              {what} on it
+              <Trans>{what} on it</Trans>
             </Button>
           ))}
       </Box>

@@ -1,4 +1,6 @@
 /** Oil colour measured from a photo: marks on white paper, fresh oil and each drained oil; the paper takes the light out. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
@@ -16,9 +18,9 @@ type Props = { open: boolean; close: () => void; photos: readonly Schemas['Photo
 const MOST_DRAINS = 6;
 const R = 0.025;
 const START: Mark[] = [
-  { key: 'paper', name: 'White paper', letter: 'W', x: 0.5, y: 0.12, r: R },
-  { key: 'fresh', name: 'Fresh oil', letter: 'F', x: 0.3, y: 0.5, r: R },
-  { key: 'd1', name: 'Drained oil', letter: '1', x: 0.7, y: 0.5, r: R },
+  { key: 'paper', name: t`White paper`, letter: 'W', x: 0.5, y: 0.12, r: R },
+  { key: 'fresh', name: t`Fresh oil`, letter: 'F', x: 0.3, y: 0.5, r: R },
+  { key: 'd1', name: t`Drained oil`, letter: '1', x: 0.7, y: 0.5, r: R },
 ];
 
 function Reading({ photo, compartment, take, close }: { photo: Schemas['PhotoView'] } & Omit<Props, 'open' | 'photos'>) {
@@ -59,7 +61,7 @@ function Reading({ photo, compartment, take, close }: { photo: Schemas['PhotoVie
     const key = `d${drains.length + 1}`;
     const on = (from: number, to: number) => Math.min(0.96, Math.max(0.04, 2 * to - from));
     if (!a || !b) return;
-    setMarks((all) => [...all, { key, name: `Drain ${drains.length + 1}`, letter: String(drains.length + 1), x: on(a.x, b.x), y: on(a.y, b.y), r: R }]);
+    setMarks((all) => [...all, { key, name: t`Drain ${drains.length + 1}`, letter: String(drains.length + 1), x: on(a.x, b.x), y: on(a.y, b.y), r: R }]);
     if (placed.includes(a.key) && placed.includes(b.key)) setPlaced((all) => [...all, key]);
   };
   return (
@@ -68,29 +70,25 @@ function Reading({ photo, compartment, take, close }: { photo: Schemas['PhotoVie
       <Box sx={{ display: 'grid', gap: 1.25 }}>
         <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', alignItems: 'center' }}>
           <span>
-            Drag <b>W</b> to bare white paper, <b>F</b> to fresh oil, <b>1</b> to drained oil, clear of reflections; or move them by the arrow keys.
+            <Trans>
+              Drag <b>W</b> to bare white paper, <b>F</b> to fresh oil, <b>1</b> to drained oil, clear of reflections; or move them by the arrow keys.
+            </Trans>
           </span>
-          {drains.length < MOST_DRAINS && (
-            <Button variant="outlined" onClick={more}>
-              One more drain
-            </Button>
-          )}
-          {drains.length > 1 && (
-            <Button variant="text" onClick={() => setMarks((all) => all.slice(0, -1))}>
-              One less
-            </Button>
-          )}
+          {drains.length < MOST_DRAINS && <Button variant="outlined" onClick={more}>{t`One more drain`}</Button>}
+          {drains.length > 1 && <Button variant="text" onClick={() => setMarks((all) => all.slice(0, -1))}>{t`One less`}</Button>}
         </Box>
         <Trouble error={still ? read.error : null} />
         {found && last && (
           <Box role="status" sx={{ display: 'grid', gap: 0.75, opacity: holds ? 1 : 0.6 }}>
             <DrainStrip fresh={found.fresh} drained={found.drained} />
             <Box>
-              <Box component="b" sx={{ typography: 'h3' }}>
-                {found.text}
-              </Box>{' '}
-              Light {found.light}; “{last.word}” with a probability of {Math.round(last.sure * 100)} %, the colour to ± {(2 * last.sigma).toFixed(0)} ΔE (2σ).{' '}
-              <How working={found.working} title="How the colour was read" />
+              <Trans>
+                <Box component="b" sx={{ typography: 'h3' }}>
+                  {found.text}
+                </Box>{' '}
+                Light {found.light}; “{last.word}” with a probability of {Math.round(last.sure * 100)} %, the colour to ± {(2 * last.sigma).toFixed(0)} ΔE (2σ).
+              </Trans>{' '}
+              <How working={found.working} title={t`How the colour was read`} />
             </Box>
             {found.doubts.map((d) => (
               <Box key={d} sx={{ color: (t) => t.tones.amberText }}>
@@ -100,12 +98,12 @@ function Reading({ photo, compartment, take, close }: { photo: Schemas['PhotoVie
           </Box>
         )}
         <Box sx={{ display: 'flex', gap: 1 }}>
-          <Button variant="contained" disabled={!last || !holds} onClick={() => last && holds && take(last)} sx={{ minHeight: 56 }}>
-            Take this colour
-          </Button>
-          <Button variant="text" onClick={close}>
-            Leave it
-          </Button>
+          <Button
+            variant="contained"
+            disabled={!last || !holds}
+            onClick={() => last && holds && take(last)}
+            sx={{ minHeight: 56 }}>{t`Take this colour`}</Button>
+          <Button variant="text" onClick={close}>{t`Leave it`}</Button>
         </Box>
       </Box>
     </Box>
@@ -116,12 +114,10 @@ export function ColourPhoto({ open, close, photos, compartment, take }: Props) {
   const [at, setAt] = useState('');
   const photo = photos.find((p) => p.id === at) ?? photos[0];
   return (
-    <Panel label="Colour from a photo" open={open && photo !== undefined} close={close} wide roomy>
+    <Panel label={t`Colour from a photo`} open={open && photo !== undefined} close={close} wide roomy>
       {photo && (
         <Box sx={{ p: 2.5, display: 'grid', gap: 1 }}>
-          <Box component="h2" sx={{ typography: 'h2', m: 0 }}>
-            Colour from a photo
-          </Box>
+          <Box component="h2" sx={{ typography: 'h2', m: 0 }}>{t`Colour from a photo`}</Box>
           <PhotoPick photos={photos} at={photo.id} choose={setAt} />
           <Reading key={photo.id} photo={photo} compartment={compartment} take={take} close={close} />
         </Box>

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { useTheme } from '@mui/material/styles';
 import type { Schemas } from '../../../app/api';
 
@@ -18,7 +19,9 @@ export function DrainStrip({ fresh, drained }: { fresh: Read; drained: readonly 
       style={{ maxWidth: 120 + drained.length * w }}
       role="img"
       aria-label={drained
-        .map((d, k) => `drain ${k + 1}: ΔE ${d.delta_e.toFixed(1)}${d.fresh_share === null ? '' : `, ${Math.round(d.fresh_share * 100)} % fresh by the sums`}`)
+        .map(
+          (d, k) => t`drain ${k + 1}: ΔE ${d.delta_e.toFixed(1)}${d.fresh_share === null ? '' : t`, ${Math.round(d.fresh_share * 100)} % fresh by the sums`}`,
+        )
         .join('; ')}>
       <path d={`M90 92H${110 + drained.length * w}`} stroke={tones.ink} />
       <path d={`M${drained.map((d, k) => `${x(k)} ${y(d.delta_e)}`).join('L')}`} fill="none" stroke={tones.ink} strokeWidth={2.5} />
@@ -48,23 +51,17 @@ export function DrainStrip({ fresh, drained }: { fresh: Read; drained: readonly 
           </text>
           <rect x={x(k) - w / 2 + 3} y={98} width={w - 6} height={34} fill={d.hex} stroke={tones.ink} />
           <text x={x(k)} y={156} textAnchor="middle" fontSize={14} fill={tones.ink}>
-            {drained.length > 1 ? `drain ${k + 1}` : 'drained'}
+            {drained.length > 1 ? t`drain ${k + 1}` : t`drained`}
           </text>
         </g>
       ))}
       <rect x={8} y={98} width={66} height={34} fill={fresh.hex} stroke={tones.ink} />
       <g fontSize={14} fill={tones.ink}>
-        <text x={41} y={156} textAnchor="middle">
-          fresh
-        </text>
+        <text x={41} y={156} textAnchor="middle">{t`fresh`}</text>
         <text x={84} y={26} textAnchor="end">
           ΔE
         </text>
-        {shares.length > 1 && (
-          <text x={84} y={44} textAnchor="end" fill={tones.amberText}>
-            by the sums
-          </text>
-        )}
+        {shares.length > 1 && <text x={84} y={44} textAnchor="end" fill={tones.amberText}>{t`by the sums`}</text>}
       </g>
     </svg>
   );

@@ -1,4 +1,5 @@
 /** Reading oil and magnet by tapping what is seen; the verdict forms as you tap. Nothing noted is "not looked at", never clean. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
@@ -27,7 +28,7 @@ export function Finding({ value, onChange, family, photos = [], compartment = ''
     const said = asked.find(([open]) => open)?.[1][k];
     if (said) set(said);
   };
-  useKeys(Object.fromEntries([...'123456789'].map((key, k) => [key, { does: 'magnet, colour, wet in turn, by number', act: () => answer(k) }])));
+  useKeys(Object.fromEntries([...'123456789'].map((key, k) => [key, { does: t`magnet, colour, wet in turn, by number`, act: () => answer(k) }])));
   const from = (what: 'colour' | 'magnet', words: string) =>
     photos.length > 0 && (
       <Button variant="text" sx={{ p: 0, minHeight: 30 }} onClick={() => setReading(what)}>
@@ -36,12 +37,12 @@ export function Finding({ value, onChange, family, photos = [], compartment = ''
     );
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
-      <Group title="On the magnet" looked={value.magnet !== null} right={from('magnet', 'Read it from a photo')}>
+      <Group title={t`On the magnet`} looked={value.magnet !== null} right={from('magnet', t`Read it from a photo`)}>
         <Box sx={{ display: 'grid', gap: 0.5, gridTemplateColumns: 'repeat(5, minmax(0, 1fr))' }}>
           {MAGNETS.map(([key, name]) => (
             <Tile
               key={key}
-              label={`magnet: ${name}`}
+              label={t`magnet: ${name}`}
               on={value.magnet === key}
               onClick={() => set({ magnet: value.magnet === key ? null : key, covered: null })}>
               <MagnetDrawing cover={key} />
@@ -50,39 +51,39 @@ export function Finding({ value, onChange, family, photos = [], compartment = ''
           ))}
         </Box>
       </Group>
-      <Group title="In the oil or on the cloth" looked={value.particles !== null}>
+      <Group title={t`In the oil or on the cloth`} looked={value.particles !== null}>
         <Forms particles={value.particles} set={(particles) => set({ particles })} />
       </Group>
-      <Group title="Colour" looked={value.colour !== null} right={from('colour', 'Measure it from a photo')}>
+      <Group title={t`Colour`} looked={value.colour !== null} right={from('colour', t`Measure it from a photo`)}>
         <SwatchStrip family={family} value={value} set={set} />
       </Group>
       <Box sx={{ display: 'flex', gap: 3, flexWrap: 'wrap' }}>
-        <Group title="Clarity" looked={value.clarity !== null}>
+        <Group title={t`Clarity`} looked={value.clarity !== null}>
           <Pills
-            label="Clarity"
+            label={t`Clarity`}
             value={value.clarity}
             options={[
-              ['clear', 'Clear'],
-              ['hazy', 'Hazy'],
-              ['milky', 'Milky'],
+              ['clear', t`Clear`],
+              ['hazy', t`Hazy`],
+              ['milky', t`Milky`],
             ]}
             onChange={(clarity) => set({ clarity })}
           />
         </Group>
-        <Group title="Smell" looked={value.smell !== null}>
+        <Group title={t`Smell`} looked={value.smell !== null}>
           <Pills
-            label="Smell"
+            label={t`Smell`}
             value={value.smell}
             options={[
-              ['none', 'No smell'],
-              ['burnt', 'Burnt'],
+              ['none', t`No smell`],
+              ['burnt', t`Burnt`],
             ]}
             onChange={(smell) => set({ smell })}
           />
         </Group>
       </Box>
-      <Group title="Wet on the outside" looked={value.wet != null}>
-        <Pills label="Wet on the outside" value={value.wet ?? null} options={WET} onChange={(wet) => set({ wet })} />
+      <Group title={t`Wet on the outside`} looked={value.wet != null}>
+        <Pills label={t`Wet on the outside`} value={value.wet ?? null} options={WET} onChange={(wet) => set({ wet })} />
       </Group>
       <ColourPhoto
         open={reading === 'colour'}

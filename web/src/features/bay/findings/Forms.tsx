@@ -1,4 +1,6 @@
 /** The particles: forms to tap, then metal by its test, how many, and the size by dragging or by the key that fits beside it. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Slider from '@mui/material/Slider';
@@ -17,7 +19,7 @@ function Ruler({ p, pick }: { p: Particle; pick: (mm: number) => void }) {
   const ticks = Array.from({ length: span + 1 }, (_, k) => k).filter((k) => span <= 36 || k % 5 === 0);
   let at = p.size_mm * mm + 40;
   return (
-    <svg viewBox="0 0 560 74" width="100%" style={{ display: 'block' }} role="img" aria-label={`${formName(p.form)} of ${p.size_mm} mm on a ruler`}>
+    <svg viewBox="0 0 560 74" width="100%" style={{ display: 'block' }} role="img" aria-label={t`${formName(p.form)} of ${p.size_mm} mm on a ruler`}>
       <g transform={`translate(2 ${50 - Math.min(46, p.size_mm * mm * 0.6)})`}>
         <path
           d={particlePath(p.form, p.size_mm * mm, Math.min(46, p.size_mm * mm * 0.6))}
@@ -37,7 +39,7 @@ function Ruler({ p, pick }: { p: Particle; pick: (mm: number) => void }) {
             key={k}
             role="button"
             tabIndex={0}
-            aria-label={`as wide as the ${k} mm key`}
+            aria-label={t`as wide as the ${k} mm key`}
             style={{ cursor: 'pointer' }}
             onClick={() => pick(k)}
             onKeyDown={(e) => {
@@ -49,7 +51,7 @@ function Ruler({ p, pick }: { p: Particle; pick: (mm: number) => void }) {
             <rect x={x - 14} y={0} width={k * mm + 28} height={72} fill="transparent" />
             <path d={`M${x} ${50 - w}h${k * mm}v${w}h${-k * mm}z`} fill={fits ? tones.amber : tones.steel} stroke={tones.ink} strokeWidth={fits ? 2.5 : 1.2} />
             <text x={x + (k * mm) / 2} y={70} textAnchor="middle" fontSize={14} fill={tones.ink} fontWeight={fits ? 700 : 400}>
-              key {k}
+              <Trans>key {k}</Trans>
             </text>
           </g>
         );
@@ -69,14 +71,14 @@ function Detail({ p, change, remove, again }: { p: Particle; change: (p: Particl
   return (
     <Box
       role="group"
-      aria-label={`The ${name}`}
+      aria-label={t`The ${name}`}
       sx={{ display: 'grid', gap: 1, bgcolor: (t) => t.tones.amberWash, border: 2, borderColor: 'text.primary', borderRadius: 2, p: 1.25 }}>
       {sized && (
         <Box>
           <Ruler p={p} pick={(size_mm) => change({ ...p, size_mm })} />
           <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', px: 1 }}>
             <Slider
-              aria-label={`Size of the largest of the ${name}`}
+              aria-label={t`Size of the largest of the ${name}`}
               value={toSlider(p.size_mm)}
               min={0}
               max={1}
@@ -86,14 +88,14 @@ function Detail({ p, change, remove, again }: { p: Particle; change: (p: Particl
               sx={{ height: 10, '& .MuiSlider-thumb': { width: 34, height: 34 } }}
             />
             <Box component="output" sx={{ typography: 'h2', whiteSpace: 'nowrap', minWidth: 84, textAlign: 'right' }}>
-              {p.size_mm.toFixed(p.size_mm < 10 ? 1 : 0)} mm
+              <Trans>{p.size_mm.toFixed(p.size_mm < 10 ? 1 : 0)} mm</Trans>
             </Box>
           </Box>
         </Box>
       )}
       <Box sx={{ display: 'grid', gap: 0.25 }}>
         <Pills
-          label="Metal"
+          label={t`Metal`}
           value={p.metal}
           options={METALS.map(([m, n]) => [m, n] as const)}
           onChange={(metal) => change({ ...p, metal: metal ?? 'unknown' })}
@@ -102,17 +104,17 @@ function Detail({ p, change, remove, again }: { p: Particle; change: (p: Particl
       </Box>
       <Box sx={{ display: 'flex', gap: 2, flexWrap: 'wrap', alignItems: 'center' }}>
         <Pills
-          label="A magnet takes it"
+          label={t`A magnet takes it`}
           value={p.magnetic === null ? null : p.magnetic ? 'yes' : 'no'}
           options={[
-            ['yes', 'magnetic'],
-            ['no', 'not'],
+            ['yes', t`magnetic`],
+            ['no', t`not`],
           ]}
           onChange={(v) => change({ ...p, magnetic: v === null ? null : v === 'yes' })}
         />
         {p.form !== 'paste' && (
           <Pills
-            label="How many"
+            label={t`How many`}
             value={String(COUNTS.reduce((best, [n]) => (n <= p.count ? n : best), 1))}
             options={COUNTS.map(([n, w]) => [String(n), w] as const)}
             onChange={(v) => change({ ...p, count: Number(v ?? 1) })}
@@ -120,11 +122,9 @@ function Detail({ p, change, remove, again }: { p: Particle; change: (p: Particl
         )}
       </Box>
       <Box sx={{ display: 'flex', gap: 1 }}>
-        <Button variant="text" onClick={remove}>
-          Take it out
-        </Button>
+        <Button variant="text" onClick={remove}>{t`Take it out`}</Button>
         <Button variant="text" onClick={again}>
-          {name === 'a part' ? 'Another part' : `Other ${name} as well`}
+          {name === 'a part' ? t`Another part` : t`Other ${name} as well`}
         </Button>
       </Box>
     </Box>
@@ -161,15 +161,17 @@ export function Forms({ particles, set }: { particles: Particle[] | null; set: (
     <Box sx={{ display: 'grid', gap: 0.75 }}>
       <Box sx={{ display: 'grid', gap: 0.5, gridTemplateColumns: 'repeat(auto-fit, minmax(72px, 1fr))' }}>
         <Tile
-          label="nothing: none seen"
+          label={t`nothing: none seen`}
           on={particles !== null && seen.length === 0}
           onClick={() => {
             set(particles !== null && seen.length === 0 ? null : []);
             setAt(-1);
           }}>
           <FormDrawing form="nothing" metal="" />
-          nothing
-          <small>none seen</small>
+          <Trans>
+            nothing
+            <small>none seen</small>
+          </Trans>
         </Tile>
         {FORMS.map(([form, name, hint, usual]) => {
           const here = seen.find((p) => p.form === form);
@@ -183,7 +185,7 @@ export function Forms({ particles, set }: { particles: Particle[] | null; set: (
         })}
       </Box>
       {twice && (
-        <Box sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap' }} role="list" aria-label="Particles noted">
+        <Box sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap' }} role="list" aria-label={t`Particles noted`}>
           {seen.map((p, k) => (
             <Box role="listitem" key={k}>
               <Button size="small" variant={k === at ? 'contained' : 'outlined'} onClick={() => setAt(k === at ? -1 : k)} sx={{ minHeight: 44 }}>

@@ -1,3 +1,5 @@
+import { plural, t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useTheme } from '@mui/material/styles';
 import type { Schemas } from '../../../app/api';
 import { date, useShow } from '../../../app/session';
@@ -23,7 +25,7 @@ export function LevelLine({ trend, level }: { trend: Trend; level: number | null
       viewBox={`0 0 ${w} 124`}
       width="100%"
       role="img"
-      aria-label={`Levels before: ${past.map((p) => `${date(p.on)} ${p.level}`).join(', ') || 'none'}${trend.against_now ? `; ${trend.against_now.text}` : ''}`}>
+      aria-label={t`Levels before: ${past.map((p) => `${date(p.on)} ${p.level}`).join(', ') || t`none`}${trend.against_now ? `; ${trend.against_now.text}` : ''}`}>
       {[0, 1, 2, 3, 4].map((v) => (
         <g key={v}>
           <path d={`M${left} ${y(v)}H${right}`} stroke={tones.line} />
@@ -44,7 +46,9 @@ export function LevelLine({ trend, level }: { trend: Trend; level: number | null
             stroke={tones.pan}
             strokeWidth={4}
             paintOrder="stroke">
-            sisters, {trend.against_now.looks} {trend.against_now.looks === 1 ? 'look' : 'looks'}
+            <Trans>
+              sisters, {trend.against_now.looks} {plural(trend.against_now.looks, { one: 'look', other: 'looks' })}
+            </Trans>
           </text>
         </g>
       )}
@@ -59,11 +63,7 @@ export function LevelLine({ trend, level }: { trend: Trend; level: number | null
             {first.meter === null ? date(first.on) : show(first.meter, unit)}
           </text>
         )}
-        {level !== null && (
-          <text x={right} y={119} textAnchor="end">
-            now
-          </text>
-        )}
+        {level !== null && <text x={right} y={119} textAnchor="end">{t`now`}</text>}
       </g>
     </svg>
   );

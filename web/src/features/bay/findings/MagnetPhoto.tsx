@@ -1,4 +1,6 @@
 /** How much of the magnet is covered, from a photo with a circle round it: a suggestion that the technician takes or leaves. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
@@ -14,7 +16,7 @@ import { MAGNETS } from './words';
 type Cover = Schemas['Cover'];
 type Props = { open: boolean; close: () => void; photos: readonly Schemas['PhotoView'][]; take: (read: Cover) => void };
 
-const START: Mark = { key: 'magnet', name: 'The magnet', letter: 'M', x: 0.5, y: 0.5, r: 0.25 };
+const START: Mark = { key: 'magnet', name: t`The magnet`, letter: 'M', x: 0.5, y: 0.5, r: 0.25 };
 
 function Reading({ photo, take, close }: { photo: Schemas['PhotoView'] } & Omit<Props, 'open' | 'photos'>) {
   const [mark, setMark] = useState(START);
@@ -33,24 +35,27 @@ function Reading({ photo, take, close }: { photo: Schemas['PhotoView'] } & Omit<
     <Box sx={{ display: 'grid', gap: 2.5, gridTemplateColumns: { xs: '1fr', md: 'minmax(0, 1.25fr) minmax(0, 1fr)' }, alignItems: 'start' }}>
       <PhotoMarks photo={photo} marks={[mark]} move={setMark} resize />
       <Box sx={{ display: 'grid', gap: 1.25 }}>
-        <span>Draw the circle round the magnet’s face: drag its middle, and its rim by the amber dot (arrow keys, + and −).</span>
+        <span>{t`Draw the circle round the magnet’s face: drag its middle, and its rim by the amber dot (arrow keys, + and −).`}</span>
         <Trouble error={rested === mark ? read.error : null} />
         {found && (
           <Box role="status" sx={{ opacity: holds ? 1 : 0.6 }}>
-            <Box component="b" sx={{ typography: 'h3' }}>
-              {found.text}
-            </Box>{' '}
-            Suggested: {MAGNETS.find(([k]) => k === found.suggests)?.[1]}, {found.sure > 0.8 ? 'plain to see' : found.sure > 0.5 ? 'fairly sure' : 'not sure'}.{' '}
-            <How working={found.working} title="How the cover was read" />
+            <Trans>
+              <Box component="b" sx={{ typography: 'h3' }}>
+                {found.text}
+              </Box>{' '}
+              Suggested: {MAGNETS.find(([k]) => k === found.suggests)?.[1]},{' '}
+              {found.sure > 0.8 ? t`plain to see` : found.sure > 0.5 ? t`fairly sure` : t`not sure`}.
+            </Trans>{' '}
+            <How working={found.working} title={t`How the cover was read`} />
           </Box>
         )}
         <Box sx={{ display: 'flex', gap: 1 }}>
-          <Button variant="contained" disabled={!found || !holds} onClick={() => found && holds && take(found)} sx={{ minHeight: 56 }}>
-            Yes, so it is
-          </Button>
-          <Button variant="text" onClick={close}>
-            No, I choose myself
-          </Button>
+          <Button
+            variant="contained"
+            disabled={!found || !holds}
+            onClick={() => found && holds && take(found)}
+            sx={{ minHeight: 56 }}>{t`Yes, so it is`}</Button>
+          <Button variant="text" onClick={close}>{t`No, I choose myself`}</Button>
         </Box>
       </Box>
     </Box>
@@ -61,12 +66,10 @@ export function MagnetPhoto({ open, close, photos, take }: Props) {
   const [at, setAt] = useState('');
   const photo = photos.find((p) => p.id === at) ?? photos[photos.length - 1];
   return (
-    <Panel label="Magnet from a photo" open={open && photo !== undefined} close={close} wide roomy>
+    <Panel label={t`Magnet from a photo`} open={open && photo !== undefined} close={close} wide roomy>
       {photo && (
         <Box sx={{ p: 2.5, display: 'grid', gap: 1 }}>
-          <Box component="h2" sx={{ typography: 'h2', m: 0 }}>
-            Magnet from a photo
-          </Box>
+          <Box component="h2" sx={{ typography: 'h2', m: 0 }}>{t`Magnet from a photo`}</Box>
           <PhotoPick photos={photos} at={photo.id} choose={setAt} />
           <Reading key={photo.id} photo={photo} take={take} close={close} />
         </Box>

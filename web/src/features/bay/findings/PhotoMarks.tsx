@@ -1,4 +1,5 @@
 /** A photo with round marks on it: dragged by hand, or moved by the arrow keys; + and − change a mark's size. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { useTheme } from '@mui/material/styles';
 import { useRef } from 'react';
@@ -49,7 +50,7 @@ export function PhotoMarks({ photo, marks, move, resize = false }: Props) {
         viewBox={`0 0 ${w} ${h}`}
         style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', touchAction: 'none' }}
         role="group"
-        aria-label="Marks on the photo"
+        aria-label={t`Marks on the photo`}
         onPointerMove={(e) => {
           const mark = marks.find((m) => held.current === m.key || held.current === `${m.key}.rim`);
           if (!mark) return;
@@ -71,7 +72,7 @@ export function PhotoMarks({ photo, marks, move, resize = false }: Props) {
               <g
                 role="button"
                 tabIndex={0}
-                aria-label={`${m.name}: ${Math.round(m.x * 100)} % across, ${Math.round(m.y * 100)} % down. Arrow keys move it.`}
+                aria-label={t`${m.name}: ${Math.round(m.x * 100)} % across, ${Math.round(m.y * 100)} % down. Arrow keys move it.`}
                 style={{ cursor: 'grab' }}
                 onKeyDown={(e) => nudge(e, m)}
                 onPointerDown={(e) => {
@@ -113,14 +114,14 @@ export function PhotoMarks({ photo, marks, move, resize = false }: Props) {
 export function PhotoPick({ photos, at, choose }: { photos: readonly Schemas['PhotoView'][]; at: string; choose: (id: string) => void }) {
   if (photos.length < 2) return null;
   return (
-    <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }} role="group" aria-label="Which photo">
+    <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }} role="group" aria-label={t`Which photo`}>
       {photos.map((p, k) => (
         <Box
           key={p.id}
           component="button"
           type="button"
           aria-pressed={p.id === at}
-          aria-label={`Photo ${k + 1}, ${p.words}`}
+          aria-label={t`Photo ${k + 1}, ${p.words}`}
           onClick={() => choose(p.id)}
           sx={{ border: 3, borderColor: p.id === at ? 'text.primary' : 'divider', p: 0, borderRadius: 1, lineHeight: 0, cursor: 'pointer' }}>
           <Box component="img" src={p.small_url} alt="" sx={{ width: 72, height: 54, objectFit: 'cover' }} />

@@ -1,4 +1,6 @@
 /** The picture of the job now: pan, verdict, bottles, plug or wrench, as the step at hand wants it. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import { useTheme } from '@mui/material/styles';
 import Typography from '@mui/material/Typography';
@@ -23,14 +25,14 @@ export function Pan({ ledger }: { ledger: Ledger }) {
   const side = (at: number) => 6 + (20 * (at - 20)) / 150; // the inside of the pan's wall
   const used = oilColour(ledger.family, ledger.colour || 'brown');
   return (
-    <svg viewBox="0 0 280 196" width="100%" role="img" aria-label={came === null ? 'The pan, empty' : `The pan: ${show(came, 'volume')} came out`}>
+    <svg viewBox="0 0 280 196" width="100%" role="img" aria-label={came === null ? t`The pan, empty` : t`The pan: ${show(came, 'volume')} came out`}>
       {came !== null && <path d={`M${side(y(came))} ${y(came)}L${280 - side(y(came))} ${y(came)}L${280 - side(172)} 174L${side(172)} 174z`} fill={used} />}
       <path d="M4 20L24 170q1 8 9 8H247q8 0 9 -8L276 20" fill="none" stroke={tones.ink} strokeWidth={4} />
       {expected !== null && (
         <g>
           <path d={`M${side(y(expected)) - 6} ${y(expected)}H${286 - side(y(expected))}`} stroke={tones.ink} strokeWidth={2} strokeDasharray="6 5" />
           <text x={140} y={y(expected) - 6} textAnchor="middle" fontSize={15} fontWeight={700} fill={tones.ink}>
-            {ledger.last_in_ml === null ? 'sheet says' : 'went in last time'} {show(expected, 'volume')}
+            {ledger.last_in_ml === null ? t`sheet says` : t`went in last time`} {show(expected, 'volume')}
           </text>
         </g>
       )}
@@ -42,7 +44,7 @@ export function Pan({ ledger }: { ledger: Ledger }) {
           fontSize={16}
           fontWeight={700}
           fill={ledger.colour === 'fresh' || ledger.colour === 'darker' ? '#18221F' : '#FFFFFF'}>
-          came out {show(came, 'volume')} at 15 °C
+          <Trans>came out {show(came, 'volume')} at 15 °C</Trans>
         </text>
       )}
     </svg>
@@ -52,7 +54,7 @@ export function Pan({ ledger }: { ledger: Ledger }) {
 function Wrench({ torque }: { torque: number | null }) {
   const { tones } = useTheme();
   return (
-    <svg viewBox="0 0 280 170" width="100%" role="img" aria-label={torque === null ? 'Torque unknown' : `${torque} newton metres`}>
+    <svg viewBox="0 0 280 170" width="100%" role="img" aria-label={torque === null ? t`Torque unknown` : t`${torque} newton metres`}>
       <path d="M70 120L238 62" stroke={tones.ink} strokeWidth={13} strokeLinecap="round" />
       <path d="M196 76L238 62" stroke={tones.amber} strokeWidth={15} strokeLinecap="round" />
       <path d="M70 92l24 14v28l-24 14l-24 -14v-28z" fill={tones.steel} stroke={tones.ink} strokeWidth={3} />
@@ -69,15 +71,13 @@ function Hole({ ledger }: { ledger: Ledger }) {
   const share = ledger.work === 'top-up' ? 1 : ledger.target_ml ? Math.min(1.12, (ledger.poured_ml - ledger.run_out_ml) / ledger.target_ml) : 0.5;
   const top = 150 - share * 80;
   return (
-    <svg viewBox="0 0 280 190" width="100%" role="img" aria-label="Oil against the plug hole">
+    <svg viewBox="0 0 280 190" width="100%" role="img" aria-label={t`Oil against the plug hole`}>
       <path d="M30 20H226V62H246V82H226V160H30z" fill={tones.glass} stroke={tones.ink} strokeWidth={4} />
       <rect x={33} y={Math.max(top, 24)} width={190} height={157 - Math.max(top, 24)} fill={fresh} />
       <path d="M224 62h22M224 82h22" stroke={tones.ink} strokeWidth={4} />
       {share >= 0.98 && <path d="M246 78q14 6 12 40" stroke={fresh} strokeWidth={5} fill="none" strokeLinecap="round" />}
       <path d="M30 82H222" stroke={tones.ink} strokeDasharray="5 5" strokeWidth={1.5} />
-      <text x={40} y={76} fontSize={14} fill={tones.ink}>
-        lower lip
-      </text>
+      <text x={40} y={76} fontSize={14} fill={tones.ink}>{t`lower lip`}</text>
     </svg>
   );
 }
@@ -101,10 +101,7 @@ export function Picture({ id, step, ledger, many, draft, meter }: Props) {
         <Bolts count={text(draft, 'bolts')} torque={torque === null ? '' : `${torque} N·m`} narrow />
       ) : step.kind === 'torque' ? (
         <>
-          <Typography variant="h3">
-            {name}
-            {name ? 'the' : 'The'} wrench
-          </Typography>
+          <Typography variant="h3">{name ? t`${name}the wrench` : t`The wrench`}</Typography>
           <Wrench torque={torque} />
         </>
       ) : step.kind === 'pour' || step.purpose === 'oil' ? (
@@ -118,34 +115,22 @@ export function Picture({ id, step, ledger, many, draft, meter }: Props) {
         </>
       ) : step.kind === 'level' && ledger.window_low_c !== null ? (
         <>
-          <Typography variant="h3">
-            {name}
-            {name ? 'the' : 'The'} oil, now
-          </Typography>
+          <Typography variant="h3">{name ? t`${name}the oil, now` : t`The oil, now`}</Typography>
           <Thermometer ledger={ledger} live={live?.samples ?? []} />
         </>
       ) : step.phase === 'exchange' && ledger.cycles.length > 0 ? (
         <>
-          <Typography variant="h3">
-            {name}
-            {name ? 'the' : 'The'} exchange
-          </Typography>
+          <Typography variant="h3">{name ? t`${name}the exchange` : t`The exchange`}</Typography>
           <Cycles ledger={ledger} />
         </>
       ) : step.kind === 'level' && ledger.fill_method === 'to the lip' ? (
         <>
-          <Typography variant="h3">
-            {name}
-            {name ? 'at' : 'At'} the lip
-          </Typography>
+          <Typography variant="h3">{name ? t`${name}at the lip` : t`At the lip`}</Typography>
           <Hole ledger={ledger} />
         </>
       ) : (
         <>
-          <Typography variant="h3">
-            {name || 'The '}
-            {name ? 'the ' : ''}pan, now
-          </Typography>
+          <Typography variant="h3">{name ? t`${name}the pan, now` : t`The pan, now`}</Typography>
           <Pan ledger={ledger} />
         </>
       )}
@@ -160,19 +145,19 @@ export function Picture({ id, step, ledger, many, draft, meter }: Props) {
           fontSize: '1rem',
           '& dd': { m: 0, textAlign: 'right', fontWeight: 700 },
         }}>
-        <dt>Takes</dt>
-        <dd>{ledger.capacity_ml === null ? 'unknown' : show(ledger.capacity_ml, 'volume')}</dd>
-        <dt>Oil</dt>
+        <dt>{t`Takes`}</dt>
+        <dd>{ledger.capacity_ml === null ? t`unknown` : show(ledger.capacity_ml, 'volume')}</dd>
+        <dt>{t`Oil`}</dt>
         <dd>{ledger.oil}</dd>
         {ledger.fresh !== null && (
           <>
-            <dt>Fresh</dt>
+            <dt>{t`Fresh`}</dt>
             <dd>{Math.round(ledger.fresh * 100)} %</dd>
           </>
         )}
         {ledger.poured_ml > 0 && (
           <>
-            <dt>Poured</dt>
+            <dt>{t`Poured`}</dt>
             <dd>{show(ledger.poured_ml, 'volume')}</dd>
           </>
         )}

@@ -1,4 +1,5 @@
 /** The oil's colour from a strip of swatches: ASTM D1500 numbers beneath for undyed oil, tints of its own for dyed oil. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
 import { ask, client } from '../../../app/api';
@@ -33,7 +34,7 @@ export function SwatchStrip({ family, value, set }: Props) {
             component="button"
             type="button"
             aria-pressed={on(s)}
-            aria-label={`colour: ${s.word}${s.d1500 === null ? '' : `, ASTM D1500 ${s.d1500}`}`}
+            aria-label={t`colour: ${s.word}${s.d1500 === null ? '' : t`, ASTM D1500 ${s.d1500}`}`}
             onClick={() => set(on(s) ? { colour: null, d1500: null, delta_e: null } : { colour: s.word, d1500: s.d1500, delta_e: null })}
             sx={{
               flex: '1 1 0',
@@ -55,7 +56,7 @@ export function SwatchStrip({ family, value, set }: Props) {
       </Box>
       <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center', flexWrap: 'wrap' }}>
         <Pills
-          label="Not by ageing"
+          label={t`Not by ageing`}
           value={value.colour}
           options={FOREIGN.filter(([word]) => family !== 'atf' || word !== 'reddish')}
           onChange={(colour) => set({ colour, d1500: null, delta_e: null })}
@@ -63,11 +64,11 @@ export function SwatchStrip({ family, value, set }: Props) {
         <Box sx={{ fontSize: 16, minHeight: 24 }}>
           {value.colour === null
             ? (shown[0]?.d1500 ?? null) === null
-              ? 'Against fresh oil, on white paper.'
-              : 'ASTM D1500 numbers, against fresh oil on white paper.'
-            : `${value.colour[0]?.toUpperCase()}${value.colour.slice(1)}${value.d1500 == null ? '' : `, D1500 about ${value.d1500}`}${
-                value.delta_e == null ? '' : `; ΔE ${value.delta_e.toFixed(1)} from fresh, by photo`
-              }${FOREIGN.some(([word]) => word === value.colour) ? ': not what this oil turns to by itself' : ''}.`}
+              ? t`Against fresh oil, on white paper.`
+              : t`ASTM D1500 numbers, against fresh oil on white paper.`
+            : `${value.colour[0]?.toUpperCase()}${value.colour.slice(1)}${value.d1500 == null ? '' : t`, D1500 about ${value.d1500}`}${
+                value.delta_e == null ? '' : t`; ΔE ${value.delta_e.toFixed(1)} from fresh, by photo`
+              }${FOREIGN.some(([word]) => word === value.colour) ? t`: not what this oil turns to by itself` : ''}.`}
         </Box>
       </Box>
     </Box>

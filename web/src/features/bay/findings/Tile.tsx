@@ -1,4 +1,5 @@
 /** A large button with a drawing, pressed or not; and the heading of a group that says when nothing of it was looked at. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import type { ReactNode } from 'react';
 import { UNSEEN } from '../../../ui/unseen';
@@ -50,9 +51,9 @@ export function Group({ title, looked, right, children }: { title: string; looke
           {title}
         </Box>
         {!looked && (
-          <Box component="span" sx={{ border: 1, borderStyle: 'dashed', borderRadius: 4, px: 1.25, fontSize: 14, color: 'text.secondary' }}>
-            not looked at
-          </Box>
+          <Box
+            component="span"
+            sx={{ border: 1, borderStyle: 'dashed', borderRadius: 4, px: 1.25, fontSize: 14, color: 'text.secondary' }}>{t`not looked at`}</Box>
         )}
         <Box sx={{ ml: 'auto' }}>{right}</Box>
       </Box>

@@ -1,4 +1,6 @@
 /** The verdict on a finding: level, what to do and by when, why, what it does to the next interval, and how it stands against before. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
@@ -14,8 +16,12 @@ function Next({ next, meter }: { next: Schemas['NextDue']; meter: string }) {
   const { show } = useShow();
   const today = useSession().data?.today ?? '';
   const at = next.at_meter === null ? '' : `at ${show(next.at_meter, meter === 'h' ? 'engine_hours' : 'distance')}`;
-  const on = next.on === null ? '' : `by ${nearDate(next.on, today)}`;
-  return at || on ? <Box>Next change {[on, at].filter(Boolean).join(' or ')}.</Box> : null;
+  const on = next.on === null ? '' : t`by ${nearDate(next.on, today)}`;
+  return at || on ? (
+    <Box>
+      <Trans>Next change {[on, at].filter(Boolean).join(' or ')}.</Trans>
+    </Box>
+  ) : null;
 }
 
 export function Verdict({ assessment, promise = null, before = '', compartment = '', meter = 'km' }: Props) {
@@ -30,8 +36,10 @@ export function Verdict({ assessment, promise = null, before = '', compartment =
   if (!assessment || level === null)
     return (
       <Box sx={{ display: 'grid', gap: 1.5 }}>
-        <Typography variant="h2">{before}not looked at</Typography>
-        <span>Tap what you see. Nothing noted is not the same as clean.</span>
+        <Typography variant="h2">
+          <Trans>{before}not looked at</Trans>
+        </Typography>
+        <span>{t`Tap what you see. Nothing noted is not the same as clean.`}</span>
         {past}
       </Box>
     );
@@ -80,7 +88,11 @@ export function Verdict({ assessment, promise = null, before = '', compartment =
           </li>
         ))}
       </Box>
-      {bases.length === 1 && <Box sx={{ color: 'text.secondary', fontSize: '0.875rem' }}>All of it {bases[0]}; the maker’s word comes first.</Box>}
+      {bases.length === 1 && (
+        <Box sx={{ color: 'text.secondary', fontSize: '0.875rem' }}>
+          <Trans>All of it {bases[0]}; the maker’s word comes first.</Trans>
+        </Box>
+      )}
       {past}
     </Box>
   );

@@ -1,4 +1,5 @@
 /** Our own drawings of magnets and particles; forms are drawn to the scale bar of 2 mm. */
+import { t } from '@lingui/core/macro';
 import { useTheme } from '@mui/material/styles';
 
 /** Points that look scattered and are the same every time. */
@@ -132,9 +133,7 @@ export function FormDrawing({ form, metal, size = 1, count = 1 }: { form: string
     <svg width={72} height={44} viewBox="0 0 72 44" aria-hidden="true">
       {pieces}
       <path d="M50 38v4M50 40h18M68 38v4" stroke={tones.soft} strokeWidth={1} />
-      <text x={47} y={43} fontSize={9} textAnchor="end" fill={tones.soft}>
-        2 mm
-      </text>
+      <text x={47} y={43} fontSize={9} textAnchor="end" fill={tones.soft}>{t`2 mm`}</text>
     </svg>
   );
 }

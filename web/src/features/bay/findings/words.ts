@@ -1,4 +1,5 @@
 /** What can be noted of a finding, in the words of the page. */
+import { t } from '@lingui/core/macro';
 import type { Schemas } from '../../../app/api';
 
 export type Particle = { form: string; metal: string; count: number; size_mm: number; magnetic: boolean | null };
@@ -27,32 +28,32 @@ export const NOTHING: FindingDraft = {
 };
 
 export const MAGNETS: [string, string][] = [
-  ['none', 'clean'],
-  ['film', 'thin film'],
-  ['cap', 'cap to 2 mm'],
-  ['whiskers', 'whiskers'],
-  ['overflowing', 'overflowing'],
+  ['none', t`clean`],
+  ['film', t`thin film`],
+  ['cap', t`cap to 2 mm`],
+  ['whiskers', t`whiskers`],
+  ['overflowing', t`overflowing`],
 ];
 
 /** form, name, hint, and what it is taken for until said otherwise */
 export const FORMS: [string, string, string, Omit<Particle, 'form'>][] = [
-  ['paste', 'paste', 'not felt', { metal: 'steel', count: 1, size_mm: 0.1, magnetic: null }],
-  ['glitter', 'glitter', 'by lamp', { metal: 'steel', count: 30, size_mm: 0.2, magnetic: null }],
-  ['sliver', 'needles', 'hair-like', { metal: 'steel', count: 2, size_mm: 1, magnetic: null }],
-  ['flake', 'flakes', 'picked up', { metal: 'steel', count: 2, size_mm: 0.8, magnetic: null }],
-  ['chip', 'chips', 'broken', { metal: 'steel', count: 1, size_mm: 3, magnetic: null }],
-  ['part', 'a part', 'tooth, clip', { metal: 'steel', count: 1, size_mm: 8, magnetic: null }],
+  ['paste', t`paste`, t`not felt`, { metal: 'steel', count: 1, size_mm: 0.1, magnetic: null }],
+  ['glitter', t`glitter`, t`by lamp`, { metal: 'steel', count: 30, size_mm: 0.2, magnetic: null }],
+  ['sliver', t`needles`, t`hair-like`, { metal: 'steel', count: 2, size_mm: 1, magnetic: null }],
+  ['flake', t`flakes`, t`picked up`, { metal: 'steel', count: 2, size_mm: 0.8, magnetic: null }],
+  ['chip', t`chips`, t`broken`, { metal: 'steel', count: 1, size_mm: 3, magnetic: null }],
+  ['part', t`a part`, t`tooth, clip`, { metal: 'steel', count: 1, size_mm: 8, magnetic: null }],
 ];
 export const formName = (form: string) => FORMS.find(([f]) => f === form)?.[1] ?? form;
 
 /** metal, name, the test that tells it */
 export const METALS: [string, string, string][] = [
-  ['steel', 'steel', 'A magnet takes it.'],
-  ['yellow', 'brass', 'Brass or bronze: gold-coloured, no magnet; a file shows yellow all through.'],
-  ['aluminium', 'alloy', 'Aluminium: silver, no magnet; a file cuts it like butter, bright beneath.'],
-  ['friction lining', 'lining', 'Dark fibres, no magnet; a match makes it glow, not melt.'],
-  ['seal', 'seal', 'Soft, bends; a match: it smells of rubber.'],
-  ['unknown', '?', 'Magnet, colour, file, match: in this order.'],
+  ['steel', t`steel`, t`A magnet takes it.`],
+  ['yellow', t`brass`, t`Brass or bronze: gold-coloured, no magnet; a file shows yellow all through.`],
+  ['aluminium', t`alloy`, t`Aluminium: silver, no magnet; a file cuts it like butter, bright beneath.`],
+  ['friction lining', t`lining`, t`Dark fibres, no magnet; a match makes it glow, not melt.`],
+  ['seal', t`seal`, t`Soft, bends; a match: it smells of rubber.`],
+  ['unknown', '?', t`Magnet, colour, file, match: in this order.`],
 ];
 export const metalName = (metal: string) => (metal === 'unknown' ? 'unknown' : (METALS.find(([m]) => m === metal)?.[1] ?? metal));
 
@@ -60,8 +61,8 @@ export const COUNTS: [number, string][] = [
   [1, '1'],
   [2, '2'],
   [3, '3'],
-  [6, 'several'],
-  [40, 'many'],
+  [6, t`several`],
+  [40, t`many`],
 ];
 /** Hex keys by width across flats, mm: laid beside a particle they tell its size. */
 export const KEYS = [1.5, 2, 3, 5, 8, 12, 17];
@@ -78,18 +79,18 @@ export function fromSlider(share: number): number {
 
 /** Colours that no oil takes on by ageing. */
 export const FOREIGN: [string, string][] = [
-  ['reddish', 'reddish'],
-  ['bluish', 'bluish'],
-  ['foreign', 'another colour'],
+  ['reddish', t`reddish`],
+  ['bluish', t`bluish`],
+  ['foreign', t`another colour`],
 ];
 
 export const WET: [string, string][] = [
-  ['dry', 'dry'],
-  ['breather', 'breather'],
-  ['seal or flange', 'seal'],
-  ['cover or gasket', 'cover'],
-  ['brake', 'on a brake'],
-  ['clutch', 'on a clutch'],
+  ['dry', t`dry`],
+  ['breather', t`breather`],
+  ['seal or flange', t`seal`],
+  ['cover or gasket', t`cover`],
+  ['brake', t`on a brake`],
+  ['clutch', t`on a clutch`],
 ];
 
 export function countWords(count: number): string {

@@ -1,4 +1,6 @@
 /** What is called out while a sweep runs: the position now, large, and the one after it. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import { useEffect } from 'react';
 import { useSession } from '../../../app/session';
@@ -21,7 +23,7 @@ export function Calls({ step, now }: { step: Step; now: string }) {
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
       <Box role="status" sx={{ typography: 'h1', fontSize: '4.2rem', minHeight: '1.2em' }}>
-        {!running ? step.calls[0] : (here ?? 'Done: stop the timer')}
+        {!running ? step.calls[0] : (here ?? t`Done: stop the timer`)}
       </Box>
       <Box component="ol" sx={{ m: 0, p: 0, listStyle: 'none', display: 'flex', gap: 1, flexWrap: 'wrap' }}>
         {step.calls.map((call, n) => (
@@ -44,7 +46,9 @@ export function Calls({ step, now }: { step: Step; now: string }) {
         ))}
       </Box>
       <Box sx={{ color: 'text.secondary' }}>
-        {Math.round(each)} s each{running && step.calls[k + 1] ? `; next: ${step.calls[k + 1]}` : ''}
+        <Trans>
+          {Math.round(each)} s each{running && step.calls[k + 1] ? t`; next: ${step.calls[k + 1] ?? ''}` : ''}
+        </Trans>
       </Box>
     </Box>
   );

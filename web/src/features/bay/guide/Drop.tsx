@@ -1,4 +1,5 @@
 /** Giving a service up, possible until something has been drained. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -29,9 +30,11 @@ export function Drop({ service, left }: { service: Service; left: boolean }) {
   if (!mayWork || drained) return null;
   if (!open)
     return (
-      <Button variant="text" size="small" onClick={() => setOpen(true)} sx={{ position: { md: 'absolute' }, bottom: 8, ...side, color: 'text.secondary' }}>
-        Give this service up
-      </Button>
+      <Button
+        variant="text"
+        size="small"
+        onClick={() => setOpen(true)}
+        sx={{ position: { md: 'absolute' }, bottom: 8, ...side, color: 'text.secondary' }}>{t`Give this service up`}</Button>
     );
   return (
     <Box
@@ -43,19 +46,15 @@ export function Drop({ service, left }: { service: Service; left: boolean }) {
       }}>
       <TextField
         autoFocus
-        label="Why is it given up?"
+        label={t`Why is it given up?`}
         value={reason}
         onChange={(e) => setReason(e.target.value)}
         slotProps={{ htmlInput: { maxLength: 300 } }}
       />
       <Trouble error={drop.error} />
       <Box sx={{ display: 'flex', gap: 1 }}>
-        <Button type="submit" variant="outlined" disabled={drop.isPending}>
-          Give it up
-        </Button>
-        <Button variant="text" onClick={() => setOpen(false)}>
-          No, go on
-        </Button>
+        <Button type="submit" variant="outlined" disabled={drop.isPending}>{t`Give it up`}</Button>
+        <Button variant="text" onClick={() => setOpen(false)}>{t`No, go on`}</Button>
       </Box>
     </Box>
   );

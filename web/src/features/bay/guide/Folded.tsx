@@ -1,4 +1,6 @@
 /** The short guide: what is no gate of its own stands on one page before the work and on one after it, and goes on in one press. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -53,7 +55,7 @@ export function Folded({ service, steps, bay, choose }: { service: Service; step
       choose(first.id); // not done: that step asks why
     else go();
   };
-  useKeys({ Enter: { does: 'note this page and go on', act: submit } });
+  useKeys({ Enter: { does: t`note this page and go on`, act: submit } });
   return (
     <Box
       component="form"
@@ -65,9 +67,9 @@ export function Folded({ service, steps, bay, choose }: { service: Service; step
       sx={{ display: 'grid', height: { sm: '100%' }, minHeight: 0, gridTemplateRows: 'minmax(0, 1fr) auto' }}>
       <Box sx={{ display: 'grid', gap: 1.5, alignContent: 'start', overflowY: 'auto', minHeight: 0, p: { xs: 2, sm: 3 } }}>
         <Typography variant="h1" component="h2" sx={{ fontSize: { xs: '1.9rem', lg: '2.5rem' } }}>
-          {signs ? 'Tidy up, and sign' : (steps[0]?.task ?? '')}
+          {signs ? t`Tidy up, and sign` : (steps[0]?.task ?? '')}
         </Typography>
-        <Box sx={{ color: 'text.secondary' }}>What is not so is tapped; the rest goes on in one press.</Box>
+        <Box sx={{ color: 'text.secondary' }}>{t`What is not so is tapped; the rest goes on in one press.`}</Box>
         {[...new Set(steps.map((s) => s.caution).filter(Boolean))].map((c) => (
           <Caution key={c}>{c}</Caution>
         ))}
@@ -86,13 +88,17 @@ export function Folded({ service, steps, bay, choose }: { service: Service; step
               </Box>
             ))}
         </Box>
-        {left.length > 0 && <Box>Not part of this page; in the list, where it is wanted: {left.map((s) => s.task).join('; ')}.</Box>}
+        {left.length > 0 && (
+          <Box>
+            <Trans>Not part of this page; in the list, where it is wanted: {left.map((s) => s.task).join('; ')}.</Trans>
+          </Box>
+        )}
         {signs && <Summary service={service} last />}
         <Trouble error={bay.post.error} />
       </Box>
       <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center', borderTop: 1, borderColor: 'divider', px: { xs: 2, sm: 3 }, py: 1.25 }}>
         <Button type="submit" variant="contained" disabled={bay.post.isPending} sx={{ minHeight: 64, fontSize: '1.5rem', px: 3 }}>
-          {denied.some((s) => s.checklist.length === 0) ? 'Say why' : denied.length ? 'Is it so now? Go on' : signs ? 'All so: sign' : 'All so, go on'}
+          {denied.some((s) => s.checklist.length === 0) ? t`Say why` : denied.length ? t`Is it so now? Go on` : signs ? t`All so: sign` : t`All so, go on`}
         </Button>
       </Box>
     </Box>

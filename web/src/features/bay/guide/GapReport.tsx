@@ -1,4 +1,5 @@
 /** What a service leaves open, the gravest first: shortfalls, reasons, steps passed, values that nobody measured. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
 import { ask, client, type Schemas } from '../../../app/api';
@@ -6,16 +7,16 @@ import { Section } from '../../../ui/Page';
 import { Trouble } from '../../../ui/Trouble';
 
 const KINDS: Record<string, string> = {
-  shortfall: 'off its target',
-  conflict: 'no longer fitted',
-  reason: 'with a reason',
-  skipped: 'passed',
-  missing: 'not measured',
+  shortfall: t`off its target`,
+  conflict: t`no longer fitted`,
+  reason: t`with a reason`,
+  skipped: t`passed`,
+  missing: t`not measured`,
 };
 
 export function GapLines({ report }: { report: Schemas['GapReport'] }) {
   return (
-    <Section title="What is open">
+    <Section title={t`What is open`}>
       <span>{report.text}</span>
       <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0 }}>
         {report.lines.map((g) => (

@@ -1,4 +1,5 @@
 /** Photos of a step: taken by the camera or from a file, sent until they are kept, taken out again while the service is open. */
+import { plural, t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
@@ -24,7 +25,7 @@ export function StepPhotos({ service, step, mayWork }: { service: Service; step:
       <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center', flexWrap: 'wrap' }}>
         {mayWork && (
           <Button variant="text" sx={{ px: 0 }} onClick={() => input.current?.click()}>
-            {mine.length + waiting ? 'Add another photo' : 'Add a photo'}
+            {mine.length + waiting ? t`Add another photo` : t`Add a photo`}
           </Button>
         )}
         {mayWork && (
@@ -32,7 +33,7 @@ export function StepPhotos({ service, step, mayWork }: { service: Service; step:
             ref={input}
             hidden
             type="file"
-            aria-label="Photo file"
+            aria-label={t`Photo file`}
             accept="image/jpeg,image/png,image/webp"
             capture="environment"
             onChange={(e) => {
@@ -47,8 +48,8 @@ export function StepPhotos({ service, step, mayWork }: { service: Service; step:
       {waiting > 0 && (
         <Box role="status" sx={{ color: 'text.secondary' }}>
           {lane.away || lane.paused
-            ? `${waiting === 1 ? 'The photo is' : `${waiting} photos are`} kept on this device and sent as soon as the server takes ${waiting === 1 ? 'it' : 'them'}.`
-            : 'Sending the photo …'}
+            ? t`${plural(waiting, { one: 'The photo is', other: `${waiting} photos are` })} kept on this device and sent as soon as the server takes ${plural(waiting, { one: 'it', other: 'them' })}.`
+            : t`Sending the photo …`}
         </Box>
       )}
       <Trouble error={(lane.unshown?.act.step === step && lane.unshown.error) || remove.error} />

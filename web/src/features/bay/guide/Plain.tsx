@@ -1,4 +1,5 @@
 /** A step that is ticked, chosen or typed: its checklist and its fields. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -64,20 +65,16 @@ export function Checks({ items, draft, change, problem }: { items: string[]; dra
           label={item}
           value={good.includes(item) ? 'good' : bad.includes(item) ? 'bad' : ''}
           options={[
-            { value: 'good', label: 'good' },
-            { value: 'bad', label: 'bad' },
+            { value: 'good', label: t`good` },
+            { value: 'bad', label: t`bad` },
           ]}
           onChange={(to) => answer(item, to)}
         />
       ))}
-      {good.length < items.length && bad.length === 0 && (
-        <Button variant="outlined" onClick={() => change({ ticked: items, bad: [] })}>
-          All good
-        </Button>
-      )}
+      {good.length < items.length && bad.length === 0 && <Button variant="outlined" onClick={() => change({ ticked: items, bad: [] })}>{t`All good`}</Button>}
       {bad.length > 0 && (
         <TextField
-          label="What was seen?"
+          label={t`What was seen?`}
           value={text(draft, 'bad_seen')}
           onChange={(e) => change({ bad_seen: e.target.value })}
           error={Boolean(problem('bad_seen'))}

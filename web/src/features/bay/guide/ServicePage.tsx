@@ -1,4 +1,6 @@
 /** A service: steps at the left, the one at hand in the middle, the picture of the job at the right. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -45,20 +47,18 @@ function useAwake(): void {
 function Cautions({ service, open, close }: { service: Service; open: boolean; close: () => void }) {
   const all = [...new Set(service.steps.map((s) => s.caution).filter(Boolean))];
   return (
-    <Panel label="Cautions" open={open} close={close}>
+    <Panel label={t`Cautions`} open={open} close={close}>
       <Box sx={{ p: 3, display: 'grid', gap: 1.5, fontSize: '1.125rem' }}>
-        <Typography variant="h2">Cautions for this job</Typography>
+        <Typography variant="h2">{t`Cautions for this job`}</Typography>
         <Box component="ul" sx={{ m: 0, pl: 3, display: 'grid', gap: 1 }}>
           {all.map((c) => (
             <li key={c}>{c}</li>
           ))}
-          <li>Support on rated stands, never on a jack alone.</li>
-          <li>Used oil harms skin; hot oil and exhaust scald.</li>
+          <li>{t`Support on rated stands, never on a jack alone.`}</li>
+          <li>{t`Used oil harms skin; hot oil and exhaust scald.`}</li>
         </Box>
-        <span>Barodex is an aid: the maker's current data, local rules and qualified practice come first.</span>
-        <Button variant="outlined" onClick={close}>
-          Close
-        </Button>
+        <span>{t`Barodex is an aid: the maker's current data, local rules and qualified practice come first.`}</span>
+        <Button variant="outlined" onClick={close}>{t`Close`}</Button>
       </Box>
     </Panel>
   );
@@ -102,9 +102,9 @@ function Open({ id, service, bay, sheet, setSheet }: OpenProps) {
     if (service.last_act) act('undo', '', { act: service.last_act }, () => setChosen(''));
   };
   useKeys({
-    u: { does: 'undo the last act', act: undo },
-    k: { does: 'cautions', act: () => setSheet('cautions') },
-    n: { does: 'add a note', act: () => setSheet('note') },
+    u: { does: t`undo the last act`, act: undo },
+    k: { does: t`cautions`, act: () => setSheet('cautions') },
+    n: { does: t`add a note`, act: () => setSheet('note') },
   });
   useAwake();
   const words = step ? `${step.title}. ${step.caution}` : '';
@@ -164,7 +164,7 @@ function Open({ id, service, bay, sheet, setSheet }: OpenProps) {
         )}
       </Box>
       <Cautions service={service} open={sheet === 'cautions'} close={() => setSheet('')} />
-      <Panel label="Add a note" open={sheet === 'note'} close={() => setSheet('')} wide>
+      <Panel label={t`Add a note`} open={sheet === 'note'} close={() => setSheet('')} wide>
         <Box
           component="form"
           sx={{ p: 3, display: 'grid', gap: 2 }}
@@ -179,7 +179,7 @@ function Open({ id, service, bay, sheet, setSheet }: OpenProps) {
             autoFocus
             multiline
             minRows={2}
-            label="Note"
+            label={t`Note`}
             value={note}
             onChange={(e) => setNote(e.target.value)}
             slotProps={{ htmlInput: { maxLength: 500 } }}
@@ -189,9 +189,7 @@ function Open({ id, service, bay, sheet, setSheet }: OpenProps) {
               {clockTime(n.at)} {n.by}: {n.text}
             </span>
           ))}
-          <Button type="submit" variant="contained" disabled={!note.trim()}>
-            Add it
-          </Button>
+          <Button type="submit" variant="contained" disabled={!note.trim()}>{t`Add it`}</Button>
         </Box>
       </Panel>
     </>
@@ -226,32 +224,28 @@ export function ServicePage() {
         </Box>
         <Box component="span" role="status" sx={{ ml: 'auto', color: waiting || service.isError ? 'error.main' : 'text.secondary', typography: 'body2' }}>
           {waiting
-            ? `${bay.paused ? bay.paused.message : 'The server does not answer:'} ${bay.queued > 1 ? `${bay.queued} acts wait and are sent again in order` : 'one act waits and is sent again'}`
+            ? `${bay.paused ? bay.paused.message : t`The server does not answer:`} ${bay.queued > 1 ? t`${bay.queued} acts wait and are sent again in order` : t`one act waits and is sent again`}`
             : service.isError
-              ? 'The server does not answer'
+              ? t`The server does not answer`
               : savedAt
-                ? `saved ${savedAt.toLocaleTimeString('en-GB')}`
+                ? t`saved ${savedAt.toLocaleTimeString('en-GB')}`
                 : ''}
         </Box>
         {s.state === 'open' && (
           <>
-            <Button variant="text" onClick={() => setSheet('note')}>
-              Note
-            </Button>
-            <Button variant="outlined" onClick={() => setSheet('cautions')}>
-              Cautions
-            </Button>
+            <Button variant="text" onClick={() => setSheet('note')}>{t`Note`}</Button>
+            <Button variant="outlined" onClick={() => setSheet('cautions')}>{t`Cautions`}</Button>
           </>
         )}
       </Box>
       {bay.paused && bay.head && (
         <Box role="alert" sx={{ display: 'flex', gap: 2, alignItems: 'center', flexWrap: 'wrap', bgcolor: (t) => t.tones.amberWash, px: 3, py: 1 }}>
           <span>
-            {bay.paused.message} Kept on this device: {actInWords(bay.head, s.steps.find((x) => x.id === bay.head?.step)?.title ?? '')}.
+            <Trans>
+              {bay.paused.message} Kept on this device: {actInWords(bay.head, s.steps.find((x) => x.id === bay.head?.step)?.title ?? '')}.
+            </Trans>
           </span>
-          <Button variant="text" disabled={bay.post.isPending} onClick={bay.leaveOut}>
-            Leave it out
-          </Button>
+          <Button variant="text" disabled={bay.post.isPending} onClick={bay.leaveOut}>{t`Leave it out`}</Button>
         </Box>
       )}
       {bay.misfit && (
@@ -268,7 +262,7 @@ export function ServicePage() {
             borderColor: 'error.main',
             p: 1.5,
           }}>
-          An act that waited no longer fits: {bay.misfit} What it said is not in the record; do the step again if it is still right.
+          <Trans>An act that waited no longer fits: {bay.misfit} What it said is not in the record; do the step again if it is still right.</Trans>
         </Box>
       )}
       {s.state === 'open' ? <Open id={id} service={s} bay={bay} sheet={sheet} setSheet={setSheet} /> : <Signed service={s} />}

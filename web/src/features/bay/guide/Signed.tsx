@@ -1,4 +1,6 @@
 /** After the signature: what was written, what comes next, the paper to print. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -23,9 +25,9 @@ function Amounts({ record, oil, work }: { record: Service['records'][number] | u
   const { drained_ml, poured_ml, inside_15_ml } = record;
   return (
     <>
-      {drained_ml === null ? (work === 'top-up' ? 'Nothing drained' : 'Nothing measured of what came out') : `${show(drained_ml, 'volume')} came out`},{' '}
-      {poured_ml === null ? 'nothing went in' : `${show(poured_ml, 'volume')} of ${oil} went in`}.
-      {inside_15_ml !== null && ` Inside now: ${show(inside_15_ml, 'volume')} at 15 °C.`}
+      {drained_ml === null ? (work === 'top-up' ? t`Nothing drained` : t`Nothing measured of what came out`) : t`${show(drained_ml, 'volume')} came out`},{' '}
+      {poured_ml === null ? t`nothing went in` : t`${show(poured_ml, 'volume')} of ${oil} went in`}.
+      {inside_15_ml !== null && t` Inside now: ${show(inside_15_ml, 'volume')} at 15 °C.`}
     </>
   );
 }
@@ -40,17 +42,17 @@ export function Signed({ service }: { service: Service }) {
   if (service.state === 'dropped')
     return (
       <Box sx={{ p: 3 }}>
-        <Typography variant="h1" component="h2">
-          This service was given up.
-        </Typography>
+        <Typography variant="h1" component="h2">{t`This service was given up.`}</Typography>
       </Box>
     );
   return (
     <Box sx={{ p: 3, display: 'grid', gap: 2, alignContent: 'start', overflowY: 'auto' }}>
-      <Typography variant="h1" component="h2">
-        Signed. The book, the stock and the next due are right.
-      </Typography>
-      {elsewhere > 0.5 && <Box>{show(elsewhere, 'volume')} came from elsewhere, not off the shelf: the stock was not drawn for it.</Box>}
+      <Typography variant="h1" component="h2">{t`Signed. The book, the stock and the next due are right.`}</Typography>
+      {elsewhere > 0.5 && (
+        <Box>
+          <Trans>{show(elsewhere, 'volume')} came from elsewhere, not off the shelf: the stock was not drawn for it.</Trans>
+        </Box>
+      )}
       {service.ledgers.map((l) => {
         const due = vehicle?.compartments.find((c) => String(c.id) === l.compartment);
         return (
@@ -75,12 +77,8 @@ export function Signed({ service }: { service: Service }) {
               {due && board.data && <Box>{dueSentence(due, vehicle?.meter ?? 'km', board.data.today, show)}</Box>}
             </Box>
             <Box sx={{ display: 'grid', gap: 1 }}>
-              <Button variant="contained" href={`/api/records/${refOf(l.compartment)?.record}/paper`} target="_blank">
-                Job paper
-              </Button>
-              <Button variant="outlined" component={Link} to={`/book/${l.compartment}`}>
-                History
-              </Button>
+              <Button variant="contained" href={`/api/records/${refOf(l.compartment)?.record}/paper`} target="_blank">{t`Job paper`}</Button>
+              <Button variant="outlined" component={Link} to={`/book/${l.compartment}`}>{t`History`}</Button>
             </Box>
           </Box>
         );

@@ -1,4 +1,5 @@
 /** A list that is so as it stands: what is not so is tapped, and says that it is missing. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { notSo } from './answered';
 import type { Values } from './service';
@@ -18,7 +19,7 @@ export function SoList({ items, draft, change }: Props) {
             component="button"
             type="button"
             aria-pressed={off}
-            aria-label={off ? `${item}: not so` : `${item}, tap if it is not so`}
+            aria-label={off ? t`${item}: not so` : t`${item}, tap if it is not so`}
             onClick={() => tap(item)}
             sx={{
               display: 'grid',
@@ -43,7 +44,7 @@ export function SoList({ items, draft, change }: Props) {
             </svg>
             <span>{item}</span>
             <Box component="b" sx={{ color: 'error.main', fontSize: '1rem' }}>
-              {off ? 'not so' : ''}
+              {off ? t`not so` : ''}
             </Box>
           </Box>
         );

@@ -1,4 +1,6 @@
 /** The one step at hand: what to do, why, the caution, the input, and one obvious next action. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -24,26 +26,26 @@ type Props = Omit<BodyProps, 'problem'> & { next: () => void; undo: () => void; 
 
 const AMENDABLE = ['measure', 'inspect', 'note'];
 const ACTIONS: Record<string, string> = {
-  confirm: 'Done, go on',
-  timer: 'Done, go on',
-  measure: 'Note it, go on',
-  inspect: 'Note it, go on',
-  pour: 'All in, go on',
-  level: 'Level is set, go on',
-  torque: 'Closed, go on',
-  sign: 'Sign',
-  note: 'Note it, go on',
+  confirm: t`Done, go on`,
+  timer: t`Done, go on`,
+  measure: t`Note it, go on`,
+  inspect: t`Note it, go on`,
+  pour: t`All in, go on`,
+  level: t`Level is set, go on`,
+  torque: t`Closed, go on`,
+  sign: t`Sign`,
+  note: t`Note it, go on`,
 };
 
 /** What the one obvious next action says. */
 function wordsOf(step: Props['step'], draft: Props['draft'], drips: boolean): string {
   const list = listOf(step);
-  if (notSo(draft).length) return step.gate || step.kind === 'torque' ? 'Is it so now? Go on' : 'Go on, with the reason';
-  if (drips) return 'It only drips: note it, go on';
-  if (step.kind === 'torque') return list.length > 0 ? 'All so: closed, go on' : 'Closed, go on';
-  if (step.kind === 'confirm' && list.length > 1) return 'All so, go on';
-  if (step.purpose === 'access' && !String(draft.came_off ?? '').trim()) return 'Nothing is in the way, go on';
-  return ACTIONS[step.kind] ?? 'Done, go on';
+  if (notSo(draft).length) return step.gate || step.kind === 'torque' ? t`Is it so now? Go on` : t`Go on, with the reason`;
+  if (drips) return t`It only drips: note it, go on`;
+  if (step.kind === 'torque') return list.length > 0 ? t`All so: closed, go on` : t`Closed, go on`;
+  if (step.kind === 'confirm' && list.length > 1) return t`All so, go on`;
+  if (step.purpose === 'access' && !String(draft.came_off ?? '').trim()) return t`Nothing is in the way, go on`;
+  return ACTIONS[step.kind] ?? t`Done, go on`;
 }
 
 /** Digits answer the first question that is still open. */
@@ -61,17 +63,15 @@ function Settled({ step, mayWork, bay, next }: Pick<Props, 'step' | 'mayWork' | 
   return (
     <Box sx={{ display: 'grid', gap: 2, justifyItems: 'start' }}>
       <span>
-        {step.status === 'skipped' ? 'Passed' : 'Done'} by {step.done_by} at {step.done_at ? clockTime(step.done_at) : ''}
-        {step.status === 'skipped' && step.values.reason ? `: ${String(step.values.reason)}` : ''}
+        <Trans>
+          {step.status === 'skipped' ? t`Passed` : t`Done`} by {step.done_by} at {step.done_at ? clockTime(step.done_at) : ''}
+          {step.status === 'skipped' && step.values.reason ? `: ${String(step.values.reason)}` : ''}
+        </Trans>
       </span>
       <Box sx={{ display: 'flex', gap: 1.5 }}>
-        <Button variant="contained" onClick={next} sx={{ minHeight: 56 }}>
-          Back to the step at hand
-        </Button>
+        <Button variant="contained" onClick={next} sx={{ minHeight: 56 }}>{t`Back to the step at hand`}</Button>
         {mayWork && (
-          <Button variant="outlined" sx={{ minHeight: 56 }} onClick={() => bay.act('undo', step.id, { act: step.act }, next)}>
-            Undo this step
-          </Button>
+          <Button variant="outlined" sx={{ minHeight: 56 }} onClick={() => bay.act('undo', step.id, { act: step.act }, next)}>{t`Undo this step`}</Button>
         )}
       </Box>
       <Trouble error={bay.post.error} />
@@ -83,27 +83,23 @@ function Passing({ step, bay, next }: Pick<Props, 'step' | 'bay' | 'next'>) {
   const [open, setOpen] = useState(false);
   const [reason, setReason] = useState('');
   const pass = () => bay.act('skip', step.id, { reason }, next);
-  useKeys(step.skip === 'free' ? { s: { does: 'not this time', act: pass } } : {});
+  useKeys(step.skip === 'free' ? { s: { does: t`not this time`, act: pass } } : {});
   if (step.skip === 'never') return null;
   if (!open)
     return (
       <Button variant="text" sx={{ minHeight: 56 }} onClick={() => (step.skip === 'free' ? pass() : setOpen(true))}>
-        {step.skip === 'free' ? 'Not this time' : 'Pass with a reason'}
+        {step.skip === 'free' ? t`Not this time` : t`Pass with a reason`}
       </Button>
     );
   return (
     <Why
       kind="passed"
       autoFocus
-      label="Why is it passed?"
+      label={t`Why is it passed?`}
       value={reason}
       change={setReason}
       enter={pass}
-      beside={
-        <Button variant="outlined" onClick={pass}>
-          Pass
-        </Button>
-      }
+      beside={<Button variant="outlined" onClick={pass}>{t`Pass`}</Button>}
     />
   );
 }
@@ -131,7 +127,7 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
     if (pour && editable && !post.isPending) pour.run(() => done());
     else done(early ? { drips: true } : {});
   };
-  useKeys({ Enter: { does: 'note this step and go on', act: submit } });
+  useKeys({ Enter: { does: t`note this step and go on`, act: submit } });
   const { goes_on: goesOn = false, short_guide: short = false } = useSession().data ?? {};
   // In the short guide what is seen of a level is the whole answer.
   const seen = short && step.kind === 'level' && step.window_low_c === null && step.status === 'open' ? String(draft.outcome ?? '') : '';
@@ -187,7 +183,7 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
         )}
         {step.forbidden && (
           <Barred large>
-            <b>Not now.</b> {step.forbidden}
+            <b>{t`Not now.`}</b> {step.forbidden}
           </Barred>
         )}
         {step.status === 'locked' ? (
@@ -197,12 +193,10 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
                 <path d="M4 9h12v9h-12zM6.5 9v-3a3.5 3.5 0 0 1 7 0v3" />
               </svg>
               <Box>
-                <b>Locked.</b> {step.why_locked}
+                <b>{t`Locked.`}</b> {step.why_locked}
               </Box>
             </Box>
-            <Button variant="contained" onClick={next} sx={{ minHeight: 56 }}>
-              Back to the step at hand
-            </Button>
+            <Button variant="contained" onClick={next} sx={{ minHeight: 56 }}>{t`Back to the step at hand`}</Button>
           </Box>
         ) : settled && !amendable ? (
           <Settled step={step} mayWork={mayWork} bay={bay} next={next} />
@@ -226,7 +220,7 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
             {(needsReason || (hasReason && Boolean(draft.reason))) && (
               <Why
                 kind={step.kind === 'torque' ? 'torque' : 'other'}
-                label="Reason"
+                label={t`Reason`}
                 autoFocus={needsReason}
                 value={String(draft.reason ?? '')}
                 change={(reason) => change({ reason })}
@@ -247,20 +241,14 @@ export function StepCard({ id, step, service, ledger, mayWork, bay, next, undo, 
             {pour ? pour.words : wordsOf(step, draft, early)}
           </Button>
           {pour && unpoured && (
-            <Button variant="text" sx={{ minHeight: 56 }} disabled={post.isPending} onClick={() => done()}>
-              Leave it at what is in
-            </Button>
+            <Button variant="text" sx={{ minHeight: 56 }} disabled={post.isPending} onClick={() => done()}>{t`Leave it at what is in`}</Button>
           )}
           {early && (
-            <Button variant="text" sx={{ minHeight: 56 }} disabled={post.isPending} onClick={() => done({ drips: false })}>
-              It still runs: note it
-            </Button>
+            <Button variant="text" sx={{ minHeight: 56 }} disabled={post.isPending} onClick={() => done({ drips: false })}>{t`It still runs: note it`}</Button>
           )}
           {step.timer_s > 0 && <TimerBar step={step} now={service.now} bay={bay} />}
           {step.status === 'open' && <Passing step={step} bay={bay} next={next} />}
-          <Button variant="text" onClick={undo} disabled={!service.last_act} sx={{ minHeight: 56, ml: 'auto', color: 'text.secondary' }}>
-            Undo last
-          </Button>
+          <Button variant="text" onClick={undo} disabled={!service.last_act} sx={{ minHeight: 56, ml: 'auto', color: 'text.secondary' }}>{t`Undo last`}</Button>
         </Box>
       )}
     </Box>

@@ -1,4 +1,5 @@
 /** The steps by phase, with locks that say what opens them; the one at hand stays in sight. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { useEffect, useRef } from 'react';
 import type { Step } from './service';
@@ -31,7 +32,7 @@ function Mark({ status, running }: { status: string; running: boolean }) {
   );
 }
 
-const SAY: Record<string, string> = { done: 'done', skipped: 'passed', locked: 'locked', off: 'does not apply', open: 'open' };
+const SAY: Record<string, string> = { done: t`done`, skipped: t`passed`, locked: t`locked`, off: t`does not apply`, open: t`open` };
 
 /** With one compartment its name goes without saying. */
 export function titleOf(step: Step, many: boolean): string {
@@ -52,7 +53,7 @@ export function StepList({ steps, at, many, choose }: { steps: Step[]; at: strin
     <Box
       component="nav"
       ref={list}
-      aria-label="Steps"
+      aria-label={t`Steps`}
       sx={{ position: 'relative', overflowY: 'auto', borderRight: { md: 1 }, borderColor: { md: 'divider' }, py: 1, minHeight: 0 }}>
       {shown.map((s, k) => (
         <Box key={s.id}>

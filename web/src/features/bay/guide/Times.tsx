@@ -1,8 +1,10 @@
 /** Time planned and taken, phase by phase, as two bars. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import type { Service } from './service';
 
-export const minutesOf = (seconds: number) => (seconds < 90 ? `${Math.round(seconds)} s` : `${Math.round(seconds / 60)} min`);
+export const minutesOf = (seconds: number) => (seconds < 90 ? `${Math.round(seconds)} s` : t`${Math.round(seconds / 60)} min`);
 
 export function Times({ times }: { times: Service['times'] }) {
   const most = Math.max(60, ...times.map((t) => Math.max(t.planned_s, t.taken_s)));
@@ -19,9 +21,11 @@ export function Times({ times }: { times: Service['times'] }) {
     />
   );
   return (
-    <Box component="section" aria-label="Time by phase" sx={{ display: 'grid', gap: 0.75, maxWidth: 640 }}>
+    <Box component="section" aria-label={t`Time by phase`} sx={{ display: 'grid', gap: 0.75, maxWidth: 640 }}>
       <Box sx={{ typography: 'h3' }}>
-        {minutesOf(sum('taken_s'))} taken, {minutesOf(sum('planned_s'))} planned
+        <Trans>
+          {minutesOf(sum('taken_s'))} taken, {minutesOf(sum('planned_s'))} planned
+        </Trans>
       </Box>
       {times
         .filter((t) => t.planned_s >= 1 || t.taken_s >= 1)
@@ -33,7 +37,9 @@ export function Times({ times }: { times: Service['times'] }) {
               {bar(t.planned_s, false)}
             </Box>
             <Box sx={{ typography: 'body2', textAlign: 'right' }}>
-              {minutesOf(t.taken_s)} of {minutesOf(t.planned_s)}
+              <Trans>
+                {minutesOf(t.taken_s)} of {minutesOf(t.planned_s)}
+              </Trans>
             </Box>
           </Box>
         ))}

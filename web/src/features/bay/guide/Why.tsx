@@ -1,4 +1,5 @@
 /** A reason: typed, or one of the last that were written of its kind. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -40,7 +41,7 @@ export function Why({ kind, label, value, change, autoFocus = false, enter, besi
         {beside}
       </Box>
       {!value && Boolean(last.data?.[kind].length) && (
-        <Box role="group" aria-label="As last time" sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap' }}>
+        <Box role="group" aria-label={t`As last time`} sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap' }}>
           {last.data?.[kind].map((said) => (
             <Button key={said} size="small" variant="outlined" onClick={() => change(said)} sx={{ minHeight: 44, maxWidth: 360, textTransform: 'none' }}>
               {said.length > 46 ? `${said.slice(0, 45)}…` : said}

@@ -1,4 +1,6 @@
 /** What is asked at a step, by its kind. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -43,7 +45,7 @@ function Drops({ draft, change, step, bay, ledger, problem }: BodyProps) {
     <Box sx={{ display: 'grid', gap: 1 }}>
       <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'start', flexWrap: 'wrap' }}>
         <TextField
-          label="Drops counted"
+          label={t`Drops counted`}
           value={drops}
           onChange={(e) => change({ drops: e.target.value })}
           error={Boolean(problem('drops'))}
@@ -51,20 +53,18 @@ function Drops({ draft, change, step, bay, ledger, problem }: BodyProps) {
           slotProps={box}
         />
         <TextField
-          label="in seconds"
+          label={t`in seconds`}
           value={seconds}
           onChange={(e) => change({ seconds: e.target.value })}
           error={Boolean(problem('seconds'))}
           helperText={problem('seconds') || ' '}
           slotProps={box}
         />
-        <Button variant="outlined" sx={{ minHeight: 48 }} disabled={!drops.trim() || !seconds.trim() || bay.held} onClick={count}>
-          Count it
-        </Button>
+        <Button variant="outlined" sx={{ minHeight: 48 }} disabled={!drops.trim() || !seconds.trim() || bay.held} onClick={count}>{t`Count it`}</Button>
       </Box>
       {ledger?.drip && (
         <Box role="status" sx={{ typography: 'h2' }}>
-          {ledger.drip.text} <How working={ledger.drip.working} title="What waiting yields" />
+          {ledger.drip.text} <How working={ledger.drip.working} title={t`What waiting yields`} />
         </Box>
       )}
     </Box>
@@ -84,15 +84,15 @@ function Measure(props: BodyProps) {
     setWeigh(!weigh);
   };
   const warmths = step.fields.find((f) => f.name === 'warmth');
-  useKeys({ w: { does: 'weigh it instead', act: swap } });
+  useKeys({ w: { does: t`weigh it instead`, act: swap } });
   const field = (name: string, label: string, kind: Kind, big = false) => (
     <QuantityField label={label} kind={kind} big={big} value={typed(name, kind)} onChange={(v) => change({ [name]: v })} problem={problem(name)} />
   );
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
       <Box sx={{ display: 'grid', gridTemplateColumns: '1.6fr 1fr', gap: 1.5, maxWidth: 560 }}>
-        {weigh ? field('mass_g', 'It weighs, oil alone', 'mass', true) : field('pan_ml', 'In the pan', 'volume', true)}
-        {field('temperature_c', 'Oil temperature', 'temperature', true)}
+        {weigh ? field('mass_g', t`It weighs, oil alone`, 'mass', true) : field('pan_ml', t`In the pan`, 'volume', true)}
+        {field('temperature_c', t`Oil temperature`, 'temperature', true)}
       </Box>
       {warmths && !draft.temperature_c && (
         <Choice
@@ -104,31 +104,25 @@ function Measure(props: BodyProps) {
       )}
       {more && (
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1.5, maxWidth: 560 }}>
-          {field('hose_ml', 'In the hose', 'volume')}
-          {field('rag_ml', 'On the rag', 'volume')}
+          {field('hose_ml', t`In the hose`, 'volume')}
+          {field('rag_ml', t`On the rag`, 'volume')}
         </Box>
       )}
       <Box>
         <Button variant="text" onClick={swap}>
-          {weigh ? 'Measure it by volume' : 'Weigh it instead'}
+          {weigh ? t`Measure it by volume` : t`Weigh it instead`}
         </Button>
-        {!more && (
-          <Button variant="text" onClick={() => setMore(true)}>
-            Add hose and rag
-          </Button>
-        )}
-        {drips && !count && (
-          <Button variant="text" onClick={() => setCount(true)}>
-            Count drops
-          </Button>
-        )}
+        {!more && <Button variant="text" onClick={() => setMore(true)}>{t`Add hose and rag`}</Button>}
+        {drips && !count && <Button variant="text" onClick={() => setCount(true)}>{t`Count drops`}</Button>}
       </Box>
       {drips && count && <Drops {...props} />}
       {weigh && mayWork && <ScalePanel service={id} take={(grams) => change({ mass_g: `${grams} g` })} />}
       {ledger?.flush_in_ml != null && step.purpose === 'measure' && (
         <span>
-          {show(ledger.flush_in_ml, 'volume')} of flush fluid went in
-          {ledger.flush_out_ml !== null && `, ${show(ledger.flush_out_ml, 'volume')} came out`}.
+          <Trans>
+            {show(ledger.flush_in_ml, 'volume')} of flush fluid went in
+            {ledger.flush_out_ml !== null && t`, ${show(ledger.flush_out_ml, 'volume')} came out`}.
+          </Trans>
         </span>
       )}
       {(trial ?? ledger)?.recovery && (
@@ -137,7 +131,7 @@ function Measure(props: BodyProps) {
         </Box>
       )}
       {(trial ?? ledger)?.variant && <VariantSentence verdict={(trial ?? ledger)?.variant as Schemas['VariantVerdict']} />}
-      {trial ? <LossSentence ledger={trial} /> : ledger?.last_in_ml === null && <span>No earlier fill is on record: nothing to compare with.</span>}
+      {trial ? <LossSentence ledger={trial} /> : ledger?.last_in_ml === null && <span>{t`No earlier fill is on record: nothing to compare with.`}</span>}
     </Box>
   );
 }
@@ -164,7 +158,7 @@ function Torque({ step, draft, change, problem }: BodyProps) {
         <Box sx={{ typography: 'h1', fontSize: '3.2rem' }}>{field?.shown}</Box>
       )}
       <QuantityField
-        label={sheet === null ? 'Torque used, with its unit' : `Torque used (sheet: ${show(sheet, 'torque')})`}
+        label={sheet === null ? t`Torque used, with its unit` : t`Torque used (sheet: ${show(sheet, 'torque')})`}
         kind="torque"
         value={value}
         onChange={(v) => change({ torque_nm: v })}
@@ -173,7 +167,7 @@ function Torque({ step, draft, change, problem }: BodyProps) {
       <SoList items={listOf(step)} draft={draft} change={change} />
       {bolts && (
         <TextField
-          label="How many bolts"
+          label={t`How many bolts`}
           value={text(draft, 'bolts')}
           onChange={(e) => change({ bolts: e.target.value })}
           slotProps={{ htmlInput: { inputMode: 'numeric', maxLength: 3 } }}
@@ -221,10 +215,10 @@ function Resets(props: BodyProps) {
         r.outcome ? (
           <Box key={r.name} role="status" sx={{ display: 'flex', gap: 1.5, color: r.outcome === 'failed' ? 'error.main' : 'text.primary' }}>
             <b>{r.name}</b>
-            <span>{r.outcome === 'failed' ? `failed, says the tool. ${r.why}` : 'done, says the tool'}</span>
+            <span>{r.outcome === 'failed' ? t`failed, says the tool. ${r.why}` : t`done, says the tool`}</span>
           </Box>
         ) : (
-          <Ticks key={r.name} items={[r.name]} words={(name) => `${name}: done, by hand`} draft={draft} change={change} />
+          <Ticks key={r.name} items={[r.name]} words={(name) => t`${name}: done, by hand`} draft={draft} change={change} />
         ),
       )}
     </Box>

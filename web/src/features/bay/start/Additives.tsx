@@ -1,4 +1,5 @@
 /** Additives for a fill, and their doses. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import type { Schemas } from '../../../app/api';
@@ -18,16 +19,14 @@ export function Additives({ choice, change, at, additives }: DoseProps) {
         return (
           <Box key={d.key} sx={{ display: 'grid', gridTemplateColumns: '1.4fr 1fr auto', gap: 1, alignItems: 'start' }}>
             <Pick
-              label="Additive"
+              label={t`Additive`}
               value={String(d.additive)}
               options={additives.map((a) => [String(a.id), `${a.name} (${a.kind})`] as const)}
               onChange={(additive) => dose({ additive: Number(additive) })}
               problem={at(`doses.${k}.additive_id`)}
             />
-            <QuantityField label="Dose" kind="volume" value={d.amount} onChange={(amount) => dose({ amount })} problem={at(`doses.${k}.volume_ml`)} />
-            <Button variant="text" onClick={() => change({ ...choice, doses: choice.doses.filter((o) => o.key !== d.key) })}>
-              Leave it out
-            </Button>
+            <QuantityField label={t`Dose`} kind="volume" value={d.amount} onChange={(amount) => dose({ amount })} problem={at(`doses.${k}.volume_ml`)} />
+            <Button variant="text" onClick={() => change({ ...choice, doses: choice.doses.filter((o) => o.key !== d.key) })}>{t`Leave it out`}</Button>
           </Box>
         );
       })}
@@ -35,9 +34,7 @@ export function Additives({ choice, change, at, additives }: DoseProps) {
         variant="text"
         size="small"
         sx={{ justifySelf: 'start', px: 0, minHeight: 32 }}
-        onClick={() => change({ ...choice, doses: [...choice.doses, blankDose((wanted ?? additives[0])?.id ?? 0)] })}>
-        Put an additive in
-      </Button>
+        onClick={() => change({ ...choice, doses: [...choice.doses, blankDose((wanted ?? additives[0])?.id ?? 0)] })}>{t`Put an additive in`}</Button>
     </Box>
   );
 }

@@ -1,4 +1,5 @@
 /** How an exchange is planned: its target, its drains, its school. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
 import { ask, client, type Schemas } from '../../../app/api';
@@ -69,41 +70,41 @@ export function ExchangePlan({ job, work, change, at }: Props) {
     <Box sx={{ display: 'grid', gap: 1 }}>
       <Box sx={{ display: 'grid', gridTemplateColumns: '230px 150px 1fr', gap: 1.5, alignItems: 'start' }}>
         <Pick
-          label="Fresh share wanted"
+          label={t`Fresh share wanted`}
           value={String(work.target)}
           options={TARGETS.map((t) => [t, `${Math.round(Number(t) * 100)} %`] as const)}
           onChange={(t) => change({ ...work, target: Number(t), cycles: 0 })}
           problem={at('target_fresh')}
-          hint="70 % is fine, 90 % plenty"
+          hint={t`70 % is fine, 90 % plenty`}
         />
         {work.school === 'drain and refill' && (
           <Pick
-            label="Drains"
+            label={t`Drains`}
             value={String(cycles)}
             options={[2, 3, 4, 5, 6, 7, 8].map((n) => [String(n), String(n)] as const)}
             onChange={(n) => change({ ...work, cycles: Number(n) })}
             problem={at('cycles')}
-            hint={p ? `${p.cycles} for the target` : ''}
+            hint={p ? t`${p.cycles} for the target` : ''}
           />
         )}
-        <span>{p && <How working={p.working} title="How many drains" />}</span>
+        <span>{p && <How working={p.working} title={t`How many drains`} />}</span>
       </Box>
       <Trouble error={plan.error} />
       {p && (
-        <Box role="radiogroup" aria-label="School of exchange" sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1 }}>
+        <Box role="radiogroup" aria-label={t`School of exchange`} sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1 }}>
           {card(
             'drain and refill',
-            `Drain and refill: ${show(p.planned?.oil_ml ?? p.cycles_oil_ml, 'volume')}`,
+            t`Drain and refill: ${show(p.planned?.oil_ml ?? p.cycles_oil_ml, 'volume')}`,
             p.planned
               ? [
-                  `${p.planned.drains} drains give ${Math.round(p.planned.fresh * 100)} % fresh`,
-                  p.planned.drains === p.cycles ? 'as many as the target needs' : `${p.cycles} would be needed for the target`,
+                  t`${p.planned.drains} drains give ${Math.round(p.planned.fresh * 100)} % fresh`,
+                  p.planned.drains === p.cycles ? t`as many as the target needs` : t`${p.cycles} would be needed for the target`,
                 ]
-              : [`${p.cycles} drains give ${Math.round(p.cycles_fresh * 100)} % fresh`, `one less: ${Math.round(p.fresh_one_less * 100)} %`],
+              : [t`${p.cycles} drains give ${Math.round(p.cycles_fresh * 100)} % fresh`, t`one less: ${Math.round(p.fresh_one_less * 100)} %`],
           )}
-          {card('flow through', `Flow through: ${show(p.flow_oil_ml, 'volume')}`, [
-            `${Math.round(p.flow_fresh * 100)} % fresh, at the cooler's return`,
-            'no magnet is seen, nothing is drained',
+          {card('flow through', t`Flow through: ${show(p.flow_oil_ml, 'volume')}`, [
+            t`${Math.round(p.flow_fresh * 100)} % fresh, at the cooler's return`,
+            t`no magnet is seen, nothing is drained`,
           ])}
         </Box>
       )}

@@ -1,4 +1,5 @@
 /** The meter by its feed, for one press; nothing is taken without it. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useMutation } from '@tanstack/react-query';
@@ -16,13 +17,16 @@ export function Feed({ vehicle, take }: { vehicle: number; take: (value: number)
   });
   return (
     <Box sx={{ typography: 'body2' }}>
-      <Button variant="text" size="small" sx={{ px: 0, minHeight: 32 }} disabled={feed.isPending} onClick={() => feed.mutate()}>
-        Read the meter feed
-      </Button>
+      <Button
+        variant="text"
+        size="small"
+        sx={{ px: 0, minHeight: 32 }}
+        disabled={feed.isPending}
+        onClick={() => feed.mutate()}>{t`Read the meter feed`}</Button>
       <span role="status">
         {' '}
         {said}
-        {feed.data?.simulated && said ? ' Simulated.' : ''}
+        {feed.data?.simulated && said ? t` Simulated.` : ''}
       </span>
     </Box>
   );

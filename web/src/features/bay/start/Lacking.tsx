@@ -1,4 +1,6 @@
 /** What the store and the shelf lack for a visit, and what is done about it. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
@@ -12,7 +14,7 @@ export function Kit({ lines, there, change }: { lines: Schemas['KitLine'][]; the
   if (!lines.length) return null;
   const missing = lines.filter((l) => l.item.mandatory);
   return (
-    <Section title="Not in the store">
+    <Section title={t`Not in the store`}>
       <Box sx={{ borderLeft: 6, borderColor: missing.length ? 'error.main' : 'divider', pl: 1.5, display: 'grid' }}>
         {lines.map((l) => (
           <FormControlLabel
@@ -25,13 +27,15 @@ export function Kit({ lines, there, change }: { lines: Schemas['KitLine'][]; the
             }
             label={
               <span>
-                {l.item.count} × <b>{l.item.name}</b>, {l.in_store ?? 0} counted ({l.item.use}){l.item.mandatory ? '' : ', if wanted'}: it is in my hand all the
-                same
+                <Trans>
+                  {l.item.count} × <b>{l.item.name}</b>, {l.in_store ?? 0} counted ({l.item.use}){l.item.mandatory ? '' : t`, if wanted`}: it is in my hand all
+                  the same
+                </Trans>
               </span>
             }
           />
         ))}
-        {missing.length > 0 && <Box sx={{ color: 'text.secondary' }}>A missing seal or tool stops the start, not the middle.</Box>}
+        {missing.length > 0 && <Box sx={{ color: 'text.secondary' }}>{t`A missing seal or tool stops the start, not the middle.`}</Box>}
       </Box>
     </Section>
   );
@@ -50,7 +54,7 @@ export function OilShort(p: {
   if (!p.lines.length) return null;
   const open = p.lines.filter((l) => !p.there.includes(l.name));
   return (
-    <Section title="Not oil enough">
+    <Section title={t`Not oil enough`}>
       <Box sx={{ borderLeft: 6, borderColor: open.length ? 'error.main' : 'divider', pl: 1.5, display: 'grid', gap: 1 }}>
         {p.lines.map((l) => (
           <FormControlLabel
@@ -63,23 +67,25 @@ export function OilShort(p: {
             }
             label={
               <span>
-                <b>{l.name}</b>: {show(l.on_hand_ml, 'volume')} of {show(l.need_ml, 'volume')} on the shelf and free: the rest is here all the same (
-                <There to={`/shelf?stock=${l.lubricant}`} from="the start">
-                  put it on the shelf
-                </There>
-                )
+                <Trans>
+                  <b>{l.name}</b>: {show(l.on_hand_ml, 'volume')} of {show(l.need_ml, 'volume')} on the shelf and free: the rest is here all the same (
+                  <There to={`/shelf?stock=${l.lubricant}`} from={t`the start`}>
+                    put it on the shelf
+                  </There>
+                  )
+                </Trans>
               </span>
             }
           />
         ))}
         {open.length > 0 && (
           <Words
-            label="Or who fetches it"
+            label={t`Or who fetches it`}
             value={p.fetches}
             onChange={p.setFetches}
             problem={p.problem}
             most={60}
-            hint="the drain stays locked until it is there"
+            hint={t`the drain stays locked until it is there`}
           />
         )}
       </Box>

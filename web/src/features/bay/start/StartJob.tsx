@@ -1,4 +1,6 @@
 /** One compartment of the start page: its questions, its oil and why, what to fetch or buy, its additives. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -6,6 +8,7 @@ import { useEffect } from 'react';
 import { Refused, type Schemas } from '../../../app/api';
 import { useShow } from '../../../app/session';
 import { Choice as Choices } from '../../../ui/Choice';
+import { SLIP } from '../../../ui/oil';
 import { Pick } from '../../../ui/Pick';
 import { Reasons, VERDICTS, VerdictDrop } from '../../../ui/Reasons';
 import { There } from '../../../ui/There';
@@ -17,32 +20,31 @@ import { Work } from './Work';
 
 type Props = { job: Job; choice: Choice; change: (c: Choice) => void; at: (field: string) => string; weather: Weather; additives: Schemas['AdditiveView'][] };
 
-const SLIP = [
-  { value: 'yes', label: 'clutch-type' },
-  { value: 'no', label: 'none, or gear-type' },
-  { value: 'unknown', label: 'nobody knows' },
-] as const;
-
 function Fetch({ offer, job, topUp }: { offer: Schemas['OilOffer']; job: Job; topUp: boolean }) {
   const { show } = useShow();
   return (
     <Box sx={{ typography: 'body2' }}>
-      <b>{show(offer.on_hand_ml, 'volume')}</b> on the shelf
+      <Trans>
+        <b>{show(offer.on_hand_ml, 'volume')}</b> on the shelf
+      </Trans>
       {offer.short_ml > 0 && (
         <>
-          , <b>{show(offer.short_ml, 'volume')} short</b>
+          ,{' '}
+          <b>
+            <Trans>{show(offer.short_ml, 'volume')} short</Trans>
+          </b>
           {offer.buy.length
-            ? `: buy ${offer.buy.map((b) => `${b.count} × ${show(b.size_ml, 'volume')}`).join(' and ')}, ${offer.buy_cost.toFixed(2)}`
-            : ': no pack is on offer'}
+            ? t`: buy ${offer.buy.map((b) => `${b.count} × ${show(b.size_ml, 'volume')}`).join(' and ')}, ${offer.buy_cost.toFixed(2)}`
+            : t`: no pack is on offer`}
         </>
       )}
       {topUp
-        ? ', enough for a top-up as far as it goes'
+        ? t`, enough for a top-up as far as it goes`
         : job.need_ml === null
-          ? ' (the need is unknown)'
+          ? t` (the need is unknown)`
           : job.need_ml === job.capacity_ml
             ? ''
-            : ` for ${show(job.need_ml, 'volume')} with margins`}
+            : t` for ${show(job.need_ml, 'volume')} with margins`}
     </Box>
   );
 }
@@ -63,19 +65,19 @@ export function StartJob({ job, choice, change, at, weather, additives }: Props)
       {job.variants.length > 0 && (
         <Box>
           <Pick
-            label={`Which ${job.name.toLowerCase()} is it?`}
+            label={t`Which ${job.name.toLowerCase()} is it?`}
             value={choice.variant}
-            empty="nobody knows yet"
+            empty={t`nobody knows yet`}
             options={job.variants.map((v) => [
               v.name,
-              `${v.name}${v.mark ? `, marked ${v.mark}` : ''}${v.capacity_ml === null ? '' : `: ${show(v.capacity_ml, 'volume')}`}`,
+              `${v.name}${v.mark ? t`, marked ${v.mark}` : ''}${v.capacity_ml === null ? '' : `: ${show(v.capacity_ml, 'volume')}`}`,
             ])}
             onChange={(variant) => change({ ...choice, variant })}
             problem={at('variant')}
             hint={
               capacity != null
-                ? `Takes ${show(capacity, 'volume')}; kept for next time.`
-                : job.casing_marks.map((m) => `${m.where}: ${m.reads}`).join('; ') || 'Until it is known, buy for the largest.'
+                ? t`Takes ${show(capacity, 'volume')}; kept for next time.`
+                : job.casing_marks.map((m) => `${m.where}: ${m.reads}`).join('; ') || t`Until it is known, buy for the largest.`
             }
           />
         </Box>
@@ -83,18 +85,18 @@ export function StartJob({ job, choice, change, at, weather, additives }: Props)
       {job.ask_limited_slip && (
         <Box sx={{ borderLeft: 6, borderColor: 'primary.main', bgcolor: (t) => t.tones.amberWash, p: 1.25 }}>
           <Choices
-            label={`Limited slip in the ${job.name.toLowerCase()}?`}
+            label={t`Limited slip in the ${job.name.toLowerCase()}?`}
             value={choice.slip}
             options={SLIP}
             onChange={(slip: Slip) => change({ ...choice, slip })}
           />
-          {(open || at('slip')) && <Box sx={{ mt: 0.5 }}>{at('slip') || 'Answer before an axle oil is chosen.'}</Box>}
+          {(open || at('slip')) && <Box sx={{ mt: 0.5 }}>{at('slip') || t`Answer before an axle oil is chosen.`}</Box>}
         </Box>
       )}
       {!open && (
         <>
           <Pick
-            label={`Oil for ${job.name}`}
+            label={t`Oil for ${job.name}`}
             value={String(choice.oil)}
             options={offers.map((o) => [String(o.lubricant), `${o.name}: ${VERDICTS[o.verdict]}`])}
             onChange={(oil) => change({ ...choice, oil: Number(oil), picked: true })}
@@ -112,41 +114,37 @@ export function StartJob({ job, choice, change, at, weather, additives }: Props)
               <Box>
                 {offer.verdict === 'reject' && (
                   <Box sx={{ typography: 'h3', color: 'error.main' }}>
-                    Not this oil: {offer.name} must not go into the {job.name.toLowerCase()}.
+                    <Trans>
+                      Not this oil: {offer.name} must not go into the {job.name.toLowerCase()}.
+                    </Trans>
                   </Box>
                 )}
                 <Reasons reasons={offer.reasons} />
                 {offer.locked && (
                   <Box>
-                    <b>Locked until its data sheet is entered.</b>{' '}
-                    <There to={`/shelf/oils/${offer.lubricant}`} from="the start">
-                      Enter it
-                    </There>
+                    <b>{t`Locked until its data sheet is entered.`}</b> <There to={`/shelf/oils/${offer.lubricant}`} from={t`the start`}>{t`Enter it`}</There>
                   </Box>
                 )}
-                {offer.rinse && <b>Another family of oil stays inside: rinse or flush before the final fill.</b>}
+                {offer.rinse && <b>{t`Another family of oil stays inside: rinse or flush before the final fill.`}</b>}
               </Box>
             </Box>
           )}
           {offer?.verdict === 'reject' && (
             <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: { xs: '1fr', sm: '1fr auto' }, alignItems: 'start' }}>
               <TextField
-                label="Reason to use it all the same (goes on the record)"
+                label={t`Reason to use it all the same (goes on the record)`}
                 value={choice.override}
                 onChange={(e) => change({ ...choice, override: e.target.value })}
                 slotProps={{ htmlInput: { maxLength: 300 } }}
               />
-              <Button variant="outlined" onClick={() => change({ ...choice, oil: firstOil(offers, ''), picked: false, override: '' })}>
-                Take the best one instead
-              </Button>
+              <Button
+                variant="outlined"
+                onClick={() => change({ ...choice, oil: firstOil(offers, ''), picked: false, override: '' })}>{t`Take the best one instead`}</Button>
             </Box>
           )}
           {!offers.length && (
             <Box>
-              <b>No oil is on the list yet.</b>{' '}
-              <There to="/shelf?add=oil" from="the start">
-                Add the oil
-              </There>
+              <b>{t`No oil is on the list yet.`}</b> <There to="/shelf?add=oil" from={t`the start`}>{t`Add the oil`}</There>
             </Box>
           )}
           {offer && <Fetch offer={offer} job={job} topUp={choice.work.kind === 'top-up'} />}

@@ -1,4 +1,6 @@
 /** Before a service: which compartments, which oil and why, what to fetch or buy, seals and tools, the meter, the weather. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { Link } from 'react-router';
@@ -26,20 +28,20 @@ export function StartPage() {
   const kind = v.meter === 'h' ? 'engine_hours' : 'distance';
   const asking = chosen.filter((j) => j.ask_limited_slip && !s.choiceOf(j).slip);
   const words = !chosen.length
-    ? 'Choose a compartment'
+    ? t`Choose a compartment`
     : asking.length
-      ? `Answer for the ${asking[0]?.name.toLowerCase()} first`
-      : `Start on ${chosen.map((j) => j.name.toLowerCase()).join(', ')}`;
+      ? t`Answer for the ${asking[0]?.name.toLowerCase() ?? ''} first`
+      : t`Start on ${chosen.map((j) => j.name.toLowerCase()).join(', ')}`;
   return (
     <Page
       title={v.vehicle}
       note={
-        <>
+        <Trans>
           start a service · <Link to={`/due/vehicle/${v.vehicle_id}`}>the vehicle</Link> ·{' '}
-          <There to={`/shelf/shopping?c=${chosen.map((j) => j.compartment).join(',')}`} from="the start">
+          <There to={`/shelf/shopping?c=${chosen.map((j) => j.compartment).join(',')}`} from={t`the start`}>
             what to fetch
           </There>
-        </>
+        </Trans>
       }>
       <Box
         component="form"
@@ -53,32 +55,32 @@ export function StartPage() {
           <Box>
             <QuantityField
               autoFocus
-              label={v.meter === 'h' ? 'Engine hours now' : 'Odometer now'}
+              label={v.meter === 'h' ? t`Engine hours now` : t`Odometer now`}
               kind={kind}
               value={d.meter}
               onChange={(meter) => s.setDay({ meter })}
               problem={at('day.meter')}
-              hint={v.meter_now === null ? 'empty: unknown' : `last ${show(v.meter_now, kind)}; empty: unknown`}
+              hint={v.meter_now === null ? t`empty: unknown` : t`last ${show(v.meter_now, kind)}; empty: unknown`}
             />
             <Feed vehicle={s.vehicle} take={(value) => s.setDay({ meter: show(value, kind) })} />
           </Box>
           <QuantityField
-            label="Air temperature"
+            label={t`Air temperature`}
             kind="temperature"
             value={d.ambient}
             onChange={(ambient) => s.setDay({ ambient })}
             problem={at('day.ambient')}
-            hint="empty: unknown"
+            hint={t`empty: unknown`}
           />
           <QuantityField
-            label="Coldest expected"
+            label={t`Coldest expected`}
             kind="temperature"
             value={d.coldest}
             onChange={(coldest) => s.setDay({ coldest })}
             problem={at('day.coldest')}
-            hint="until the next change"
+            hint={t`until the next change`}
           />
-          <QuantityField label="Warmest" kind="temperature" value={d.warmest} onChange={(warmest) => s.setDay({ warmest })} problem={at('day.warmest')} />
+          <QuantityField label={t`Warmest`} kind="temperature" value={d.warmest} onChange={(warmest) => s.setDay({ warmest })} problem={at('day.warmest')} />
           <Button
             type="submit"
             variant="contained"

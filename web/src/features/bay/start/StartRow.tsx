@@ -1,4 +1,6 @@
 /** One compartment of the start page: whether it is done, what it takes, and the choices for it. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
@@ -61,31 +63,37 @@ export function StartRow({
         {due && (
           <Box sx={{ pl: 5.5 }}>
             <b>{note(due)}</b>
-            {goesAlong && ' · goes together now'}
+            {goesAlong && t` · goes together now`}
           </Box>
         )}
         <Box sx={{ color: 'text.secondary', typography: 'body2', pl: 5.5 }}>
-          {job.in_service ? 'in service already' : `Takes ${job.capacity_ml === null ? 'an unknown amount' : show(job.capacity_ml, 'volume')} · ${job.asks}`}
+          {job.in_service ? t`in service already` : t`Takes ${job.capacity_ml === null ? t`an unknown amount` : show(job.capacity_ml, 'volume')} · ${job.asks}`}
           <Box>
-            <There to={`/shelf/sheets/${job.sheet_id}`} from="the start">
-              {job.sheet}
-            </There>
-            , revision {job.revision}
+            <Trans>
+              <There to={`/shelf/sheets/${job.sheet_id}`} from={t`the start`}>
+                {job.sheet}
+              </There>
+              , revision {job.revision}
+            </Trans>
           </Box>
-          {job.doubtful.length > 0 && <Box sx={{ color: (t) => t.tones.amberText }}>To confirm: {job.doubtful.join(', ')}</Box>}
+          {job.doubtful.length > 0 && (
+            <Box sx={{ color: (t) => t.tones.amberText }}>
+              <Trans>To confirm: {job.doubtful.join(', ')}</Trans>
+            </Box>
+          )}
         </Box>
       </Box>
       <Box sx={{ display: 'grid', gap: 2, minWidth: 0 }}>
         {choice.on && job.warranty && choice.work.kind !== 'top-up' && (
           <Box sx={{ borderLeft: 6, borderColor: (t) => t.tones.amberText, pl: 1.5, display: 'grid', gap: 1 }}>
-            {job.warranty} Opening it may cost the warranty.
+            <Trans>{job.warranty} Opening it may cost the warranty.</Trans>
             <Words
-              label={`Why ${job.name.toLowerCase()} is opened all the same`}
+              label={t`Why ${job.name.toLowerCase()} is opened all the same`}
               value={choice.warranty}
               onChange={(warranty) => change({ ...choice, warranty })}
               problem={at('warranty')}
               most={200}
-              hint="goes on the record"
+              hint={t`goes on the record`}
             />
           </Box>
         )}

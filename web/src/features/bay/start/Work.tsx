@@ -1,4 +1,5 @@
 /** The kind of service of one compartment: what it is, the exchange planned both ways, the wrong oil, jobs that ride along. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -21,7 +22,7 @@ export function Work(props: Props) {
     <Box sx={{ display: 'grid', gap: 1 }}>
       <Choice
         hideLabel
-        label={`Kind of service: ${job.name}`}
+        label={t`Kind of service: ${job.name}`}
         value={kind}
         options={job.works.map((w) => ({ value: w.value as WorkKind, label: w.label }))}
         onChange={(k) => change({ ...work, kind: k })}
@@ -30,17 +31,19 @@ export function Work(props: Props) {
       {kind === 'exchange' && <ExchangePlan {...props} />}
       {kind === 'correction' && (
         <WrongOil
-          label="What went in by mistake"
+          label={t`What went in by mistake`}
           value={work.wrongOil}
           change={(wrongOil) => change({ ...work, wrongOil })}
           before={job.last_oils}
-          hint={job.last_oils.length ? `on record: ${job.last_oils.join(', ')}` : 'empty: said in the guide'}
+          hint={job.last_oils.length ? t`on record: ${job.last_oils.join(', ')}` : t`empty: said in the guide`}
         />
       )}
       {!more ? (
-        <Button variant="text" size="small" sx={{ justifySelf: 'start', px: 0, minHeight: 32 }} onClick={() => setMore(true)}>
-          Let another job ride along
-        </Button>
+        <Button
+          variant="text"
+          size="small"
+          sx={{ justifySelf: 'start', px: 0, minHeight: 32 }}
+          onClick={() => setMore(true)}>{t`Let another job ride along`}</Button>
       ) : (
         <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', alignItems: 'center' }}>
           {[...new Set([...RIDE_ALONG, ...work.attached])].map((what) => (
@@ -54,7 +57,7 @@ export function Work(props: Props) {
             </Button>
           ))}
           <TextField
-            label="or another"
+            label={t`or another`}
             value={own}
             onChange={(e) => setOwn(e.target.value)}
             onKeyDown={(e) => {

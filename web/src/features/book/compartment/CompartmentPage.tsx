@@ -1,4 +1,6 @@
 /** A compartment's history: ledger, debris, oils, every record, and the papers. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
@@ -57,29 +59,23 @@ export function CompartmentPage() {
           , {h.compartment.toLowerCase()}
         </>
       }
-      note={`${h.kind} · takes ${h.capacity_ml === null ? 'an unknown amount' : show(h.capacity_ml, 'volume')}`}
+      note={t`${h.kind} · takes ${h.capacity_ml === null ? t`an unknown amount` : show(h.capacity_ml, 'volume')}`}
       right={
         <>
           {mayWork && due && <StartService vehicle={h.vehicle_id} compartment={compartment} service={due.in_service} />}
-          {mayWork && !entering && (
-            <Button variant="outlined" onClick={() => setEntering(true)}>
-              Write in an earlier change
-            </Button>
-          )}
-          <Button variant="text" component={Link} to={`/book/vehicle/${h.vehicle_id}`}>
-            For its owner
-          </Button>
-          {h.records.length > 0 && (
-            <Button variant="text" href={`/api/book/${compartment}/file`} download>
-              As CSV
-            </Button>
-          )}
+          {mayWork && !entering && <Button variant="outlined" onClick={() => setEntering(true)}>{t`Write in an earlier change`}</Button>}
+          <Button variant="text" component={Link} to={`/book/vehicle/${h.vehicle_id}`}>{t`For its owner`}</Button>
+          {h.records.length > 0 && <Button variant="text" href={`/api/book/${compartment}/file`} download>{t`As CSV`}</Button>}
         </>
       }>
       {search.get('store') && (
-        <Box role="status" sx={{ borderLeft: 6, borderColor: (t) => t.tones.amberText, pl: 1.5 }}>
-          The box of that label is fitted nowhere now: it lies in the store. Here it was last.
-        </Box>
+        <Box
+          role="status"
+          sx={{
+            borderLeft: 6,
+            borderColor: (t) => t.tones.amberText,
+            pl: 1.5,
+          }}>{t`The box of that label is fitted nowhere now: it lies in the store. Here it was last.`}</Box>
       )}
       {due && board.data && (
         <Box sx={{ display: 'flex', gap: 3, alignItems: 'center', flexWrap: 'wrap' }}>
@@ -87,8 +83,10 @@ export function CompartmentPage() {
           <Box sx={{ flex: 1, minWidth: 280 }}>
             {dueSentence(due, h.meter, board.data.today, show)}
             <Box sx={{ color: 'text.secondary' }}>
-              Sheet: <Link to={`/shelf/sheets/${h.sheet_id}`}>{h.sheet}</Link>
-              {oils.length > 0 && ` · oils used: ${oils.join(', ')}`}
+              <Trans>
+                Sheet: <Link to={`/shelf/sheets/${h.sheet_id}`}>{h.sheet}</Link>
+                {oils.length > 0 && t` · oils used: ${oils.join(', ')}`}
+              </Trans>
             </Box>
           </Box>
         </Box>
@@ -97,32 +95,30 @@ export function CompartmentPage() {
         <EnterRecord compartment={compartment} meter={h.meter} family={due?.family ?? 'gear'} today={session?.today ?? ''} close={() => setEntering(false)} />
       )}
       {!h.records.length && !entering && (
-        <Empty title="No trace of an oil change">
-          <span>
-            Unknown counts as due. If a date is painted on the case or stands in a receipt, write it in; otherwise do a service now and the book begins with it.
-          </span>
+        <Empty title={t`No trace of an oil change`}>
+          <span>{t`Unknown counts as due. If a date is painted on the case or stands in a receipt, write it in; otherwise do a service now and the book begins with it.`}</span>
         </Empty>
       )}
       {h.records.length > 0 && (
-        <Section title="In against out">
+        <Section title={t`In against out`}>
           <VolumeLedger records={h.records} family={due?.family ?? 'gear'} meter={h.meter} trend={trend.data?.points ?? []} />
         </Section>
       )}
       {h.records.length > 0 && trend.data && (
         <Box sx={{ display: 'grid', gap: 3, gridTemplateColumns: { xs: '1fr', md: 'minmax(0, 1fr) minmax(0, 1fr)' }, alignItems: 'start' }}>
           <Box sx={{ display: 'grid', gap: 3 }}>
-            <Section title="What stands out">
+            <Section title={t`What stands out`}>
               <StandsOut trend={trend.data} />
             </Section>
-            <Section title="Will the level hold?">
+            <Section title={t`Will the level hold?`}>
               <Outlook trend={trend.data} today={session?.today ?? ''} />
             </Section>
           </Box>
           <Box sx={{ display: 'grid', gap: 3 }}>
-            <Section title="Debris over the run of the oil">
+            <Section title={t`Debris over the run of the oil`}>
               <RunPicture trend={trend.data} />
             </Section>
-            <Section title="What it really takes">
+            <Section title={t`What it really takes`}>
               <Learnt compartment={compartment} learnt={trend.data.learnt} sheet={h.capacity_ml} sheetId={h.sheet_id} />
             </Section>
           </Box>
@@ -131,7 +127,7 @@ export function CompartmentPage() {
       <Trouble error={trend.error} again={() => trend.refetch()} />
       {h.records.length > 1 && <Tried compartment={compartment} meter={h.meter} family={due?.family ?? 'gear'} />}
       {h.records.length > 0 && (
-        <Section title="Every record">
+        <Section title={t`Every record`}>
           {[...h.records].reverse().map((r) => (
             <RecordCard key={r.id} r={r} here={h.compartment_id} kind={h.kind} meter={h.meter} family={due?.family ?? 'gear'} mayWork={mayWork} />
           ))}

@@ -1,5 +1,6 @@
 /** What a record says wrong, set right: a figure, a torque, or what was found. */
 
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { Controller, FormProvider } from 'react-hook-form';
@@ -14,17 +15,17 @@ import { type FindingDraft, NOTHING } from '../../bay/findings/words';
 export type Field = Schemas['CorrectionRequestRequest']['field'];
 
 export const FIELDS: [Field, string][] = [
-  ['drained_ml', 'came out'],
-  ['drained_c', 'its temperature'],
-  ['poured_ml', 'poured'],
-  ['run_out_ml', 'ran out'],
-  ['additive_ml', 'additive'],
-  ['finding', 'what was found'],
-  ['torque', 'a torque'],
-  ['meter_value', 'meter'],
-  ['oil', 'oil'],
-  ['on', 'date'],
-  ['note', 'note'],
+  ['drained_ml', t`came out`],
+  ['drained_c', t`its temperature`],
+  ['poured_ml', t`poured`],
+  ['run_out_ml', t`ran out`],
+  ['additive_ml', t`additive`],
+  ['finding', t`what was found`],
+  ['torque', t`a torque`],
+  ['meter_value', t`meter`],
+  ['oil', t`oil`],
+  ['on', t`date`],
+  ['note', t`note`],
 ];
 
 export const NAMES: { [k: string]: string } = { ...Object.fromEntries(FIELDS), torques: 'torque' };
@@ -74,21 +75,17 @@ export function Correct({ record, family, plugs, seen, close }: Props) {
           e.preventDefault();
           submit();
         }}>
-        <OneOf<Typed> name="field" label="What was wrong" options={options} />
-        {field === 'torque' && <OneOf<Typed> name="plug" label="Which plug" options={plugs.map((p) => [p, p] as const)} />}
-        {field !== 'finding' && <Line<Typed> name="value" autoFocus label="What is right" most={80} hint={field === 'torque' ? 'empty: no figure' : ''} />}
+        <OneOf<Typed> name="field" label={t`What was wrong`} options={options} />
+        {field === 'torque' && <OneOf<Typed> name="plug" label={t`Which plug`} options={plugs.map((p) => [p, p] as const)} />}
+        {field !== 'finding' && <Line<Typed> name="value" autoFocus label={t`What is right`} most={80} hint={field === 'torque' ? t`empty: no figure` : ''} />}
         {field === 'finding' && (
           <Box sx={{ gridColumn: '1 / -1' }}>
             <Controller name="finding" control={form.control} render={({ field: f }) => <Finding value={f.value} onChange={f.onChange} family={family} />} />
           </Box>
         )}
-        <Line<Typed> name="reason" label="Why" most={300} />
-        <Button type="submit" variant="contained" disabled={act.isPending}>
-          Correct it
-        </Button>
-        <Button variant="text" onClick={close}>
-          Leave it
-        </Button>
+        <Line<Typed> name="reason" label={t`Why`} most={300} />
+        <Button type="submit" variant="contained" disabled={act.isPending}>{t`Correct it`}</Button>
+        <Button variant="text" onClick={close}>{t`Leave it`}</Button>
         <Box sx={{ gridColumn: '1 / -1' }}>
           <Trouble error={act.error} />
         </Box>

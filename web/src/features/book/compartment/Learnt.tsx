@@ -1,4 +1,6 @@
 /** What the compartments on this sheet really take, by what went in and came out, and a revision when the evidence is strong. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useTheme } from '@mui/material/styles';
@@ -32,12 +34,12 @@ function Spread({ learnt, sheet }: { learnt: LearntView; sheet: number | null })
       width="100%"
       style={{ maxWidth: 520 }}
       role="img"
-      aria-label={known.map(({ name, s }) => `${name} ${show(s.mean_ml, 'volume')}, spread ${show(s.sd_ml, 'volume')}, ${s.count} measurements`).join('; ')}>
+      aria-label={known.map(({ name, s }) => t`${name} ${show(s.mean_ml, 'volume')}, spread ${show(s.sd_ml, 'volume')}, ${s.count} measurements`).join('; ')}>
       {sheet !== null && (
         <g>
           <path d={`M${x(sheet)} 22V${height}`} stroke={tones.amberText} strokeWidth={2} strokeDasharray="4 4" />
           <text x={x(sheet)} y={15} textAnchor={x(sheet) > 340 ? 'end' : 'middle'} fontSize={14} fill={tones.amberText}>
-            sheet {show(sheet, 'volume')}
+            <Trans>sheet {show(sheet, 'volume')}</Trans>
           </text>
         </g>
       )}
@@ -72,21 +74,25 @@ export function Learnt({ compartment, learnt, sheet, sheetId }: { compartment: n
   return (
     <Box sx={{ display: 'grid', gap: 1, justifyItems: 'start' }}>
       <span>
-        {learnt.text} {learnt.copies > 0 && learnt.went_in && `${learnt.copies} more were poured by the sheet’s figure and prove nothing. `}
-        {learnt.working && <How working={learnt.working} title="What it really takes" />}
+        {learnt.text} {learnt.copies > 0 && learnt.went_in && t`${learnt.copies} more were poured by the sheet’s figure and prove nothing. `}
+        {learnt.working && <How working={learnt.working} title={t`What it really takes`} />}
       </span>
       <Spread learnt={learnt} sheet={sheet} />
       {learnt.proposes_ml !== null &&
         (lead ? (
           <Button variant="outlined" disabled={take.isPending} onClick={() => take.mutate()}>
-            Revise the sheet to {show(learnt.proposes_ml, 'volume')}
+            <Trans>Revise the sheet to {show(learnt.proposes_ml, 'volume')}</Trans>
           </Button>
         ) : (
-          <span>The lead can revise the sheet to {show(learnt.proposes_ml, 'volume')}.</span>
+          <span>
+            <Trans>The lead can revise the sheet to {show(learnt.proposes_ml, 'volume')}.</Trans>
+          </span>
         ))}
       {take.isSuccess && (
         <span role="status">
-          Revised. <Link to={`/shelf/sheets/${sheetId}`}>See the sheet</Link>
+          <Trans>
+            Revised. <Link to={`/shelf/sheets/${sheetId}`}>See the sheet</Link>
+          </Trans>
         </span>
       )}
       <Trouble error={take.error} />

@@ -1,5 +1,6 @@
 /** Loss over the road: its rate, until when the level holds, and what a trip or a season will cost in oil. */
 
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -34,7 +35,7 @@ export function Outlook({ trend, today }: { trend: Trend; today: string }) {
     retry: false,
     placeholderData: (old) => old,
   });
-  if (!trend.loss) return <span>No loss can be reckoned yet: it takes a measured fill and, later, what came out or what a top-up took.</span>;
+  if (!trend.loss) return <span>{t`No loss can be reckoned yet: it takes a measured fill and, later, what came out or what a top-up took.`}</span>;
   const [early, middle, late] = trend.holds?.days ?? [];
   const refused = trip.error instanceof Refused ? trip.error : null;
   return (
@@ -43,20 +44,20 @@ export function Outlook({ trend, today }: { trend: Trend; today: string }) {
         <Box component="b" sx={{ typography: 'h3' }}>
           {trend.loss.text}.
         </Box>{' '}
-        <How working={trend.loss.working} title="How the rate came about" />
+        <How working={trend.loss.working} title={t`How the rate came about`} />
       </span>
       {trend.holds && (
         <span>
-          {trend.holds.text} {middle != null && trend.loss.real && `At the present use: ${inDays(middle, today)}`}
-          {early != null && trend.loss.real && `, at the earliest ${inDays(early, today)}`}
-          {late != null && trend.loss.real ? `, at the latest ${inDays(late, today)}` : ''}
+          {trend.holds.text} {middle != null && trend.loss.real && t`At the present use: ${inDays(middle, today)}`}
+          {early != null && trend.loss.real && t`, at the earliest ${inDays(early, today)}`}
+          {late != null && trend.loss.real ? t`, at the latest ${inDays(late, today)}` : ''}
           {middle != null && trend.loss.real && '. '}
-          <How working={trend.holds.working} title="Until when the level holds" />
+          <How working={trend.holds.working} title={t`Until when the level holds`} />
         </span>
       )}
       <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', alignItems: 'start' }}>
         <QuantityField
-          label="A trip of"
+          label={t`A trip of`}
           kind={trend.meter === 'h' ? 'engine_hours' : 'distance'}
           value={ahead}
           onChange={(v) => {
@@ -66,7 +67,7 @@ export function Outlook({ trend, today }: { trend: Trend; today: string }) {
           problem={refused?.at('ahead') ?? ''}
         />
         <DateField
-          label="or until the season ends on"
+          label={t`or until the season ends on`}
           value={until}
           onChange={(day) => {
             setUntil(day);

@@ -1,4 +1,6 @@
 /** Debris over the run of the oil: this compartment's looks, numbered in time, among those of its sisters on the same sheet. */
+import { plural, t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import { useTheme } from '@mui/material/styles';
 import type { Schemas } from '../../../app/api';
@@ -19,14 +21,14 @@ export function RunPicture({ trend }: { trend: Trend }) {
   const { show } = useShow();
   const unit = trend.meter === 'h' ? 'engine_hours' : 'distance';
   const own = trend.points.filter((p) => p.level !== null && p.run !== null);
-  if (!own.length && !trend.sisters.length) return <span>No look is on record yet for which it is known how far the oil had run.</span>;
+  if (!own.length && !trend.sisters.length) return <span>{t`No look is on record yet for which it is known how far the oil had run.`}</span>;
   const runs = [...own.map((p) => p.run ?? 0), ...trend.sisters.map((s) => s.run), trend.run_now ?? 0];
   const most = Math.max(...runs, 1) * 1.06;
   const x = (run: number) => LEFT + (run / most) * (RIGHT - LEFT);
   const y = (level: number) => FLOOR - 8 - (level / 4) * (FLOOR - TOP - 20);
   const step = runStep(most);
   const marks = Array.from({ length: 8 }, (_, k) => k * step).filter((v) => v <= most);
-  const said = own.map((p) => `${date(p.on)}, level ${p.level} after ${show(p.run, unit)}`).join('; ');
+  const said = own.map((p) => t`${date(p.on)}, level ${p.level ?? ''} after ${show(p.run, unit)}`).join('; ');
   return (
     <Box sx={{ overflowX: 'auto' }}>
       <svg
@@ -34,7 +36,7 @@ export function RunPicture({ trend }: { trend: Trend }) {
         width="100%"
         style={{ minWidth: 320, maxWidth: 560 }}
         role="img"
-        aria-label={`Debris level over the run of the oil: ${said || 'no own look'}; ${trend.sisters.length} ${trend.sisters.length === 1 ? 'look' : 'looks'} into sister compartments`}>
+        aria-label={t`Debris level over the run of the oil: ${said || t`no own look`}; ${trend.sisters.length} ${plural(trend.sisters.length, { one: 'look', other: 'looks' })} into sister compartments`}>
         {[0, 1, 2, 3, 4].map((v) => (
           <g key={v}>
             <path d={`M${LEFT} ${y(v)}H${RIGHT}`} stroke={tones.line} />
@@ -57,9 +59,7 @@ export function RunPicture({ trend }: { trend: Trend }) {
               y={FLOOR + 36}
               textAnchor={trend.run_now > most * 0.85 ? 'end' : trend.run_now < most * 0.15 ? 'start' : 'middle'}
               fontSize={13}
-              fill={tones.amberText}>
-              the oil now inside
-            </text>
+              fill={tones.amberText}>{t`the oil now inside`}</text>
           </g>
         )}
         {trend.sisters.map((s) => (
@@ -83,8 +83,10 @@ export function RunPicture({ trend }: { trend: Trend }) {
         ))}
       </svg>
       <Box sx={{ color: 'text.secondary', fontSize: '0.9375rem' }}>
-        Numbered: its own looks in time
-        {trend.sisters.length > 0 ? '; diamonds: sister compartments on the same sheet.' : '; no sister compartment has a look yet.'}
+        <Trans>
+          Numbered: its own looks in time
+          {trend.sisters.length > 0 ? t`; diamonds: sister compartments on the same sheet.` : t`; no sister compartment has a look yet.`}
+        </Trans>
       </Box>
     </Box>
   );

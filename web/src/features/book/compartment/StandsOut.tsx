@@ -1,4 +1,6 @@
 /** What stands out of a compartment's past: rises, sisters, surprises with their causes, a wrong oil run on. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import type { ReactNode } from 'react';
 import type { Schemas } from '../../../app/api';
@@ -25,16 +27,18 @@ export function StandsOut({ trend }: { trend: Trend }) {
       {trend.rises.map((r) => (
         <Item key={r.rule + r.text} strong={r.text} />
       ))}
-      {trend.lost && <Item strong="Oil is lost.">{trend.lost}</Item>}
-      {trend.loss?.rising && <Item strong="It loses more than it used to.">{trend.loss.text}</Item>}
+      {trend.lost && <Item strong={t`Oil is lost.`}>{trend.lost}</Item>}
+      {trend.loss?.rising && <Item strong={t`It loses more than it used to.`}>{trend.loss.text}</Item>}
       {trend.against && (
         <Box component="li" sx={{ listStyle: 'none' }}>
-          {trend.against.above ? <b>{trend.against.text}</b> : trend.against.text} <How working={trend.against.working} title="How its sisters compare" />
+          {trend.against.above ? <b>{trend.against.text}</b> : trend.against.text} <How working={trend.against.working} title={t`How its sisters compare`} />
         </Box>
       )}
       {trend.surprises.map((s) => (
         <Item key={s.rule} strong={s.text}>
-          <span>May be: {s.causes.join('; ').toLowerCase()}.</span>
+          <span>
+            <Trans>May be: {s.causes.join('; ').toLowerCase()}.</Trans>
+          </span>
           <span>
             {s.do} <Box component="small">({s.basis})</Box>
           </span>
@@ -44,18 +48,20 @@ export function StandsOut({ trend }: { trend: Trend }) {
         <Item
           key={e.since + e.oil}
           strong={
-            <>
-              Wrong oil: {e.oil}, from {date(e.since)} {e.until ? `to ${date(e.until)}` : 'on, still inside'}
-              {e.run === null ? '' : `, ${show(e.run, unit)} run on it`}.
-            </>
+            <Trans>
+              Wrong oil: {e.oil}, from {date(e.since)} {e.until ? t`to ${date(e.until)}` : t`on, still inside`}
+              {e.run === null ? '' : t`, ${show(e.run, unit)} run on it`}.
+            </Trans>
           }>
           <span>{e.why}</span>
           <span>
-            Look for: {e.look_for.join('; ').toLowerCase()}. {e.follow_up}
+            <Trans>
+              Look for: {e.look_for.join('; ').toLowerCase()}. {e.follow_up}
+            </Trans>
           </span>
         </Item>
       ))}
-      {quiet && <li>Nothing stands out: no rise, no surprise, no loss, no wrong oil.</li>}
+      {quiet && <li>{t`Nothing stands out: no rise, no surprise, no loss, no wrong oil.`}</li>}
     </Box>
   );
 }

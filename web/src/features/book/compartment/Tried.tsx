@@ -1,4 +1,6 @@
 /** The oils that were tried in a compartment, side by side: a bottle each, with what it ran, how it shifted, what it left, what was lost. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
 import { ask, client, type Schemas } from '../../../app/api';
@@ -12,9 +14,9 @@ type Oil = Schemas['SideBySide']['oils'][number];
 
 /** Five notches, filled as far as an impression goes; a half one half. */
 export function Notches({ value, label }: { value: number | null; label: string }) {
-  if (value === null) return <Box sx={{ color: 'text.secondary' }}>nobody said</Box>;
+  if (value === null) return <Box sx={{ color: 'text.secondary' }}>{t`nobody said`}</Box>;
   return (
-    <Box role="img" aria-label={`${label}: ${value.toFixed(1)} of 5`} sx={{ display: 'flex', gap: 0.5, alignItems: 'center' }}>
+    <Box role="img" aria-label={t`${label}: ${value.toFixed(1)} of 5`} sx={{ display: 'flex', gap: 0.5, alignItems: 'center' }}>
       {[1, 2, 3, 4, 5].map((n) => (
         <Box key={n} sx={{ width: 16, height: 12, border: 1.5, borderColor: 'text.primary', borderRadius: 0.5, overflow: 'hidden' }}>
           <Box sx={{ height: '100%', width: `${Math.max(0, Math.min(1, value - n + 1)) * 100}%`, bgcolor: 'text.primary' }} />
@@ -27,31 +29,31 @@ export function Notches({ value, label }: { value: number | null; label: string 
 
 function gain(value: number | null): string {
   if (value === null || value === 0) return '';
-  return value > 0 ? `, ${value.toFixed(1)} better than before` : `, ${(-value).toFixed(1)} worse than before`;
+  return value > 0 ? t`, ${value.toFixed(1)} better than before` : t`, ${(-value).toFixed(1)} worse than before`;
 }
 
 function Column({ o, meter, family }: { o: Oil; meter: string; family: string }) {
   const { show } = useShow();
   const per = meter === 'h' ? '100 h' : show(1000, 'distance');
   const rows: [string, React.ReactNode][] = [
-    ['Fills', `${o.fills}${o.inside ? ', inside now' : ''}`],
-    ['Ran', `${show(o.run, meter === 'h' ? 'engine_hours' : 'distance')} in ${Math.round(o.days / 30.4)} months`],
+    [t`Fills`, `${o.fills}${o.inside ? t`, inside now` : ''}`],
+    [t`Ran`, t`${show(o.run, meter === 'h' ? 'engine_hours' : 'distance')} in ${Math.round(o.days / 30.4)} months`],
     [
       'Shifting',
       <span key="s">
-        <Notches value={o.shift} label="Shifting" />
+        <Notches value={o.shift} label={t`Shifting`} />
         {gain(o.shift_gain)}
       </span>,
     ],
     [
       'Quietness',
       <span key="n">
-        <Notches value={o.noise} label="Quietness" />
+        <Notches value={o.noise} label={t`Quietness`} />
         {gain(o.noise_gain)}
       </span>,
     ],
     [
-      'Debris',
+      t`Debris`,
       o.levels.length ? (
         <Box key="d" sx={{ display: 'flex', gap: 1 }}>
           {o.levels.map((l, k) => (
@@ -59,11 +61,11 @@ function Column({ o, meter, family }: { o: Oil; meter: string; family: string })
           ))}
         </Box>
       ) : (
-        'not looked at yet'
+        t`not looked at yet`
       ),
     ],
     [
-      'Came out',
+      t`Came out`,
       o.colours.length ? (
         <Box key="c" sx={{ display: 'flex', gap: 0.5 }}>
           {o.colours.map((c, k) => (
@@ -76,17 +78,19 @@ function Column({ o, meter, family }: { o: Oil; meter: string; family: string })
           ))}
         </Box>
       ) : (
-        'not seen yet'
+        t`not seen yet`
       ),
     ],
-    ['Lost', o.loss_rate === null ? 'not measured' : `${o.loss_rate.toFixed(0)} ± ${(o.loss_within ?? 0).toFixed(0)} mL per ${per}`],
+    [t`Lost`, o.loss_rate === null ? t`not measured` : t`${o.loss_rate.toFixed(0)} ± ${(o.loss_within ?? 0).toFixed(0)} mL per ${per}`],
   ];
   return (
     <Box sx={{ borderTop: 6, borderColor: oilColour(family, 'fresh'), pt: 1, display: 'grid', gap: 0.75, alignContent: 'start' }}>
       <Box component="h3" sx={{ typography: 'h3', m: 0 }}>
         {o.oil}
       </Box>
-      <Box sx={{ color: 'text.secondary', typography: 'body2' }}>since {date(o.first)}</Box>
+      <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
+        <Trans>since {date(o.first)}</Trans>
+      </Box>
       {rows.map(([name, value]) => (
         <Box key={name} sx={{ display: 'grid', gridTemplateColumns: '88px minmax(0, 1fr)', gap: 1, alignItems: 'center' }}>
           <Box component="span" sx={{ color: 'text.secondary', typography: 'body2' }}>
@@ -108,7 +112,7 @@ export function Tried({ compartment, meter, family }: { compartment: number; met
   if (!tried.data) return <Trouble error={tried.error} again={() => tried.refetch()} />;
   if (tried.data.oils.length < 2) return null;
   return (
-    <Section title="Oils tried here">
+    <Section title={t`Oils tried here`}>
       <Box sx={{ display: 'grid', gap: 3, gridTemplateColumns: { xs: '1fr', sm: 'repeat(auto-fit, minmax(270px, 380px))' } }}>
         {tried.data.oils.map((o) => (
           <Column key={o.oil} o={o} meter={meter} family={family} />

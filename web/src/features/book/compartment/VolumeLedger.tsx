@@ -1,4 +1,5 @@
 /** The volume ledger: what went in and what came out, service by service, on one axis; the gap is the loss, drawn. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { useTheme } from '@mui/material/styles';
 import type { Schemas } from '../../../app/api';
@@ -61,7 +62,7 @@ function roundStep(span: number): number {
 /** Under the axis, where a trend is known: colour, what was seen beside paste, and the rate of loss with its σ. */
 function Rows({ points, trend, family, meter }: { points: Point[]; trend: readonly TrendPoint[]; family: string; meter: string }) {
   const { tones } = useTheme();
-  const most = Math.max(1, ...trend.map((t) => Math.abs(t.rate ?? 0) + (t.rate_within ?? 0)));
+  const most = Math.max(1, ...trend.map((look) => Math.abs(look.rate ?? 0) + (look.rate_within ?? 0)));
   const [colour, seen, axis] = [FLOOR + 72, FLOOR + 112, FLOOR + 176];
   const y = (rate: number) => axis - Math.max(-0.35, Math.min(1, rate / most)) * 38;
   const wide = Math.max(60, points.length > 1 ? Math.min(...points.slice(1).map((p, k) => p.x - (points[k]?.x ?? 0))) : 300);
@@ -69,28 +70,22 @@ function Rows({ points, trend, family, meter }: { points: Point[]; trend: readon
   return (
     <g fontSize={14}>
       <g textAnchor="end" fill={tones.soft}>
-        <text x={LEFT - 8} y={colour + 14}>
-          colour
-        </text>
-        <text x={LEFT - 8} y={seen + 4}>
-          seen
-        </text>
-        <text x={LEFT - 8} y={axis - 12}>
-          mL per
-        </text>
+        <text x={LEFT - 8} y={colour + 14}>{t`colour`}</text>
+        <text x={LEFT - 8} y={seen + 4}>{t`seen`}</text>
+        <text x={LEFT - 8} y={axis - 12}>{t`mL per`}</text>
         <text x={LEFT - 8} y={axis + 4}>
-          {meter === 'h' ? '100 h' : '1\u00a0000\u00a0km'}
+          {meter === 'h' ? '100 h' : t`1 000 km`}
         </text>
       </g>
       <path d={`M${LEFT} ${axis}H${RIGHT}`} stroke={tones.line} />
       {points.map((p) => {
-        const t = trend.find((o) => o.record === p.r.id);
-        if (!t) return null;
-        const words = t.seen.join('; ') || (t.level === null ? '' : 'paste only');
+        const look = trend.find((o) => o.record === p.r.id);
+        if (!look) return null;
+        const words = look.seen.join('; ') || (look.level === null ? '' : t`paste only`);
         return (
           <g key={p.r.id} textAnchor="middle">
-            {t.colour ? (
-              <rect x={p.x - 23} y={colour} width={46} height={20} rx={3} fill={oilColour(family, t.colour)} stroke={tones.ink} strokeWidth={1.2} />
+            {look.colour ? (
+              <rect x={p.x - 23} y={colour} width={46} height={20} rx={3} fill={oilColour(family, look.colour)} stroke={tones.ink} strokeWidth={1.2} />
             ) : (
               <rect x={p.x - 23} y={colour} width={46} height={20} rx={3} fill="none" stroke={tones.soft} strokeDasharray="2 2" />
             )}
@@ -98,18 +93,18 @@ function Rows({ points, trend, family, meter }: { points: Point[]; trend: readon
               {words.length > fits ? `${words.slice(0, fits - 1)}…` : words}
               {words.length > fits && <title>{words}</title>}
             </text>
-            {t.rate !== null && (
+            {look.rate !== null && (
               <g>
-                <path d={`M${p.x} ${axis}V${y(t.rate)}`} stroke={Math.abs(t.rate) > (t.rate_within ?? 0) ? tones.red : tones.soft} strokeWidth={11} />
-                {t.rate_within !== null && (
+                <path d={`M${p.x} ${axis}V${y(look.rate)}`} stroke={Math.abs(look.rate) > (look.rate_within ?? 0) ? tones.red : tones.soft} strokeWidth={11} />
+                {look.rate_within !== null && (
                   <path
-                    d={`M${p.x} ${y(t.rate - t.rate_within)}V${y(t.rate + t.rate_within)}M${p.x - 6} ${y(t.rate + t.rate_within)}h12M${p.x - 6} ${y(t.rate - t.rate_within)}h12`}
+                    d={`M${p.x} ${y(look.rate - look.rate_within)}V${y(look.rate + look.rate_within)}M${p.x - 6} ${y(look.rate + look.rate_within)}h12M${p.x - 6} ${y(look.rate - look.rate_within)}h12`}
                     stroke={tones.ink}
                     strokeWidth={1.6}
                   />
                 )}
-                <text x={p.x + 12} y={Math.min(axis - 4, y(t.rate) + 5)} textAnchor="start" fill={tones.ink}>
-                  {t.rate.toFixed(1)}
+                <text x={p.x + 12} y={Math.min(axis - 4, y(look.rate) + 5)} textAnchor="start" fill={tones.ink}>
+                  {look.rate.toFixed(1)}
                 </text>
               </g>
             )}
@@ -127,7 +122,7 @@ export function VolumeLedger({ records, family, meter, trend = [] }: LedgerProps
   const { show } = useShow();
   const points = ledgerPoints(records);
   const amounts = points.flatMap((p) => [p.in, p.out]).filter((v): v is number => v !== null);
-  if (!amounts.length) return <span>No amount is on record yet: the ledger begins with the first measured fill.</span>;
+  if (!amounts.length) return <span>{t`No amount is on record yet: the ledger begins with the first measured fill.`}</span>;
   const high = Math.max(...amounts);
   const low = Math.min(...amounts);
   const pad = Math.max((high - low) * 0.35, high * 0.03);
@@ -146,7 +141,7 @@ export function VolumeLedger({ records, family, meter, trend = [] }: LedgerProps
         aria-label={points
           .map(
             (p) =>
-              `${date(p.r.on)}: ${p.out === null ? 'nothing measured' : `${show(p.out, 'volume')} out`}, ${p.in === null ? 'fill not recorded' : `${show(p.in, 'volume')} in`}`,
+              `${date(p.r.on)}: ${p.out === null ? t`nothing measured` : t`${show(p.out, 'volume')} out`}, ${p.in === null ? t`fill not recorded` : t`${show(p.in, 'volume')} in`}`,
           )
           .join('; ')}>
         {lines.map((v) => (
@@ -212,19 +207,13 @@ export function VolumeLedger({ records, family, meter, trend = [] }: LedgerProps
             </g>
           </g>
         ))}
-        <text x={LEFT - 8} y={FLOOR + 59} textAnchor="end" fontSize={14} fill={tones.soft}>
-          debris
-        </text>
+        <text x={LEFT - 8} y={FLOOR + 59} textAnchor="end" fontSize={14} fill={tones.soft}>{t`debris`}</text>
         {trend.length > 0 && <Rows points={points} trend={trend} family={family} meter={meter} />}
         <g fontSize={14} fill={tones.soft}>
           <circle cx={LEFT + 6} cy={10} r={6} fill={fresh} stroke={tones.ink} strokeWidth={2} />
-          <text x={LEFT + 18} y={15}>
-            went in
-          </text>
+          <text x={LEFT + 18} y={15}>{t`went in`}</text>
           <circle cx={LEFT + 96} cy={10} r={6} fill={oilColour(family, 'brown')} stroke={tones.ink} strokeWidth={2} />
-          <text x={LEFT + 108} y={15}>
-            came out; all at 15 °C, ± 2σ
-          </text>
+          <text x={LEFT + 108} y={15}>{t`came out; all at 15 °C, ± 2σ`}</text>
         </g>
       </svg>
     </Box>

@@ -1,4 +1,5 @@
 /** A record that should not stand here: moved to where it belongs with all that it says, or declared void. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
 import { ask, askAll, client, type Schemas } from '../../../app/api';
@@ -17,9 +18,9 @@ function Fields({ here, kind }: { here: number; kind: string }) {
   );
   return (
     <>
-      <OneOfMany name="compartment_id" label="It is of" options={options} hint={`a ${kind}`} />
-      <Line name="meter_value" label="Meter there that day" most={60} hint="empty: as it stands, if it is the same vehicle" />
-      <Line name="reason" label="Why it was in the wrong place" most={200} />
+      <OneOfMany name="compartment_id" label={t`It is of`} options={options} hint={`a ${kind}`} />
+      <Line name="meter_value" label={t`Meter there that day`} most={60} hint={t`empty: as it stands, if it is the same vehicle`} />
+      <Line name="reason" label={t`Why it was in the wrong place`} most={200} />
     </>
   );
 }
@@ -32,22 +33,28 @@ export function Withdraw({ r, here, kind }: Props) {
     <Box sx={{ display: 'flex', columnGap: 2, flexWrap: 'wrap' }}>
       <LittleForm
         small
-        open="It belongs elsewhere"
+        open={t`It belongs elsewhere`}
         of={date(r.on)}
-        submit="Move it there"
+        submit={t`Move it there`}
         start={START}
         send={(d) => ask(client.POST('/api/records/{record}/move', { params: { path }, body: { ...d, compartment_id: Number(d.compartment_id) || 0 } }))}>
         <Fields here={here} kind={kind} />
       </LittleForm>
       <LittleForm
         small
-        open="Declare it void"
+        open={t`Declare it void`}
         of={date(r.on)}
-        submit="Declare it void"
+        submit={t`Declare it void`}
         columns="1fr"
         start={{ reason: '' }}
         send={(body) => ask(client.POST('/api/records/{record}/void', { params: { path }, body }))}>
-        <Line name="reason" label="Why it is void" most={300} autoFocus hint="due, trend and looks go on without it; oil that was drawn for it stays drawn" />
+        <Line
+          name="reason"
+          label={t`Why it is void`}
+          most={300}
+          autoFocus
+          hint={t`due, trend and looks go on without it; oil that was drawn for it stays drawn`}
+        />
       </LittleForm>
     </Box>
   );

@@ -1,4 +1,6 @@
 /** A vehicle's file held against this book: what of it is new, the same, in conflict; then taken in. */
+import { plural, t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Table from '@mui/material/Table';
@@ -19,13 +21,13 @@ const many = (what: string) => PLURAL[what] ?? `${what}s`;
 
 function Counts({ counts }: { counts: Preview['counts'] }) {
   return (
-    <Table size="small" aria-label="What is in the file" sx={{ maxWidth: 560, '& td, & th': { py: 0.5 } }}>
+    <Table size="small" aria-label={t`What is in the file`} sx={{ maxWidth: 560, '& td, & th': { py: 0.5 } }}>
       <TableHead>
         <TableRow>
           <TableCell />
-          <TableCell align="right">new</TableCell>
-          <TableCell align="right">here already</TableCell>
-          <TableCell align="right">in conflict</TableCell>
+          <TableCell align="right">{t`new`}</TableCell>
+          <TableCell align="right">{t`here already`}</TableCell>
+          <TableCell align="right">{t`in conflict`}</TableCell>
         </TableRow>
       </TableHead>
       <TableBody>
@@ -59,15 +61,17 @@ function Seen({ file, seen, drop }: { file: File; seen: Preview; drop: () => voi
   const noted = seen.parts.filter((p) => p.note);
   const nothing = seen.counts.every((c) => c.new === 0);
   return (
-    <Box role="group" aria-label={`The file of ${seen.vehicle}`} sx={{ bgcolor: (t) => t.tones.pan, borderRadius: 2, p: 2, display: 'grid', gap: 1.5 }}>
+    <Box role="group" aria-label={t`The file of ${seen.vehicle}`} sx={{ bgcolor: (t) => t.tones.pan, borderRadius: 2, p: 2, display: 'grid', gap: 1.5 }}>
       <Box>
         <Box component="b" sx={{ typography: 'h4' }}>
           {[seen.vehicle, seen.plate].filter(Boolean).join(', ')}
         </Box>
         <Box sx={{ color: 'text.secondary' }}>
-          written {seen.workshop ? `at ${seen.workshop} ` : ''}on {date(seen.made)}
-          {seen.left_behind > 0 &&
-            `; ${seen.left_behind === 1 ? 'one change' : `${seen.left_behind} changes`} of its boxes from other vehicles stayed with those`}
+          <Trans>
+            written {seen.workshop ? `at ${seen.workshop} ` : ''}on {date(seen.made)}
+            {seen.left_behind > 0 &&
+              t`; ${plural(seen.left_behind, { one: 'one change', other: `${seen.left_behind} changes` })} of its boxes from other vehicles stayed with those`}
+          </Trans>
         </Box>
       </Box>
       <Counts counts={seen.counts} />
@@ -83,12 +87,10 @@ function Seen({ file, seen, drop }: { file: File; seen: Preview; drop: () => voi
       <Trouble error={take.error} />
       <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', flexWrap: 'wrap' }}>
         <Button variant="contained" disabled={take.isPending || nothing} onClick={() => take.mutate()}>
-          {take.isPending ? 'Taking it in …' : 'Take in what is new'}
+          {take.isPending ? t`Taking it in …` : t`Take in what is new`}
         </Button>
-        <Button variant="text" onClick={drop}>
-          Not now
-        </Button>
-        {nothing && <span>There is nothing in it that the book does not have.</span>}
+        <Button variant="text" onClick={drop}>{t`Not now`}</Button>
+        {nothing && <span>{t`There is nothing in it that the book does not have.`}</span>}
       </Box>
     </Box>
   );
@@ -98,12 +100,12 @@ export function VehicleIn() {
   const preview = useMutation({ mutationFn: (file: File) => upload<Preview>('/api/vehicle-file', file) });
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
-      <span>What came with a vehicle from another workshop: its compartments, sheets, oils, history and photos. First it is held against this book.</span>
+      <span>{t`What came with a vehicle from another workshop: its compartments, sheets, oils, history and photos. First it is held against this book.`}</span>
       {preview.data && preview.variables ? (
         <Seen key={preview.submittedAt} file={preview.variables} seen={preview.data} drop={preview.reset} />
       ) : (
-        <FileButton label="Vehicle's file" accept=".zip" plain busy={preview.isPending} take={(file) => preview.mutate(file)}>
-          {preview.isPending ? 'Reading it …' : "Choose the vehicle's file"}
+        <FileButton label={t`Vehicle's file`} accept=".zip" plain busy={preview.isPending} take={(file) => preview.mutate(file)}>
+          {preview.isPending ? t`Reading it …` : t`Choose the vehicle's file`}
         </FileButton>
       )}
       <Trouble error={preview.error} />

@@ -1,4 +1,6 @@
 /** How a table is read: each column with what stands in it and what it is, units, order of day and month, mark before decimals. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
@@ -13,11 +15,11 @@ import type { View } from './words';
 
 type Table = Schemas['TableView'];
 const ORDERS = [
-  { value: 'day first', label: 'day first: 3/4 is 3 April' },
-  { value: 'month first', label: 'month first: 3/4 is 4 March' },
+  { value: 'day first', label: t`day first: 3/4 is 3 April` },
+  { value: 'month first', label: t`month first: 3/4 is 4 March` },
 ] as const;
 const MARKS = [
-  { value: '', label: 'as found' },
+  { value: '', label: t`as found` },
   { value: ',', label: '2,3 L' },
   { value: '.', label: '2.3 L' },
 ] as const;
@@ -31,16 +33,16 @@ function Column({ table, column, view, map }: { table: Table; column: Table['col
       <Pick
         label={column.heading}
         value={column.figure}
-        empty="not wanted"
+        empty={t`not wanted`}
         options={view.wanted.map((w) => [w.name, w.label] as const)}
         onChange={set}
         hint={column.samples.join(' · ').slice(0, 60) || 'empty'}
       />
       {figure && figure.units.length > 0 && (
         <Pick
-          label={`Unit of ${figure.label.toLowerCase()}`}
+          label={t`Unit of ${figure.label.toLowerCase()}`}
           value={table.units[figure.name] ?? ''}
-          empty={figure.name === 'meter' || figure.units.includes('km') ? 'km, or as a cell says' : 'as each cell says'}
+          empty={figure.name === 'meter' || figure.units.includes('km') ? t`km, or as a cell says` : t`as each cell says`}
           options={figure.units.map((u) => [u, u] as const)}
           onChange={(unit) => map.mutate({ table: table.number, units: { [figure.name]: unit } })}
         />
@@ -54,14 +56,16 @@ export function Columns({ table, view, run, map }: { table: Table; view: View; r
   const [open, setOpen] = useState(unread || table.asks.length > 0);
   const several = view.tables.length > 1;
   return (
-    <Box component="section" aria-label={`Columns of ${table.name}`} sx={{ bgcolor: (t) => t.tones.pan, borderRadius: 2, p: 2, display: 'grid', gap: 1.5 }}>
+    <Box component="section" aria-label={t`Columns of ${table.name}`} sx={{ bgcolor: (t) => t.tones.pan, borderRadius: 2, p: 2, display: 'grid', gap: 1.5 }}>
       <Box sx={{ display: 'flex', gap: 2, alignItems: 'baseline', flexWrap: 'wrap' }}>
         <Box component="b" sx={{ typography: 'h4' }}>
-          {table.name}, {table.rows} rows
+          <Trans>
+            {table.name}, {table.rows} rows
+          </Trans>
         </Box>
-        {several && <Tick label="Take this table in" on={table.use} change={(use) => map.mutate({ table: table.number, use })} />}
+        {several && <Tick label={t`Take this table in`} on={table.use} change={(use) => map.mutate({ table: table.number, use })} />}
         <Button variant="text" aria-expanded={open} onClick={() => setOpen(!open)}>
-          {open ? 'Fold the columns' : 'How its columns are read'}
+          {open ? t`Fold the columns` : t`How its columns are read`}
         </Button>
         {!open && (
           <span>
@@ -74,7 +78,7 @@ export function Columns({ table, view, run, map }: { table: Table; view: View; r
       </Box>
       {table.asks.includes('order') && (
         <Box sx={{ borderLeft: 6, borderColor: 'primary.main', pl: 1.5 }}>
-          <Choice label="Its days can be read both ways" value="" options={ORDERS} onChange={(order) => map.mutate({ table: table.number, order })} />
+          <Choice label={t`Its days can be read both ways`} value="" options={ORDERS} onChange={(order) => map.mutate({ table: table.number, order })} />
         </Box>
       )}
       {open && (
@@ -86,26 +90,31 @@ export function Columns({ table, view, run, map }: { table: Table; view: View; r
           </Box>
           <Box sx={{ display: 'flex', gap: 3, flexWrap: 'wrap', alignItems: 'end' }}>
             {table.order && (
-              <Choice label="Day or month first" value={table.order} options={ORDERS} onChange={(order) => map.mutate({ table: table.number, order })} />
+              <Choice label={t`Day or month first`} value={table.order} options={ORDERS} onChange={(order) => map.mutate({ table: table.number, order })} />
             )}
-            <Choice label="Decimals are written" value={table.decimal} options={MARKS} onChange={(decimal) => map.mutate({ table: table.number, decimal })} />
+            <Choice
+              label={t`Decimals are written`}
+              value={table.decimal}
+              options={MARKS}
+              onChange={(decimal) => map.mutate({ table: table.number, decimal })}
+            />
             {view.mappings.length > 0 && (
               <Pick
-                label="Read it as kept"
+                label={t`Read it as kept`}
                 value=""
-                empty="choose"
+                empty={t`choose`}
                 options={view.mappings.map((m) => [m, m] as const)}
                 onChange={(kept) => kept && map.mutate({ table: table.number, kept })}
               />
             )}
             <LittleForm
               small
-              open="Keep this mapping by a name"
-              submit="Keep it"
+              open={t`Keep this mapping by a name`}
+              submit={t`Keep it`}
               columns="1fr"
               start={{ name: '' }}
               send={({ name }) => ask(client.POST('/api/imports/{run}/mapping', { params: { path: { run } }, body: { table: table.number, name } }))}>
-              <Line name="name" autoFocus label="Name of the mapping" />
+              <Line name="name" autoFocus label={t`Name of the mapping`} />
             </LittleForm>
           </Box>
         </>

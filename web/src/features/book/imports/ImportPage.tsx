@@ -1,4 +1,6 @@
 /** A spreadsheet before it is taken in: what it would bring, how it is read, each row with what it becomes; and its undo afterwards. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Pagination from '@mui/material/Pagination';
@@ -25,17 +27,17 @@ function AllOf({ view, repair }: { view: View; repair: Importing['repair'] }) {
     <Box sx={{ display: 'flex', gap: 2, flexWrap: 'wrap', alignItems: 'start' }}>
       {problems > 1 && (
         <Button variant="outlined" disabled={repair.isPending} onClick={() => repair.mutate({ all_of: 'problem', skip: true })}>
-          Skip all {problems} that are to be repaired
+          <Trans>Skip all {problems} that are to be repaired</Trans>
         </Button>
       )}
       {doubts > 1 && (
         <LittleForm
-          open={`One reason for all ${doubts} that are to be explained`}
-          submit="Take them so"
+          open={t`One reason for all ${doubts} that are to be explained`}
+          submit={t`Take them so`}
           columns="1fr"
           start={{ reason: '' }}
           send={({ reason }) => repair.mutateAsync({ all_of: 'doubt', reason })}>
-          <Line name="reason" autoFocus label="Why they are so all the same" most={200} hint="goes on each record" />
+          <Line name="reason" autoFocus label={t`Why they are so all the same`} most={200} hint={t`goes on each record`} />
         </LittleForm>
       )}
     </Box>
@@ -44,13 +46,13 @@ function AllOf({ view, repair }: { view: View; repair: Importing['repair'] }) {
 
 function Rows({ view, i }: { view: View; i: Importing }) {
   const filters = [
-    ['open', countOf(view.states, 'problem') + countOf(view.states, 'doubt'), 'waiting for you'],
+    ['open', countOf(view.states, 'problem') + countOf(view.states, 'doubt'), t`waiting for you`],
     ...view.states.filter((s) => !STATES[s.what]?.waits).map((s) => [s.what, s.count, STATES[s.what]?.one ?? s.what]),
     ['', view.states.reduce((n, s) => n + s.count, 0), 'all'],
   ] as [string, number, string][];
   return (
-    <Section title="Its rows">
-      <Box role="group" aria-label="Show only" sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', alignItems: 'center' }}>
+    <Section title={t`Its rows`}>
+      <Box role="group" aria-label={t`Show only`} sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', alignItems: 'center' }}>
         {filters.map(([state, count, words]) => (
           <Button
             key={words}
@@ -65,26 +67,28 @@ function Rows({ view, i }: { view: View; i: Importing }) {
           </Button>
         ))}
         <Box sx={{ width: 220, mb: -2.5 }}>
-          <Words label="Find in the rows" value={i.search} onChange={i.setSearch} />
+          <Words label={t`Find in the rows`} value={i.search} onChange={i.setSearch} />
         </Box>
       </Box>
       {i.state === 'open' && <AllOf view={view} repair={i.repair} />}
       <Trouble error={i.repair.error} />
-      <Box component="ol" aria-label="Rows" sx={{ listStyle: 'none', p: 0, m: 0 }}>
+      <Box component="ol" aria-label={t`Rows`} sx={{ listStyle: 'none', p: 0, m: 0 }}>
         {view.rows.map((row) => (
           <RowLine key={row.key} row={row} view={view} repair={i.repair} several={view.tables.length > 1} />
         ))}
       </Box>
-      {!view.rows.length && <Box>{i.state === 'open' ? 'Nothing waits for you: it can be taken in.' : 'No row stands so.'}</Box>}
+      {!view.rows.length && <Box>{i.state === 'open' ? t`Nothing waits for you: it can be taken in.` : t`No row stands so.`}</Box>}
       {view.matching > PAGE && (
         <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
           <Pagination
             count={Math.ceil(view.matching / PAGE)}
             page={i.offset / PAGE + 1}
             onChange={(_, page) => i.setOffset((page - 1) * PAGE)}
-            aria-label="Pages of rows"
+            aria-label={t`Pages of rows`}
           />
-          {i.offset + 1} to {Math.min(view.matching, i.offset + PAGE)} of {view.matching}
+          <Trans>
+            {i.offset + 1} to {Math.min(view.matching, i.offset + PAGE)} of {view.matching}
+          </Trans>
         </Box>
       )}
     </Section>
@@ -100,14 +104,14 @@ function Balance({ view, i }: { view: View; i: Importing }) {
       <Box sx={{ display: 'grid', gap: 1 }}>
         <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', flexWrap: 'wrap' }}>
           <Box sx={{ typography: 'h3' }} role="status">
-            {view.brings.length ? `It brings ${counted(view.brings)}.` : 'So far it brings nothing: say what its columns are.'}
+            {view.brings.length ? t`It brings ${counted(view.brings)}.` : t`So far it brings nothing: say what its columns are.`}
           </Box>
           <Button
             variant="contained"
             sx={{ ml: 'auto', minHeight: 52 }}
             disabled={i.take.isPending || waits > 0 || asks || !view.brings.length}
             onClick={() => i.take.mutate()}>
-            {asks ? 'Day or month first?' : waits > 0 ? `${waits} rows wait for you` : i.take.isPending ? 'Taking them in …' : 'Take them in'}
+            {asks ? t`Day or month first?` : waits > 0 ? t`${waits} rows wait for you` : i.take.isPending ? t`Taking them in …` : t`Take them in`}
           </Button>
         </Box>
         {i.take.isPending && <Progress run={view.id} />}
@@ -118,16 +122,16 @@ function Balance({ view, i }: { view: View; i: Importing }) {
     <Box sx={{ display: 'grid', gap: 1 }}>
       <Box sx={{ typography: 'h3' }} role="status">
         {view.state === 'taken'
-          ? `Taken in on ${date(view.taken_at)}: ${counted(view.brings)}.`
-          : `Undone on ${date(view.undone_at)}: nothing of it is in the book.`}
+          ? t`Taken in on ${date(view.taken_at)}: ${counted(view.brings)}.`
+          : t`Undone on ${date(view.undone_at)}: nothing of it is in the book.`}
       </Box>
       {view.state === 'taken' && (
         <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', flexWrap: 'wrap' }}>
-          <Link to="/due">To what is due</Link>
+          <Link to="/due">{t`To what is due`}</Link>
           <Button variant="outlined" disabled={i.undo.isPending} onClick={() => i.undo.mutate()}>
-            {i.undo.isPending ? 'Undoing …' : 'Undo the whole import'}
+            {i.undo.isPending ? t`Undoing …` : t`Undo the whole import`}
           </Button>
-          <span>possible until something stands on it</span>
+          <span>{t`possible until something stands on it`}</span>
         </Box>
       )}
       <Trouble error={i.undo.error} />
@@ -146,7 +150,7 @@ export function ImportPage() {
       title={view.name}
       note={
         <>
-          {FILE_STATES[view.state]} · <Link to="/book/import">other files</Link>
+          {FILE_STATES[view.state]} · <Link to="/book/import">{t`other files`}</Link>
         </>
       }>
       <Box sx={{ display: 'grid', gap: 2, maxWidth: 1180 }}>
@@ -158,9 +162,11 @@ export function ImportPage() {
             ))}
             <Trouble error={i.map.error} />
             <Rows view={view} i={i} />
-            <Button variant="text" disabled={i.drop.isPending} onClick={() => i.drop.mutate()} sx={{ justifySelf: 'start', color: 'text.secondary' }}>
-              Let this file go
-            </Button>
+            <Button
+              variant="text"
+              disabled={i.drop.isPending}
+              onClick={() => i.drop.mutate()}
+              sx={{ justifySelf: 'start', color: 'text.secondary' }}>{t`Let this file go`}</Button>
             <Trouble error={i.drop.error} />
           </>
         )}

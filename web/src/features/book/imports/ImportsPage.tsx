@@ -1,4 +1,6 @@
 /** Moving in: a spreadsheet is chosen; those of before, each with what it brought. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link, useNavigate } from 'react-router';
@@ -21,23 +23,22 @@ export function ImportsPage() {
     },
   });
   return (
-    <Page title="Take in a spreadsheet" note="vehicles, compartments, past changes, readings, oils, containers">
+    <Page title={t`Take in a spreadsheet`} note={t`vehicles, compartments, past changes, readings, oils, containers`}>
       <Box sx={{ display: 'grid', gap: 2, maxWidth: 860 }}>
-        <Box>
-          CSV or XLSX, one table or several, headings in any language. Nothing is written until every row has been shown with what it becomes; what was taken in
-          can be undone as a whole.
-        </Box>
+        <Box>{t`CSV or XLSX, one table or several, headings in any language. Nothing is written until every row has been shown with what it becomes; what was taken in can be undone as a whole.`}</Box>
         <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', flexWrap: 'wrap' }}>
-          <FileButton label="Spreadsheet" accept=".csv,.tsv,.txt,.xlsx" busy={begin.isPending} take={(file) => begin.mutate(file)}>
-            {begin.isPending ? 'Reading it …' : 'Choose the file'}
+          <FileButton label={t`Spreadsheet`} accept=".csv,.tsv,.txt,.xlsx" busy={begin.isPending} take={(file) => begin.mutate(file)}>
+            {begin.isPending ? t`Reading it …` : t`Choose the file`}
           </FileButton>
           <span>
-            None at hand? An example: <a href="/api/imports/example?kind=xlsx">workbook</a> or <a href="/api/imports/example?kind=csv">CSV</a>
+            <Trans>
+              None at hand? An example: <a href="/api/imports/example?kind=xlsx">workbook</a> or <a href="/api/imports/example?kind=csv">CSV</a>
+            </Trans>
           </span>
         </Box>
         <Trouble error={begin.error ?? files.error} />
         {Boolean(files.data?.length) && (
-          <Section title="Files of before">
+          <Section title={t`Files of before`}>
             <Box component="ul" sx={{ listStyle: 'none', p: 0, m: 0 }}>
               {files.data?.map((f) => (
                 <Box component="li" key={f.id} sx={{ borderTop: 1, borderColor: 'divider', py: 1 }}>

@@ -1,4 +1,5 @@
 /** How far a file is that is being taken in. */
+import { t } from '@lingui/core/macro';
 import LinearProgress from '@mui/material/LinearProgress';
 import { useQuery } from '@tanstack/react-query';
 import { ask, client } from '../../../app/api';
@@ -12,5 +13,5 @@ export function Progress({ run }: { run: number }) {
     retry: false,
   });
   const share = Math.round((told.data?.share ?? 0) * 100);
-  return <LinearProgress aria-label="Taking in" variant={share > 0 ? 'determinate' : 'indeterminate'} value={share} />;
+  return <LinearProgress aria-label={t`Taking in`} variant={share > 0 ? 'determinate' : 'indeterminate'} value={share} />;
 }

@@ -1,4 +1,5 @@
 /** A row of the file: its cells, what it becomes, what is wrong with it, and the ways to answer. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
@@ -20,14 +21,14 @@ function Mend({ row, view, repair, close }: Props & { close: () => void }) {
     <Box
       component="form"
       noValidate
-      aria-label={`Repair line ${row.line}`}
+      aria-label={t`Repair line ${row.line}`}
       onSubmit={(e) => {
         e.preventDefault();
         if (!repair.isPending) send();
       }}
       sx={{ display: 'grid', gap: 1, gridTemplateColumns: { xs: '1fr', sm: '220px 1fr auto auto' }, alignItems: 'start', mt: 0.5 }}>
       <Pick
-        label="Which cell"
+        label={t`Which cell`}
         value={figure}
         options={view.wanted.map((w) => [w.name, w.label] as const)}
         onChange={(name) => {
@@ -35,13 +36,9 @@ function Mend({ row, view, repair, close }: Props & { close: () => void }) {
           setText(now(name));
         }}
       />
-      <Words label="What should stand there" value={text} onChange={setText} most={500} hint="empty: nothing" autoFocus />
-      <Button type="submit" variant="contained" disabled={repair.isPending}>
-        So it is
-      </Button>
-      <Button variant="text" onClick={close}>
-        Not now
-      </Button>
+      <Words label={t`What should stand there`} value={text} onChange={setText} most={500} hint={t`empty: nothing`} autoFocus />
+      <Button type="submit" variant="contained" disabled={repair.isPending}>{t`So it is`}</Button>
+      <Button variant="text" onClick={close}>{t`Not now`}</Button>
     </Box>
   );
 }
@@ -52,19 +49,15 @@ function Explain({ row, repair, close }: Pick<Props, 'row' | 'repair'> & { close
     <Box
       component="form"
       noValidate
-      aria-label={`Explain line ${row.line}`}
+      aria-label={t`Explain line ${row.line}`}
       onSubmit={(e) => {
         e.preventDefault();
         if (!repair.isPending) repair.mutate({ rows: { [row.key]: { reason } } }, { onSuccess: close });
       }}
       sx={{ display: 'grid', gap: 1, gridTemplateColumns: { xs: '1fr', sm: '1fr auto auto' }, alignItems: 'start', mt: 0.5 }}>
-      <Words label="Why it is so all the same" value={reason} onChange={setReason} most={200} hint="goes on the record" autoFocus />
-      <Button type="submit" variant="contained" disabled={repair.isPending || reason.trim().length < 4}>
-        Take it so
-      </Button>
-      <Button variant="text" onClick={close}>
-        Not now
-      </Button>
+      <Words label={t`Why it is so all the same`} value={reason} onChange={setReason} most={200} hint={t`goes on the record`} autoFocus />
+      <Button type="submit" variant="contained" disabled={repair.isPending || reason.trim().length < 4}>{t`Take it so`}</Button>
+      <Button variant="text" onClick={close}>{t`Not now`}</Button>
     </Box>
   );
 }
@@ -79,7 +72,7 @@ export function RowLine({ row, view, repair, several }: Props) {
   return (
     <Box
       component="li"
-      aria-label={`Line ${row.line}`}
+      aria-label={t`Line ${row.line}`}
       sx={{
         borderTop: 1,
         borderColor: 'divider',
@@ -114,7 +107,7 @@ export function RowLine({ row, view, repair, several }: Props) {
                 </Box>
               </span>
             ))}
-            {!row.cells.length && <i>a line with nothing that is wanted</i>}
+            {!row.cells.length && <i>{t`a line with nothing that is wanted`}</i>}
           </Box>
           {issues.map((i) => (
             <Box key={i.field + i.message} sx={{ color: row.problems.includes(i) ? 'error.main' : 'text.primary' }}>
@@ -131,14 +124,10 @@ export function RowLine({ row, view, repair, several }: Props) {
         {draft && (
           <Box sx={{ display: 'flex', gap: 0.5, flexWrap: 'wrap', justifyContent: 'end' }}>
             {row.state !== 'skipped' && (
-              <Button size="small" variant="text" onClick={() => setDoing('mend')} aria-label={`Repair: line ${row.line}`}>
-                Repair
-              </Button>
+              <Button size="small" variant="text" onClick={() => setDoing('mend')} aria-label={t`Repair: line ${row.line}`}>{t`Repair`}</Button>
             )}
             {row.state === 'doubt' && (
-              <Button size="small" variant="text" onClick={() => setDoing('explain')} aria-label={`It is so: line ${row.line}`}>
-                It is so
-              </Button>
+              <Button size="small" variant="text" onClick={() => setDoing('explain')} aria-label={t`It is so: line ${row.line}`}>{t`It is so`}</Button>
             )}
             {row.state === 'skipped' ? (
               <Button
@@ -146,14 +135,15 @@ export function RowLine({ row, view, repair, several }: Props) {
                 variant="text"
                 disabled={repair.isPending}
                 onClick={() => set({ skip: false })}
-                aria-label={`Take it after all: line ${row.line}`}>
-                Take it after all
-              </Button>
+                aria-label={t`Take it after all: line ${row.line}`}>{t`Take it after all`}</Button>
             ) : (
               ['problem', 'doubt', 'new'].includes(row.state) && (
-                <Button size="small" variant="text" disabled={repair.isPending} onClick={() => set({ skip: true })} aria-label={`Skip: line ${row.line}`}>
-                  Skip
-                </Button>
+                <Button
+                  size="small"
+                  variant="text"
+                  disabled={repair.isPending}
+                  onClick={() => set({ skip: true })}
+                  aria-label={t`Skip: line ${row.line}`}>{t`Skip`}</Button>
               )
             )}
           </Box>

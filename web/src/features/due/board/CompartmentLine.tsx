@@ -1,4 +1,5 @@
 /** A compartment being entered: name, place in the driveline, sheet. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -20,8 +21,8 @@ export function CompartmentLine({ draft, change, remove, problem = () => '' }: P
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '1fr 1fr 1.4fr auto' }, gap: 1, alignItems: 'start' }}>
       <TextField
-        label="Compartment"
-        placeholder="Rear axle"
+        label={t`Compartment`}
+        placeholder={t`Rear axle`}
         value={draft.name}
         onChange={(e) => change({ ...draft, name: e.target.value })}
         error={Boolean(problem('name'))}
@@ -29,25 +30,21 @@ export function CompartmentLine({ draft, change, remove, problem = () => '' }: P
         slotProps={{ htmlInput: { maxLength: 60 } }}
       />
       <Pick
-        label="Place in the driveline"
+        label={t`Place in the driveline`}
         value={draft.slot}
         options={(words.data?.slots ?? [draft.slot]).map((s) => [s, s])}
         onChange={(slot) => change({ ...draft, slot: slot as Slot })}
         problem={problem('slot')}
       />
       <Pick
-        label="Spec sheet"
+        label={t`Spec sheet`}
         value={draft.sheet_id}
         options={(sheets.data ?? []).map((s) => [String(s.id), `${s.name} (${s.kind})`])}
         onChange={(sheet_id) => change({ ...draft, sheet_id })}
         problem={problem('sheet_id')}
-        empty="choose"
+        empty={t`choose`}
       />
-      {remove && (
-        <Button variant="text" onClick={remove} aria-label={`Take out ${draft.name || 'this compartment'}`}>
-          Take out
-        </Button>
-      )}
+      {remove && <Button variant="text" onClick={remove} aria-label={t`Take out ${draft.name || t`this compartment`}`}>{t`Take out`}</Button>}
     </Box>
   );
 }

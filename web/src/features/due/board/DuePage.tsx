@@ -1,4 +1,6 @@
 /** Due: every vehicle as its driveline, worst first. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -22,11 +24,19 @@ import { OpenList } from './OpenList';
 const PAGE = 50;
 const NEAR = { px: 0.75, minWidth: 0 };
 const SAMPLE: Record<string, number> = { stop: 0.7, overdue: 1.1, due: 0.98, unknown: 1, repair: 0.4, soon: 0.9, fine: 0.3 };
-const SHORT: Record<string, string> = { stop: 'stop', overdue: 'overdue', due: 'due', unknown: 'unknown', repair: 'to mend', soon: 'soon', fine: 'fine' };
+const SHORT: Record<string, string> = {
+  stop: t`stop`,
+  overdue: t`overdue`,
+  due: t`due`,
+  unknown: t`unknown`,
+  repair: t`to mend`,
+  soon: t`soon`,
+  fine: t`fine`,
+};
 
 function Counts({ counts, chosen, choose }: { counts: Schemas['StateCount'][]; chosen: string; choose: (state: string) => void }) {
   return (
-    <Box role="group" aria-label="Show only" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5 }}>
+    <Box role="group" aria-label={t`Show only`} sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5 }}>
       {counts
         .filter((c) => c.count > 0)
         .map((c) => (
@@ -57,7 +67,7 @@ function Counts({ counts, chosen, choose }: { counts: Schemas['StateCount'][]; c
 function ClockNotice({ today, clock }: { today: string; clock: string }) {
   const ahead = Date.parse(today) - Date.now() > 86_400_000;
   const words =
-    clock || (ahead ? `By this server it is ${date(today)}, by this device ${date(new Date().toISOString().slice(0, 10))}: one of the clocks is wrong.` : '');
+    clock || (ahead ? t`By this server it is ${date(today)}, by this device ${date(new Date().toISOString().slice(0, 10))}: one of the clocks is wrong.` : '');
   return words ? (
     <Box role="alert" sx={{ bgcolor: (t) => t.tones.amberWash, borderLeft: 6, borderColor: (t) => t.tones.amberText, px: 1.5, py: 1 }}>
       {words}
@@ -95,16 +105,14 @@ function Row({ v, today, at }: { v: Schemas['VehicleDue']; today: string; at: bo
           {v.name}
         </Typography>
         <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
-          {[v.plate, v.meter_now === null ? 'no reading yet' : show(v.meter_now, kind)].filter(Boolean).join(' · ')}
+          {[v.plate, v.meter_now === null ? t`no reading yet` : show(v.meter_now, kind)].filter(Boolean).join(' · ')}
           <br />
           {rate}
-          {v.per_day_is_default ? ' (assumed)' : ''}
+          {v.per_day_is_default ? t` (assumed)` : ''}
           {v.wants_reading && (
             <>
               <br />
-              <Box component="b" sx={{ color: (t) => t.tones.amberText }}>
-                reading wanted
-              </Box>
+              <Box component="b" sx={{ color: (t) => t.tones.amberText }}>{t`reading wanted`}</Box>
             </>
           )}
         </Box>
@@ -117,17 +125,14 @@ function Row({ v, today, at }: { v: Schemas['VehicleDue']; today: string; at: bo
       <Box sx={{ display: 'grid', justifyItems: { xs: 'start', md: 'end' }, gap: 0.75, textAlign: 'right' }}>
         <Box sx={{ typography: 'body2', color: v.state === 'stop' ? 'error.main' : 'text.secondary' }}>{proposal(v)}</Box>
         {open && mayWork ? (
-          <Button variant="contained" component={Link} to={`/bay/${open}`}>
-            Go on
-          </Button>
+          <Button variant="contained" component={Link} to={`/bay/${open}`}>{t`Go on`}</Button>
         ) : v.together.length && mayWork ? (
-          <Button variant={urgent ? 'contained' : 'outlined'} component={Link} to={`/bay/start/${v.id}?c=${v.together.join(',')}`}>
-            Start in the Bay
-          </Button>
+          <Button
+            variant={urgent ? 'contained' : 'outlined'}
+            component={Link}
+            to={`/bay/start/${v.id}?c=${v.together.join(',')}`}>{t`Start in the Bay`}</Button>
         ) : (
-          <Button variant="text" component={Link} to={`/due/vehicle/${v.id}`}>
-            Open
-          </Button>
+          <Button variant="text" component={Link} to={`/due/vehicle/${v.id}`}>{t`Open`}</Button>
         )}
       </Box>
     </Box>
@@ -158,16 +163,16 @@ export function DuePage() {
     if (v && mayStart) go(open ? `/bay/${open}` : `/bay/start/${v.id}?c=${v.together.join(',')}`);
   };
   useKeys({
-    j: { does: 'the next vehicle', act: () => move(1) },
-    k: { does: 'the vehicle before', act: () => move(-1) },
-    s: { does: 'start in the Bay, or go on there', act: start },
+    j: { does: t`the next vehicle`, act: () => move(1) },
+    k: { does: t`the vehicle before`, act: () => move(-1) },
+    s: { does: t`start in the Bay, or go on there`, act: start },
   });
   const mayAdd = useMay('lead');
   const mayWrite = useMay('technician');
   if (board.isPending) return <Bones lines={8} />;
   if (board.isError)
     return (
-      <Page title="Due">
+      <Page title={t`Due`}>
         <Trouble error={board.error} again={() => board.refetch()} />
       </Page>
     );
@@ -181,29 +186,17 @@ export function DuePage() {
       note={<Counts counts={counts} chosen={state} choose={setState} />}
       right={
         <>
-          <Button variant="text" component={Link} to="/due/morning" sx={NEAR}>
-            Morning
-          </Button>
-          <Button variant="text" component={Link} to="/due/horizon" sx={NEAR}>
-            Horizon
-          </Button>
-          {mayWrite && (
-            <Button variant="text" component={Link} to="/due/readings" sx={NEAR}>
-              Readings
-            </Button>
-          )}
-          {mayAdd && (
-            <Button variant="text" component={Link} to="/due/add" sx={NEAR}>
-              Add a vehicle
-            </Button>
-          )}
+          <Button variant="text" component={Link} to="/due/morning" sx={NEAR}>{t`Morning`}</Button>
+          <Button variant="text" component={Link} to="/due/horizon" sx={NEAR}>{t`Horizon`}</Button>
+          {mayWrite && <Button variant="text" component={Link} to="/due/readings" sx={NEAR}>{t`Readings`}</Button>}
+          {mayAdd && <Button variant="text" component={Link} to="/due/add" sx={NEAR}>{t`Add a vehicle`}</Button>}
         </>
       }>
       <ClockNotice today={today} clock={first.clock} />
       {!state && <FirstHour />}
       {!vehicles.length && !state && !mayAdd && (
-        <Empty title="No vehicle yet">
-          <span>The lead adds the first one, or takes in a spreadsheet.</span>
+        <Empty title={t`No vehicle yet`}>
+          <span>{t`The lead adds the first one, or takes in a spreadsheet.`}</span>
         </Empty>
       )}
       <Box>
@@ -213,13 +206,17 @@ export function DuePage() {
       </Box>
       {board.hasNextPage && (
         <Button variant="outlined" disabled={board.isFetchingNextPage} onClick={() => board.fetchNextPage()} sx={{ justifySelf: 'center' }}>
-          {board.isFetchingNextPage ? 'Fetching …' : `Show more: ${first.matching - vehicles.length} left`}
+          {board.isFetchingNextPage ? t`Fetching …` : t`Show more: ${first.matching - vehicles.length} left`}
         </Button>
       )}
       {consequences.length > 0 && (
-        <Section title="Open: to be mended, looked at, taken over">
+        <Section title={t`Open: to be mended, looked at, taken over`}>
           <OpenList list={consequences} />
-          {first.open_in_all > consequences.length && <span>and {first.open_in_all - consequences.length} more</span>}
+          {first.open_in_all > consequences.length && (
+            <span>
+              <Trans>and {first.open_in_all - consequences.length} more</Trans>
+            </span>
+          )}
         </Section>
       )}
     </Page>

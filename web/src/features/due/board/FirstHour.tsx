@@ -1,4 +1,6 @@
 /** The way from an empty book to its first due: what is done, and what comes next, each with one link. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
 import { ask, client, type Schemas } from '../../../app/api';
@@ -7,22 +9,22 @@ import { Section } from '../../../ui/Page';
 import { There } from '../../../ui/There';
 
 type Step = Schemas['FirstStep'];
-const HERE = 'the first steps';
+const HERE = t`the first steps`;
 
 /** What a step is called, what it is good for, where it is done. */
 const WAY: Record<string, (s: Step) => { words: string; why: string; to: string }> = {
-  workshop: () => ({ words: 'Say what the workshop is called', why: 'it stands at the head of every paper', to: '/settings' }),
-  sheet: () => ({ words: 'Write the first spec sheet', why: 'what a kind of compartment takes, how it opens, how its level is set', to: '/shelf/new' }),
-  vehicle: () => ({ words: 'Add the first vehicle', why: 'with its compartments and its odometer', to: '/due/add' }),
+  workshop: () => ({ words: t`Say what the workshop is called`, why: t`it stands at the head of every paper`, to: '/settings' }),
+  sheet: () => ({ words: t`Write the first spec sheet`, why: t`what a kind of compartment takes, how it opens, how its level is set`, to: '/shelf/new' }),
+  vehicle: () => ({ words: t`Add the first vehicle`, why: t`with its compartments and its odometer`, to: '/due/add' }),
   reading: (s) => ({
-    words: s.name ? `Read the odometer of ${s.name}` : 'Read the odometer',
-    why: 'what it runs a day comes from its readings',
+    words: s.name ? t`Read the odometer of ${s.name}` : t`Read the odometer`,
+    why: t`what it runs a day comes from its readings`,
     to: s.id ? `/due/vehicle/${s.id}` : '/due/add',
   }),
-  oil: () => ({ words: 'Put the first oil on the shelf', why: 'then it is said which oil may go in, and how many packs', to: '/shelf?add=oil' }),
+  oil: () => ({ words: t`Put the first oil on the shelf`, why: t`then it is said which oil may go in, and how many packs`, to: '/shelf?add=oil' }),
   change: (s) => ({
-    words: s.name ? `Enter the last change of ${s.name}` : 'Enter the last change',
-    why: 'from it the next one is reckoned; without one it counts as due',
+    words: s.name ? t`Enter the last change of ${s.name}` : t`Enter the last change`,
+    why: t`from it the next one is reckoned; without one it counts as due`,
     to: s.id ? `/book/${s.id}?enter=record` : '/book',
   }),
 };
@@ -43,17 +45,19 @@ export function FirstHour() {
   const next = way.data.steps.find((s) => !s.done);
   const bare = !way.data.steps.find((s) => s.key === 'vehicle')?.done;
   return (
-    <Section title="The first steps">
+    <Section title={t`The first steps`}>
       {bare && (
         <Box>
-          There is a spreadsheet of vehicles, changes or oils already?{' '}
-          <There to="/book/import" from={HERE}>
-            Take it in
-          </There>
-          ; it does most of these steps at once.
+          <Trans>
+            There is a spreadsheet of vehicles, changes or oils already?{' '}
+            <There to="/book/import" from={HERE}>
+              Take it in
+            </There>
+            ; it does most of these steps at once.
+          </Trans>
         </Box>
       )}
-      <Box component="ol" aria-label="The first steps" sx={{ listStyle: 'none', p: 0, m: 0, display: 'grid' }}>
+      <Box component="ol" aria-label={t`The first steps`} sx={{ listStyle: 'none', p: 0, m: 0, display: 'grid' }}>
         {way.data.steps.map((s) => {
           const step = WAY[s.key]?.(s);
           if (!step) return null;
@@ -89,12 +93,12 @@ export function FirstHour() {
                   <Box sx={{ typography: 'body2' }}>
                     {step.why}
                     {s.key === 'sheet' && (
-                      <>
+                      <Trans>
                         ; or{' '}
                         <There to="/shelf/file" from={HERE}>
                           read a sheet file
                         </There>
-                      </>
+                      </Trans>
                     )}
                   </Box>
                 )}

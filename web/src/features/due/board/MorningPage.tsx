@@ -1,5 +1,7 @@
 /** The morning: what stops, what is overdue and due, today's visits, what waits for parts, what must be looked at again; to print, to send. */
 
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
@@ -42,7 +44,11 @@ function Lines({ part }: { part: Part }) {
           </Box>
         ))}
       </Box>
-      {part.more > 0 && <Box sx={{ color: 'text.secondary' }}>and {part.more} more</Box>}
+      {part.more > 0 && (
+        <Box sx={{ color: 'text.secondary' }}>
+          <Trans>and {part.more} more</Trans>
+        </Box>
+      )}
     </Section>
   );
 }
@@ -52,19 +58,19 @@ function Send() {
   return (
     <Box className="no-print" sx={{ display: 'grid', gap: 1, maxWidth: 620 }}>
       <LittleForm
-        open="Send it by mail"
-        submit="Send it"
+        open={t`Send it by mail`}
+        submit={t`Send it`}
         columns="1fr"
         start={{ to: '' }}
         send={(body) => ask(client.POST('/api/plan/morning', { body }))}
         taken={setSent}>
-        <Line name="to" label="To" most={400} hint="several with commas; empty: your own address" />
+        <Line name="to" label={t`To`} most={400} hint={t`several with commas; empty: your own address`} />
       </LittleForm>
       {sent && (
         <Box role="status">
           {sent.outbox
-            ? `For ${sent.to.join(', ')}: it waits in the outbox folder, ${sent.outbox}, as no mail server is set.`
-            : `Sent to ${sent.to.join(', ')}.`}
+            ? t`For ${sent.to.join(', ')}: it waits in the outbox folder, ${sent.outbox}, as no mail server is set.`
+            : t`Sent to ${sent.to.join(', ')}.`}
         </Box>
       )}
     </Box>
@@ -78,17 +84,10 @@ export function MorningPage() {
   if (!morning.data) return <Trouble error={morning.error} again={() => morning.refetch()} />;
   const m = morning.data;
   return (
-    <Page
-      title={longDay(m.today)}
-      note={m.text}
-      right={
-        <Button variant="outlined" href="/api/plan/morning/paper" target="_blank">
-          Print it
-        </Button>
-      }>
+    <Page title={longDay(m.today)} note={m.text} right={<Button variant="outlined" href="/api/plan/morning/paper" target="_blank">{t`Print it`}</Button>}>
       {!m.sections.length && (
-        <Empty title="Nothing presses">
-          <span>Nothing is due, nothing waits, nothing must be looked at again. The horizon shows what comes.</span>
+        <Empty title={t`Nothing presses`}>
+          <span>{t`Nothing is due, nothing waits, nothing must be looked at again. The horizon shows what comes.`}</span>
         </Empty>
       )}
       <Box sx={{ display: 'grid', gap: 3, gridTemplateColumns: { xs: '1fr', lg: '1fr 1fr' }, alignItems: 'start' }}>

@@ -1,5 +1,6 @@
 /** Bay hours a day, closed weekdays and closed days: what visits are put into. The lead changes them, with a reason. */
 
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
@@ -15,18 +16,18 @@ import { Panel } from '../../../ui/Panel';
 import { Tick } from '../../../ui/Tick';
 import { Trouble } from '../../../ui/Trouble';
 
-const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
+const DAYS = [t`Monday`, t`Tuesday`, t`Wednesday`, t`Thursday`, t`Friday`, t`Saturday`, t`Sunday`];
 type Draft = { hours_per_day: string; bays: string; closed_weekdays: number[]; closed_days: string[]; why: string };
 
 function Weekdays() {
   const { field } = useController<Draft, 'closed_weekdays'>({ name: 'closed_weekdays' });
   const closed = field.value;
   return (
-    <Box role="group" aria-label="Closed on" sx={{ display: 'grid', gap: 0.5, gridTemplateColumns: { xs: '1fr', sm: '1fr 1fr' } }}>
+    <Box role="group" aria-label={t`Closed on`} sx={{ display: 'grid', gap: 0.5, gridTemplateColumns: { xs: '1fr', sm: '1fr 1fr' } }}>
       {DAYS.map((name, k) => (
         <Tick
           key={name}
-          label={`closed on ${name}s`}
+          label={t`closed on ${name}s`}
           on={closed.includes(k)}
           change={(on) => field.onChange(on ? [...closed, k].sort() : closed.filter((d) => d !== k))}
         />
@@ -41,18 +42,16 @@ function ClosedDays({ today }: { today: string }) {
   const days = field.value;
   return (
     <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', alignItems: 'center' }}>
-      <DateField label="Also closed on" value={next} onChange={setNext} earliest={today} />
+      <DateField label={t`Also closed on`} value={next} onChange={setNext} earliest={today} />
       <Button
         variant="outlined"
         disabled={!isDay(next) || days.includes(next)}
         onClick={() => {
           field.onChange([...days, next].sort());
           setNext('');
-        }}>
-        Close that day
-      </Button>
+        }}>{t`Close that day`}</Button>
       {days.map((d) => (
-        <Button key={d} size="small" variant="text" aria-label={`open ${date(d)} again`} onClick={() => field.onChange(days.filter((o) => o !== d))}>
+        <Button key={d} size="small" variant="text" aria-label={t`open ${date(d)} again`} onClick={() => field.onChange(days.filter((o) => o !== d))}>
           {date(d)} ×
         </Button>
       ))}
@@ -84,22 +83,18 @@ function Hours({ bay, close, today }: { bay: Schemas['BayView']; close: () => vo
           e.preventDefault();
           typed.submit();
         }}>
-        <Box component="h2" sx={{ typography: 'h2', m: 0 }}>
-          Bay hours
-        </Box>
-        <Line<Draft> name="hours_per_day" label="Hours a day in each bay" most={6} />
-        <Line<Draft> name="bays" label="Bays" most={2} />
+        <Box component="h2" sx={{ typography: 'h2', m: 0 }}>{t`Bay hours`}</Box>
+        <Line<Draft> name="hours_per_day" label={t`Hours a day in each bay`} most={6} />
+        <Line<Draft> name="bays" label={t`Bays`} most={2} />
         <Weekdays />
         <ClosedDays today={today} />
-        <Line<Draft> name="why" label="Why" most={200} />
+        <Line<Draft> name="why" label={t`Why`} most={200} />
         <Trouble error={typed.act.error} />
         <Box sx={{ display: 'flex', gap: 1 }}>
           <Button type="submit" variant="contained" disabled={typed.act.isPending}>
-            {typed.overtaken ? 'Change it over theirs' : 'Change it'}
+            {typed.overtaken ? t`Change it over theirs` : t`Change it`}
           </Button>
-          <Button variant="text" onClick={close}>
-            Leave it
-          </Button>
+          <Button variant="text" onClick={close}>{t`Leave it`}</Button>
         </Box>
       </Box>
     </FormProvider>
@@ -109,7 +104,7 @@ function Hours({ bay, close, today }: { bay: Schemas['BayView']; close: () => vo
 export function BayHours({ open, close, today }: { open: boolean; close: () => void; today: string }) {
   const bay = useQuery({ queryKey: ['bay-hours'], queryFn: () => ask(client.GET('/api/plan/bay')), enabled: open });
   return (
-    <Panel label="Bay hours" open={open} close={close} wide>
+    <Panel label={t`Bay hours`} open={open} close={close} wide>
       {bay.data && <Hours bay={bay.data} close={close} today={today} />}
     </Panel>
   );

@@ -1,4 +1,5 @@
 /** Due dates and visits for a calendar program: as a file, or under a secret link that is shown once and can be revoked. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -22,44 +23,32 @@ export function CalendarPanel({ open, close }: { open: boolean; close: () => voi
   });
   const address = make.data ? `${window.location.origin}${make.data.path}` : '';
   return (
-    <Panel label="Calendar" open={open} close={close} wide>
+    <Panel label={t`Calendar`} open={open} close={close} wide>
       <Box sx={{ p: 3, display: 'grid', gap: 1.5, justifyItems: 'start' }}>
-        <Box component="h2" sx={{ typography: 'h2', m: 0 }}>
-          In your calendar
-        </Box>
-        <span>Due dates and agreed visits of the coming year, for any program that reads iCalendar.</span>
-        <Button variant="outlined" href="/api/plan/calendar/file" download>
-          Take a file
-        </Button>
-        <Box component="h3" sx={{ typography: 'h4', m: 0, mt: 1 }}>
-          A link that keeps itself up to date
-        </Box>
+        <Box component="h2" sx={{ typography: 'h2', m: 0 }}>{t`In your calendar`}</Box>
+        <span>{t`Due dates and agreed visits of the coming year, for any program that reads iCalendar.`}</span>
+        <Button variant="outlined" href="/api/plan/calendar/file" download>{t`Take a file`}</Button>
+        <Box component="h3" sx={{ typography: 'h4', m: 0, mt: 1 }}>{t`A link that keeps itself up to date`}</Box>
         {address ? (
           <>
             <TextField
-              label="Your secret link"
+              label={t`Your secret link`}
               value={address}
               fullWidth
               slotProps={{ htmlInput: { readOnly: true, onFocus: (e: React.FocusEvent<HTMLInputElement>) => e.target.select() } }}
             />
-            <span>Copy it now: it is shown once. Whoever has it can read the dates, nothing else.</span>
+            <span>{t`Copy it now: it is shown once. Whoever has it can read the dates, nothing else.`}</span>
           </>
         ) : (
-          <span>{link.data?.since ? `You have a link since ${date(link.data.since)}. A new one ends it.` : 'You have no link yet.'}</span>
+          <span>{link.data?.since ? t`You have a link since ${date(link.data.since)}. A new one ends it.` : t`You have no link yet.`}</span>
         )}
         <Trouble error={link.error ?? make.error ?? revoke.error} />
         <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
           <Button variant="contained" disabled={make.isPending} onClick={() => make.mutate()}>
-            {link.data?.since ? 'Make a new link' : 'Make a link'}
+            {link.data?.since ? t`Make a new link` : t`Make a link`}
           </Button>
-          {link.data?.since && (
-            <Button variant="text" disabled={revoke.isPending} onClick={() => revoke.mutate()}>
-              Revoke it
-            </Button>
-          )}
-          <Button variant="text" onClick={close}>
-            Close
-          </Button>
+          {link.data?.since && <Button variant="text" disabled={revoke.isPending} onClick={() => revoke.mutate()}>{t`Revoke it`}</Button>}
+          <Button variant="text" onClick={close}>{t`Close`}</Button>
         </Box>
       </Box>
     </Panel>

@@ -1,4 +1,6 @@
 /** The visit that is chosen on the horizon. */
+import { plural, t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
@@ -42,7 +44,7 @@ export function ChosenVisit({
     placeholderData: (old) => old,
     retry: false,
   });
-  const t = trial.data;
+  const told = trial.data;
   const asking = trial.isPending || trial.isPlaceholderData; // what stands there is of the day before it
   const who = held.technician === undefined ? visit.technician_id : held.technician;
   const moved = on !== visit.on || (bay !== null && bay !== visit.bay) || who !== visit.technician_id;
@@ -50,7 +52,7 @@ export function ChosenVisit({
   return (
     <Box
       role="status"
-      aria-label="The chosen visit"
+      aria-label={t`The chosen visit`}
       aria-busy={asking}
       sx={{
         bgcolor: (theme) => theme.tones.pan,
@@ -67,57 +69,51 @@ export function ChosenVisit({
           <Box component="b" sx={{ typography: 'h3' }}>
             {visit.vehicle}, {date(on)}
           </Box>{' '}
-          {planned ? (visit.done ? 'done' : 'agreed') : 'proposed'} · {t ? `${t.hours.toFixed(1)} h` : ''}
-          {t?.bay ? ` in bay ${t.bay}` : ''} · {visit.oils.join(', ')}
+          {planned ? (visit.done ? t`done` : t`agreed`) : t`proposed`} · {told ? `${told.hours.toFixed(1)} h` : ''}
+          {told?.bay ? t` in bay ${told.bay}` : ''} · {visit.oils.join(', ')}
           {visit.technician ? ` · ${visit.technician}` : ''}
           {visit.note ? ` · ${visit.note}` : ''}
         </Box>
         <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 3 }}>
-          {t?.effects.map((e) => (
+          {told?.effects.map((e) => (
             <span key={e.compartment_id}>
               {e.name}:{' '}
               {e.over ? (
                 <b>
-                  {-e.early_days} {e.early_days === -1 ? 'day' : 'days'} over
+                  <Trans>
+                    {-e.early_days} {e.early_days === -1 ? t`day` : t`days`} over
+                  </Trans>
                 </b>
               ) : e.early_days === 0 ? (
-                'as it falls due'
+                t`as it falls due`
               ) : (
-                `${e.early_days} ${e.early_days === 1 ? 'day' : 'days'} early, throws away ${Math.round(e.thrown_share * 100)} %, ${show(e.thrown_ml, 'volume')}`
+                t`${e.early_days} ${plural(e.early_days, { one: 'day', other: 'days' })} early, throws away ${Math.round(e.thrown_share * 100)} %, ${show(e.thrown_ml, 'volume')}`
               )}
             </span>
           ))}
-          {t?.looks.map((x) => (
+          {told?.looks.map((x) => (
             <span key={x.id}>
-              Rides along: {x.compartment.toLowerCase()}, {x.what}
+              <Trans>
+                Rides along: {x.compartment.toLowerCase()}, {x.what}
+              </Trans>
             </span>
           ))}
         </Box>
-        {t?.problem && <Box sx={{ color: 'error.main', fontWeight: 700 }}>{t.problem}</Box>}
+        {told?.problem && <Box sx={{ color: 'error.main', fontWeight: 700 }}>{told.problem}</Box>}
         <Trouble error={error ?? trial.error} />
       </Box>
       <Box sx={{ display: 'grid', gap: 1, justifyItems: 'end' }}>
         <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', justifyContent: 'end' }}>
           {lead && !visit.done && (!planned || moved) && (
-            <Button variant="contained" disabled={busy || asking || Boolean(t?.problem)} onClick={agree}>
-              {planned ? (on === visit.on ? 'Change it' : 'Move it here') : 'Agree this visit'}
+            <Button variant="contained" disabled={busy || asking || Boolean(told?.problem)} onClick={agree}>
+              {planned ? (on === visit.on ? t`Change it` : t`Move it here`) : t`Agree this visit`}
             </Button>
           )}
-          {lead && planned && !visit.done && (
-            <Button variant="text" disabled={busy} onClick={drop}>
-              Drop it
-            </Button>
-          )}
+          {lead && planned && !visit.done && <Button variant="text" disabled={busy} onClick={drop}>{t`Drop it`}</Button>}
           {mayWork && !visit.done && (
-            <Button variant="outlined" component={Link} to={`/bay/start/${visit.vehicle_id}?c=${visit.compartments.join(',')}`}>
-              Start it now
-            </Button>
+            <Button variant="outlined" component={Link} to={`/bay/start/${visit.vehicle_id}?c=${visit.compartments.join(',')}`}>{t`Start it now`}</Button>
           )}
-          {!visit.done && (
-            <Button variant="text" component={Link} to={`/shelf/shopping?c=${visit.compartments.join(',')}`}>
-              What to buy
-            </Button>
-          )}
+          {!visit.done && <Button variant="text" component={Link} to={`/shelf/shopping?c=${visit.compartments.join(',')}`}>{t`What to buy`}</Button>}
         </Box>
         {lead && !visit.done && <VisitWays held={held} bays={bays} change={change} />}
       </Box>

@@ -1,4 +1,6 @@
 /** The due horizon: what falls due when, the visits that gather it, and the acts on them. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
@@ -19,13 +21,19 @@ import { YearTable } from './YearTable';
 /** Kept free above the picture, so that it does not jump under the hand when a visit is chosen. */
 const STRIP = 128;
 const ZOOMS: [number, string][] = [
-  [7, 'Week'],
-  [31, 'Month'],
-  [92, 'Quarter'],
-  [183, 'Half year'],
-  [366, 'Year'],
+  [7, t`Week`],
+  [31, t`Month`],
+  [92, t`Quarter`],
+  [183, t`Half year`],
+  [366, t`Year`],
 ];
-const WORDS: Record<number, string> = { 7: 'The next week', 31: 'The next month', 92: 'The next quarter', 183: 'The next half year', 366: 'The next year' };
+const WORDS: Record<number, string> = {
+  7: t`The next week`,
+  31: t`The next month`,
+  92: t`The next quarter`,
+  183: t`The next half year`,
+  366: t`The next year`,
+};
 export function HorizonPage() {
   const [span, setSpan] = useState(183);
   const [sheet, setSheet] = useState<'' | 'calendar' | 'bay'>('');
@@ -37,14 +45,17 @@ export function HorizonPage() {
   const h = horizon.data;
   return (
     <Page
-      title={WORDS[span] ?? 'The horizon'}
+      title={WORDS[span] ?? t`The horizon`}
       note={
         <>
-          {h.text}; {show(h.savings.thrown_ml, 'volume')} thrown away early <How working={h.savings.working} title="How the visits came about" />
+          <Trans>
+            {h.text}; {show(h.savings.thrown_ml, 'volume')} thrown away early
+          </Trans>{' '}
+          <How working={h.savings.working} title={t`How the visits came about`} />
         </>
       }
       right={
-        <Box role="group" aria-label="How far ahead" sx={{ display: 'flex', gap: 0.5 }}>
+        <Box role="group" aria-label={t`How far ahead`} sx={{ display: 'flex', gap: 0.5 }}>
           {ZOOMS.map(([days, words]) => (
             <Button
               key={days}
@@ -60,8 +71,8 @@ export function HorizonPage() {
       <CalendarPanel open={sheet === 'calendar'} close={() => setSheet('')} />
       <BayHours open={sheet === 'bay'} close={() => setSheet('')} today={h.today} />
       {!h.rows.length ? (
-        <Empty title="Nothing falls due">
-          <span>Within this time nothing falls due. Look further ahead, or add vehicles and readings.</span>
+        <Empty title={t`Nothing falls due`}>
+          <span>{t`Within this time nothing falls due. Look further ahead, or add vehicles and readings.`}</span>
         </Empty>
       ) : (
         <>
@@ -80,23 +91,19 @@ export function HorizonPage() {
             ) : (
               <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: { xs: '1fr', md: 'minmax(0, 1fr) auto' }, alignItems: 'center' }}>
                 <Box sx={{ color: 'text.secondary' }}>
-                  A dashed bracket is a proposed visit, a solid one is agreed. Drag it to a day, or choose it and use the arrow keys (with Shift a week); Enter
-                  agrees.
-                  <Box
-                    component="span"
-                    sx={{ display: 'inline-block', width: 14, height: 14, borderRadius: 7, bgcolor: oilColour('gear', 'brown'), ml: 2, mr: 0.5 }}
-                  />{' '}
-                  due, with its P10 and P90.
+                  <Trans>
+                    A dashed bracket is a proposed visit, a solid one is agreed. Drag it to a day, or choose it and use the arrow keys (with Shift a week);
+                    Enter agrees.
+                    <Box
+                      component="span"
+                      sx={{ display: 'inline-block', width: 14, height: 14, borderRadius: 7, bgcolor: oilColour('gear', 'brown'), ml: 2, mr: 0.5 }}
+                    />{' '}
+                    due, with its P10 and P90.
+                  </Trans>
                 </Box>
                 <Box sx={{ display: 'flex', gap: 1 }}>
-                  <Button variant="outlined" onClick={() => setSheet('calendar')}>
-                    Calendar
-                  </Button>
-                  {lead && (
-                    <Button variant="outlined" onClick={() => setSheet('bay')}>
-                      Bay hours
-                    </Button>
-                  )}
+                  <Button variant="outlined" onClick={() => setSheet('calendar')}>{t`Calendar`}</Button>
+                  {lead && <Button variant="outlined" onClick={() => setSheet('bay')}>{t`Bay hours`}</Button>}
                 </Box>
               </Box>
             )}
@@ -104,7 +111,9 @@ export function HorizonPage() {
           <Picture horizon={h} span={span} held={held} setHeld={choose} agree={(next) => agree.mutate(next)} />
           {h.matching > h.rows.length && (
             <Box sx={{ color: 'text.secondary' }}>
-              The {h.rows.length} soonest of {h.matching} vehicles are shown; visits and hours count all.
+              <Trans>
+                The {h.rows.length} soonest of {h.matching} vehicles are shown; visits and hours count all.
+              </Trans>
             </Box>
           )}
           {span > 100 && <YearTable months={h.months} oils={h.oils} />}

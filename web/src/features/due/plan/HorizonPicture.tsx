@@ -1,4 +1,5 @@
 /** The picture of the horizon: months or days to the right, a row a vehicle, marks with their whiskers, visits as brackets to drag. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { useTheme } from '@mui/material/styles';
 import { useRef } from 'react';
@@ -74,7 +75,7 @@ function Bracket({ visit, row, today, span, y, day, chosen, may, hold, nudge, ag
     <g
       role="button"
       tabIndex={0}
-      aria-label={`${planned ? 'Agreed' : 'Proposed'} visit, ${visit.vehicle}, ${visit.names.join(', ').toLowerCase()}, ${date(dayAfter(today, day))}`}
+      aria-label={t`${planned ? t`Agreed` : t`Proposed`} visit, ${visit.vehicle}, ${visit.names.join(', ').toLowerCase()}, ${date(dayAfter(today, day))}`}
       aria-pressed={chosen}
       style={{ cursor: may ? 'ew-resize' : 'pointer', outlineOffset: 3 }}
       onPointerDown={(e) => {
@@ -94,11 +95,7 @@ function Bracket({ visit, row, today, span, y, day, chosen, may, hold, nudge, ag
       <rect x={a - 4} y={at - 12} width={b - a + 8} height={24} fill="transparent" />
       <path d={`M${a} ${at + 9}v-9H${b}v9`} fill="none" stroke={tone} strokeWidth={planned ? 3 : 1.8} strokeDasharray={planned ? undefined : '5 4'} />
       <path d={`M${x - 8} ${at}h16l-8 11z`} fill={planned ? (visit.done ? tones.soft : tone) : tones.paper} stroke={tone} strokeWidth={2} />
-      {visit.done && (
-        <text x={x} y={at - 3} textAnchor="middle" fontSize={13} fill={tones.soft}>
-          done
-        </text>
-      )}
+      {visit.done && <text x={x} y={at - 3} textAnchor="middle" fontSize={13} fill={tones.soft}>{t`done`}</text>}
     </g>
   );
 }
@@ -109,9 +106,7 @@ function Loads({ horizon, span }: { horizon: Horizon; span: number }) {
   const w = Math.max(1.2, placeOf(1, span) - placeOf(0, span) - (span > 100 ? 0.4 : 2));
   return (
     <g>
-      <text x={LEFT - 10} y={TOP - 8} textAnchor="end" fontSize={13} fill={tones.soft}>
-        bay hours
-      </text>
+      <text x={LEFT - 10} y={TOP - 8} textAnchor="end" fontSize={13} fill={tones.soft}>{t`bay hours`}</text>
       {horizon.loads.slice(0, span).map((l, k) => {
         const h = (v: number) => (v / most) * 22;
         const x = placeOf(k, span);
@@ -132,7 +127,7 @@ function Eye({ look, x, y }: { look: Row['looks'][number]; x: number; y: number 
   const tone = look.stop ? tones.red : tones.ink;
   return (
     <g>
-      <title>{`Look again: ${look.compartment.toLowerCase()}, ${look.what}, ${date(look.on)}`}</title>
+      <title>{t`Look again: ${look.compartment.toLowerCase()}, ${look.what}, ${date(look.on)}`}</title>
       <path d={`M${x - 9} ${y}q9 -9 18 0q-9 9 -18 0z`} fill={tones.paper} stroke={tone} strokeWidth={1.8} />
       <circle cx={x} cy={y} r={2.6} fill={tone} />
     </g>
@@ -171,7 +166,7 @@ export function Picture({
         width="100%"
         style={{ minWidth: 960, display: 'block', touchAction: 'pan-y' }}
         role="group"
-        aria-label="Due horizon"
+        aria-label={t`Due horizon`}
         onPointerMove={(e) => {
           const box = frame.current?.getBoundingClientRect();
           if (!dragging.current || !held || !box || !lead) return;
@@ -193,9 +188,7 @@ export function Picture({
         ))}
         <Loads horizon={horizon} span={span} />
         <path d={`M${line} 20V${height}`} stroke={tones.amberText} strokeWidth={2.5} />
-        <text x={line - 6} y={16} fontSize={14} fontWeight={700} textAnchor="end" fill={tones.amberText}>
-          today
-        </text>
+        <text x={line - 6} y={16} fontSize={14} fontWeight={700} textAnchor="end" fill={tones.amberText}>{t`today`}</text>
         {horizon.rows.map((row, k) => {
           const y = TOP + k * ROW;
           return (
@@ -204,11 +197,7 @@ export function Picture({
               <text x={0} y={y + 36} fontSize={16} fontWeight={700} fill={tones.ink}>
                 {row.vehicle.length > 17 ? `${row.vehicle.slice(0, 16)}…` : row.vehicle}
               </text>
-              {row.wants_reading && (
-                <text x={0} y={y + 53} fontSize={13} fill={tones.amberText}>
-                  reading wanted
-                </text>
-              )}
+              {row.wants_reading && <text x={0} y={y + 53} fontSize={13} fill={tones.amberText}>{t`reading wanted`}</text>}
               {row.looks.map((x) => (
                 <Eye key={x.id} look={x} x={placeOf(daysBetween(today, x.on), span)} y={y + 50} />
               ))}

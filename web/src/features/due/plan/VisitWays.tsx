@@ -1,4 +1,5 @@
 /** In which bay a visit is done, by whom, and a note for it. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
 import { ask, client } from '../../../app/api';
@@ -17,23 +18,23 @@ export function VisitWays({ held, bays, change }: { held: Held; bays: number; ch
     <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', '& .MuiFormHelperText-root': { display: 'none' } }}>
       {bays > 1 && (
         <Pick
-          label="Bay"
+          label={t`Bay`}
           value={bay === null ? '' : String(bay)}
-          options={Array.from({ length: bays }, (_, k) => [String(k + 1), `bay ${k + 1}`] as const)}
+          options={Array.from({ length: bays }, (_, k) => [String(k + 1), t`bay ${k + 1}`] as const)}
           onChange={(text) => change({ bay: text ? Number(text) : null })}
-          empty="any with room"
+          empty={t`any with room`}
         />
       )}
       {hands.length > 1 && (
         <Pick
-          label="Done by"
+          label={t`Done by`}
           value={who ? String(who) : ''}
           options={hands.map((p) => [String(p.id), p.name] as const)}
           onChange={(id) => change({ technician: id ? Number(id) : null })}
-          empty="whoever is free"
+          empty={t`whoever is free`}
         />
       )}
-      {!planned && <Words label="Note for the visit" value={held.note ?? ''} onChange={(note) => change({ note })} most={200} />}
+      {!planned && <Words label={t`Note for the visit`} value={held.note ?? ''} onChange={(note) => change({ note })} most={200} />}
     </Box>
   );
 }

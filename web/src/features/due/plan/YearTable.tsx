@@ -1,5 +1,6 @@
 /** The months ahead: visits, bay hours, and litres by oil, so that oil is bought and hours are kept before they are needed. */
 
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
@@ -27,10 +28,10 @@ type YearOil = Schemas['Horizon']['oils'][number];
 export function drumSentence(o: YearOil, show: ReturnType<typeof useShow>['show']): string {
   if (!o.drum) return '';
   const d = o.drum;
-  const which = `${o.oil}: a drum of ${show(d.pack.size_ml, 'volume')}`;
+  const which = t`${o.oil}: a drum of ${show(d.pack.size_ml, 'volume')}`;
   const n = d.break_even_services;
-  if (d.pays) return `${which} pays: ${d.drum_cost.toFixed(2)} against ${d.packs_cost.toFixed(2)} in bottles for a year's ${show(d.year_ml, 'volume')}.`;
-  return `${which} does not pay yet: ${d.packs_cost.toFixed(2)} in bottles for a year's ${show(d.year_ml, 'volume')}, the drum from ${n} changes on.`;
+  if (d.pays) return t`${which} pays: ${d.drum_cost.toFixed(2)} against ${d.packs_cost.toFixed(2)} in bottles for a year's ${show(d.year_ml, 'volume')}.`;
+  return t`${which} does not pay yet: ${d.packs_cost.toFixed(2)} in bottles for a year's ${show(d.year_ml, 'volume')}, the drum from ${n} changes on.`;
 }
 
 export function YearTable({ months, oils: year }: { months: readonly Month[]; oils: readonly YearOil[] }) {
@@ -39,7 +40,7 @@ export function YearTable({ months, oils: year }: { months: readonly Month[]; oi
   const most = Math.max(...months.map((m) => m.hours), 1);
   if (!oils.length) return null;
   return (
-    <Section title="Oil and hours by month">
+    <Section title={t`Oil and hours by month`}>
       <Box sx={{ overflowX: 'auto' }}>
         <Table
           sx={{
@@ -51,8 +52,8 @@ export function YearTable({ months, oils: year }: { months: readonly Month[]; oi
           }}>
           <TableHead>
             <TableRow>
-              <TableCell scope="col">Oil</TableCell>
-              <TableCell scope="col">in all</TableCell>
+              <TableCell scope="col">{t`Oil`}</TableCell>
+              <TableCell scope="col">{t`in all`}</TableCell>
               {months.map((m) => (
                 <TableCell scope="col" key={m.first}>
                   {NAME.format(new Date(m.first))}
@@ -64,7 +65,7 @@ export function YearTable({ months, oils: year }: { months: readonly Month[]; oi
             {oils.map(([oil, sum]) => (
               <TableRow key={oil}>
                 <TableCell component="th" scope="row">
-                  {oil || 'not known yet'}
+                  {oil || t`not known yet`}
                 </TableCell>
                 <TableCell>
                   <b>{show(sum * 1000, 'volume')}</b>
@@ -76,9 +77,7 @@ export function YearTable({ months, oils: year }: { months: readonly Month[]; oi
               </TableRow>
             ))}
             <TableRow>
-              <TableCell component="th" scope="row">
-                bay hours
-              </TableCell>
+              <TableCell component="th" scope="row">{t`bay hours`}</TableCell>
               <TableCell>
                 <b>{months.reduce((sum, m) => sum + m.hours, 0).toFixed(1)} h</b>
               </TableCell>
@@ -100,7 +99,7 @@ export function YearTable({ months, oils: year }: { months: readonly Month[]; oi
         const text = drumSentence(o, show);
         return text && o.drum ? (
           <span key={o.oil}>
-            {text} <How working={o.drum.working} title="Drum or bottles" />
+            {text} <How working={o.drum.working} title={t`Drum or bottles`} />
           </span>
         ) : null;
       })}

@@ -1,4 +1,5 @@
 /** One more compartment for a vehicle. */
+import { t } from '@lingui/core/macro';
 import { useController } from 'react-hook-form';
 import { ask, client } from '../../../app/api';
 import type { Typed } from '../../../ui/form/useTyped';
@@ -16,8 +17,8 @@ function Fields({ at }: Pick<Typed<Draft>, 'at'>) {
 export function AddCompartment({ vehicle }: { vehicle: number }) {
   return (
     <LittleForm<Draft, unknown>
-      open="Add a compartment"
-      submit="Add it"
+      open={t`Add a compartment`}
+      submit={t`Add it`}
       columns="1fr"
       start={START}
       pathOf={(field) => `place.${field}`}

@@ -1,4 +1,5 @@
 /** A new vehicle with its compartments; the strip is drawn as it is entered. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useEffect } from 'react';
@@ -31,7 +32,7 @@ export function AddVehiclePage() {
   const places = (compartments: Draft['compartments']) => form.setValue('compartments', compartments);
   const named = draft.compartments.filter((c) => c.name.trim());
   return (
-    <Page title="Add a vehicle" note={<Link to="/due">back to Due</Link>}>
+    <Page title={t`Add a vehicle`} note={<Link to="/due">{t`back to Due`}</Link>}>
       <FormProvider {...form}>
         <Box
           component="form"
@@ -42,7 +43,7 @@ export function AddVehiclePage() {
             typed.submit();
           }}>
           <VehicleHead />
-          <Section title="Oil compartments, front to rear">
+          <Section title={t`Oil compartments, front to rear`}>
             <DrivelineStrip
               layout={draft.layout}
               to={() => '#'}
@@ -68,20 +69,14 @@ export function AddVehiclePage() {
               />
             ))}
             <Box sx={{ display: 'flex', gap: 2 }}>
-              <Button variant="outlined" onClick={() => places([...draft.compartments, blank()])}>
-                One more compartment
-              </Button>
+              <Button variant="outlined" onClick={() => places([...draft.compartments, blank()])}>{t`One more compartment`}</Button>
               <Box sx={{ alignSelf: 'center' }}>
-                <There to="/shelf/new" from="the new vehicle">
-                  Its sheet is not on the shelf: write it
-                </There>
+                <There to="/shelf/new" from={t`the new vehicle`}>{t`Its sheet is not on the shelf: write it`}</There>
               </Box>
             </Box>
           </Section>
           <Trouble error={act.error} />
-          <Button type="submit" variant="contained" disabled={act.isPending} sx={{ justifySelf: 'start' }}>
-            Add the vehicle
-          </Button>
+          <Button type="submit" variant="contained" disabled={act.isPending} sx={{ justifySelf: 'start' }}>{t`Add the vehicle`}</Button>
         </Box>
       </FormProvider>
     </Page>

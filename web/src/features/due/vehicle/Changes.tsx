@@ -1,4 +1,6 @@
 /** A vehicle changed: called anew, laid up or sold, back again; deleted where it has no past. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
@@ -27,19 +29,17 @@ function Away({ v }: { v: Schemas['VehicleDetails'] }) {
   return (
     <Box role="status" sx={{ borderLeft: 6, borderColor: (t) => t.tones.amberText, pl: 1.5, display: 'grid', gap: 0.5, justifyItems: 'start' }}>
       <span>
-        <b>
-          {v.retired_how[0]?.toUpperCase()}
-          {v.retired_how.slice(1)}
-        </b>{' '}
-        on {date(v.retired_on)}
-        {v.retired_note ? `: ${v.retired_note}` : ''}.{' '}
-        {merged ? 'Its past is with that one, on whose page they are taken apart.' : 'It is not on Due; its past stays in the Book.'}
+        <Trans>
+          <b>
+            {v.retired_how[0]?.toUpperCase()}
+            {v.retired_how.slice(1)}
+          </b>{' '}
+          on {date(v.retired_on)}
+          {v.retired_note ? `: ${v.retired_note}` : ''}.{' '}
+          {merged ? t`Its past is with that one, on whose page they are taken apart.` : t`It is not on Due; its past stays in the Book.`}
+        </Trans>
       </span>
-      {lead && !merged && (
-        <Button size="small" variant="outlined" disabled={back.isPending} onClick={() => back.mutate()}>
-          It is back
-        </Button>
-      )}
+      {lead && !merged && <Button size="small" variant="outlined" disabled={back.isPending} onClick={() => back.mutate()}>{t`It is back`}</Button>}
       <Trouble error={back.error} />
     </Box>
   );
@@ -57,9 +57,12 @@ function Delete({ v }: { v: Schemas['VehicleDetails'] }) {
   });
   return (
     <Box>
-      <Button size="small" variant="text" disabled={drop.isPending} onClick={() => drop.mutate()} sx={{ px: 0, color: 'text.secondary' }}>
-        Entered by mistake: delete it
-      </Button>
+      <Button
+        size="small"
+        variant="text"
+        disabled={drop.isPending}
+        onClick={() => drop.mutate()}
+        sx={{ px: 0, color: 'text.secondary' }}>{t`Entered by mistake: delete it`}</Button>
       <Trouble error={drop.error} />
     </Box>
   );
@@ -94,34 +97,34 @@ export function Changes({ vehicle }: { vehicle: number }) {
     driver: v.driver,
   };
   return (
-    <Section title="Its life">
+    <Section title={t`Its life`}>
       {!v.retired_on && (
         <LittleForm
-          open="Laid up, sold, scrapped"
-          submit="Take it off Due"
+          open={t`Laid up, sold, scrapped`}
+          submit={t`Take it off Due`}
           start={{ on: today, how: 'sold', note: '' }}
           send={(d) => ask(client.POST('/api/vehicles/{vehicle}/retire', { params: { path }, body: { ...d, on: d.on || null } as Retire }))}>
-          <OneOf name="how" label="It is" options={pairs(v.left_by)} />
-          <Day name="on" label="Since" latest={today} />
-          <Line name="note" label="Note" most={200} hint="to whom, where it stands" />
+          <OneOf name="how" label={t`It is`} options={pairs(v.left_by)} />
+          <Day name="on" label={t`Since`} latest={today} />
+          <Line name="note" label={t`Note`} most={200} hint={t`to whom, where it stands`} />
         </LittleForm>
       )}
       <LittleForm
         key={v.version}
-        open="Change what it is called, where it stands, who drives it"
+        open={t`Change what it is called, where it stands, who drives it`}
         of={v.name}
-        submit="Write it"
-        again="Write mine over theirs"
+        submit={t`Write it`}
+        again={t`Write mine over theirs`}
         start={called}
         version={v.version}
         send={(d, from) => ask(client.POST('/api/vehicles/{vehicle}', { params: { path, header: { 'If-Match': String(from) } }, body: d }))}>
-        <Line name="name" autoFocus label="What people call it" />
-        <Line name="plate" label="Plate" most={20} />
-        <OneOf name="kind" label="Kind" options={pairs(words.data?.vehicle_kinds ?? [v.kind])} />
-        <OneOf name="layout" label="Layout" options={pairs(words.data?.layouts ?? [v.layout])} />
-        <Line name="depot" label="Depot" most={60} hint="where it stands" />
-        <Line name="driver" label="Driver" most={60} hint="who is asked for its reading" />
-        <Line name="note" label="Note" most={300} />
+        <Line name="name" autoFocus label={t`What people call it`} />
+        <Line name="plate" label={t`Plate`} most={20} />
+        <OneOf name="kind" label={t`Kind`} options={pairs(words.data?.vehicle_kinds ?? [v.kind])} />
+        <OneOf name="layout" label={t`Layout`} options={pairs(words.data?.layouts ?? [v.layout])} />
+        <Line name="depot" label={t`Depot`} most={60} hint={t`where it stands`} />
+        <Line name="driver" label={t`Driver`} most={60} hint={t`who is asked for its reading`} />
+        <Line name="note" label={t`Note`} most={300} />
       </LittleForm>
       {v.compartments.map((c) => (
         <PlaceChanges key={c.id} c={c} meter={v.meter} today={today} />

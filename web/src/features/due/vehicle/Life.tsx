@@ -1,5 +1,7 @@
 /** The oil life of a compartment: by which limit, whose interval, its working, what the other school says, and what is set for this one. */
 
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import { ask, client, type Schemas } from '../../../app/api';
 import { date, nearDate, useMay, useShow } from '../../../app/session';
@@ -12,14 +14,14 @@ import { SHORT } from '../words';
 
 type Life = Schemas['CompartmentLife'];
 const SCHOOLS: [string, string][] = [
-  ['', 'as the policy says'],
-  ['preventive', 'preventive'],
-  ['maker', "the maker's figure"],
+  ['', t`as the policy says`],
+  ['preventive', t`preventive`],
+  ['maker', t`the maker's figure`],
 ];
 const LINKS: [string, string][] = [
-  ['', 'nothing'],
-  ['engine oil', 'the engine oil'],
-  ['season', 'the season: before it starts'],
+  ['', t`nothing`],
+  ['engine oil', t`the engine oil`],
+  ['season', t`the season: before it starts`],
 ];
 
 /** A tube per limit, filled as far as the life is used, with a notch where it falls due. */
@@ -35,7 +37,7 @@ export function Tubes({ limits, family, colour }: { limits: Life['limits']; fami
             </Box>
             <Box
               role="meter"
-              aria-label={`Life used, ${words}`}
+              aria-label={t`Life used, ${words}`}
               aria-valuenow={Math.round(l.used * 100)}
               aria-valuemin={0}
               aria-valuemax={100}
@@ -63,10 +65,10 @@ export function Tubes({ limits, family, colour }: { limits: Life['limits']; fami
 
 /** What the other school would have said. */
 export function otherSchool(o: NonNullable<Life['other']>, today: string, meter: string, show: ReturnType<typeof useShow>['show']): string {
-  const who = o.school === 'maker' ? `By the maker's figure (${o.basis})` : `By the preventive school (${o.basis})`;
-  if (o.limit === 'none') return `${who} it would never fall due.`;
+  const who = o.school === 'maker' ? t`By the maker's figure (${o.basis})` : t`By the preventive school (${o.basis})`;
+  if (o.limit === 'none') return t`${who} it would never fall due.`;
   const at = o.at_meter === null ? '' : `, at ${show(o.at_meter, meter === 'h' ? 'engine_hours' : 'distance')}`;
-  return `${who} it would ${o.used > 1 ? 'have been due' : 'be due'} ${o.on ? nearDate(o.on, today) : 'at no date'}${at}.`;
+  return t`${who} it would ${o.used > 1 ? t`have been due` : t`be due`} ${o.on ? nearDate(o.on, today) : t`at no date`}${at}.`;
 }
 
 /** What the core calls the parts of an interval, and the fields that they are typed in. */
@@ -88,12 +90,12 @@ function SetApart({ life, meter }: { life: Life; meter: string }) {
   return (
     <LittleForm
       small
-      open={r.at ? 'Set it otherwise' : 'Set this one apart'}
+      open={r.at ? t`Set it otherwise` : t`Set this one apart`}
       of={life.name}
-      submit="From now on so"
+      submit={t`From now on so`}
       columns="1fr 1fr 1fr"
       start={start}
-      again="Set mine over theirs"
+      again={t`Set mine over theirs`}
       version={r.version}
       pathOf={(field) => OF_RULE[field] ?? field}
       send={(d, version) => {
@@ -103,18 +105,18 @@ function SetApart({ life, meter }: { life: Life; meter: string }) {
           client.POST('/api/compartments/{compartment}/rule', { params: { path: { compartment: life.id }, header: { 'If-Match': String(version) } }, body }),
         );
       }}>
-      <OneOf name="school" label="School" options={SCHOOLS} />
-      <OneOf name="linked" label="It goes with" options={LINKS} />
+      <OneOf name="school" label={t`School`} options={SCHOOLS} />
+      <OneOf name="linked" label={t`It goes with`} options={LINKS} />
       {meter === 'h' ? (
-        <Amount name="interval_h" label="Interval" kind="engine_hours" hint="empty: the sheet's" />
+        <Amount name="interval_h" label={t`Interval`} kind="engine_hours" hint={t`empty: the sheet's`} />
       ) : (
-        <Amount name="interval_km" label="Interval" kind="distance" hint="empty: the sheet's" />
+        <Amount name="interval_km" label={t`Interval`} kind="distance" hint={t`empty: the sheet's`} />
       )}
-      <Line name="interval_months" label="Months" most={4} hint="empty: the sheet's" />
-      <Line name="load_share" label="Engine torque over the box's rating, %" most={5} hint="up to 75 % changes nothing" />
-      <Line name="severe_factor" label="Severe duty counts, % of the interval" most={4} hint="empty: as the table says" />
+      <Line name="interval_months" label={t`Months`} most={4} hint={t`empty: the sheet's`} />
+      <Line name="load_share" label={t`Engine torque over the box's rating, %`} most={5} hint={t`up to 75 % changes nothing`} />
+      <Line name="severe_factor" label={t`Severe duty counts, % of the interval`} most={4} hint={t`empty: as the table says`} />
       <Box sx={{ gridColumn: '1 / -1' }}>
-        <Line name="why" label="Why this one differs" most={200} hint="goes on record with your name" />
+        <Line name="why" label={t`Why this one differs`} most={200} hint={t`goes on record with your name`} />
       </Box>
     </LittleForm>
   );
@@ -124,14 +126,14 @@ function Counter({ life }: { life: Life }) {
   return (
     <LittleForm
       small
-      open="Read its counter"
+      open={t`Read its counter`}
       of={life.name}
-      submit="Note it"
+      submit={t`Note it`}
       start={{ used: '' }}
       send={(d) =>
         ask(client.POST('/api/compartments/{compartment}/counter', { params: { path: { compartment: life.id } }, body: { used: needed(share(d.used)) } }))
       }>
-      <Line name="used" label="Life used, as the vehicle's own counter says, %" most={5} hint="a counter that counts down: 100 less what it shows" />
+      <Line name="used" label={t`Life used, as the vehicle's own counter says, %`} most={5} hint={t`a counter that counts down: 100 less what it shows`} />
     </LittleForm>
   );
 }
@@ -152,16 +154,20 @@ export function LifeOf({ life, meter, today, family, colour }: { life: Life; met
       )}
       {life.limits.length > 0 && <Tubes limits={life.limits} family={family} colour={colour} />}
       <Box sx={{ typography: 'body2' }}>
-        {life.other && otherSchool(life.other, today, meter, show)} <How working={life.working} title={`${life.name}: its oil life`} />
+        {life.other && otherSchool(life.other, today, meter, show)} <How working={life.working} title={t`${life.name}: its oil life`} />
       </Box>
       {r.at && (
         <Box sx={{ typography: 'body2', color: 'text.secondary' }}>
-          Set apart on {date(r.at)} by {r.by}: {r.why}
+          <Trans>
+            Set apart on {date(r.at)} by {r.by}: {r.why}
+          </Trans>
         </Box>
       )}
       {life.counter !== null && (
         <Box sx={{ typography: 'body2', color: 'text.secondary' }}>
-          Its own counter said {Math.round(life.counter * 100)} % used on {date(life.counter_on)}.
+          <Trans>
+            Its own counter said {Math.round(life.counter * 100)} % used on {date(life.counter_on)}.
+          </Trans>
         </Box>
       )}
       <Box sx={{ display: 'flex', gap: 2, flexWrap: 'wrap' }}>

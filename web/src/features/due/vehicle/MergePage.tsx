@@ -1,4 +1,5 @@
 /** Two vehicles that are one, side by side: what stands afterwards, which compartment goes into which, what both have. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
@@ -45,22 +46,18 @@ export function MergePage() {
   const names = new Map(mine.data?.compartments.map((c) => [c.id, c.name]));
   return (
     <Page
-      title="Two that are one"
-      note={`${view.other} goes into ${view.kept}`}
-      right={
-        <Button variant="text" component={Link} to={`/due/vehicle/${other}/merge/${vehicle}`} replace>
-          The other way round
-        </Button>
-      }>
+      title={t`Two that are one`}
+      note={t`${view.other} goes into ${view.kept}`}
+      right={<Button variant="text" component={Link} to={`/due/vehicle/${other}/merge/${vehicle}`} replace>{t`The other way round`}</Button>}>
       <Box sx={{ display: 'grid', gap: 3, maxWidth: 900 }}>
         {view.problem && <Barred>{view.problem}</Barred>}
         {view.doubts.length > 0 && (
           <Box role="note" sx={{ borderLeft: 6, borderColor: (t) => t.tones.amberText, pl: 1.5 }}>
-            <b>Do they look like one vehicle?</b> {view.doubts.join(' ')}
+            <b>{t`Do they look like one vehicle?`}</b> {view.doubts.join(' ')}
           </Box>
         )}
         <Said view={view} />
-        <Section title="Which compartment is which">
+        <Section title={t`Which compartment is which`}>
           {view.pairs.map((p) => (
             <Box
               key={p.other_id}
@@ -76,9 +73,9 @@ export function MergePage() {
                 {p.changes > 0 && `, ${things(p.changes, 'change')}`}
               </Box>
               <Pick
-                label={`${p.other} is`}
+                label={t`${p.other} is`}
                 value={into(p)}
-                empty="one of its own: it comes along"
+                empty={t`one of its own: it comes along`}
                 options={p.may.map((id) => [String(id), names.get(id) ?? `${id}`] as const)}
                 onChange={(id) => setChosen({ ...chosen, [p.other_id]: id })}
               />
@@ -88,12 +85,8 @@ export function MergePage() {
         <Sums view={view} />
         <Trouble error={merge.error} />
         <Box sx={{ display: 'flex', gap: 1 }}>
-          <Button variant="contained" disabled={merge.isPending || Boolean(view.problem)} onClick={() => merge.mutate(view)}>
-            Make them one
-          </Button>
-          <Button variant="text" component={Link} to={`/due/vehicle/${vehicle}`}>
-            Not now
-          </Button>
+          <Button variant="contained" disabled={merge.isPending || Boolean(view.problem)} onClick={() => merge.mutate(view)}>{t`Make them one`}</Button>
+          <Button variant="text" component={Link} to={`/due/vehicle/${vehicle}`}>{t`Not now`}</Button>
         </Box>
       </Box>
     </Page>

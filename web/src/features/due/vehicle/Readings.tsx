@@ -1,5 +1,6 @@
 /** The readings of a vehicle, and a field for the next one. A lower one asks: slip or meter swap? */
 
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Table from '@mui/material/Table';
@@ -23,13 +24,13 @@ function VoidReading({ id, of }: { id: number; of: string }) {
   return (
     <LittleForm
       small
-      open="It is wrong"
+      open={t`It is wrong`}
       of={of}
-      submit="Declare it void"
+      submit={t`Declare it void`}
       columns="1fr"
       start={{ reason: '' }}
       send={(body) => ask(client.POST('/api/readings/{reading}/void', { params: { path: { reading: id } }, body }))}>
-      <Line name="reason" label="Why it is wrong" most={300} autoFocus hint="it stays in the list" />
+      <Line name="reason" label={t`Why it is wrong`} most={300} autoFocus hint={t`it stays in the list`} />
     </LittleForm>
   );
 }
@@ -43,15 +44,15 @@ function PutRight({ r, meter }: { r: Schemas['ReadingView']; meter: string }) {
   return (
     <LittleForm
       small
-      open="Set it right"
+      open={t`Set it right`}
       of={of}
-      submit="Set it right"
+      submit={t`Set it right`}
       columns="1fr"
       start={{ value: show(r.value, kind), on: r.on, swap: r.swap, reason: '' }}
       send={(body) => ask(client.POST('/api/readings/{reading}/correct', { params: { path: { reading: r.id } }, body }))}>
-      <Amount name="value" label="It was" kind={kind} />
-      <Day name="on" label="On" latest={today} />
-      <Line name="reason" label="What was wrong" most={300} hint="a change of that day with the same meter value follows" />
+      <Amount name="value" label={t`It was`} kind={kind} />
+      <Day name="on" label={t`On`} latest={today} />
+      <Line name="reason" label={t`What was wrong`} most={300} hint={t`a change of that day with the same meter value follows`} />
     </LittleForm>
   );
 }
@@ -87,17 +88,15 @@ function Write({ vehicle, meter }: { vehicle: number; meter: string }) {
           e.preventDefault();
           submit();
         }}>
-        <Amount name="value" label={meter === 'h' ? 'Engine hours' : 'Odometer'} kind={kind} />
-        <Day name="on" label="On" latest={session?.today} />
+        <Amount name="value" label={meter === 'h' ? t`Engine hours` : t`Odometer`} kind={kind} />
+        <Day name="on" label={t`On`} latest={session?.today} />
         <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: duty ? '1fr 110px' : '1fr' }}>
-          <OneOf name="duty" label="Since the last reading" options={Object.entries(words.data?.duties ?? {})} empty="as usual" />
-          {duty && <Line name="share" label="share, %" most={5} />}
+          <OneOf name="duty" label={t`Since the last reading`} options={Object.entries(words.data?.duties ?? {})} empty={t`as usual`} />
+          {duty && <Line name="share" label={t`share, %`} most={5} />}
         </Box>
         <Trouble error={act.error} />
-        {(outOfLine || swap) && <YesNo name="swap" label="The meter was swapped or reset: it counts from this value" />}
-        <Button type="submit" variant="outlined" disabled={act.isPending || !value.trim()}>
-          Write it in
-        </Button>
+        {(outOfLine || swap) && <YesNo name="swap" label={t`The meter was swapped or reset: it counts from this value`} />}
+        <Button type="submit" variant="outlined" disabled={act.isPending || !value.trim()}>{t`Write it in`}</Button>
       </Box>
     </FormProvider>
   );
@@ -110,11 +109,11 @@ export function Readings({ vehicle, meter }: { vehicle: number; meter: string })
   const path = { params: { path: { vehicle } } };
   const list = useQuery({ queryKey: ['readings', vehicle], queryFn: () => ask(client.GET('/api/vehicles/{vehicle}/readings', path)) });
   return (
-    <Section title="Readings">
+    <Section title={t`Readings`}>
       {mayWrite && <Write vehicle={vehicle} meter={meter} />}
       {list.data?.length === 0 && (
-        <Empty title="No reading yet">
-          <span>Without a reading, distance counts for nothing: write in what the meter shows.</span>
+        <Empty title={t`No reading yet`}>
+          <span>{t`Without a reading, distance counts for nothing: write in what the meter shows.`}</span>
         </Empty>
       )}
       <Table

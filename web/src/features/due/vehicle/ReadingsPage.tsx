@@ -1,5 +1,7 @@
 /** Readings from a CSV file: all of it or nothing, with what is wrong row by row. */
 
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Table from '@mui/material/Table';
@@ -16,10 +18,10 @@ import { Page } from '../../../ui/Page';
 import { Trouble } from '../../../ui/Trouble';
 
 const COLUMNS = [
-  ['vehicle', 'its name or plate'],
-  ['date', 'year-month-day, such as 2026-03-09'],
-  ['reading', 'what the meter shows'],
-  ['unit', 'km, mi or h; empty: as the vehicle counts'],
+  ['vehicle', t`its name or plate`],
+  ['date', t`year-month-day, such as 2026-03-09`],
+  ['reading', t`what the meter shows`],
+  ['unit', t`km, mi or h; empty: as the vehicle counts`],
 ] as const;
 const MOST = 1_000_000;
 
@@ -33,7 +35,7 @@ export function ReadingsPage() {
           type: '/problems/inconsistent',
           title: '',
           status: 422,
-          detail: `The file is ${Math.round(chosen.size / 1e6)} MB; at most 1 MB is read at once.`,
+          detail: t`The file is ${Math.round(chosen.size / 1e6)} MB; at most 1 MB is read at once.`,
           errors: [],
         });
       return upload<Schemas['CsvResult']>('/api/readings/file', chosen);
@@ -42,12 +44,9 @@ export function ReadingsPage() {
   });
   const rows = send.error instanceof Refused ? send.error.problem.errors.filter((e) => e.line !== undefined) : [];
   return (
-    <Page title="Readings from a file" note={<Link to="/due">back to Due</Link>}>
+    <Page title={t`Readings from a file`} note={<Link to="/due">{t`back to Due`}</Link>}>
       <Box sx={{ display: 'grid', gap: 2, maxWidth: 760 }}>
-        <Typography>
-          The first line names the columns; every further line is a reading. If one row is wrong, nothing is taken, and the row is named. The same file twice
-          adds nothing.
-        </Typography>
+        <Typography>{t`The first line names the columns; every further line is a reading. If one row is wrong, nothing is taken, and the row is named. The same file twice adds nothing.`}</Typography>
         <Box
           component="dl"
           sx={{ display: 'grid', gridTemplateColumns: 'auto 1fr', gap: 0.5, columnGap: 3, m: 0, '& dt': { fontWeight: 700 }, '& dd': { m: 0 } }}>
@@ -60,7 +59,7 @@ export function ReadingsPage() {
         </Box>
         <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', flexWrap: 'wrap' }}>
           <Button variant="outlined" component="label">
-            Choose the file
+            {t`Choose the file`}
             <input
               type="file"
               accept=".csv,text/csv,text/plain"
@@ -71,22 +70,18 @@ export function ReadingsPage() {
               }}
             />
           </Button>
-          <span>{file?.name ?? 'no file chosen'}</span>
-          <Button variant="contained" disabled={!file || send.isPending} onClick={() => file && send.mutate(file)}>
-            Take them in
-          </Button>
-          <Button variant="text" href="/api/readings/file" download>
-            A sample to fill in
-          </Button>
+          <span>{file?.name ?? t`no file chosen`}</span>
+          <Button variant="contained" disabled={!file || send.isPending} onClick={() => file && send.mutate(file)}>{t`Take them in`}</Button>
+          <Button variant="text" href="/api/readings/file" download>{t`A sample to fill in`}</Button>
         </Box>
         <Trouble error={send.error} />
         {rows.length > 0 && (
           <Table sx={{ borderCollapse: 'collapse', '& td, & th': { textAlign: 'left', py: 0.75, pr: 2, borderTop: 1, borderColor: 'divider' } }}>
             <TableHead>
               <TableRow>
-                <TableCell>Line</TableCell>
-                <TableCell>Value</TableCell>
-                <TableCell>What is wrong</TableCell>
+                <TableCell>{t`Line`}</TableCell>
+                <TableCell>{t`Value`}</TableCell>
+                <TableCell>{t`What is wrong`}</TableCell>
               </TableRow>
             </TableHead>
             <TableBody>
@@ -102,8 +97,10 @@ export function ReadingsPage() {
         )}
         {send.data && (
           <Typography role="status">
-            <b>{send.data.added} added</b>
-            {send.data.known ? `, ${send.data.known} known already` : ''}.
+            <b>
+              <Trans>{send.data.added} added</Trans>
+            </b>
+            {send.data.known ? t`, ${send.data.known} known already` : ''}.
           </Typography>
         )}
       </Box>

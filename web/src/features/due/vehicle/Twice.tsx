@@ -1,4 +1,6 @@
 /** A vehicle that is twice in the book: the other one is chosen, then both are shown side by side; merges that stand may be taken back. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
@@ -17,10 +19,10 @@ function Merged({ m }: { m: Schemas['MergedView'] }) {
   });
   return (
     <Box>
-      <b>{m.other}</b> went into it on {date(m.at)}, by {m.by}.{' '}
-      <Button size="small" variant="text" disabled={back.isPending} onClick={() => back.mutate()}>
-        Take them apart again
-      </Button>
+      <Trans>
+        <b>{m.other}</b> went into it on {date(m.at)}, by {m.by}.
+      </Trans>{' '}
+      <Button size="small" variant="text" disabled={back.isPending} onClick={() => back.mutate()}>{t`Take them apart again`}</Button>
       <Trouble error={back.error} />
     </Box>
   );
@@ -43,17 +45,15 @@ export function Twice({ vehicle }: { vehicle: number }) {
       {open ? (
         <Box sx={{ maxWidth: 420 }}>
           <FindOne
-            label="The other one"
+            label={t`The other one`}
             value=""
             options={others.map((v) => [String(v.id), [v.name, v.plate].filter(Boolean).join(', ')] as const)}
             onChange={(other) => other && go(`/due/vehicle/${vehicle}/merge/${other}`)}
-            hint="it goes into this one; first both are shown side by side"
+            hint={t`it goes into this one; first both are shown side by side`}
           />
         </Box>
       ) : (
-        <Button variant="text" onClick={() => setOpen(true)} sx={{ justifySelf: 'start' }}>
-          It is twice in the book
-        </Button>
+        <Button variant="text" onClick={() => setOpen(true)} sx={{ justifySelf: 'start' }}>{t`It is twice in the book`}</Button>
       )}
     </>
   );

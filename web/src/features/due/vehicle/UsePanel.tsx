@@ -1,5 +1,7 @@
 /** How a vehicle is used: its duties as one bar, its season, its engine oil and warranty; the lead says it anew. */
 
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import { useQuery } from '@tanstack/react-query';
 import { ask, client } from '../../../app/api';
 import { date, useMay, useShow } from '../../../app/session';
@@ -28,10 +30,10 @@ function Change({ use, vehicle, words }: { use: Use; vehicle: number; words: Rec
   return (
     <LittleForm
       small
-      open="Change how it is used"
-      submit="From now on so"
+      open={t`Change how it is used`}
+      submit={t`From now on so`}
       columns="repeat(auto-fit, minmax(190px, 1fr))"
-      again="Keep mine over theirs"
+      again={t`Keep mine over theirs`}
       start={start}
       version={use.version}
       pathOf={(field) => (others.includes(field) ? `duty_split.${field}` : field === 'duty_split' ? `duty_split.${others[0]}` : field)}
@@ -53,15 +55,15 @@ function Change({ use, vehicle, words }: { use: Use; vehicle: number; words: Rec
         );
       }}>
       {others.map((duty) => (
-        <Line key={duty} name={`duty_split.${duty}`} label={`${words[duty]}, %`} most={5} hint={duty === others[0] ? 'the rest is road' : ''} />
+        <Line key={duty} name={`duty_split.${duty}`} label={`${words[duty]}, %`} most={5} hint={duty === others[0] ? t`the rest is road` : ''} />
       ))}
-      <Line name="season_from" label="Season from, month-day" most={5} hint="such as 12-01; empty: all year" />
-      <Line name="season_to" label="to" most={5} hint="it may run over the new year" />
-      <Amount name="engine_oil_run" label="Engine oil every" kind={kind} />
-      <Line name="engine_oil_months" label="or every, months" most={3} />
-      <Day name="engine_oil_on" label="Engine oil changed on" />
-      <Amount name="engine_oil_meter" label="at" kind={kind} />
-      <Day name="warranty_until" label="Warranty to" />
+      <Line name="season_from" label={t`Season from, month-day`} most={5} hint={t`such as 12-01; empty: all year`} />
+      <Line name="season_to" label={t`to`} most={5} hint={t`it may run over the new year`} />
+      <Amount name="engine_oil_run" label={t`Engine oil every`} kind={kind} />
+      <Line name="engine_oil_months" label={t`or every, months`} most={3} />
+      <Day name="engine_oil_on" label={t`Engine oil changed on`} />
+      <Amount name="engine_oil_meter" label={t`at`} kind={kind} />
+      <Day name="warranty_until" label={t`Warranty to`} />
     </LittleForm>
   );
 }
@@ -76,25 +78,31 @@ export function UsePanel({ vehicle }: { vehicle: number }) {
   const u = use.data;
   const every = [
     u.engine_oil_run === null ? '' : show(u.engine_oil_run, u.meter === 'h' ? 'engine_hours' : 'distance'),
-    u.engine_oil_months === null ? '' : `${u.engine_oil_months} months`,
+    u.engine_oil_months === null ? '' : t`${u.engine_oil_months} months`,
   ].filter(Boolean);
   return (
-    <Section title="How it is used">
+    <Section title={t`How it is used`}>
       <DutyBar split={u.duty_split} words={words.data.duties} />
       <span>
         {u.season_days === null
           ? u.all_year
-            ? 'Runs all the year.'
-            : 'No season is set.'
-          : `Runs from ${u.season_from} to ${u.season_to}, ${u.season_days} days a year.`}
+            ? t`Runs all the year.`
+            : t`No season is set.`
+          : t`Runs from ${u.season_from} to ${u.season_to}, ${u.season_days} days a year.`}
       </span>
       {every.length > 0 && (
         <span>
-          Engine oil every {every.join(' or ')}
-          {u.engine_oil_on ? `, last on ${date(u.engine_oil_on)}` : ''}.
+          <Trans>
+            Engine oil every {every.join(' or ')}
+            {u.engine_oil_on ? t`, last on ${date(u.engine_oil_on)}` : ''}.
+          </Trans>
         </span>
       )}
-      {u.warranty_until && <span>Warranty to {date(u.warranty_until)}.</span>}
+      {u.warranty_until && (
+        <span>
+          <Trans>Warranty to {date(u.warranty_until)}.</Trans>
+        </span>
+      )}
       {lead && <Change use={u} vehicle={vehicle} words={words.data.duties} />}
     </Section>
   );

@@ -1,4 +1,5 @@
 /** What a new vehicle is called, what it is, and what its meter shows. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
 import { useController, useFormContext } from 'react-hook-form';
@@ -20,7 +21,7 @@ function Kind() {
     setValue('meter', usual.meter as Draft['meter']);
   };
   return (
-    <Pick label="Kind" value={field.value} options={pairs(words.data?.vehicle_kinds ?? ['car'])} onChange={take} problem={fieldState.error?.message ?? ''} />
+    <Pick label={t`Kind`} value={field.value} options={pairs(words.data?.vehicle_kinds ?? ['car'])} onChange={take} problem={fieldState.error?.message ?? ''} />
   );
 }
 
@@ -30,30 +31,30 @@ export function VehicleHead() {
   return (
     <>
       <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', sm: '2fr 1fr 1fr 1fr' }, gap: 1 }}>
-        <Line<Draft> name="name" autoFocus label="What people call it" most={60} />
-        <Line<Draft> name="plate" label="Plate" most={20} />
+        <Line<Draft> name="name" autoFocus label={t`What people call it`} most={60} />
+        <Line<Draft> name="plate" label={t`Plate`} most={20} />
         <Kind />
-        <OneOf<Draft> name="layout" label="Layout" options={pairs(words.data?.layouts ?? ['front-wheel'])} />
+        <OneOf<Draft> name="layout" label={t`Layout`} options={pairs(words.data?.layouts ?? ['front-wheel'])} />
       </Box>
       <Box sx={{ display: 'flex', gap: 4, flexWrap: 'wrap', alignItems: 'start' }}>
         <OneOfFew<Draft>
           name="meter"
-          label="Its meter counts"
+          label={t`Its meter counts`}
           options={[
-            { value: 'km', label: 'distance' },
-            { value: 'h', label: 'engine hours' },
+            { value: 'km', label: t`distance` },
+            { value: 'h', label: t`engine hours` },
           ]}
         />
         <Box sx={{ mt: 3.5, width: 230 }}>
           <Amount<Draft>
             name="meter_value"
-            label={hours ? 'Engine hours now' : 'Odometer now'}
+            label={hours ? t`Engine hours now` : t`Odometer now`}
             kind={hours ? 'engine_hours' : 'distance'}
-            hint="from it everything is reckoned; empty: unknown"
+            hint={t`from it everything is reckoned; empty: unknown`}
           />
         </Box>
         <Box sx={{ mt: 3.5, width: 230 }}>
-          <Line<Draft> name="off_road" label="Share off the road, %" most={12} hint="shortens the intervals" />
+          <Line<Draft> name="off_road" label={t`Share off the road, %`} most={12} hint={t`shortens the intervals`} />
         </Box>
       </Box>
     </>

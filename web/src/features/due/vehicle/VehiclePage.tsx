@@ -1,4 +1,6 @@
 /** A vehicle: its strip with large glasses, what each compartment says, its readings. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -33,7 +35,7 @@ export function VehiclePage() {
   const life = useQuery({ queryKey: ['life', vehicle], queryFn: () => ask(client.GET('/api/due/{vehicle}/life', { params: { path: { vehicle } } })) });
   if (board.isPending) return <Bones lines={6} />;
   const v = board.data?.vehicles[0];
-  if (!v || !board.data) return <FailedPage error={board.error ?? new Error('There is no such vehicle.')} />;
+  if (!v || !board.data) return <FailedPage error={board.error ?? new Error(t`There is no such vehicle.`)} />;
   const notice = <AwayNotice vehicle={v.id} />;
   if (details?.retired_how === 'merged') return <Page title={v.name}>{notice}</Page>;
   const { today, consequences } = board.data;
@@ -42,10 +44,10 @@ export function VehiclePage() {
     v.plate,
     v.kind,
     v.depot,
-    v.driver && `driven by ${v.driver}`,
-    v.meter_now === null ? 'no reading yet' : `${show(v.meter_now, kind)} on ${date(v.meter_on)}`,
-    `${rateWords(v, show)}${v.per_day_is_default ? ' (assumed: too few readings)' : ''}`,
-    v.parked_days > 0 ? `stood parked ${v.parked_days} days, counted in that` : '',
+    v.driver && t`driven by ${v.driver}`,
+    v.meter_now === null ? t`no reading yet` : t`${show(v.meter_now, kind)} on ${date(v.meter_on)}`,
+    `${rateWords(v, show)}${v.per_day_is_default ? t` (assumed: too few readings)` : ''}`,
+    v.parked_days > 0 ? t`stood parked ${v.parked_days} days, counted in that` : '',
   ]
     .filter(Boolean)
     .join(' · ');
@@ -56,26 +58,21 @@ export function VehiclePage() {
       note={note}
       right={
         <>
-          <Button variant="text" component={Link} to={`/book/vehicle/${v.id}`}>
-            For its owner
-          </Button>
+          <Button variant="text" component={Link} to={`/book/vehicle/${v.id}`}>{t`For its owner`}</Button>
           {mayWork && (
-            <Button variant="text" component="a" href={`/api/vehicles/${v.id}/file`} download title="all that the book knows of it, to go along with it">
-              Its file
-            </Button>
+            <Button
+              variant="text"
+              component="a"
+              href={`/api/vehicles/${v.id}/file`}
+              download
+              title={t`all that the book knows of it, to go along with it`}>{t`Its file`}</Button>
           )}
-          {mayWork && open && (
-            <Button variant="contained" component={Link} to={`/bay/${open}`}>
-              Go on in the Bay
-            </Button>
-          )}
+          {mayWork && open && <Button variant="contained" component={Link} to={`/bay/${open}`}>{t`Go on in the Bay`}</Button>}
           {mayWork && !away && (
             <Button
               variant={open ? 'outlined' : 'contained'}
               component={Link}
-              to={`/bay/start/${v.id}${v.together.length ? `?c=${v.together.join(',')}` : ''}`}>
-              Start a service
-            </Button>
+              to={`/bay/start/${v.id}${v.together.length ? `?c=${v.together.join(',')}` : ''}`}>{t`Start a service`}</Button>
           )}
         </>
       }>
@@ -86,21 +83,23 @@ export function VehiclePage() {
       />
       {v.wants_reading && (
         <Box role="status" sx={{ borderLeft: 6, borderColor: (t) => t.tones.amberText, pl: 1.5 }}>
-          {v.meter_now === null ? 'It has no reading yet' : `The last reading is of ${date(v.meter_on)}`}: until it is read again its due dates are wide
-          guesses.
+          <Trans>
+            {v.meter_now === null ? t`It has no reading yet` : t`The last reading is of ${date(v.meter_on)}`}: until it is read again its due dates are wide
+            guesses.
+          </Trans>
         </Box>
       )}
       {notice}
       <UseNotice v={v} />
       <Trouble error={life.error} again={() => life.refetch()} />
       {consequences.length > 0 && (
-        <Section title="Open: to be mended, looked at, taken over">
+        <Section title={t`Open: to be mended, looked at, taken over`}>
           <OpenList list={consequences} />
         </Section>
       )}
       <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', lg: 'minmax(0, 1fr) 340px' }, gap: 4 }}>
         <Box sx={{ display: 'grid', gap: 4, alignContent: 'start', minWidth: 0 }}>
-          <Section title="Compartments">
+          <Section title={t`Compartments`}>
             {v.compartments.map((c) => (
               <Box
                 key={c.id}
@@ -120,10 +119,12 @@ export function VehiclePage() {
                   </Typography>
                   <span>{dueSentence(c, v.meter, today, show)}</span>
                   <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
-                    Takes {c.capacity_ml === null ? 'an unknown amount' : show(c.capacity_ml, 'volume')}
-                    {c.oil ? ` · last oil ${c.oil}` : ''}
-                    {c.last_on ? ` · ${date(c.last_on)}${c.last_meter === null ? '' : ` at ${show(c.last_meter, kind)}`}` : ''} · sheet{' '}
-                    <Link to={`/shelf/sheets/${c.sheet_id}`}>{c.sheet}</Link>
+                    <Trans>
+                      Takes {c.capacity_ml === null ? t`an unknown amount` : show(c.capacity_ml, 'volume')}
+                      {c.oil ? t` · last oil ${c.oil}` : ''}
+                      {c.last_on ? ` · ${date(c.last_on)}${c.last_meter === null ? '' : ` at ${show(c.last_meter, kind)}`}` : ''} · sheet{' '}
+                      <Link to={`/shelf/sheets/${c.sheet_id}`}>{c.sheet}</Link>
+                    </Trans>
                   </Box>
                   {life.data
                     ?.filter((l) => l.id === c.id)

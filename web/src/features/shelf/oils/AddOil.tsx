@@ -1,5 +1,6 @@
 /** A new oil on the list, and a container of one put on the shelf. */
 
+import { t } from '@lingui/core/macro';
 import { useNavigate, useSearchParams } from 'react-router';
 import { ask, client, type Schemas } from '../../../app/api';
 import { useMay } from '../../../app/session';
@@ -17,8 +18,8 @@ export function AddOil() {
     <LittleForm
       shown={search.get('add') === 'oil'}
       settled={() => back && go(back.to)}
-      open="Add an oil"
-      submit="Add it"
+      open={t`Add an oil`}
+      submit={t`Add it`}
       start={blankOil()}
       pathOf={oilPath}
       send={(d) => ask(client.POST('/api/lubricants', { body: oilRequest(d) }))}>
@@ -41,17 +42,17 @@ export function Stock({ oil }: { oil: Pick<Schemas['LubricantView'], 'id' | 'nam
       small
       shown={search.get('stock') === String(oil.id)}
       settled={() => back && go(back.to)}
-      open="Put one on the shelf"
+      open={t`Put one on the shelf`}
       of={oil.name}
-      submit="Put it there"
+      submit={t`Put it there`}
       columns="1fr"
       start={{ label: '', kind: 'bottle', size_ml: '', content_ml: '', graduated: true }}
       send={(d) => ask(client.POST('/api/containers', { body: { ...d, lubricant_id: oil.id, content_ml: d.content_ml || d.size_ml } as Request }))}>
-      <Line name="label" autoFocus label="What it is called" most={40} />
-      <OneOf name="kind" label="It is a" options={pairs(KINDS)} />
-      <Amount name="size_ml" label="Its size" kind="volume" />
-      <Amount name="content_ml" label="What is in it" kind="volume" hint="empty: full" />
-      <YesNo name="graduated" label="It has marks to read" />
+      <Line name="label" autoFocus label={t`What it is called`} most={40} />
+      <OneOf name="kind" label={t`It is a`} options={pairs(KINDS)} />
+      <Amount name="size_ml" label={t`Its size`} kind="volume" />
+      <Amount name="content_ml" label={t`What is in it`} kind="volume" hint={t`empty: full`} />
+      <YesNo name="graduated" label={t`It has marks to read`} />
     </LittleForm>
   );
 }

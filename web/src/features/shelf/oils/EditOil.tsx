@@ -1,4 +1,5 @@
 /** What an oil says of itself, and changing it. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useQueryClient } from '@tanstack/react-query';
@@ -14,28 +15,32 @@ export type Oil = Schemas['LubricantView'];
 type Row = { name: string; value: string; doubt: boolean };
 
 export function Facts({ oil }: { oil: Oil }) {
-  const t = oil.thickness;
+  const thick = oil.thickness;
   const stated = (name: string, value: string | number | null, unit = ''): Row =>
-    value === null || value === '' ? { name, value: 'not stated', doubt: true } : { name, value: `${value}${unit}`, doubt: false };
+    value === null || value === '' ? { name, value: t`not stated`, doubt: true } : { name, value: `${value}${unit}`, doubt: false };
   const grade = [oil.grade, oil.categories].filter(Boolean).join(' · ');
-  const strip = oil.copper_strip || (oil.safe_for_yellow_metal ? 'declared safe for yellow metal' : '');
+  const strip = oil.copper_strip || (oil.safe_for_yellow_metal ? t`declared safe for yellow metal` : '');
   const rows: Row[] = [
-    stated('Grade and class', grade),
-    t
-      ? { name: 'Viscosity', value: `${t.kv40.toFixed(1)} mm²/s at 40 °C, ${t.kv100.toFixed(2)} at 100 °C`, doubt: false }
-      : { name: 'Viscosity', value: 'not known', doubt: true },
+    stated(t`Grade and class`, grade),
+    thick
+      ? { name: t`Viscosity`, value: t`${thick.kv40.toFixed(1)} mm²/s at 40 °C, ${thick.kv100.toFixed(2)} at 100 °C`, doubt: false }
+      : { name: t`Viscosity`, value: t`not known`, doubt: true },
     {
       name: '',
-      value: t?.estimated ? `estimated: ${t.basis}` : oil.viscosity_index === null ? '' : `viscosity index ${Math.round(oil.viscosity_index)} (ASTM D2270)`,
-      doubt: Boolean(t?.estimated),
+      value: thick?.estimated
+        ? t`estimated: ${thick.basis}`
+        : oil.viscosity_index === null
+          ? ''
+          : t`viscosity index ${Math.round(oil.viscosity_index)} (ASTM D2270)`,
+      doubt: Boolean(thick?.estimated),
     },
-    stated('Density at 15 °C', oil.density15, ' kg/m³'),
-    stated('Copper strip (ASTM D130)', strip),
+    stated(t`Density at 15 °C`, oil.density15, t` kg/m³`),
+    stated(t`Copper strip (ASTM D130)`, strip),
     stated('Base', oil.base),
-    { name: 'Claims', value: oil.approvals.join(', ') || 'no approval', doubt: false },
+    { name: 'Claims', value: oil.approvals.join(', ') || t`no approval`, doubt: false },
     {
-      name: 'In it',
-      value: [oil.friction_modifier ? 'friction modifier' : '', oil.detergent ? 'detergent' : ''].filter(Boolean).join(', ') || 'nothing stated',
+      name: t`In it`,
+      value: [oil.friction_modifier ? 'friction modifier' : '', oil.detergent ? 'detergent' : ''].filter(Boolean).join(', ') || t`nothing stated`,
       doubt: false,
     },
   ];
@@ -68,9 +73,9 @@ export function Edit({ oil }: { oil: Oil }) {
   };
   return (
     <LittleForm
-      open={lead ? 'Correct it from the data sheet' : 'Fill in what is missing'}
-      submit="Keep it"
-      again="Keep mine over theirs"
+      open={lead ? t`Correct it from the data sheet` : t`Fill in what is missing`}
+      submit={t`Keep it`}
+      again={t`Keep mine over theirs`}
       start={oilDraft(oil)}
       version={oil.version}
       pathOf={oilPath}
@@ -82,9 +87,10 @@ export function Edit({ oil }: { oil: Oil }) {
         <>
           <OilFields />
           {typed.overtaken && (
-            <Button variant="outlined" onClick={async () => typed.startAgain(await takeTheirs())} sx={{ gridColumn: '1 / -1', justifySelf: 'start' }}>
-              Take what stands there
-            </Button>
+            <Button
+              variant="outlined"
+              onClick={async () => typed.startAgain(await takeTheirs())}
+              sx={{ gridColumn: '1 / -1', justifySelf: 'start' }}>{t`Take what stands there`}</Button>
           )}
         </>
       )}

@@ -1,5 +1,6 @@
 /** A container of an oil: its movements, and what is done with it. */
 
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
 import { ask, client, type Schemas } from '../../../app/api';
@@ -32,32 +33,32 @@ export function Handle({ c, vehicles }: { c: Schemas['ContainerView']; vehicles:
     <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2 }}>
       <LittleForm
         small
-        open="Take out"
+        open={t`Take out`}
         of={c.label}
-        submit="Take it out"
+        submit={t`Take it out`}
         start={{ volume_ml: '', why: '' }}
         send={(body) => ask(client.POST('/api/containers/{container}/take', { params, body }))}>
-        <Amount name="volume_ml" label="How much" kind="volume" />
-        <Line name="why" label="What for" most={80} />
+        <Amount name="volume_ml" label={t`How much`} kind="volume" />
+        <Line name="why" label={t`What for`} most={80} />
       </LittleForm>
       <LittleForm
         small
-        open="Count it"
+        open={t`Count it`}
         of={c.label}
-        submit="That is in it"
+        submit={t`That is in it`}
         start={{ content_ml: '', why: '' }}
         send={(body) => ask(client.POST('/api/containers/{container}/count', { params, body }))}>
-        <Amount name="content_ml" label="What is in it" kind="volume" />
-        <Line name="why" label="How you know" />
+        <Amount name="content_ml" label={t`What is in it`} kind="volume" />
+        <Line name="why" label={t`How you know`} />
       </LittleForm>
       <LittleForm
         small
-        open={c.carried_in ? 'Back on the shelf' : 'Carry it in a vehicle'}
+        open={c.carried_in ? t`Back on the shelf` : t`Carry it in a vehicle`}
         of={c.label}
-        submit="It is there"
+        submit={t`It is there`}
         start={{ vehicle_id: String(c.vehicle_id ?? '') }}
         send={(d) => ask(client.POST('/api/containers/{container}/carry', { params, body: { vehicle_id: d.vehicle_id ? Number(d.vehicle_id) : null } }))}>
-        <OneOf name="vehicle_id" label="It is" empty="on the shelf" options={vehicles.map((v) => [String(v.id), `in ${v.name}`])} />
+        <OneOf name="vehicle_id" label={t`It is`} empty={t`on the shelf`} options={vehicles.map((v) => [String(v.id), t`in ${v.name}`])} />
       </LittleForm>
     </Box>
   );

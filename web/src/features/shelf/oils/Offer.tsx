@@ -1,4 +1,6 @@
 /** One oil in the order of the shelf. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
@@ -10,7 +12,7 @@ import { Reasons, VERDICTS, VerdictDrop } from '../../../ui/Reasons';
 
 export function Offer({ o, drawn, draw, full }: { o: Schemas['OilOffer']; drawn: boolean; draw: () => void; full: boolean }) {
   const { show } = useShow();
-  const off = o.off === null ? '' : `${o.off >= 0 ? '+' : '−'}${Math.abs(Math.round(o.off * 100))} % at 80 °C`;
+  const off = o.off === null ? '' : t`${o.off >= 0 ? '+' : '−'}${Math.abs(Math.round(o.off * 100))} % at 80 °C`;
   return (
     <Box
       component="li"
@@ -34,16 +36,18 @@ export function Offer({ o, drawn, draw, full }: { o: Schemas['OilOffer']; drawn:
             {[o.label, off].filter(Boolean).join(' · ')}
           </Box>
           <Box component="span" sx={{ ml: 'auto', typography: 'body2' }}>
-            <b>{show(o.on_hand_ml, 'volume')}</b> on hand
-            {o.litre_price !== null && `, ${o.litre_price.toFixed(2)} a litre`}
+            <Trans>
+              <b>{show(o.on_hand_ml, 'volume')}</b> on hand
+              {o.litre_price !== null && t`, ${o.litre_price.toFixed(2)} a litre`}
+            </Trans>
           </Box>
         </Box>
-        {o.locked && <b>The pour stays locked until its data sheet is entered.</b>}
-        {o.rinse && <b>Rinse or flush first: another family of oil stays inside.</b>}
+        {o.locked && <b>{t`The pour stays locked until its data sheet is entered.`}</b>}
+        {o.rinse && <b>{t`Rinse or flush first: another family of oil stays inside.`}</b>}
         <Reasons reasons={o.reasons} />
         <FormControlLabel
           control={<Checkbox size="small" checked={drawn} disabled={full && !drawn} onChange={draw} sx={{ py: 0.25 }} />}
-          label={<Box sx={{ typography: 'body2' }}>draw its line</Box>}
+          label={<Box sx={{ typography: 'body2' }}>{t`draw its line`}</Box>}
         />
       </Box>
     </Box>

@@ -1,4 +1,6 @@
 /** One oil: what its data sheet says, where it may go and where it must not, and its containers with their movements. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
@@ -26,7 +28,7 @@ function Containers({ oil }: { oil: Oil }) {
   const due = useQuery({ queryKey: ['due', 'all'], queryFn: askAll });
   if (!oil.containers.length)
     return (
-      <Empty title="None on hand">
+      <Empty title={t`None on hand`}>
         <Stock oil={oil} />
       </Empty>
     );
@@ -36,12 +38,14 @@ function Containers({ oil }: { oil: Oil }) {
         <Box key={c.id} sx={{ display: 'grid', gridTemplateColumns: '48px 1fr', gap: 1.5, borderTop: 1, borderColor: 'divider', pt: 1 }}>
           <Bottle c={c} family={oil.family} />
           <Box>
-            <b>{c.label}</b>, {c.kind}: <b>{show(c.content_ml, 'volume')}</b> of {show(c.size_ml, 'volume')}
+            <Trans>
+              <b>{c.label}</b>, {c.kind}: <b>{show(c.content_ml, 'volume')}</b> of {show(c.size_ml, 'volume')}
+            </Trans>
             <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
               {[
-                c.opened_on ? `opened ${date(c.opened_on)}` : 'sealed',
-                c.carried_in ? `carried in ${c.carried_in}` : '',
-                c.graduated ? '' : 'no marks: measure in a jug',
+                c.opened_on ? t`opened ${date(c.opened_on)}` : t`sealed`,
+                c.carried_in ? t`carried in ${c.carried_in}` : '',
+                c.graduated ? '' : t`no marks: measure in a jug`,
               ]
                 .filter(Boolean)
                 .join(' · ')}{' '}
@@ -51,7 +55,7 @@ function Containers({ oil }: { oil: Oil }) {
                 onClick={() => setShown(shown === c.id ? 0 : c.id)}
                 aria-expanded={shown === c.id}
                 sx={{ border: 0, bgcolor: 'transparent', color: 'inherit', font: 'inherit', textDecoration: 'underline', cursor: 'pointer', minHeight: 28 }}>
-                movements of {c.label}
+                <Trans>movements of {c.label}</Trans>
               </Box>
             </Box>
             {shown === c.id && <Movements container={c.id} />}
@@ -75,16 +79,18 @@ function Places({ oil }: { oil: Oil }) {
   const counts = (verdict: string) => places.data?.filter((p) => p.verdict === verdict).length ?? 0;
   return (
     <Section
-      title="Where it may go"
+      title={t`Where it may go`}
       right={
         <Box sx={{ width: 210 }}>
-          <QuantityField label="Coldest air expected" kind="temperature" value={coldest} onChange={setColdest} hint="empty: not asked" />
+          <QuantityField label={t`Coldest air expected`} kind="temperature" value={coldest} onChange={setColdest} hint={t`empty: not asked`} />
         </Box>
       }>
       <Trouble error={places.error} />
       {places.data && (
         <Box sx={{ color: 'text.secondary' }}>
-          {counts('meets')} meet, {counts('equivalent')} equivalent, {counts('caution')} with caution, <b>{counts('reject')} must not</b>
+          <Trans>
+            {counts('meets')} meet, {counts('equivalent')} equivalent, {counts('caution')} with caution, <b>{counts('reject')} must not</b>
+          </Trans>
         </Box>
       )}
       {places.data?.map((p) => (
@@ -93,7 +99,7 @@ function Places({ oil }: { oil: Oil }) {
           <Box>
             <Link to={`/shelf/choose?c=${p.compartment}`}>{p.name}</Link>: {VERDICTS[p.verdict]}{' '}
             <Box component="span" sx={{ color: 'text.secondary', typography: 'body2' }}>
-              asks {p.asks}
+              <Trans>asks {p.asks}</Trans>
             </Box>
             <Reasons reasons={p.reasons} all={false} />
           </Box>
@@ -109,20 +115,20 @@ export function OilPage() {
   if (oils.isPending) return <Bones lines={7} />;
   if (oils.isError) return <FailedPage error={oils.error} />;
   const oil = oils.data.find((o) => o.id === id);
-  if (!oil) return <FailedPage error={new Error('There is no such oil on the list.')} />;
+  if (!oil) return <FailedPage error={new Error(t`There is no such oil on the list.`)} />;
   return (
-    <Page title={oil.name} note={`${oil.family} oil${oil.settles ? ' · shake it' : ''}`}>
+    <Page title={oil.name} note={t`${oil.family} oil${oil.settles ? t` · shake it` : ''}`}>
       <Nav />
       <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', lg: '440px minmax(0, 1fr)' }, gap: 4 }}>
         <Box sx={{ display: 'grid', gap: 3, alignContent: 'start' }}>
           <Facts oil={oil} />
           <Typography variant="body2" color="text.secondary">
             {oil.packs.length
-              ? `Sold as ${oil.packs.map((p) => `${(p.size_ml / 1000).toLocaleString('en-GB')} L ${p.price === null ? '(price unknown)' : `for ${p.price.toFixed(2)}`}`).join(', ')}`
-              : 'No pack on offer: the shopping list cannot price it.'}
+              ? t`Sold as ${oil.packs.map((p) => `${(p.size_ml / 1000).toLocaleString('en-GB')} L ${p.price === null ? t`(price unknown)` : t`for ${p.price.toFixed(2)}`}`).join(', ')}`
+              : t`No pack on offer: the shopping list cannot price it.`}
           </Typography>
           <Edit oil={oil} key={oil.id} />
-          <Section title="On hand">
+          <Section title={t`On hand`}>
             <Containers oil={oil} />
           </Section>
         </Box>

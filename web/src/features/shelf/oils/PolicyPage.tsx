@@ -1,4 +1,5 @@
 /** The workshop's policy: which school it follows where practitioners differ about oil. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
 import { ask, client, type Schemas } from '../../../app/api';
@@ -11,7 +12,7 @@ import { Nav } from '../Nav';
 import { Schools } from './Schools';
 import { Switches } from './Switches';
 
-const LIMITS: Record<string, string> = { near_low: 'Thinner by up to, %', near_high: 'Thicker by up to, %', off: 'Refused beyond, %' };
+const LIMITS: Record<string, string> = { near_low: t`Thinner by up to, %`, near_high: t`Thicker by up to, %`, off: t`Refused beyond, %` };
 
 export function PolicyPage() {
   const view = useQuery({ queryKey: ['policy'], queryFn: () => ask(client.GET('/api/policy')) });
@@ -24,19 +25,19 @@ export function PolicyPage() {
     return ask(client.POST('/api/policy', { params: { header }, body: Object.fromEntries(body) as Schemas['PolicyRequestRequest'] }));
   };
   return (
-    <Page title="Policy" note="where practitioners differ, the workshop chooses; each verdict says which school spoke">
+    <Page title={t`Policy`} note={t`where practitioners differ, the workshop chooses; each verdict says which school spoke`}>
       <Nav />
       <Switches
-        name="Policy of oils"
+        name={t`Policy of oils`}
         names={LIMITS}
         switches={switches}
         now={Object.fromEntries(now)}
-        why="Why it changes"
-        submit="From now on so"
+        why={t`Why it changes`}
+        submit={t`From now on so`}
         history={history}
         version={version}
         send={send}>
-        <Section title="How far a grade may lie from the sheet's, by viscosity at 80 °C">
+        <Section title={t`How far a grade may lie from the sheet's, by viscosity at 80 °C`}>
           <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', sm: 'repeat(3, 1fr)' }, gap: 1 }}>
             {Object.entries(LIMITS).map(([name, label]) => (
               <Line key={name} name={name} label={label} most={5} />

@@ -1,4 +1,6 @@
 /** Gear, engine and industrial grades side by side by viscosity at 100 °C: 30 is not 30. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import { useTheme } from '@mui/material/styles';
 import Typography from '@mui/material/Typography';
@@ -30,10 +32,10 @@ export function ScalesPage() {
   const band = scales.find((s) => s.name === chosen.scale)?.bands.find((b) => b.name === chosen.band);
   const width = LEFT + scales.length * (COLUMN + GAP);
   return (
-    <Page title="Grades" note="three scales, one thickness: choose a grade and see what lies beside it">
+    <Page title={t`Grades`} note={t`three scales, one thickness: choose a grade and see what lies beside it`}>
       <Nav />
       <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: `minmax(0, ${width}px) 1fr` }, gap: 4 }}>
-        <svg viewBox={`0 0 ${width} ${H}`} width="100%" role="group" aria-label="Gear, engine and industrial grades by viscosity at 100 °C">
+        <svg viewBox={`0 0 ${width} ${H}`} width="100%" role="group" aria-label={t`Gear, engine and industrial grades by viscosity at 100 °C`}>
           {band && (
             <rect x={LEFT} y={up(band.top)} width={width - LEFT} height={Math.max(2, up(band.bottom) - up(band.top))} fill={tones.amber} fillOpacity={0.3} />
           )}
@@ -68,7 +70,7 @@ export function ScalesPage() {
                       role="button"
                       tabIndex={0}
                       aria-pressed={on}
-                      aria-label={`${s.name} ${b.name}: ${b.low.toFixed(1)} to ${b.high === null ? 'no upper limit' : b.high.toFixed(1)} mm²/s at 100 °C`}
+                      aria-label={t`${s.name} ${b.name}: ${b.low.toFixed(1)} to ${b.high === null ? t`no upper limit` : b.high.toFixed(1)} mm²/s at 100 °C`}
                       onClick={choose}
                       onKeyDown={(e) => (e.key === 'Enter' || e.key === ' ') && choose()}
                       style={{ cursor: 'pointer' }}>
@@ -96,9 +98,7 @@ export function ScalesPage() {
               </g>
             );
           })}
-          <text x={LEFT - 10} y={H - 8} fontSize={12} fill={tones.soft}>
-            mm²/s at 100 °C
-          </text>
+          <text x={LEFT - 10} y={H - 8} fontSize={12} fill={tones.soft}>{t`mm²/s at 100 °C`}</text>
         </svg>
         <Box sx={{ display: 'grid', gap: 2, alignContent: 'start', maxWidth: 420 }}>
           {band && (
@@ -108,26 +108,27 @@ export function ScalesPage() {
                 {band.name}
               </Typography>
               <Typography sx={{ fontSize: '1.2rem' }}>
-                {band.low.toFixed(1)} to {band.high === null ? 'no upper limit' : `below ${band.high.toFixed(1)}`} mm²/s at 100 °C
+                <Trans>
+                  {band.low.toFixed(1)} to {band.high === null ? t`no upper limit` : t`below ${band.high.toFixed(1)}`} mm²/s at 100 °C
+                </Trans>
               </Typography>
-              <Typography>Beside it lie {beside(scales, chosen.scale, band).join(', ') || 'no grade of the other scales'}.</Typography>
+              <Typography>
+                <Trans>Beside it lie {beside(scales, chosen.scale, band).join(', ') || t`no grade of the other scales`}.</Trans>
+              </Typography>
             </Box>
           )}
-          <Typography>
-            A straight SAE 30 engine oil is about as thick as an SAE 80 to 85 gear oil; a gear 90 is about an engine 40 to 50. The numbers belong to their
-            scale: read the word beside them.
-          </Typography>
+          <Typography>{t`A straight SAE 30 engine oil is about as thick as an SAE 80 to 85 gear oil; a gear 90 is about an engine 40 to 50. The numbers belong to their scale: read the word beside them.`}</Typography>
           {scales.map((s) => (
             <Typography key={s.name} variant="body2" color="text.secondary">
               {s.name}: {s.standard}, {s.note}.
             </Typography>
           ))}
           <Choice
-            label="Edition of SAE J306"
+            label={t`Edition of SAE J306`}
             value={edition}
             options={[
               { value: '2005', label: '2005' },
-              { value: '2019', label: '2019 (from memory)' },
+              { value: '2019', label: t`2019 (from memory)` },
             ]}
             onChange={setEdition}
           />

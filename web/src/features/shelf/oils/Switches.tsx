@@ -1,4 +1,5 @@
 /** Where practitioners differ, the workshop chooses: one question each, a reason, and what was chosen before. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { type ReactNode, useState } from 'react';
@@ -65,14 +66,14 @@ function Round({ name, switches, now, words = {}, names = {}, why, submit, histo
         </Box>
         {lead && (
           <>
-            <Line name="why" label={why} most={200} hint="goes on record with your name" />
+            <Line name="why" label={why} most={200} hint={t`goes on record with your name`} />
             <Trouble error={act.error} names={{ ...Object.fromEntries(switches.map((s) => [s.name, s.question])), ...names }} />
             <Button type="submit" variant="contained" disabled={act.isPending || !changed} sx={{ justifySelf: 'start' }}>
-              {typed.overtaken ? 'Keep mine over theirs' : submit}
+              {typed.overtaken ? t`Keep mine over theirs` : submit}
             </Button>
           </>
         )}
-        <Section title="Changes">
+        <Section title={t`Changes`}>
           {history.length ? (
             history.map((h) => (
               <Box key={h.at}>
@@ -80,7 +81,7 @@ function Round({ name, switches, now, words = {}, names = {}, why, submit, histo
               </Box>
             ))
           ) : (
-            <Box sx={{ color: 'text.secondary' }}>None: the first values are common practice.</Box>
+            <Box sx={{ color: 'text.secondary' }}>{t`None: the first values are common practice.`}</Box>
           )}
         </Section>
       </Box>

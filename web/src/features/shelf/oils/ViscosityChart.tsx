@@ -1,5 +1,7 @@
 /** Oils on the axes of ASTM D341: straight lines, the asked grade's band, the weather. The server places every point. */
 
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import { useTheme } from '@mui/material/styles';
 import Table from '@mui/material/Table';
@@ -43,7 +45,7 @@ export function ViscosityChart({ chart }: { chart: Chart }) {
           width="100%"
           style={{ minWidth: 520, maxWidth: 800 }}
           role="img"
-          aria-label={`Viscosity over temperature: ${chart.lines.map((l) => l.name).join(', ') || 'no oil chosen'}${band ? `; band of ${band.name}` : ''}`}>
+          aria-label={t`Viscosity over temperature: ${chart.lines.map((l) => l.name).join(', ') || t`no oil chosen`}${band ? t`; band of ${band.name}` : ''}`}>
           <clipPath id="paper">
             <rect x={LEFT} y={TOP} width={RIGHT - LEFT} height={FLOOR - TOP} />
           </clipPath>
@@ -56,9 +58,7 @@ export function ViscosityChart({ chart }: { chart: Chart }) {
                 height={FLOOR - TOP}
                 fill={tones.pan}
               />
-              <text x={across(chart.ambient[0] ?? 0) + 4} y={FLOOR - 6} fontSize={12} fill={tones.soft}>
-                air expected
-              </text>
+              <text x={across(chart.ambient[0] ?? 0) + 4} y={FLOOR - 6} fontSize={12} fill={tones.soft}>{t`air expected`}</text>
             </g>
           )}
           {chart.t_ticks.map((t) => (
@@ -102,9 +102,7 @@ export function ViscosityChart({ chart }: { chart: Chart }) {
               {band.name}
             </text>
           )}
-          <text x={RIGHT} y={H - 6} fontSize={12} textAnchor="end" fill={tones.soft}>
-            °C; mm²/s on the left; axes of ASTM D341
-          </text>
+          <text x={RIGHT} y={H - 6} fontSize={12} textAnchor="end" fill={tones.soft}>{t`°C; mm²/s on the left; axes of ASTM D341`}</text>
         </svg>
       </Box>
       {chart.lines.length > 0 && (
@@ -118,7 +116,7 @@ export function ViscosityChart({ chart }: { chart: Chart }) {
           }}>
           <TableHead>
             <TableRow>
-              <TableCell>mm²/s at</TableCell>
+              <TableCell>{t`mm²/s at`}</TableCell>
               {chart.lines[0]?.shown.map((p) => (
                 <TableCell key={p.temperature_c}>{String(p.temperature_c).replace('-', '−')} °C</TableCell>
               ))}
@@ -132,7 +130,7 @@ export function ViscosityChart({ chart }: { chart: Chart }) {
                   {l.estimated && (
                     <Box component="span" sx={{ color: (t) => t.tones.amberText }} title={l.basis}>
                       {' '}
-                      estimated
+                      <Trans>estimated</Trans>
                     </Box>
                   )}
                 </TableCell>

@@ -1,4 +1,5 @@
 /** The scalar figures of a sheet as fields, each as it is declared. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
@@ -24,7 +25,7 @@ export function Field({ f }: { f: FigureWords }) {
   const name = `figures.${f.name}` as const;
   const common = { name, label: f.label, hint: f.hint };
   if (f.kind === 'three') return <OneOfFew<SheetDraft> name={name} label={f.label} options={TRI} />;
-  if (f.kind === 'choice') return <OneOf<SheetDraft> {...common} options={f.choices.map((c) => [c, c || 'not stated'] as const)} />;
+  if (f.kind === 'choice') return <OneOf<SheetDraft> {...common} options={f.choices.map((c) => [c, c || t`not stated`] as const)} />;
   if (f.kind === 'lines') return <Line<SheetDraft> {...common} lines={2} most={(f.longest + 1) * f.most} />;
   if (f.kind === 'names') return <Line<SheetDraft> {...common} most={400} />;
   if (f.kind === 'text') return <Line<SheetDraft> {...common} most={f.longest} />;

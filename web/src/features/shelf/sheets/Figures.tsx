@@ -1,5 +1,7 @@
 /** The figures of a revision, and what changed since the one before. */
 
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
@@ -24,10 +26,10 @@ const NONE: Source = { words: '', doubt: false };
 const READ = [
   { name: 'Takes', groups: ['amount', 'inside'], between: ', ', otherwise: 'unknown' },
   { name: 'Oil', groups: ['oil'], between: ' ', otherwise: '' },
-  { name: 'More of the oil', groups: ['oil more'], between: ', ', otherwise: '' },
-  { name: 'Change every', groups: ['interval'], between: ' or ', otherwise: 'not stated: common practice counts' },
+  { name: t`More of the oil`, groups: ['oil more'], between: ', ', otherwise: '' },
+  { name: t`Change every`, groups: ['interval'], between: t` or `, otherwise: t`not stated: common practice counts` },
   { name: 'Opened', groups: ['ways'], between: ', ', otherwise: '' },
-  { name: 'Level and warmth', groups: ['level'], between: ', ', otherwise: '' },
+  { name: t`Level and warmth`, groups: ['level'], between: ', ', otherwise: '' },
 ] as const;
 
 /** Every figure of a revision as words, so that two revisions can be compared line by line. */
@@ -36,7 +38,7 @@ export function figuresOf(r: Revision, figures: FigureWords[], show: ReturnType<
   const from = (group: string | undefined): Source => {
     if (!group) return NONE;
     const source = r.sources.find((s) => s.figure === group);
-    const words = source ? `${source.source}, ${source.trust}${source.note ? `: ${source.note}` : ''}; ${source.by}, ${date(source.at)}` : 'no source noted';
+    const words = source ? `${source.source}, ${source.trust}${source.note ? `: ${source.note}` : ''}; ${source.by}, ${date(source.at)}` : t`no source noted`;
     return { words, doubt: source?.trust !== 'verified' };
   };
   const said = (f: FigureWords) => {
@@ -68,7 +70,11 @@ export function Figures({ r, before }: { r: Revision; before?: Revision }) {
               <TableCell>{name}</TableCell>
               <TableCell>
                 <b>{value}</b>
-                {before && old.get(name) !== value && <Box sx={{ color: 'text.secondary' }}>before: {old.get(name) ?? 'not stated'}</Box>}
+                {before && old.get(name) !== value && (
+                  <Box sx={{ color: 'text.secondary' }}>
+                    <Trans>before: {old.get(name) ?? t`not stated`}</Trans>
+                  </Box>
+                )}
               </TableCell>
               <TableCell sx={{ color: source.doubt ? (t) => t.tones.amberText : 'text.secondary' }}>{source.words}</TableCell>
             </TableRow>
@@ -78,11 +84,11 @@ export function Figures({ r, before }: { r: Revision; before?: Revision }) {
       <Table sx={{ borderCollapse: 'collapse', maxWidth: 900, '& td, & th': { borderTop: 1, borderColor: 'divider', py: 0.75, pr: 3, textAlign: 'left' } }}>
         <TableHead>
           <TableRow>
-            <TableCell>Plug</TableCell>
-            <TableCell>Key</TableCell>
-            <TableCell>Seal</TableCell>
-            <TableCell>Torque</TableCell>
-            <TableCell>Magnet</TableCell>
+            <TableCell>{t`Plug`}</TableCell>
+            <TableCell>{t`Key`}</TableCell>
+            <TableCell>{t`Seal`}</TableCell>
+            <TableCell>{t`Torque`}</TableCell>
+            <TableCell>{t`Magnet`}</TableCell>
           </TableRow>
         </TableHead>
         <TableBody>
@@ -94,16 +100,18 @@ export function Figures({ r, before }: { r: Revision; before?: Revision }) {
               <TableCell>{p.size_mm === null ? p.drive : `${p.size_mm} mm ${p.drive}`}</TableCell>
               <TableCell>{p.seal}</TableCell>
               <TableCell>
-                <b>{p.torque_nm === null ? 'unknown' : show(p.torque_nm, 'torque')}</b>
+                <b>{p.torque_nm === null ? t`unknown` : show(p.torque_nm, 'torque')}</b>
               </TableCell>
-              <TableCell>{p.magnet ? 'yes' : 'no'}</TableCell>
+              <TableCell>{p.magnet ? t`yes` : t`no`}</TableCell>
             </TableRow>
           ))}
         </TableBody>
       </Table>
       {torque && (
         <Box sx={{ color: torque.trust === 'verified' ? 'text.secondary' : (t) => t.tones.amberText }}>
-          Torques from {torque.source}, {torque.trust}.
+          <Trans>
+            Torques from {torque.source}, {torque.trust}.
+          </Trans>
         </Box>
       )}
       {r.cautions.map((c) => (

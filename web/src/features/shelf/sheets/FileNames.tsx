@@ -1,4 +1,5 @@
 /** Names of somebody else that are no names of ours. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useMutation } from '@tanstack/react-query';
@@ -24,31 +25,33 @@ export function Names({ report, again }: { report: Report; again: () => void }) 
     onSuccess: again,
   });
   return (
-    <Section title="Names that are not ours">
-      <Box sx={{ color: 'text.secondary' }}>Say once what each means; it is kept for the next file.</Box>
+    <Section title={t`Names that are not ours`}>
+      <Box sx={{ color: 'text.secondary' }}>{t`Say once what each means; it is kept for the next file.`}</Box>
       {report.foreign.map((f) => (
         <Box key={f.place + f.name} sx={{ display: 'grid', gridTemplateColumns: '1fr 240px', gap: 2, alignItems: 'center' }}>
           <Box>
-            <b>{f.name}</b> {f.place === 'plug' ? '(on a plug)' : ''}: {f.sample}{' '}
+            <b>{f.name}</b> {f.place === 'plug' ? t`(on a plug)` : ''}: {f.sample}{' '}
             {f.known && (
               <Box component="span" sx={{ color: 'text.secondary' }}>
-                {f.ours ? `known as ${f.ours}` : 'known: left out'}
+                {f.ours ? t`known as ${f.ours}` : t`known: left out`}
               </Box>
             )}
           </Box>
           <Pick
-            label={`${f.name} means`}
+            label={t`${f.name} means`}
             value={ours[`${f.place}.${f.name}`] ?? ''}
-            empty="leave it out"
+            empty={t`leave it out`}
             options={(f.place === 'plug' ? report.plug_targets : report.targets).map((t) => [t, t.replace(/_/g, ' ')] as const)}
             onChange={(value) => setOurs({ ...ours, [`${f.place}.${f.name}`]: value })}
           />
         </Box>
       ))}
       <Trouble error={keep.error} />
-      <Button variant="outlined" onClick={() => keep.mutate()} disabled={keep.isPending} sx={{ justifySelf: 'start' }}>
-        Keep these meanings and read again
-      </Button>
+      <Button
+        variant="outlined"
+        onClick={() => keep.mutate()}
+        disabled={keep.isPending}
+        sx={{ justifySelf: 'start' }}>{t`Keep these meanings and read again`}</Button>
     </Section>
   );
 }

@@ -1,4 +1,6 @@
 /** A sheet from a file: read for review. What is blank, converted or implausible is shown, foreign names are mapped once; nothing enters unseen. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -27,35 +29,41 @@ function Findings({ report }: { report: Report }) {
   return (
     <Box sx={{ display: 'grid', gap: 2 }}>
       {report.problems.length > 0 && (
-        <Section title="Cannot be taken as it stands">
+        <Section title={t`Cannot be taken as it stands`}>
           {report.problems.map((p) => (
             <Box key={p.field + p.text} sx={{ color: 'error.main' }}>
-              <b>{fieldWords(p.field) || 'the file'}</b>: {p.text} ({p.value})
+              <b>{fieldWords(p.field) || t`the file`}</b>: {p.text} ({p.value})
             </Box>
           ))}
         </Section>
       )}
       {report.implausible.length > 0 && (
-        <Section title="Can that be?">
+        <Section title={t`Can that be?`}>
           {report.implausible.map((p) => (
             <Box key={p.field} sx={{ color: (t) => t.tones.amberText }}>
-              {p.text} Usual: {p.usual}.
+              <Trans>
+                {p.text} Usual: {p.usual}.
+              </Trans>
             </Box>
           ))}
         </Section>
       )}
       {report.converted.length > 0 && (
-        <Section title="Converted">
+        <Section title={t`Converted`}>
           {report.converted.map((c) => (
             <Box key={c.field}>
-              {fieldWords(c.field)}: {c.given} is read as <b>{c.read_as}</b>
+              <Trans>
+                {fieldWords(c.field)}: {c.given} is read as <b>{c.read_as}</b>
+              </Trans>
             </Box>
           ))}
         </Section>
       )}
       {report.blank.length > 0 && (
-        <Section title="Left blank">
-          <Box>{report.blank.join(', ')}: unknown until somebody fills it in.</Box>
+        <Section title={t`Left blank`}>
+          <Box>
+            <Trans>{report.blank.join(', ')}: unknown until somebody fills it in.</Trans>
+          </Box>
         </Section>
       )}
     </Box>
@@ -70,7 +78,7 @@ export function FilePage() {
   const report = look.data;
   const { words } = useSheetWords();
   return (
-    <Page title="Read a sheet file" note="JSON by the published schema, or somebody else's names">
+    <Page title={t`Read a sheet file`} note={t`JSON by the published schema, or somebody else's names`}>
       <Nav />
       <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', lg: '1fr 1fr' }, gap: 4 }}>
         <Box
@@ -81,7 +89,7 @@ export function FilePage() {
             look.mutate(text);
           }}>
           <Button variant="outlined" component="label" sx={{ justifySelf: 'start' }}>
-            Choose a file
+            {t`Choose a file`}
             <input
               type="file"
               accept=".json,application/json"
@@ -94,7 +102,7 @@ export function FilePage() {
             />
           </Button>
           <TextField
-            label="or paste it here"
+            label={t`or paste it here`}
             multiline
             minRows={12}
             maxRows={26}
@@ -106,17 +114,13 @@ export function FilePage() {
           />
           <Trouble error={look.error} />
           <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
-            <Button type="submit" variant="contained" disabled={look.isPending || !text.trim()}>
-              Read it
-            </Button>
-            <Button variant="text" component="a" href="/api/sheets/file/schema" target="_blank">
-              The schema
-            </Button>
+            <Button type="submit" variant="contained" disabled={look.isPending || !text.trim()}>{t`Read it`}</Button>
+            <Button variant="text" component="a" href="/api/sheets/file/schema" target="_blank">{t`The schema`}</Button>
           </Box>
         </Box>
         {report ? (
           <Box sx={{ display: 'grid', gap: 3, alignContent: 'start' }}>
-            <Typography variant="h2">{report.draft.name || 'A sheet without a name'}</Typography>
+            <Typography variant="h2">{report.draft.name || t`A sheet without a name`}</Typography>
             {report.foreign.length > 0 && <Names key={text} report={report} again={() => look.mutate(text)} />}
             <Findings report={report} />
             <Button
@@ -126,15 +130,13 @@ export function FilePage() {
               onClick={() => {
                 if (words) keep(KEPT, blankSheet(words), draftOf(report.draft.name, report.draft.kind, report.draft, words));
                 go('/shelf/new');
-              }}>
-              Look at it line by line, then write it
-            </Button>
+              }}>{t`Look at it line by line, then write it`}</Button>
           </Box>
         ) : (
-          <Box sx={{ color: 'text.secondary' }}>
-            Nothing is written by reading. You see what is blank, what was converted and what looks odd, then every figure in the form, and only then it becomes
-            a sheet.
-          </Box>
+          <Box
+            sx={{
+              color: 'text.secondary',
+            }}>{t`Nothing is written by reading. You see what is blank, what was converted and what looks odd, then every figure in the form, and only then it becomes a sheet.`}</Box>
         )}
       </Box>
     </Page>

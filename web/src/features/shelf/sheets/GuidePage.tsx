@@ -1,4 +1,6 @@
 /** The guide that a sheet leads to, from the first tick to the signature: read it, print it, before anything is started. */
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -23,14 +25,16 @@ function StepOnPaper({ s, n }: { s: Schemas['GuideStep']; n: number }) {
           {s.gate && (
             <Box component="span" sx={{ color: (t) => t.tones.amberText }}>
               {' '}
-              · gate: what follows is locked until it holds
+              <Trans>· gate: what follows is locked until it holds</Trans>
             </Box>
           )}
-          {s.minutes > 0 && ` · ${s.minutes < 1 ? `${Math.round(s.minutes * 60)} s` : `${Math.round(s.minutes)} min`}`}
+          {s.minutes > 0 && ` · ${s.minutes < 1 ? `${Math.round(s.minutes * 60)} s` : t`${Math.round(s.minutes)} min`}`}
         </Box>
         <Box sx={{ color: 'text.secondary' }}>{s.why}</Box>
         {s.gate && s.opens_after.length > 0 && s.opens_after.length < 4 && (
-          <Box sx={{ typography: 'body2', color: 'text.secondary' }}>opens after: {s.opens_after.join('; ')}</Box>
+          <Box sx={{ typography: 'body2', color: 'text.secondary' }}>
+            <Trans>opens after: {s.opens_after.join('; ')}</Trans>
+          </Box>
         )}
         {s.caution && <Box sx={{ borderLeft: 5, borderColor: 'primary.main', pl: 1 }}>{s.caution}</Box>}
         {[...s.advice, ...s.checklist.map((c) => `☐ ${c}`), ...s.notes.map((note) => `${note}: ________`)].map((line) => (
@@ -61,20 +65,16 @@ export function GuidePage() {
   const number = new Map(normal.map((s, k) => [s.id, k + 1]));
   return (
     <Page
-      title={`Guide: ${g.sheet}`}
+      title={t`Guide: ${g.sheet}`}
       note={
-        <>
+        <Trans>
           <Link to={`/shelf/sheets/${sheet}`}>the sheet</Link>, revision {g.revision} · {normal.length} steps, about {Math.round(g.minutes / 5) * 5} minutes
-        </>
+        </Trans>
       }
-      right={
-        <Button variant="outlined" onClick={() => window.print()} sx={{ '@media print': { display: 'none' } }}>
-          Print it
-        </Button>
-      }>
+      right={<Button variant="outlined" onClick={() => window.print()} sx={{ '@media print': { display: 'none' } }}>{t`Print it`}</Button>}>
       <Box sx={{ maxWidth: 560, display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1.5, '@media print': { display: 'none' } }}>
-        <Pick label="On a" value={vehicle} options={g.vehicle_kinds.map((k) => [k, k] as const)} onChange={setVehicle} />
-        <Pick label="Kind of service" value={g.work} options={g.works.map((w) => [w.value, w.label] as const)} onChange={setWork} />
+        <Pick label={t`On a`} value={vehicle} options={g.vehicle_kinds.map((k) => [k, k] as const)} onChange={setVehicle} />
+        <Pick label={t`Kind of service`} value={g.work} options={g.works.map((w) => [w.value, w.label] as const)} onChange={setWork} />
       </Box>
       <Box sx={{ maxWidth: 900 }}>
         {phases.map((phase) => (
@@ -105,9 +105,9 @@ export function GuidePage() {
           </Box>
         ))}
       </Box>
-      <Typography variant="body2" color="text.secondary">
-        Barodex is an aid: the maker's current data, local rules and qualified practice come first.
-      </Typography>
+      <Typography
+        variant="body2"
+        color="text.secondary">{t`Barodex is an aid: the maker's current data, local rules and qualified practice come first.`}</Typography>
     </Page>
   );
 }

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { useQuery } from '@tanstack/react-query';
 import { useParams } from 'react-router';
 import { Bones } from '../../../ui/Bones';
@@ -14,7 +15,7 @@ export function NewSheetPage() {
   if (error || view.error) return <FailedPage error={error ?? view.error} />;
   if (!words || (sheet && !view.data)) return <Bones lines={7} />;
   return (
-    <Page title={view.data ? `Revise: ${view.data.name}` : 'Write a sheet'}>
+    <Page title={view.data ? t`Revise: ${view.data.name}` : t`Write a sheet`}>
       {view.data ? (
         <Form start={draftOfSheet(view.data, words)} sheet={sheet} from={view.data.revisions[0]?.number} words={words} />
       ) : (

@@ -1,4 +1,5 @@
 /** The plugs of a sheet as they are written. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useFieldArray, useFormContext } from 'react-hook-form';
@@ -16,22 +17,18 @@ export function PlugLines({ words, plugs }: { words: Schemas['SheetWords']; plug
     <>
       {fields.map((row, k) => (
         <Box key={row.id} sx={GRID}>
-          <OneOf<SheetDraft> name={`plugs.${k}.role`} label="Role" options={pairs(words.roles)} />
-          <Line<SheetDraft> name={`plugs.${k}.label`} label="Called" most={40} />
-          <OneOf<SheetDraft> name={`plugs.${k}.drive`} label="Drive" options={pairs(words.drives)} />
-          <Amount<SheetDraft> name={`plugs.${k}.size_mm`} label="Key" kind="length" />
-          <OneOf<SheetDraft> name={`plugs.${k}.seal`} label="Seal" options={pairs(words.seals)} />
-          <Amount<SheetDraft> name={`plugs.${k}.torque_nm`} label="Torque" kind="torque" hint="empty: unknown" />
-          <YesNo<SheetDraft> name={`plugs.${k}.magnet`} label="magnet" />
-          <Button variant="text" onClick={() => remove(k)} aria-label={`Take out ${plugs[k]?.label ?? ''}`}>
-            Take out
-          </Button>
+          <OneOf<SheetDraft> name={`plugs.${k}.role`} label={t`Role`} options={pairs(words.roles)} />
+          <Line<SheetDraft> name={`plugs.${k}.label`} label={t`Called`} most={40} />
+          <OneOf<SheetDraft> name={`plugs.${k}.drive`} label={t`Drive`} options={pairs(words.drives)} />
+          <Amount<SheetDraft> name={`plugs.${k}.size_mm`} label={t`Key`} kind="length" />
+          <OneOf<SheetDraft> name={`plugs.${k}.seal`} label={t`Seal`} options={pairs(words.seals)} />
+          <Amount<SheetDraft> name={`plugs.${k}.torque_nm`} label={t`Torque`} kind="torque" hint={t`empty: unknown`} />
+          <YesNo<SheetDraft> name={`plugs.${k}.magnet`} label={t`magnet`} />
+          <Button variant="text" onClick={() => remove(k)} aria-label={t`Take out ${plugs[k]?.label ?? ''}`}>{t`Take out`}</Button>
         </Box>
       ))}
       {wrong && <Trouble error={new Error(wrong)} />}
-      <Button variant="outlined" onClick={() => append(BLANK.plug('level', 'level plug'))} sx={{ justifySelf: 'start' }}>
-        One more plug
-      </Button>
+      <Button variant="outlined" onClick={() => append(BLANK.plug('level', 'level plug'))} sx={{ justifySelf: 'start' }}>{t`One more plug`}</Button>
     </>
   );
 }

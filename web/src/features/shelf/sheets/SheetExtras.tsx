@@ -1,5 +1,7 @@
 /** What a sheet says beside its figures: variants, what to read on the casing, the kit, grades by weather. */
 
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
@@ -21,7 +23,7 @@ const table = {
 };
 
 export function headWords(h: Schemas['Head'], show: ReturnType<typeof useShow>['show']): string {
-  return `${h.plug}: ${h.size_mm === null ? h.drive : `${h.size_mm} mm ${h.drive}`}, ${h.torque_nm === null ? 'torque unknown' : show(h.torque_nm, 'torque')}`;
+  return `${h.plug}: ${h.size_mm === null ? h.drive : `${h.size_mm} mm ${h.drive}`}, ${h.torque_nm === null ? t`torque unknown` : show(h.torque_nm, 'torque')}`;
 }
 
 /** The marks to look for, ticked as they are read; what is ticked is not kept. */
@@ -47,10 +49,10 @@ export function CasingMarks({ marks }: { marks: Schemas['CasingMark'][] }) {
 }
 
 function range(a: Schemas['AmbientGrade'], show: ReturnType<typeof useShow>['show']): string {
-  if (a.min_c === null && a.max_c === null) return 'in all weathers';
-  if (a.min_c === null) return `below ${show(a.max_c, 'temperature')}`;
-  if (a.max_c === null) return `above ${show(a.min_c, 'temperature')}`;
-  return `${show(a.min_c, 'temperature')} to ${show(a.max_c, 'temperature')}`;
+  if (a.min_c === null && a.max_c === null) return t`in all weathers`;
+  if (a.min_c === null) return t`below ${show(a.max_c, 'temperature')}`;
+  if (a.max_c === null) return t`above ${show(a.min_c, 'temperature')}`;
+  return t`${show(a.min_c, 'temperature')} to ${show(a.max_c, 'temperature')}`;
 }
 
 export function SheetExtras({ r }: { r: Revision }) {
@@ -58,7 +60,7 @@ export function SheetExtras({ r }: { r: Revision }) {
   return (
     <>
       {r.ambient.length > 0 && (
-        <Section title="Grade by air temperature">
+        <Section title={t`Grade by air temperature`}>
           {r.ambient.map((a) => (
             <Box key={a.grade}>
               <b>{a.grade}</b> {range(a, show)}
@@ -67,15 +69,15 @@ export function SheetExtras({ r }: { r: Revision }) {
         </Section>
       )}
       {r.variants.length > 0 && (
-        <Section title="It may be one of these">
+        <Section title={t`It may be one of these`}>
           <Table sx={table}>
             <TableHead>
               <TableRow>
-                <TableCell>Variant</TableCell>
-                <TableCell>Marked</TableCell>
-                <TableCell>Takes</TableCell>
-                <TableCell>Oil</TableCell>
-                <TableCell>Plug head and torque</TableCell>
+                <TableCell>{t`Variant`}</TableCell>
+                <TableCell>{t`Marked`}</TableCell>
+                <TableCell>{t`Takes`}</TableCell>
+                <TableCell>{t`Oil`}</TableCell>
+                <TableCell>{t`Plug head and torque`}</TableCell>
               </TableRow>
             </TableHead>
             <TableBody>
@@ -84,32 +86,38 @@ export function SheetExtras({ r }: { r: Revision }) {
                   <TableCell>
                     <b>{v.name}</b>
                   </TableCell>
-                  <TableCell>{v.mark || 'no mark known'}</TableCell>
-                  <TableCell>{v.capacity_ml === null ? 'as the sheet' : show(v.capacity_ml, 'volume')}</TableCell>
-                  <TableCell>{[v.grade, v.categories].filter(Boolean).join(' ') || 'as the sheet'}</TableCell>
-                  <TableCell>{v.heads.map((h) => headWords(h, show)).join('; ') || 'as the sheet'}</TableCell>
+                  <TableCell>{v.mark || t`no mark known`}</TableCell>
+                  <TableCell>{v.capacity_ml === null ? t`as the sheet` : show(v.capacity_ml, 'volume')}</TableCell>
+                  <TableCell>{[v.grade, v.categories].filter(Boolean).join(' ') || t`as the sheet`}</TableCell>
+                  <TableCell>{v.heads.map((h) => headWords(h, show)).join('; ') || t`as the sheet`}</TableCell>
                 </TableRow>
               ))}
             </TableBody>
           </Table>
-          <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
-            Until it is known which one it is, buy for the largest; the torque goes by the head that is really fitted.
-          </Box>
+          <Box
+            sx={{
+              color: 'text.secondary',
+              typography: 'body2',
+            }}>{t`Until it is known which one it is, buy for the largest; the torque goes by the head that is really fitted.`}</Box>
         </Section>
       )}
       {r.casing_marks.length > 0 && (
-        <Section title="Read on the casing">
+        <Section title={t`Read on the casing`}>
           <CasingMarks marks={r.casing_marks} />
         </Section>
       )}
       {(r.kit.length > 0 || r.hose) && (
-        <Section title="Kit beside the plugs' seals and keys">
+        <Section title={t`Kit beside the plugs' seals and keys`}>
           {r.kit.map((k) => (
             <Box key={k.name}>
-              {k.count} × <b>{k.name}</b> ({k.kind}, {k.mandatory ? 'mandatory' : 'if wanted'}){k.use ? `: ${k.use}` : ''}
+              {k.count} × <b>{k.name}</b> ({k.kind}, {k.mandatory ? t`mandatory` : t`if wanted`}){k.use ? `: ${k.use}` : ''}
             </Box>
           ))}
-          {r.hose && <Box>Hose: {r.hose}</Box>}
+          {r.hose && (
+            <Box>
+              <Trans>Hose: {r.hose}</Trans>
+            </Box>
+          )}
         </Section>
       )}
     </>

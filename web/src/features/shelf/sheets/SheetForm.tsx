@@ -1,4 +1,5 @@
 /** The form of a sheet: what is needed now stands open (kind, capacity, oil, plugs); the rest is folded, with what is filled in shown. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { FormProvider } from 'react-hook-form';
@@ -36,16 +37,16 @@ export function Form({ start, sheet, from = 0, words }: Props) {
           submit();
         }}>
         <Box sx={THREE}>
-          {sheet ? <Reason /> : <Line<SheetDraft> name="name" label="Name of the sheet" most={80} />}
-          {!sheet && <Pick label="Kind of compartment" value={d.kind} options={pairs(words.kinds.map((k) => k.name))} onChange={choose} />}
+          {sheet ? <Reason /> : <Line<SheetDraft> name="name" label={t`Name of the sheet`} most={80} />}
+          {!sheet && <Pick label={t`Kind of compartment`} value={d.kind} options={pairs(words.kinds.map((k) => k.name))} onChange={choose} />}
           {group('amount').map((f) => (
             <Field key={f.name} f={f} />
           ))}
         </Box>
-        <Section title="Oil">
+        <Section title={t`Oil`}>
           <FigureFields figures={group('oil')} />
         </Section>
-        <Section title="Opening and filling">
+        <Section title={t`Opening and filling`}>
           <FigureFields figures={group('ways')} />
           <PlugLines words={words.sheet} plugs={d.plugs} />
         </Section>
@@ -54,13 +55,9 @@ export function Form({ start, sheet, from = 0, words }: Props) {
         </Box>
         <Trouble error={act.error} />
         <Button type="submit" variant="contained" disabled={act.isPending} sx={{ justifySelf: 'start' }}>
-          {overtaken ? 'Write mine over theirs' : sheet ? 'Write the revision' : 'Write the sheet'}
+          {overtaken ? t`Write mine over theirs` : sheet ? t`Write the revision` : t`Write the sheet`}
         </Button>
-        {overtaken && (
-          <Button variant="outlined" onClick={takeTheirs} sx={{ justifySelf: 'start' }}>
-            Start again from what stands there
-          </Button>
-        )}
+        {overtaken && <Button variant="outlined" onClick={takeTheirs} sx={{ justifySelf: 'start' }}>{t`Start again from what stands there`}</Button>}
       </Box>
     </FormProvider>
   );

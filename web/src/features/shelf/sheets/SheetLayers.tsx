@@ -1,4 +1,5 @@
 /** What of a sheet is not needed at once, folded by group. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { date } from '../../../app/session';
 import { isDay } from '../../../ui/DateField';
@@ -17,8 +18,13 @@ function Sources({ words }: { words: Words }) {
     <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: { xs: '1fr 1fr', md: 'repeat(4, 1fr)' } }}>
       {backed.map((of) => (
         <Box key={of} sx={{ display: 'grid' }}>
-          <OneOf<SheetDraft> name={`sources.${of}.source`} label={`${of[0]?.toUpperCase()}${of.slice(1)} from`} empty="not stated" options={pairs(sources)} />
-          <OneOf<SheetDraft> name={`sources.${of}.trust`} label="It is" options={pairs(trusts)} />
+          <OneOf<SheetDraft>
+            name={`sources.${of}.source`}
+            label={t`${(of[0] ?? '').toUpperCase()}${of.slice(1)} from`}
+            empty={t`not stated`}
+            options={pairs(sources)}
+          />
+          <OneOf<SheetDraft> name={`sources.${of}.trust`} label={t`It is`} options={pairs(trusts)} />
         </Box>
       ))}
     </Box>
@@ -28,14 +34,14 @@ function Sources({ words }: { words: Words }) {
 export function SheetLayers({ d, words, named }: Props) {
   const group = (key: GroupKey) => {
     const figures = shown(d, words).filter((f) => f.group === key);
-    const since = key === 'interval' && isDay(d.effective_on) ? [`in force from ${date(d.effective_on)}`] : [];
+    const since = key === 'interval' && isDay(d.effective_on) ? [t`in force from ${date(d.effective_on)}`] : [];
     const fields = [...figures.map((f) => f.name), ...(key === 'interval' ? ['effective_on'] : [])];
     return (
       <Layer key={key} title={GROUPS[key]} said={[...saidOf(key, d, words), ...since]} wrong={wrongIn(fields, named)}>
         <FigureFields figures={figures} />
         {key === 'interval' && (
           <Box sx={{ maxWidth: 360 }}>
-            <Day<SheetDraft> name="effective_on" label="In force from" hint="empty: today" />
+            <Day<SheetDraft> name="effective_on" label={t`In force from`} hint={t`empty: today`} />
           </Box>
         )}
       </Layer>
@@ -70,4 +76,4 @@ export function SheetLayers({ d, words, named }: Props) {
   );
 }
 
-export const Reason = () => <Line<SheetDraft> name="reason" label="Why it changes" hint="goes on the sheet with the date" most={200} />;
+export const Reason = () => <Line<SheetDraft> name="reason" label={t`Why it changes`} hint={t`goes on the sheet with the date`} most={200} />;

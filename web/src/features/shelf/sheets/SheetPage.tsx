@@ -1,5 +1,6 @@
 /** A spec sheet: the figures in force, where each comes from, and the superseded ones. */
 
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
@@ -21,13 +22,13 @@ function Copy({ sheet }: { sheet: number }) {
   const go = useNavigate();
   return (
     <LittleForm
-      open="Copy it"
-      submit="Write the copy"
+      open={t`Copy it`}
+      submit={t`Write the copy`}
       columns="1fr"
       start={{ name: '' }}
       send={(body) => ask(client.POST('/api/sheets/{sheet}/copy', { params: { path: { sheet } }, body }))}
       taken={(made) => go(`/shelf/sheets/${made.id}`)}>
-      <Line name="name" autoFocus label="Name of the copy" most={80} hint="its figures count as remembered until verified" />
+      <Line name="name" autoFocus label={t`Name of the copy`} most={80} hint={t`its figures count as remembered until verified`} />
     </LittleForm>
   );
 }
@@ -40,24 +41,16 @@ export function SheetPage() {
   if (view.isError) return <FailedPage error={view.error} />;
   const s = view.data;
   const [now, ...older] = s.revisions;
-  if (!now) return <FailedPage error={new Error('This sheet has no revision.')} />;
+  if (!now) return <FailedPage error={new Error(t`This sheet has no revision.`)} />;
   return (
     <Page
       title={s.name}
-      note={`${s.kind} · revision ${now.number}, in force from ${date(now.effective_on)}`}
+      note={t`${s.kind} · revision ${now.number}, in force from ${date(now.effective_on)}`}
       right={
         <>
-          <Button variant="text" component={Link} to={`/shelf/sheets/${s.id}/guide`}>
-            Read the guide
-          </Button>
-          <Button variant="text" component="a" href={`/api/sheets/${s.id}/file`} download>
-            As JSON
-          </Button>
-          {mayWrite && (
-            <Button variant="outlined" component={Link} to={`/shelf/sheets/${s.id}/revise`}>
-              Revise it
-            </Button>
-          )}
+          <Button variant="text" component={Link} to={`/shelf/sheets/${s.id}/guide`}>{t`Read the guide`}</Button>
+          <Button variant="text" component="a" href={`/api/sheets/${s.id}/file`} download>{t`As JSON`}</Button>
+          {mayWrite && <Button variant="outlined" component={Link} to={`/shelf/sheets/${s.id}/revise`}>{t`Revise it`}</Button>}
         </>
       }>
       <Nav />
@@ -68,7 +61,7 @@ export function SheetPage() {
           <Sources sheet={s.id} />
         </Box>
       </Box>
-      <Section title="Stands on it">{s.compartments.length ? <span>{s.compartments.join(' · ')}</span> : <span>No compartment yet.</span>}</Section>
+      <Section title={t`Stands on it`}>{s.compartments.length ? <span>{s.compartments.join(' · ')}</span> : <span>{t`No compartment yet.`}</span>}</Section>
       <Revisions s={s} />
       {mayWrite && <Copy sheet={s.id} />}
     </Page>

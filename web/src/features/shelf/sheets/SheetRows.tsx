@@ -1,4 +1,5 @@
 /** The rows of a sheet being written: variants, casing marks, kit, grades by weather. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import type { ReactNode } from 'react';
@@ -40,12 +41,12 @@ const across = (columns: string) => ({ display: 'grid', gap: 1, gridTemplateColu
 
 export function AmbientRows() {
   return (
-    <Rows name="ambient" add="A grade for some weather" blank={BLANK.ambient} out={(a) => `Take out ${a.grade || 'this grade'}`}>
+    <Rows name="ambient" add={t`A grade for some weather`} blank={BLANK.ambient} out={(a) => t`Take out ${a.grade || t`this grade`}`}>
       {(k) => (
         <Box sx={across('1fr 1fr 1fr')}>
-          <Line<SheetDraft> name={`ambient.${k}.grade`} label="Grade" most={40} />
-          <Amount<SheetDraft> name={`ambient.${k}.min_c`} label="From" kind="temperature" hint="empty: however cold" />
-          <Amount<SheetDraft> name={`ambient.${k}.max_c`} label="To" kind="temperature" hint="empty: however warm" />
+          <Line<SheetDraft> name={`ambient.${k}.grade`} label={t`Grade`} most={40} />
+          <Amount<SheetDraft> name={`ambient.${k}.min_c`} label={t`From`} kind="temperature" hint={t`empty: however cold`} />
+          <Amount<SheetDraft> name={`ambient.${k}.max_c`} label={t`To`} kind="temperature" hint={t`empty: however warm`} />
         </Box>
       )}
     </Rows>
@@ -58,30 +59,32 @@ function Heads({ k, drives, plugs }: { k: number; drives: Pairs; plugs: string[]
     <>
       {fields.map((head, i) => (
         <Box key={head.id} sx={{ ...across('1fr 1fr 1fr 1fr'), pl: 3 }}>
-          <OneOf<SheetDraft> name={`variants.${k}.heads.${i}.plug`} label="Head of" options={plugs.map((p) => [p, p] as const)} />
-          <OneOf<SheetDraft> name={`variants.${k}.heads.${i}.drive`} label="Drive of the head" options={drives} />
-          <Amount<SheetDraft> name={`variants.${k}.heads.${i}.size_mm`} label="Key of the head" kind="length" />
-          <Amount<SheetDraft> name={`variants.${k}.heads.${i}.torque_nm`} label="Its torque" kind="torque" />
+          <OneOf<SheetDraft> name={`variants.${k}.heads.${i}.plug`} label={t`Head of`} options={plugs.map((p) => [p, p] as const)} />
+          <OneOf<SheetDraft> name={`variants.${k}.heads.${i}.drive`} label={t`Drive of the head`} options={drives} />
+          <Amount<SheetDraft> name={`variants.${k}.heads.${i}.size_mm`} label={t`Key of the head`} kind="length" />
+          <Amount<SheetDraft> name={`variants.${k}.heads.${i}.torque_nm`} label={t`Its torque`} kind="torque" />
         </Box>
       ))}
-      <Button variant="text" size="small" sx={{ justifySelf: 'start' }} onClick={() => append(BLANK.head(plugs[0] ?? ''))}>
-        It has another plug head
-      </Button>
+      <Button
+        variant="text"
+        size="small"
+        sx={{ justifySelf: 'start' }}
+        onClick={() => append(BLANK.head(plugs[0] ?? ''))}>{t`It has another plug head`}</Button>
     </>
   );
 }
 
 export function VariantRows({ drives, plugs }: { drives: Pairs; plugs: string[] }) {
   return (
-    <Rows name="variants" add="One more variant" blank={BLANK.variant} out={(v) => `Take out ${v.name || 'this variant'}`}>
+    <Rows name="variants" add={t`One more variant`} blank={BLANK.variant} out={(v) => t`Take out ${v.name || t`this variant`}`}>
       {(k) => (
         <>
           <Box sx={across('1.2fr 1.4fr 1fr 1fr 1fr')}>
-            <Line<SheetDraft> name={`variants.${k}.name`} label="Variant" />
-            <Line<SheetDraft> name={`variants.${k}.mark`} label="Marked on the casing" />
-            <Amount<SheetDraft> name={`variants.${k}.capacity_ml`} label="Takes" kind="volume" hint="empty: as the sheet" />
-            <Line<SheetDraft> name={`variants.${k}.grade`} label="Grade of this one" most={40} />
-            <Line<SheetDraft> name={`variants.${k}.categories`} label="Categories of this one" most={40} />
+            <Line<SheetDraft> name={`variants.${k}.name`} label={t`Variant`} />
+            <Line<SheetDraft> name={`variants.${k}.mark`} label={t`Marked on the casing`} />
+            <Amount<SheetDraft> name={`variants.${k}.capacity_ml`} label={t`Takes`} kind="volume" hint={t`empty: as the sheet`} />
+            <Line<SheetDraft> name={`variants.${k}.grade`} label={t`Grade of this one`} most={40} />
+            <Line<SheetDraft> name={`variants.${k}.categories`} label={t`Categories of this one`} most={40} />
           </Box>
           <Heads k={k} drives={drives} plugs={plugs} />
         </>
@@ -92,12 +95,12 @@ export function VariantRows({ drives, plugs }: { drives: Pairs; plugs: string[] 
 
 export function MarkRows() {
   return (
-    <Rows name="casing_marks" add="One more mark" blank={BLANK.mark} out={(m) => `Take out ${m.where || 'this mark'}`}>
+    <Rows name="casing_marks" add={t`One more mark`} blank={BLANK.mark} out={(m) => t`Take out ${m.where || t`this mark`}`}>
       {(k) => (
         <Box sx={across('1fr 1fr 1.4fr')}>
-          <Line<SheetDraft> name={`casing_marks.${k}.where`} label="Where to look" most={80} />
-          <Line<SheetDraft> name={`casing_marks.${k}.reads`} label="What stands there" most={80} />
-          <Line<SheetDraft> name={`casing_marks.${k}.tells`} label="What it tells" most={120} />
+          <Line<SheetDraft> name={`casing_marks.${k}.where`} label={t`Where to look`} most={80} />
+          <Line<SheetDraft> name={`casing_marks.${k}.reads`} label={t`What stands there`} most={80} />
+          <Line<SheetDraft> name={`casing_marks.${k}.tells`} label={t`What it tells`} most={120} />
         </Box>
       )}
     </Rows>
@@ -108,14 +111,14 @@ const KIT = ['seal', 'part', 'tool'].map((kind) => [kind, kind] as const);
 
 export function KitRows() {
   return (
-    <Rows name="kit" add="One more seal, part or tool" blank={BLANK.kit} out={(i) => `Take out ${i.name || 'this'}`}>
+    <Rows name="kit" add={t`One more seal, part or tool`} blank={BLANK.kit} out={(i) => t`Take out ${i.name || t`this`}`}>
       {(k) => (
         <Box sx={across('1.6fr 1fr 90px 1.4fr auto')}>
-          <Line<SheetDraft> name={`kit.${k}.name`} label="What" most={80} />
-          <OneOf<SheetDraft> name={`kit.${k}.kind`} label="It is a" options={KIT} />
-          <Line<SheetDraft> name={`kit.${k}.count`} label="How many" most={3} />
-          <Line<SheetDraft> name={`kit.${k}.use`} label="For" most={80} />
-          <YesNo<SheetDraft> name={`kit.${k}.mandatory`} label="mandatory" />
+          <Line<SheetDraft> name={`kit.${k}.name`} label={t`What`} most={80} />
+          <OneOf<SheetDraft> name={`kit.${k}.kind`} label={t`It is a`} options={KIT} />
+          <Line<SheetDraft> name={`kit.${k}.count`} label={t`How many`} most={3} />
+          <Line<SheetDraft> name={`kit.${k}.use`} label={t`For`} most={80} />
+          <YesNo<SheetDraft> name={`kit.${k}.mandatory`} label={t`mandatory`} />
         </Box>
       )}
     </Rows>

@@ -1,5 +1,7 @@
 /** Every figure of a sheet with its sources side by side, the most to be trusted first; one is chosen, with a reason. */
 
+import { t } from '@lingui/core/macro';
+import { Trans } from '@lingui/react/macro';
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
@@ -16,13 +18,13 @@ function Choose({ claim, figure }: { claim: Schemas['ClaimView']; figure: string
   return (
     <LittleForm
       small
-      open="Go by this one"
+      open={t`Go by this one`}
       of={`${claim.source}, ${figure}`}
-      submit="Make it the sheet's figure"
+      submit={t`Make it the sheet's figure`}
       columns="1fr"
       start={{ reason: '' }}
       send={(body) => ask(client.POST('/api/claims/{claim}/choose', { params: { path: { claim: claim.id } }, body }))}>
-      <Line name="reason" autoFocus label="Why this one" most={200} />
+      <Line name="reason" autoFocus label={t`Why this one`} most={200} />
     </LittleForm>
   );
 }
@@ -33,19 +35,19 @@ function Note({ sheet, figures }: { sheet: number; figures: Figure[] }) {
   const words = useSheetWords().words?.sheet;
   return (
     <LittleForm
-      open="Note what another source says"
-      submit="Keep it beside the others"
+      open={t`Note what another source says`}
+      submit={t`Keep it beside the others`}
       columns="1fr 1fr 1fr"
       start={{ figure: figures[0]?.figure ?? 'capacity', text: '', source: 'manual', trust: 'remembered', published: '', note: '' }}
       send={(d) =>
         ask(client.POST('/api/sheets/{sheet}/claims', { params: { path: { sheet } }, body: { ...d, published: d.published || null } as ClaimRequest }))
       }>
-      <OneOf name="figure" label="Figure" options={pairs(figures.map((f) => f.figure))} />
-      <Line name="text" label="It says" hint="with its unit: 2.4 L, 27 lbf·ft; given twice is checked: 43 N·m (32 lbf·ft)" />
-      <OneOf name="source" label="Source" options={pairs(words?.sources ?? ['manual'])} />
-      <OneOf name="trust" label="It is" options={pairs(words?.trusts ?? ['remembered'])} />
-      <Day name="published" label="Published" hint="empty: unknown" />
-      <Line name="note" label="Note" most={200} />
+      <OneOf name="figure" label={t`Figure`} options={pairs(figures.map((f) => f.figure))} />
+      <Line name="text" label={t`It says`} hint={t`with its unit: 2.4 L, 27 lbf·ft; given twice is checked: 43 N·m (32 lbf·ft)`} />
+      <OneOf name="source" label={t`Source`} options={pairs(words?.sources ?? ['manual'])} />
+      <OneOf name="trust" label={t`It is`} options={pairs(words?.trusts ?? ['remembered'])} />
+      <Day name="published" label={t`Published`} hint={t`empty: unknown`} />
+      <Line name="note" label={t`Note`} most={200} />
     </LittleForm>
   );
 }
@@ -57,24 +59,31 @@ export function Sources({ sheet }: { sheet: number }) {
   if (!view.data) return <Trouble error={view.error} />;
   const told = view.data.filter((f) => f.claims.length > 0);
   return (
-    <Section title="What the sources say">
+    <Section title={t`What the sources say`}>
       {!told.length && (
-        <Box sx={{ color: 'text.secondary' }}>
-          Only the sheet's own source is known. Note what a plate, a bulletin or a forum says, and it stands beside it.
-        </Box>
+        <Box
+          sx={{
+            color: 'text.secondary',
+          }}>{t`Only the sheet's own source is known. Note what a plate, a bulletin or a forum says, and it stands beside it.`}</Box>
       )}
       {told.map((f) => (
         <Box key={f.figure} sx={{ borderTop: 2, borderColor: f.conflict ? 'primary.main' : 'divider', pt: 1, display: 'grid', gap: 0.5, maxWidth: 900 }}>
           <Typography variant="h4" component="h3">
-            {f.figure}: {f.now || 'unknown'} by {f.source || 'no source'} ({f.trust})
-            {f.conflict && (
-              <Box component="span" sx={{ color: (t) => t.tones.amberText }}>
-                {' '}
-                the sources contradict each other
-              </Box>
-            )}
+            <Trans>
+              {f.figure}: {f.now || t`unknown`} by {f.source || t`no source`} ({f.trust})
+              {f.conflict && (
+                <Box component="span" sx={{ color: (t) => t.tones.amberText }}>
+                  {' '}
+                  <Trans>the sources contradict each other</Trans>
+                </Box>
+              )}
+            </Trans>
           </Typography>
-          {f.note && <Box sx={{ color: 'text.secondary', typography: 'body2' }}>chosen: {f.note}</Box>}
+          {f.note && (
+            <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
+              <Trans>chosen: {f.note}</Trans>
+            </Box>
+          )}
           {f.claims.map((c) => (
             <Box key={c.id} sx={{ display: 'grid', gridTemplateColumns: '92px 110px minmax(0, 1fr)', gap: 1.5, alignItems: 'baseline' }}>
               <span>{c.source}</span>
@@ -86,11 +95,11 @@ export function Sources({ sheet }: { sheet: number }) {
                   {[
                     c.agrees ? 'agrees' : 'differs',
                     c.trust,
-                    c.published ? `published ${date(c.published)}` : '',
-                    c.as_typed.replace(/\s/g, '') === c.shown.replace(/\s/g, '') ? '' : `as given: ${c.as_typed}`,
+                    c.published ? t`published ${date(c.published)}` : '',
+                    c.as_typed.replace(/\s/g, '') === c.shown.replace(/\s/g, '') ? '' : t`as given: ${c.as_typed}`,
                     c.note,
                     `${c.by}, ${date(c.at)}`,
-                    f.better === c.id ? 'ranks above the sheet’s own source' : '',
+                    f.better === c.id ? t`ranks above the sheet’s own source` : '',
                   ]
                     .filter(Boolean)
                     .join(' · ')}
@@ -101,9 +110,11 @@ export function Sources({ sheet }: { sheet: number }) {
           ))}
         </Box>
       ))}
-      <Box sx={{ color: 'text.secondary', typography: 'body2' }}>
-        Order: newest applicable bulletin, plate, manual, oil maker, forum, memory, guess (common practice).
-      </Box>
+      <Box
+        sx={{
+          color: 'text.secondary',
+          typography: 'body2',
+        }}>{t`Order: newest applicable bulletin, plate, manual, oil maker, forum, memory, guess (common practice).`}</Box>
       {may && (
         <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
           <Note sheet={sheet} figures={view.data} />

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { ask, client, type Schemas } from '../../../app/api';
 import { Line, OneOf, pairs } from '../../../ui/form/fields';
 import { LittleForm } from '../../../ui/LittleForm';
@@ -10,14 +11,14 @@ export function TrustForm({ sheet }: { sheet: number }) {
   const words = useSheetWords().words?.sheet;
   return (
     <LittleForm
-      open="Verify or doubt a figure"
-      submit="So it is from now on"
+      open={t`Verify or doubt a figure`}
+      submit={t`So it is from now on`}
       columns="1fr 1fr 2fr"
       start={{ figure: 'capacity', trust: 'verified', how: '' }}
       send={(d) => ask(client.POST('/api/sheets/{sheet}/trust', { params: { path: { sheet } }, body: d as Request }))}>
-      <OneOf name="figure" label="Figure" options={pairs(words?.backed ?? ['capacity'])} />
-      <OneOf name="trust" label="It is" options={pairs(words?.trusts ?? ['verified'])} />
-      <Line name="how" label="How you know" most={200} hint="measured, read on the plate, asked the maker" />
+      <OneOf name="figure" label={t`Figure`} options={pairs(words?.backed ?? ['capacity'])} />
+      <OneOf name="trust" label={t`It is`} options={pairs(words?.trusts ?? ['verified'])} />
+      <Line name="how" label={t`How you know`} most={200} hint={t`measured, read on the plate, asked the maker`} />
     </LittleForm>
   );
 }

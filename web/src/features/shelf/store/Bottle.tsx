@@ -1,4 +1,5 @@
 /** A container drawn with what is in it: dashed once it is opened. */
+import { t } from '@lingui/core/macro';
 import { useTheme } from '@mui/material/styles';
 import type { Schemas } from '../../../app/api';
 import { useShow } from '../../../app/session';
@@ -10,7 +11,7 @@ export function Bottle({ c, family }: { c: Schemas['ContainerView']; family: str
   const tall = c.size_ml >= 5000 ? 46 : c.size_ml >= 500 ? 38 : 24;
   const wide = c.size_ml >= 15_000 ? 40 : c.size_ml >= 5000 ? 30 : c.size_ml >= 500 ? 18 : 12;
   const level = (tall - 8) * (c.content_ml / c.size_ml);
-  const words = `${c.label}: ${show(c.content_ml, 'volume')} of ${show(c.size_ml, 'volume')}${c.carried_in ? `, carried in ${c.carried_in}` : ''}`;
+  const words = t`${c.label}: ${show(c.content_ml, 'volume')} of ${show(c.size_ml, 'volume')}${c.carried_in ? t`, carried in ${c.carried_in}` : ''}`;
   return (
     <svg width={wide + 4} height={tall + 4} role="img" aria-label={words}>
       <title>{words}</title>

@@ -1,4 +1,5 @@
 /** What each compartment needs, with the oil chosen for it. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
@@ -16,7 +17,7 @@ export function Needs({ list, wish, change }: { list: Schemas['ShoppingList']; w
   const { show } = useShow();
   const [typed, setTyped] = useState<Record<number, string>>({});
   return (
-    <Section title="What is needed">
+    <Section title={t`What is needed`}>
       {list.needs.map((n) => (
         <Box key={n.compartment} sx={{ display: 'grid', gap: 1, borderTop: 1, borderColor: 'divider', pt: 1 }}>
           <Box sx={{ display: 'flex', gap: 2, alignItems: 'baseline', flexWrap: 'wrap' }}>
@@ -29,7 +30,7 @@ export function Needs({ list, wish, change }: { list: Schemas['ShoppingList']; w
             </Box>
             {n.need && (
               <Box sx={{ ml: 'auto' }}>
-                <b>{show(n.need.total_ml, 'volume')}</b> <How working={n.need.working} title={`The need of ${n.name}`} />
+                <b>{show(n.need.total_ml, 'volume')}</b> <How working={n.need.working} title={t`The need of ${n.name}`} />
               </Box>
             )}
           </Box>
@@ -41,9 +42,9 @@ export function Needs({ list, wish, change }: { list: Schemas['ShoppingList']; w
           <Box sx={{ display: 'grid', gridTemplateColumns: '26px 1fr', gap: 1 }}>
             <VerdictDrop verdict={n.verdict} size={22} />
             <Pick
-              label={`Oil for ${n.name}`}
+              label={t`Oil for ${n.name}`}
               value={String(n.lubricant ?? '')}
-              empty={n.lubricant === null ? 'no oil on the list fits' : undefined}
+              empty={n.lubricant === null ? t`no oil on the list fits` : undefined}
               options={n.choices.map((c) => [String(c.lubricant), `${c.name}: ${VERDICTS[c.verdict]}`])}
               onChange={(oil) =>
                 change({
@@ -56,11 +57,11 @@ export function Needs({ list, wish, change }: { list: Schemas['ShoppingList']; w
           {!n.need && (
             <Box sx={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: 1, alignItems: 'start' }}>
               <QuantityField
-                label="Buy for"
+                label={t`Buy for`}
                 kind="volume"
                 value={typed[n.compartment] ?? ''}
                 onChange={(text) => setTyped({ ...typed, [n.compartment]: text })}
-                hint="the capacity is unknown: estimate it"
+                hint={t`the capacity is unknown: estimate it`}
               />
               <Button
                 variant="outlined"
@@ -72,9 +73,7 @@ export function Needs({ list, wish, change }: { list: Schemas['ShoppingList']; w
                       { compartment: n.compartment, volume_ml: typed[n.compartment] ?? '' },
                     ],
                   })
-                }>
-                Count it in
-              </Button>
+                }>{t`Count it in`}</Button>
             </Box>
           )}
         </Box>

@@ -1,4 +1,5 @@
 /** The shopping list: what the chosen compartments need, what is on hand, the cheapest packs for the rest, the kit. */
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
@@ -44,43 +45,44 @@ export function ShoppingPage() {
     change({ compartments: on ? [...new Set([...(wish.compartments ?? []), ...ids])] : (wish.compartments ?? []).filter((c) => !ids.includes(c)) });
   return (
     <Page
-      title="Shopping"
-      note={list.data ? `${list.data.needs.length} compartments, made ${date(list.data.made_on)}` : ''}
+      title={t`Shopping`}
+      note={list.data ? t`${list.data.needs.length} compartments, made ${date(list.data.made_on)}` : ''}
       right={
         <Box sx={{ display: 'flex', gap: 1, '@media print': { display: 'none' } }}>
-          <Button variant="outlined" onClick={() => window.print()}>
-            Print it
-          </Button>
-          <Button variant="outlined" disabled={file.isPending} onClick={() => file.mutate()}>
-            As CSV
-          </Button>
+          <Button variant="outlined" onClick={() => window.print()}>{t`Print it`}</Button>
+          <Button variant="outlined" disabled={file.isPending} onClick={() => file.mutate()}>{t`As CSV`}</Button>
         </Box>
       }>
       <Nav />
       <Box sx={{ '@media print': { display: 'none' }, display: 'grid', gridTemplateColumns: { xs: '1fr', sm: 'repeat(3, 1fr)' }, gap: 2 }}>
         <Words
-          label="Weeks ahead"
+          label={t`Weeks ahead`}
           value={weeks}
           onChange={(typed) => {
             setWeeks(typed);
             const n = Number(typed);
             change({ weeks: typed.trim() && Number.isInteger(n) && n >= 0 && n <= 104 ? n : null });
           }}
-          problem={/^\s*\d{0,2}\s*$|^10[0-4]$/.test(weeks) ? '' : 'whole weeks, 0 to 104'}
-          hint="0: what is due now; empty: only what is ticked"
+          problem={/^\s*\d{0,2}\s*$|^10[0-4]$/.test(weeks) ? '' : t`whole weeks, 0 to 104`}
+          hint={t`0: what is due now; empty: only what is ticked`}
           most={5}
         />
         <QuantityField
-          label="Stays in the pump"
+          label={t`Stays in the pump`}
           kind="volume"
           value={String(wish.pump_ml ?? '')}
           onChange={(pump_ml) => change({ pump_ml })}
-          hint="about 50 mL (common practice); empty: poured straight"
+          hint={t`about 50 mL (common practice); empty: poured straight`}
         />
-        <QuantityField label="Coldest air expected" kind="temperature" value={String(wish.coldest_c ?? '')} onChange={(coldest_c) => change({ coldest_c })} />
+        <QuantityField
+          label={t`Coldest air expected`}
+          kind="temperature"
+          value={String(wish.coldest_c ?? '')}
+          onChange={(coldest_c) => change({ coldest_c })}
+        />
       </Box>
       <Box component="details" open={wish.weeks === null} sx={{ '@media print': { display: 'none' }, '& summary': { cursor: 'pointer', minHeight: 32 } }}>
-        <summary>Tick vehicles and compartments</summary>
+        <summary>{t`Tick vehicles and compartments`}</summary>
         <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(250px, 1fr))', gap: 1.5, mt: 1 }}>
           {due.data.vehicles.map((v) => (
             <Box key={v.id}>
@@ -100,9 +102,12 @@ export function ShoppingPage() {
                 label={<b>{v.name}</b>}
               />
               {v.together.length > 1 && (
-                <Button variant="text" size="small" sx={{ minHeight: 32 }} onClick={() => toggle(v.together, true)} aria-label={`the next visit of ${v.name}`}>
-                  the next visit
-                </Button>
+                <Button
+                  variant="text"
+                  size="small"
+                  sx={{ minHeight: 32 }}
+                  onClick={() => toggle(v.together, true)}
+                  aria-label={t`the next visit of ${v.name}`}>{t`the next visit`}</Button>
               )}
               <Box sx={{ pl: 4, display: 'grid' }}>
                 {v.compartments.map((c) => (
@@ -119,8 +124,8 @@ export function ShoppingPage() {
       </Box>
       <Trouble error={list.error ?? file.error} />
       {list.data && !list.data.needs.length && (
-        <Empty title="Nothing to fetch">
-          <span>Nothing falls due in that time. Tick a vehicle, or look further ahead.</span>
+        <Empty title={t`Nothing to fetch`}>
+          <span>{t`Nothing falls due in that time. Tick a vehicle, or look further ahead.`}</span>
         </Empty>
       )}
       {list.data && list.data.needs.length > 0 && (

@@ -1,5 +1,6 @@
 /** Seals, parts and tools that the workshop counts, and the additives on the list. */
 
+import { t } from '@lingui/core/macro';
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
 import { ask, client, type Schemas } from '../../../app/api';
@@ -23,15 +24,15 @@ function Count({ item }: { item?: Schemas['StoreView'] }) {
   return (
     <LittleForm
       small={Boolean(item)}
-      open={item ? 'Count' : 'Count something new'}
+      open={item ? t`Count` : t`Count something new`}
       of={item?.name}
-      submit="So many"
+      submit={t`So many`}
       start={{ name: item?.name ?? '', kind: item?.kind ?? 'seal', count: item ? String(item.count) : '', place: item?.place ?? '' }}
       send={(d) => ask(client.POST('/api/store', { body: { ...d, count: needed(figure(d.count)) } as CountRequest }))}>
-      {!item && <Line name="name" label="What it is called" most={80} hint="as the kit calls it" />}
-      {!item && <OneOf name="kind" label="It is a" options={pairs(KINDS)} />}
-      <Line name="count" label="How many" most={5} />
-      <Line name="place" label="Where" />
+      {!item && <Line name="name" label={t`What it is called`} most={80} hint={t`as the kit calls it`} />}
+      {!item && <OneOf name="kind" label={t`It is a`} options={pairs(KINDS)} />}
+      <Line name="count" label={t`How many`} most={5} />
+      <Line name="place" label={t`Where`} />
     </LittleForm>
   );
 }
@@ -39,14 +40,14 @@ function Count({ item }: { item?: Schemas['StoreView'] }) {
 function AddAdditive() {
   return (
     <LittleForm
-      open="Add an additive"
-      submit="Add it"
+      open={t`Add an additive`}
+      submit={t`Add it`}
       start={{ name: '', kind: 'friction modifier', max_share: '', note: '' }}
       send={(d) => ask(client.POST('/api/additives', { body: { ...d, max_share: share(d.max_share) } as AdditiveRequest }))}>
-      <Line name="name" label="Name on the label" />
-      <OneOf name="kind" label="It is a" options={pairs(ADDITIVES)} />
-      <Line name="max_share" label="Most of the fill, %" most={6} hint="as its maker allows" />
-      <Line name="note" label="Note" most={200} />
+      <Line name="name" label={t`Name on the label`} />
+      <OneOf name="kind" label={t`It is a`} options={pairs(ADDITIVES)} />
+      <Line name="max_share" label={t`Most of the fill, %`} most={6} hint={t`as its maker allows`} />
+      <Line name="note" label={t`Note`} most={200} />
     </LittleForm>
   );
 }
@@ -59,13 +60,13 @@ export function StorePage() {
   if (store.isPending || additives.isPending) return <Bones lines={6} />;
   if (store.isError || additives.isError) return <FailedPage error={store.error ?? additives.error} />;
   return (
-    <Page title="Seals and tools" note="what is counted here is checked before a service starts">
+    <Page title={t`Seals and tools`} note={t`what is counted here is checked before a service starts`}>
       <Nav />
       <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', lg: '1fr 1fr' }, gap: 4 }}>
         <Box sx={{ display: 'grid', gap: 3, alignContent: 'start' }}>
           {!store.data.length && (
-            <Empty title="Nothing is counted yet">
-              <span>Count a seal or a tool: from then on a service that needs it starts only when it is there.</span>
+            <Empty title={t`Nothing is counted yet`}>
+              <span>{t`Count a seal or a tool: from then on a service that needs it starts only when it is there.`}</span>
             </Empty>
           )}
           {KINDS.filter((k) => store.data.some((i) => i.kind === k)).map((kind) => (
@@ -87,8 +88,9 @@ export function StorePage() {
           ))}
           {may && <Count />}
         </Box>
-        <Section title="Additives">
-          <Box sx={{ color: 'text.secondary' }}>Never by the book, unless the sheet asks for it. The dose takes the place of oil and goes on the record.</Box>
+        <Section title={t`Additives`}>
+          <Box
+            sx={{ color: 'text.secondary' }}>{t`Never by the book, unless the sheet asks for it. The dose takes the place of oil and goes on the record.`}</Box>
           {additives.data.map((a) => (
             <Box key={a.id} sx={{ borderTop: 1, borderColor: 'divider', pt: 0.75 }}>
               <b>{a.name}</b>, {a.kind}
