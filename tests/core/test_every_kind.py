@@ -16,10 +16,11 @@ from barodex.core.kinds.kind import COMPARTMENT_KINDS, KIND_TABLE, clutches_insi
 from barodex.core.ledger.correcting import correction_cycles
 from barodex.core.oil.lubricant import FAMILIES, Requirement
 from barodex.core.quantity.errors import Inconsistent
+from barodex.core.sheet.checked import check_sheet
 from barodex.core.sheet.figures import DRAIN_METHODS, FILL_METHODS
 from barodex.core.sheet.kit import kit_of
 from barodex.core.sheet.plausible import doubts, usual_fill_ml
-from barodex.core.sheet.sheet import PLUG_ROLES, SEALS, LevelSpec, Plug, Sheet, check_sheet
+from barodex.core.sheet.sheet import PLUG_ROLES, SEALS, LevelSpec, Plug, Sheet
 from barodex.core.sheet.work import usual_work, works_for
 from tests.core.guides import Walk
 

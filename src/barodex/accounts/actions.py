@@ -11,6 +11,7 @@ from django.db import models, transaction
 
 from barodex import clock
 from barodex.core.quantity.errors import Inconsistent
+from barodex.core.words import say
 from barodex.memory.versions import raise_versions
 
 from .links import link_for, person_by_link
@@ -22,7 +23,7 @@ from .signed_in import end_sessions
 def require(by: Person, role: str) -> None:
     """Refuse when ``by`` may not act as ``role``."""
     if not by.may(role):
-        raise PermissionDenied(f"This is for the {role}; you are signed in as {by.role}.")
+        raise PermissionDenied(say("This is for the {role}; you are signed in as {role_2}.", role=role, role_2=by.role))
 
 
 def audit(by: Person | None, act: str, about: models.Model, changed: Iterable[int | str], **detail: Any) -> None:
@@ -40,12 +41,12 @@ def add_person(by: Person | None, username: str, password: str | None, role: str
     if by is not None:
         require(by, "lead")
     if role not in ROLES:
-        raise Inconsistent(f"No role “{role}”.", field="role", value=role, allowed=", ".join(ROLES))
+        raise Inconsistent(say("No role “{role}”.", role=role), field="role", value=role, allowed=", ".join(ROLES))
     kept = checked_name(username)
     taken = next((p for p in Person.objects.values_list("username", flat=True) if alike(p) == alike(kept)), None)
     if taken is not None:
-        same = "is there already" if taken == kept else f"looks like “{taken}”, who is there already"
-        raise Inconsistent(f"“{kept}” {same}: choose another name.", field="username", value=kept)
+        same = say("is there already") if taken == kept else say("looks like “{taken}”, who is there already", taken=taken)
+        raise Inconsistent(say("“{kept}” {same}: choose another name.", kept=kept, same=same), field="username", value=kept)
     person = Person(username=kept, role=role, first_name=_part(first, "first"), last_name=_part(last, "last"))
     if password is None:
         person.set_unusable_password()
@@ -118,9 +119,9 @@ def join(link: str, password: str) -> Person:
 def change_password(by: Person, old: str, new: str) -> Person:
     """Change one's own password; the old one is asked for."""
     if not by.check_password(old):
-        raise Inconsistent("This is not the password of today.", field="old", value="")
+        raise Inconsistent(say("This is not the password of today."), field="old", value="")
     if old == new:
-        raise Inconsistent("The new password is the old one.", field="password", value="")
+        raise Inconsistent(say("The new password is the old one."), field="password", value="")
     _set_password(by, new)
     by.save(update_fields=["password"])
     audit(by, "password changed", by, ())
@@ -130,14 +131,16 @@ def change_password(by: Person, old: str, new: str) -> Person:
 def _staying(person_id: int) -> Person:
     person = Person.objects.select_for_update().get(pk=person_id)
     if not person.is_active:
-        raise Inconsistent(f"{person.shown_name} has left.", field="person", value=person.shown_name)
+        raise Inconsistent(say("{shown_name} has left.", shown_name=person.shown_name), field="person", value=person.shown_name)
     return person
 
 
 def _another_lead(person: Person) -> None:
     if person.role == "lead" and not Person.objects.filter(role="lead", is_active=True).exclude(pk=person.pk).exists():
         raise Inconsistent(
-            f"{person.shown_name} is the only lead: make somebody else one first, or nobody could.", field="role", value=person.role
+            say("{shown_name} is the only lead: make somebody else one first, or nobody could.", shown_name=person.shown_name),
+            field="role",
+            value=person.role,
         )
 
 
@@ -146,7 +149,7 @@ def change_role(by: Person, person_id: int, role: str) -> Person:
     """Give somebody another role; the last lead stays one."""
     require(by, "lead")
     if role not in ROLES:
-        raise Inconsistent(f"No role “{role}”.", field="role", value=role, allowed=", ".join(ROLES))
+        raise Inconsistent(say("No role “{role}”.", role=role), field="role", value=role, allowed=", ".join(ROLES))
     person = _staying(person_id)
     before = person.role
     if role != before:
@@ -200,11 +203,11 @@ def change_settings(by: Person, **changes: str | bool) -> Person:
     """Change one's own settings: units, theme, large type, the step at hand on the left, steps read out."""
     for name, value in changes.items():
         if name not in SETTINGS:
-            raise Inconsistent(f"No setting “{name}”.", field=name, value=value, allowed=", ".join(SETTINGS))
+            raise Inconsistent(say("No setting “{name}”.", name=name), field=name, value=value, allowed=", ".join(SETTINGS))
         if name == "unit_system" and value not in SYSTEMS:
-            raise Inconsistent(f"No unit system “{value}”.", field="unit_system", value=value, allowed=", ".join(SYSTEMS))
+            raise Inconsistent(say("No unit system “{value}”.", value=value), field="unit_system", value=value, allowed=", ".join(SYSTEMS))
         if name == "dates" and value not in DATES:
-            raise Inconsistent(f"No way to write days “{value}”.", field="dates", value=value, allowed=", ".join(DATES))
+            raise Inconsistent(say("No way to write days “{value}”.", value=value), field="dates", value=value, allowed=", ".join(DATES))
         setattr(by, name, value)
     by.save(update_fields=list(changes))
     audit(by, "settings changed", by, (), **changes)

@@ -11,10 +11,11 @@ from django.utils.http import urlsafe_base64_decode, urlsafe_base64_encode
 
 from barodex import clock
 from barodex.core.quantity.errors import Inconsistent
+from barodex.core.words import say
 
 from .models import Person
 
-GONE = "This link was used already, is too old, or a newer one was made. Ask the lead for a new one."
+GONE = say("This link was used already, is too old, or a newer one was made. Ask the lead for a new one.")
 
 
 class _Links(PasswordResetTokenGenerator):

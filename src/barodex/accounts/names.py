@@ -5,6 +5,7 @@ from __future__ import annotations
 import unicodedata
 
 from barodex.core.quantity.errors import Inconsistent
+from barodex.core.words import say
 
 LONGEST_NAME = 60
 
@@ -14,16 +15,18 @@ def checked_name(name: str, field: str = "username") -> str:
     plain = unicodedata.normalize("NFKC", name)
     unseen = next((c for c in plain if unicodedata.category(c)[0] == "C"), None)
     if unseen is not None:
-        raise Inconsistent("A name has letters and digits that can be seen: this one holds a control character.", field=field, value="")
+        raise Inconsistent(
+            say("A name has letters and digits that can be seen: this one holds a control character."), field=field, value=""
+        )
     kept = " ".join(plain.split())
     if not alike(kept):
-        raise Inconsistent("Say by which name somebody signs in.", field=field, value=kept)
+        raise Inconsistent(say("Say by which name somebody signs in."), field=field, value=kept)
     if len(kept) > LONGEST_NAME:
         raise Inconsistent(
-            f"A name has at most {LONGEST_NAME} characters; this one has {len(kept)}.",
+            say("A name has at most {LONGEST_NAME} characters; this one has {kept}.", LONGEST_NAME=LONGEST_NAME, kept=len(kept)),
             field=field,
             value=kept[:LONGEST_NAME],
-            allowed=f"up to {LONGEST_NAME} characters",
+            allowed=say("up to {LONGEST_NAME} characters", LONGEST_NAME=LONGEST_NAME),
         )
     return kept
 

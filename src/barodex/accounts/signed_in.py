@@ -12,6 +12,7 @@ from django.contrib.auth import SESSION_KEY
 from django.contrib.sessions.models import Session
 
 from barodex import clock
+from barodex.core.words import say
 
 SINCE, DEVICE = "since", "device"  # what a session keeps of its sign-in
 
@@ -28,7 +29,7 @@ class SignedIn:
 
 _KNOWN = (
     ("iPhone", "phone"),
-    ("Android", "phone or tablet"),
+    ("Android", say("phone or tablet")),
     ("iPad", "tablet"),
     ("Macintosh", "computer"),
     ("Windows", "computer"),

@@ -12,6 +12,7 @@ from django.db import models
 
 from barodex.accounts.models import AuditEntry
 from barodex.core.quantity.errors import Superseded
+from barodex.core.words import say
 
 
 def version_of(values: Mapping[str, Any]) -> int:
@@ -59,8 +60,11 @@ def check_since(
         return
     differ = {name: value for name, value in sent.items() if name in now and said(name, now[name]) != said(name, value)}
     raise Superseded(
-        f"{who} changed {what} since you opened it.",
-        tuple((name, f"there {said(name, now[name])}, here {said(name, value)}") for name, value in differ.items()),
+        say("{who} changed {what} since you opened it.", who=who, what=what),
+        tuple(
+            (name, say("there {name}, here {name_2}", name=said(name, now[name]), name_2=said(name, value)))
+            for name, value in differ.items()
+        ),
         field="version",
         value=based_on,
         allowed=str(stands),

@@ -20,6 +20,7 @@ from barodex.core.run.folding import ACT_KINDS
 from barodex.core.run.gaps import GapReport
 from barodex.core.sheet.kit import KitLine
 from barodex.core.sheet.work import EXCHANGE_SCHOOLS, TARGET_FRESH, WORKS, kit_work
+from barodex.core.words import say
 from barodex.fleet.models import Vehicle
 from barodex.http.endpoints import Endpoint, Made, Quantity, Words, answer, read_meter, shape
 
@@ -73,7 +74,7 @@ class ActRequest(serializers.Serializer):
 
     def validate_values(self, value):
         if len(json.dumps(value)) > 8000:
-            raise serializers.ValidationError("That is too much for one step.")
+            raise serializers.ValidationError(say("That is too much for one step."))
         return value
 
 
@@ -279,7 +280,12 @@ class Photos(Endpoint):
         given = self.read(PhotoRequest)
         file = given["file"]
         if file.size > photo_actions.MOST_BYTES:
-            raise OutOfRange(f"The photo has {file.size / 1e6:.0f} MB: too large.", field="file", value=file.size, allowed="up to 15 MB")
+            raise OutOfRange(
+                say("The photo has {size:.0f} MB: too large.", size=file.size / 1000000.0),
+                field="file",
+                value=file.size,
+                allowed="up to 15 MB",
+            )
         procedure = guides.procedure_of(guides.load(service))
         photo_actions.add_photo(request.user, service, given["photo_id"], given["step"], file.read(), procedure)
         return answer(queries.view(service), 201)

@@ -9,6 +9,7 @@ from barodex.core.findings.surprises import fault_lines
 from barodex.core.guide.purpose import Purpose
 from barodex.core.run.phases import phase_times
 from barodex.core.run.state import said
+from barodex.core.words import say
 
 from . import guides
 from .models import Service
@@ -16,8 +17,8 @@ from .models import Service
 
 def _impression(said: dict[str, Any]) -> str:
     parts = [
-        f"shifts {said['shift'][2:]}" if said.get("shift") else "",
-        f"quietness {said['noise'][2:]}" if said.get("noise") else "",
+        say("shifts {said}", said=said["shift"][2:]) if said.get("shift") else "",
+        say("quietness {said}", said=said["noise"][2:]) if said.get("noise") else "",
         said.get("feel") or "",
     ]
     return ", ".join(p for p in parts if p)
@@ -60,7 +61,9 @@ def details_of(service: Service, procedure: guide.Procedure, state: run.State, k
         "refit": list(state.refit),
         "handed_in_ml": waste.get("waste_ml"),
         "where_to": ", ".join(w for w in (waste.get("container"), waste.get("where_to")) if w),
-        "time": f"{sum(t.taken_s for t in times) / 60:.0f} of {sum(t.planned_s for t in times) / 60:.0f} minutes",
+        "time": say(
+            "{taken:.0f} of {planned:.0f} minutes", taken=sum(t.taken_s for t in times) / 60, planned=sum(t.planned_s for t in times) / 60
+        ),
         "minutes": {t.phase: [round(t.taken_s / 60, 1), round(t.planned_s / 60, 1)] for t in times},
     }
     return {k: v for k, v in details.items() if v not in (None, "", [], {})}
@@ -80,10 +83,12 @@ def checked_of(procedure: guide.Procedure, state: run.State, key: str) -> dict[s
             continue
         bad = state.ledgers[key].bad.get(step.id, {})
         if step.checks:
-            found[step.purpose.value] = "; ".join(f"{name}: bad, {seen}" for name, seen in bad.items()) or f"{step.task}: all good"
+            found[step.purpose.value] = "; ".join(say("{name}: bad, {seen}", name=name, seen=seen) for name, seen in bad.items()) or say(
+                "{task}: all good", task=step.task
+            )
         elif step.purpose == Purpose.TENSION:
             noted = _noted(state, step)
-            parts = (f"{noted.get('turns', 0):g} turns back to the nearest clip", noted.get("state"), noted.get("stretch"))
+            parts = (say("{noted:g} turns back to the nearest clip", noted=noted.get("turns", 0)), noted.get("state"), noted.get("stretch"))
             found[step.purpose.value] = ", ".join(str(p) for p in parts if p)
     return found
 

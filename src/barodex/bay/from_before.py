@@ -12,6 +12,7 @@ from barodex import clock
 from barodex.core import run
 from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import DEFAULT_DRAIN_MIN, PHASES
+from barodex.core.words import say
 
 from .guides import acts_of, keep_guide, procedure_of
 from .keeping import keep_page
@@ -20,13 +21,13 @@ from .queries import folded_page
 
 # Steps of earlier guides that are parts of others now: phase, kind, what was to be done, what they recorded.
 _GONE: dict[Purpose, tuple[str, str, str, tuple[str, ...]]] = {
-    Purpose.SHEET: ("prepare", "confirm", "look at the sheet", ()),
-    Purpose.FEEL: ("prepare", "note", "How does it shift and sound now?", ("shift", "noise", "feel")),
-    Purpose.CLEAN: ("access", "confirm", "clean round the plugs", ()),
-    Purpose.WAIT: ("drain", "timer", "wait until it only drips", ("drops", "seconds")),
-    Purpose.LEAK: ("inspect", "note", "look for the leak", ("leak",)),
-    Purpose.RECHECK: ("after", "confirm", "Look again for leaks and level", ()),
-    Purpose.WASTE: ("after", "confirm", "Used oil to the collection point", ("waste_ml", "container", "where_to")),
+    Purpose.SHEET: ("prepare", "confirm", say("look at the sheet"), ()),
+    Purpose.FEEL: ("prepare", "note", say("How does it shift and sound now?"), ("shift", "noise", "feel")),
+    Purpose.CLEAN: ("access", "confirm", say("clean round the plugs"), ()),
+    Purpose.WAIT: ("drain", "timer", say("wait until it only drips"), ("drops", "seconds")),
+    Purpose.LEAK: ("inspect", "note", say("look for the leak"), ("leak",)),
+    Purpose.RECHECK: ("after", "confirm", say("Look again for leaks and level"), ()),
+    Purpose.WASTE: ("after", "confirm", say("Used oil to the collection point"), ("waste_ml", "container", "where_to")),
 }
 
 

@@ -22,6 +22,7 @@ from barodex.book.models import ServicePhoto
 from barodex.book.photos import path_of
 from barodex.core.guide.steps import Procedure
 from barodex.core.quantity.errors import GateClosed, Inconsistent, OutOfRange
+from barodex.core.words import say
 
 MOST_BYTES = 15 * 1024 * 1024
 MOST_PIXELS = 60_000_000
@@ -34,10 +35,14 @@ def read_picture(content: bytes) -> Image.Image:
     """The picture of a file, upright and in plain colour; refuses what is no picture, or one that is too large."""
     if len(content) > MOST_BYTES:
         raise OutOfRange(
-            f"The photo has {len(content) / 1e6:.0f} MB; at most {MOST_BYTES // 2**20} MB are taken.",
+            say(
+                "The photo has {content:.0f} MB; at most {MOST_BYTES} MB are taken.",
+                content=len(content) / 1000000.0,
+                MOST_BYTES=MOST_BYTES // 2**20,
+            ),
             field="file",
             value=len(content),
-            allowed=f"up to {MOST_BYTES // 2**20} MB",
+            allowed=say("up to {MOST_BYTES} MB", MOST_BYTES=MOST_BYTES // 2**20),
         )
     try:
         with warnings.catch_warnings():
@@ -45,10 +50,13 @@ def read_picture(content: bytes) -> Image.Image:
             picture = Image.open(io.BytesIO(content), formats=TYPES)
             if picture.width * picture.height > MOST_PIXELS:
                 raise OutOfRange(
-                    f"The photo has {picture.width * picture.height / 1e6:.0f} million pixels: too many to be a photo of a workshop camera.",
+                    say(
+                        "The photo has {width:.0f} million pixels: too many to be a photo of a workshop camera.",
+                        width=picture.width * picture.height / 1000000.0,
+                    ),
                     field="file",
                     value=picture.width * picture.height,
-                    allowed=f"up to {MOST_PIXELS // 1_000_000} million",
+                    allowed=say("up to {MOST_PIXELS} million", MOST_PIXELS=MOST_PIXELS // 1000000),
                 )
             # A JPEG is read at half its size or less where that is as much as is kept.
             ratio = min(1.0, LONGEST / max(picture.size))
@@ -60,10 +68,15 @@ def read_picture(content: bytes) -> Image.Image:
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError, Warning, Image.DecompressionBombError) as error:
         if isinstance(error, OutOfRange):
             raise
-        raise Inconsistent("This file is no photo that can be read: JPEG, PNG or WebP, whatever its name says.", field="file") from error
+        raise Inconsistent(
+            say("This file is no photo that can be read: JPEG, PNG or WebP, whatever its name says."), field="file"
+        ) from error
     if min(plain.size) < 16:
         raise OutOfRange(
-            f"{plain.width} × {plain.height} pixels show nothing.", field="file", value=min(plain.size), allowed="from 16 pixels on"
+            say("{width} × {height} pixels show nothing.", width=plain.width, height=plain.height),
+            field="file",
+            value=min(plain.size),
+            allowed=say("from 16 pixels on"),
         )
     return plain
 
@@ -95,15 +108,15 @@ def add_photo(by: Person, service_id: int, photo_id: uuid.UUID, step: str, conte
     known = ServicePhoto.objects.filter(pk=photo_id).first()
     if known is not None:
         if known.service_id != service_id:
-            raise Inconsistent("This photo belongs to another service.", field="photo_id", value=str(photo_id))
+            raise Inconsistent(say("This photo belongs to another service."), field="photo_id", value=str(photo_id))
         return known
     service = Service.objects.get(pk=service_id)
     if service.state != "open":
-        raise GateClosed("This service is closed: its record is not added to.", field="photo_id", value=service.state)
+        raise GateClosed(say("This service is closed: its record is not added to."), field="photo_id", value=service.state)
     if step not in procedure.by_id:
-        raise Inconsistent("This service has no such step.", field="step", value=step)
+        raise Inconsistent(say("This service has no such step."), field="step", value=step)
     if service.photos.filter(removed_at=None).count() >= MOST_PHOTOS:
-        raise OutOfRange(f"A service keeps at most {MOST_PHOTOS} photos.", field="file", value=MOST_PHOTOS)
+        raise OutOfRange(say("A service keeps at most {MOST_PHOTOS} photos.", MOST_PHOTOS=MOST_PHOTOS), field="file", value=MOST_PHOTOS)
     picture = read_picture(content)
     kept = _keep(picture, path_of(photo_id), LONGEST)
     _keep(kept, path_of(photo_id, small=True), SMALL)
@@ -138,7 +151,7 @@ def remove_photo(by: Person, photo_id: uuid.UUID) -> ServicePhoto:
     require(by, "technician")
     photo = ServicePhoto.objects.select_related("service").get(pk=photo_id, removed_at=None)
     if photo.service.state != "open":
-        raise GateClosed("The service is signed: its photos stay.", field="photo_id", value=str(photo_id))
+        raise GateClosed(say("The service is signed: its photos stay."), field="photo_id", value=str(photo_id))
     photo.removed_at = clock.now()
     photo.save(update_fields=["removed_at"])
     _count(photo.service)

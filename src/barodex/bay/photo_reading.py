@@ -15,6 +15,7 @@ from barodex.core import run
 from barodex.core.findings.colour import ColourReading, read_colours
 from barodex.core.findings.photo import Cover, Picture, Spot, blurred, magnet_cover, spot_pixels
 from barodex.core.run.exchanging import drain_shares
+from barodex.core.words import say
 
 from . import guides
 
@@ -38,7 +39,7 @@ def read_oil_colour(photo_id: uuid.UUID, paper: Spot, fresh: Spot, drained: Sequ
         state = run.fold(procedure, guides.acts_of(photo.service))
         shares = drain_shares(procedure.job(key), state.ledgers[key])
     many = len(drained) > 1
-    pixels = [spot_pixels(picture, spot, f"drain {k}" if many else "drained oil") for k, spot in enumerate(drained, 1)]
+    pixels = [spot_pixels(picture, spot, say("drain {k}", k=k) if many else "drained oil") for k, spot in enumerate(drained, 1)]
     family = job.revision.family if job else "gear"
     read = read_colours(spot_pixels(picture, paper, "paper"), spot_pixels(picture, fresh, "fresh oil"), pixels, family, shares)
     if blurred(picture):

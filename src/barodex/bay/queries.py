@@ -11,8 +11,9 @@ from barodex.book.amounts import measured, records_of_box
 from barodex.book.consequences import ConsequenceView, open_consequences
 from barodex.core import guide, run
 from barodex.core.findings.debris import RULES
-from barodex.core.guide.level import FEWEST_SAMPLES, WarmUp, dip_plan, warmup_eta
+from barodex.core.guide.level import FEWEST_SAMPLES, WarmUp, warmup_eta
 from barodex.core.guide.purpose import Purpose
+from barodex.core.ledger.dips import dip_plan
 from barodex.core.ledger.drained import NO_FILL, SOME_STAYS
 from barodex.core.ledger.draining import Between, DripYield, drip_yield, drop_rate, inside_between
 from barodex.core.quantity.errors import CoreError

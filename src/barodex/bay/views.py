@@ -8,7 +8,8 @@ from typing import Any
 
 from barodex.book.photos import PhotoView
 from barodex.core.findings.finding import Assessment
-from barodex.core.guide.level import DipPlan, WarmUp
+from barodex.core.guide.level import WarmUp
+from barodex.core.ledger.dips import DipPlan
 from barodex.core.ledger.drained import Loss
 from barodex.core.ledger.draining import Between, DripYield, Recovery
 from barodex.core.ledger.variant import VariantVerdict

@@ -8,11 +8,12 @@ from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 
 from barodex.core.guide import level
-from barodex.core.ledger import exchange
+from barodex.core.ledger import dips, exchange
 from barodex.core.oil import viscosity
 from barodex.core.quantity.errors import CoreError
 from barodex.core.quantity.working import COMMON_PRACTICE, Working, grouped, ml
 from barodex.core.run.levelling import MOST_TILT_DEG
+from barodex.core.words import say
 from barodex.http.endpoints import Endpoint, Quantity, answer, shape
 
 
@@ -31,10 +32,10 @@ class Dip(Endpoint):
 
     roles = {"POST": "viewer"}
 
-    @extend_schema(operation_id="bench_dip", request=DipRequest, responses=shape(level.DipPlan))
+    @extend_schema(operation_id="bench_dip", request=DipRequest, responses=shape(dips.DipPlan))
     def post(self, request):
         given = self.read(DipRequest)
-        return answer(level.dip_plan([(d["added_ml"], d["reading_mm"]) for d in given["dips"]], given["target_mm"]))
+        return answer(dips.dip_plan([(d["added_ml"], d["reading_mm"]) for d in given["dips"]], given["target_mm"]))
 
 
 class TiltRequest(serializers.Serializer):
@@ -135,7 +136,7 @@ class Raise(Endpoint):
     def post(self, request):
         given = self.read(RaiseRequest)
         lift = level.raise_to_level_mm(given["lean_deg"], given["wheelbase_mm"])
-        inputs = (("lean", f"{given['lean_deg']:g}°"), ("wheelbase", f"{given['wheelbase_mm']:.0f} mm"))
+        inputs = (("lean", f"{given['lean_deg']:g}°"), ("wheelbase", say("{given:.0f} mm", given=given["wheelbase_mm"])))
         return answer(RaiseAnswer(lift, Working("lift = wheelbase × sin(lean)", inputs, "trigonometry")))
 
 

@@ -20,6 +20,7 @@ from barodex.core.quantity.errors import Inconsistent, NeedsReason, OutOfRange, 
 from barodex.core.quantity.working import ml
 from barodex.core.sheet.sheet import candidates_ml
 from barodex.core.verdict.consequences import Consequence, Seen, consequences
+from barodex.core.words import say
 from barodex.fleet.actions import add_reading, mark_void
 from barodex.fleet.models import Compartment
 from barodex.fleet.use import box_on, meter_of_box
@@ -141,12 +142,14 @@ def _check_paper(compartment: Compartment, paper: PaperRecord, revision: SheetRe
         (t := totals(said.get(pk, ()))).drained_ml == paper.drained_ml and t.poured_ml == paper.poured_ml
         for pk in said or alike.values_list("pk", flat=True)
     ):
-        raise Inconsistent(f"This change of {paper.on:%d %b %Y} stands in the book already.", field="on", value=str(paper.on))
+        raise Inconsistent(
+            say("This change of {paper_on} stands in the book already.", paper_on=f"{paper.on:%d %b %Y}"), field="on", value=str(paper.on)
+        )
     if same_day.exists():
-        odd.append(("on", f"Another change of {paper.on:%d %b %Y} is on record.", str(paper.on)))
+        odd.append(("on", say("Another change of {paper_on} is on record.", paper_on=f"{paper.on:%d %b %Y}"), str(paper.on)))
     for name, text, value in odd:
         if len(paper.reason.strip()) < 4:
-            raise NeedsReason(f"{text} Write why it is so all the same.", field=name, value=value)
+            raise NeedsReason(say("{text} Write why it is so all the same.", text=text), field=name, value=value)
     return [f"{text} {paper.reason.strip()}" for _, text, _ in odd]
 
 
@@ -199,7 +202,10 @@ def enter_record(by: Person, compartment_id: int, paper: PaperRecord) -> OilReco
     compartment = Compartment.objects.select_related("vehicle", "sheet").get(pk=compartment_id)
     if paper.on > clock.today():
         raise OutOfRange(
-            f"{paper.on:%d %b %Y} lies in the future.", field="on", value=str(paper.on), allowed=f"up to {clock.today():%d %b %Y}"
+            say("{paper_on} lies in the future.", paper_on=f"{paper.on:%d %b %Y}"),
+            field="on",
+            value=str(paper.on),
+            allowed=say("up to {today}", today=f"{clock.today():%d %b %Y}"),
         )
     rated = {}
     for name in ("shift", "noise"):
@@ -247,11 +253,14 @@ def adopt_capacity(by: Person, record_id: int) -> SheetRevision:
     took = offered_ml(here, newest) if here else None
     if here is None or took is None:
         raise Inconsistent(
-            "This fill does not offer a capacity: the sheet states one that is no guess, or the record does not say what the whole fill was.",
+            say(
+                "This fill does not offer a capacity: the sheet states one that is no guess, or the record does not say "
+                "what the whole fill was."
+            ),
             field="record",
             value=record_id,
         )
-    why = f"measured: {ml(took)} went in on {here.values['on']:%d %b %Y}"
+    why = say("measured: {took} went in on {values}", took=ml(took), values=f"{here.values['on']:%d %b %Y}")
     before = figures_of(newest)
     sources = tuple(s for s in before.sources if s.figure != "capacity")
     figures = replace(
@@ -270,9 +279,11 @@ def adopt_torque(by: Person, record_id: int, plug: str, torque_nm: float, source
     record = RECORDS.select_related("compartment__sheet").get(pk=record_id)
     before = figures_of(current_revision(record.compartment.sheet.revisions.all(), clock.today()))
     if not any(p.label == plug and p.torque_nm is None for p in before.plugs):
-        raise Inconsistent(f"The sheet names a torque for the {plug} by now, or has no such plug.", field="torque_nm", value=torque_nm)
+        raise Inconsistent(
+            say("The sheet names a torque for the {plug} by now, or has no such plug.", plug=plug), field="torque_nm", value=torque_nm
+        )
     plugs = tuple(replace(p, torque_nm=torque_nm) if p.label == plug else p for p in before.plugs)
-    why = f"{plug}: {torque_nm:g} N·m by {source}"[:200]
+    why = say("{plug}: {torque_nm:g} N·m by {source}", plug=plug, torque_nm=torque_nm, source=source)[:200]
     known = next((s for s in before.sources if s.figure == "torque"), None)
     # One source stands for all torques of a sheet: it is as sure as the least sure of them.
     named = () if known else (Source("torque", "memory", "remembered", why, by, clock.now()),)
@@ -289,7 +300,11 @@ def take_learnt(by: Person, compartment_id: int) -> SheetRevision:
     newest = current_revision(compartment.sheet.revisions.all(), clock.today())
     learnt = learnt_of(compartment, newest)
     if learnt.proposes_ml is None:
-        raise Inconsistent(f"The evidence does not ask for a revision. {learnt.text}", field="capacity_ml", value=newest.capacity_ml)
+        raise Inconsistent(
+            say("The evidence does not ask for a revision. {learnt_text}", learnt_text=learnt.text),
+            field="capacity_ml",
+            value=newest.capacity_ml,
+        )
     why = f"learnt: {learnt.text}"[:200]
     before = figures_of(newest)
     sources = tuple(s for s in before.sources if s.figure != "capacity")

@@ -13,6 +13,7 @@ from barodex.book import trend as trends
 from barodex.core.ledger.tried import SideBySide
 from barodex.core.quantity.errors import OutOfRange
 from barodex.core.run.seen import finding_from
+from barodex.core.words import say
 from barodex.fleet.models import Compartment, Reading
 from barodex.http.endpoints import Endpoint, Made, Quantity, Words, answer, read_meter, shape
 
@@ -260,7 +261,12 @@ class Trend(Endpoint):
         given = bound.validated_data
         today, until = clock.today(), given.get("until")
         if until is not None and until < today:
-            raise OutOfRange(f"{until:%d %b %Y} has passed.", field="until", value=str(until), allowed=f"from {today:%d %b %Y} on")
+            raise OutOfRange(
+                say("{until} has passed.", until=f"{until:%d %b %Y}"),
+                field="until",
+                value=str(until),
+                allowed=say("from {today} on", today=f"{today:%d %b %Y}"),
+            )
         ahead = None
         if given.get("ahead"):
             meter = Compartment.objects.select_related("vehicle").get(pk=compartment).vehicle.meter

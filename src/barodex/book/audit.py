@@ -12,6 +12,7 @@ from django.db.models import Prefetch
 from barodex.book.superseded import superseded_revision
 from barodex.core.ledger.balance import INTO
 from barodex.core.quantity.working import ml
+from barodex.core.words import say
 from barodex.fleet.models import Compartment, Vehicle
 from barodex.shelf.models import SheetRevision
 from barodex.shelf.queries import current_revision
@@ -20,14 +21,14 @@ from .amounts import corrected
 from .models import LedgerRow, OilRecord
 
 AUDIT_KINDS = {
-    "no evidence": "No trace of a change",
-    "level": "Level set outside its window",
-    "superseded": "Filled by a capacity that no longer stands",
-    "guess": "A guessed figure in use",
-    "amount": "No amount on record",
-    "not looked at": "Nobody looked at what came out",
-    "gap": "A step passed or short",
-    "reading": "No reading for long",
+    "no evidence": say("No trace of a change"),
+    "level": say("Level set outside its window"),
+    "superseded": say("Filled by a capacity that no longer stands"),
+    "guess": say("A guessed figure in use"),
+    "amount": say("No amount on record"),
+    "not looked at": say("Nobody looked at what came out"),
+    "gap": say("A step passed or short"),
+    "reading": say("No reading for long"),
 }
 STALE_DAYS = 92  # without a reading for so long the forecast is a guess (common practice)
 
@@ -71,8 +72,10 @@ def _level(record: OilRecord) -> str:
     if revision.window_low_c <= closed <= revision.window_high_c:
         return ""
     word = "too little" if closed > revision.window_high_c else "too much"
-    window = f"{revision.window_low_c:g} to {revision.window_high_c:g} °C"
-    return f"The level was closed at {closed:g} °C, the window is {window}: {word} may be inside."
+    window = say("{window_low_c:g} to {window_high_c:g} °C", window_low_c=revision.window_low_c, window_high_c=revision.window_high_c)
+    return say(
+        "The level was closed at {closed:g} °C, the window is {window}: {word} may be inside.", closed=closed, window=window, word=word
+    )
 
 
 def _of_compartment(
@@ -83,8 +86,8 @@ def _of_compartment(
     if last is None:
         yield (
             "no evidence",
-            "No change is on record: unknown counts as due.",
-            "Write in what a tag or a receipt says, or change it now.",
+            say("No change is on record: unknown counts as due."),
+            say("Write in what a tag or a receipt says, or change it now."),
             book,
         )
     else:
@@ -92,34 +95,41 @@ def _of_compartment(
         on = values["on"]
         level = _level(last)
         if level:
-            yield "level", level, "Check the level again inside the window.", start
+            yield "level", level, say("Check the level again inside the window."), start
         was = superseded_revision(c.sheet.revisions.all(), last.revision, on, as_of)
         if was is not None and was.capacity_ml and newest.capacity_ml:
-            text = f"Filled on {on.day} {on:%b %Y} by {ml(was.capacity_ml)}; revision {newest.number} says {ml(newest.capacity_ml)}."
-            yield "superseded", text, "Check the level, or change it at the next visit.", start
+            text = say(
+                "Filled on {day} {on} by {capacity_ml}; revision {newest_number} says {capacity_ml_2}.",
+                day=on.day,
+                on=f"{on:%b %Y}",
+                capacity_ml=ml(was.capacity_ml),
+                newest_number=newest.number,
+                capacity_ml_2=ml(newest.capacity_ml),
+            )
+            yield "superseded", text, say("Check the level, or change it at the next visit."), start
         if not measured:
             yield (
                 "amount",
-                f"What went in on {on.day} {on:%b %Y} is not written down.",
-                "Correct the record, or measure at the next change.",
+                say("What went in on {day} {on} is not written down.", day=on.day, on=f"{on:%b %Y}"),
+                say("Correct the record, or measure at the next change."),
                 book,
             )
         if last.level is None and not last.factory_fill:
             yield (
                 "not looked at",
-                f"Of the change of {on.day} {on:%b %Y} nothing was noted of magnet and oil.",
-                "Look at the next change.",
+                say("Of the change of {day} {on} nothing was noted of magnet and oil.", day=on.day, on=f"{on:%b %Y}"),
+                say("Look at the next change."),
                 book,
             )
         for gap in last.gaps:
             if gap != "written in from paper":
-                yield "gap", gap, "Make good what was passed, and note it.", book
+                yield "gap", gap, say("Make good what was passed, and note it."), book
     guessed = sorted({s.figure.replace("_", " ") for s in newest.sources.all() if s.trust == "guessed"})
     if guessed:
         yield (
             "guess",
-            f"Guessed on its sheet: {', '.join(guessed)}.",
-            "Look it up, or confirm it at the vehicle.",
+            say("Guessed on its sheet: {guessed}.", guessed=", ".join(guessed)),
+            say("Look it up, or confirm it at the vehicle."),
             f"/shelf/sheets/{c.sheet_id}",
         )
 
@@ -148,10 +158,21 @@ def history_audit(as_of: dt.date) -> HistoryAudit:
     for v in Vehicle.objects.filter(retired_on=None).prefetch_related("readings"):
         last = max((r.on for r in v.readings.all()), default=None)
         if last is None or (as_of - last).days > STALE_DAYS:
-            text = "It has no reading." if last is None else f"Its last reading is of {last.day} {last:%b %Y}."
+            text = (
+                say("It has no reading.")
+                if last is None
+                else say("Its last reading is of {day} {last}.", day=last.day, last=f"{last:%b %Y}")
+            )
             items.append(
                 AuditItem(
-                    "reading", v.pk, v.name, None, "", text, "Read the meter: its due dates are guesses until then.", f"/due/vehicle/{v.pk}"
+                    "reading",
+                    v.pk,
+                    v.name,
+                    None,
+                    "",
+                    text,
+                    say("Read the meter: its due dates are guesses until then."),
+                    f"/due/vehicle/{v.pk}",
                 )
             )
     order = list(AUDIT_KINDS)

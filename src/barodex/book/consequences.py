@@ -12,6 +12,7 @@ from barodex.accounts.models import Person
 from barodex.core.due.interval import Limits
 from barodex.core.due.meter import BoxMeter
 from barodex.core.verdict.consequences import CONSEQUENCE_KINDS, Again, Consequence, Held, Seen, consequence_text, held_by
+from barodex.core.words import say
 from barodex.fleet.models import Compartment
 from barodex.fleet.rules import limits_of
 from barodex.fleet.use import meter_of_box
@@ -27,7 +28,7 @@ OF_FINDING = frozenset(
 ) | {("ask", "clean-no-record"), ("ask", "clean-too-long")}
 # What a look at oil and magnet answers; any other look is answered by whatever is done next.
 ASKS_A_FINDING = ("finding", "wrong-oil", "mended", "oil-override")
-LOOKED_WITH = "looked at with the change of"
+LOOKED_WITH = say("looked at with the change of")
 
 
 def limits_both(compartment: Compartment, revision: SheetRevision) -> dict[str, Limits]:

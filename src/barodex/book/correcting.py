@@ -16,6 +16,7 @@ from barodex.core.findings.finding import Assessment, Finding
 from barodex.core.quantity.errors import CoreError, Inconsistent, OutOfRange, in_range
 from barodex.core.quantity.quantity import parse_quantity
 from barodex.core.verdict.consequences import Consequence, consequences
+from barodex.core.words import say
 from barodex.fleet.actions import replace_reading
 from barodex.fleet.models import Reading
 
@@ -34,16 +35,21 @@ def correct(by: Person, record_id: int, field_name: str, typed: str, reason: str
     require(by, "technician")
     record = OilRecord.objects.select_related("compartment__vehicle").prefetch_related("corrections").get(pk=record_id)
     if field_name not in CORRECTABLE:
-        raise Inconsistent(f"“{field_name}” cannot be corrected.", field="field", value=field_name, allowed=", ".join(CORRECTABLE))
+        raise Inconsistent(
+            say("“{field_name}” cannot be corrected.", field_name=field_name),
+            field="field",
+            value=field_name,
+            allowed=", ".join(CORRECTABLE),
+        )
     if len(reason.strip()) < 4:
-        raise Inconsistent("Say why it was wrong.", field="reason", value=reason)
+        raise Inconsistent(say("Say why it was wrong."), field="reason", value=reason)
     after = _read_correction(by, record, CORRECTABLE[field_name], typed)
     said = totals(entries_of_records([record.pk]).get(record.pk, ()))
     before = getattr(said, field_name) if field_name in AMOUNTS else corrected(record)[field_name]
     if field_name == "drained_c" and said.drained_ml is None:
-        raise Inconsistent("Nothing came out by this record: it has no temperature.", field="value", value=typed)
+        raise Inconsistent(say("Nothing came out by this record: it has no temperature."), field="value", value=typed)
     if after == before or (isinstance(before, dt.date) and after == before.isoformat()):
-        raise Inconsistent("That is what it says already.", field="value", value=typed)
+        raise Inconsistent(say("That is what it says already."), field="value", value=typed)
     made = Correction.objects.create(
         record=record,
         field=field_name,
@@ -115,9 +121,9 @@ def _read_correction(by: Person, record: OilRecord, kind: str, typed: str) -> An
         try:
             on = dt.date.fromisoformat(typed.strip())
         except ValueError as error:
-            raise Inconsistent("A date reads year-month-day, such as 2026-03-09.", field="value", value=typed) from error
+            raise Inconsistent(say("A date reads year-month-day, such as 2026-03-09."), field="value", value=typed) from error
         if on > clock.today():
-            raise OutOfRange(f"{on:%d %b %Y} lies in the future.", field="value", value=typed)
+            raise OutOfRange(say("{on} lies in the future.", on=f"{on:%d %b %Y}"), field="value", value=typed)
         return on.isoformat()
     if kind == "meter":
         kind = "distance" if record.compartment.vehicle.meter == "km" else "engine_hours"
@@ -144,7 +150,7 @@ def _checked(by: Person, record_id: int, reason: str) -> OilRecord:
         .get(pk=record_id)
     )
     if len(reason.strip()) < 4:
-        raise Inconsistent("Say why it was wrong.", field="reason", value=reason)
+        raise Inconsistent(say("Say why it was wrong."), field="reason", value=reason)
     return record
 
 
@@ -161,14 +167,14 @@ def correct_finding(by: Person, record_id: int, finding: Finding, reason: str) -
     """Set right what was seen: it is judged anew, and what shortens the next interval or must be looked at again follows."""
     record = _checked(by, record_id, reason)
     if record.revision is None:
-        raise Inconsistent("This record follows no sheet: a finding cannot be judged.", field="finding", value="")
+        raise Inconsistent(say("This record follows no sheet: a finding cannot be judged."), field="finding", value="")
     here = next(m for m in measured(records_of_box(record.box_id)) if m.record.pk == record.pk)
     old, on, meter = past_finding(here.record), here.values["on"], here.values["meter_value"]
     judged = judged_finding(record.compartment, record.revision, finding, on, meter, record.box_id)
     if judged.level is None:
-        raise Inconsistent("Nothing was looked at: tap what was seen.", field="finding", value="")
+        raise Inconsistent(say("Nothing was looked at: tap what was seen."), field="finding", value="")
     if old == finding:
-        raise Inconsistent("That is what it says already.", field="finding", value="")
+        raise Inconsistent(say("That is what it says already."), field="finding", value="")
     after = {"finding": asdict(finding), "level": judged.level, "reasons": [r.text for r in judged.reasons]}
     before = {name: getattr(here.record, name) for name in after}
     made = _write(by, record, "finding", before, after, reason)
@@ -184,10 +190,12 @@ def correct_torque(by: Person, record_id: int, plug: str, typed: str, reason: st
     rows = [dict(t) for t in here.record.torques]
     mine = next((t for t in rows if t["plug"] == plug), None)
     if mine is None:
-        raise Inconsistent("No such plug was closed by this record.", field="plug", value=plug, allowed=", ".join(t["plug"] for t in rows))
+        raise Inconsistent(
+            say("No such plug was closed by this record."), field="plug", value=plug, allowed=", ".join(t["plug"] for t in rows)
+        )
     torque = in_range("value", _typed(typed, "torque", by), 0.2, 1000, "N·m") if typed.strip() else None
     if torque == mine["torque_nm"]:
-        raise Inconsistent("That is what it says already.", field="value", value=typed)
+        raise Inconsistent(say("That is what it says already."), field="value", value=typed)
     mine["torque_nm"] = torque
     return _write(by, record, "torques", here.record.torques, rows, reason)
 
@@ -204,7 +212,7 @@ def _rewrite(by: Person, record: OilRecord, found: Iterable[Consequence], about:
         if row.done_at is None and row.consequence not in wanted:
             if row.kind == "stop" and all(c.kind != "stop" for c in wanted):
                 require(by, "lead")  # a stop is lifted by the lead alone, also where what was seen is put right
-            row.voided_at, row.voided_by, row.void_reason = clock.now(), by, f"its record was put right: {reason}"[:300]
+            row.voided_at, row.voided_by, row.void_reason = clock.now(), by, say("its record was put right: {reason}", reason=reason)[:300]
             row.save(update_fields=["voided_at", "voided_by", "void_reason"])
     standing = [r.consequence for r in kept if r.voided_at is None]
     write_consequences(record, [c for c in wanted if c not in standing and (c.kind, c.code) not in settled])

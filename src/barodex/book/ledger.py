@@ -14,6 +14,7 @@ from barodex.core.quantity.errors import OutOfRange
 from barodex.core.quantity.expansion import DEFAULT_DENSITY15, volume_at
 from barodex.core.quantity.working import ml
 from barodex.core.sheet.sheet import keeps_some
+from barodex.core.words import say
 from barodex.shelf.models import SheetRevision
 
 from .models import LedgerRow, OilRecord
@@ -148,10 +149,10 @@ def replace_entries(by: Person, record: OilRecord, field_name: str, value: float
         if left < 0:
             alone = value - left
             raise OutOfRange(
-                f"The other drains of this exchange alone make {ml(alone)}: less cannot be.",
+                say("The other drains of this exchange alone make {alone}: less cannot be.", alone=ml(alone)),
                 field="value",
                 value=value,
-                allowed=f"from {ml(alone)} on",
+                allowed=say("from {alone} on", alone=ml(alone)),
             )
         made = _made(record, last.kind, left, last.entry.amount)
         after = [(last.place, LedgerEntry(last.kind, made, None, last.cycle))]

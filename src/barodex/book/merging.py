@@ -16,6 +16,7 @@ from barodex.accounts.models import Person
 from barodex.accounts.names import alike
 from barodex.core.due.meter import READ_TO
 from barodex.core.quantity.errors import GateClosed, Inconsistent
+from barodex.core.words import say
 from barodex.fleet.models import MERGED, Compartment, Fitting, Merge, Reading, Vehicle
 from barodex.fleet.plates import plain_plate
 from barodex.memory.versions import PLAN, POLICY
@@ -34,10 +35,10 @@ SAID = {
     "warranty_until": "Warranty until",
     "season_from": "Season from",
     "season_to": "Season to",
-    "engine_oil_on": "Engine oil on",
-    "engine_oil_run": "Engine oil every",
-    "engine_oil_months": "Engine oil, months",
-    "engine_oil_meter": "Engine oil at",
+    "engine_oil_on": say("Engine oil on"),
+    "engine_oil_run": say("Engine oil every"),
+    "engine_oil_months": say("Engine oil, months"),
+    "engine_oil_meter": say("Engine oil at"),
 }
 ALONE = ("name", "plate", "kind", "layout")  # these are never filled in from the other
 _TIES = ("fleet.fitting", "fleet.merge")  # what is not moved: which box was where, and earlier merges
@@ -97,22 +98,32 @@ class MergedView:
 
 def _both(kept_id: int, other_id: int) -> tuple[Vehicle, Vehicle]:
     if kept_id == other_id:
-        raise Inconsistent("Choose another vehicle: this is the same one.", field="other_id", value=other_id)
+        raise Inconsistent(say("Choose another vehicle: this is the same one."), field="other_id", value=other_id)
     return Vehicle.objects.get(pk=kept_id), Vehicle.objects.get(pk=other_id)
 
 
 def _problem(kept: Vehicle, other: Vehicle) -> str:
     if kept.meter != other.meter:
-        return f"{kept.name} counts {kept.meter}, {other.name} counts {other.meter}: they cannot be the same."
+        return say(
+            "{kept} counts {meter}, {other} counts {meter_2}: they cannot be the same.",
+            kept=kept.name,
+            meter=kept.meter,
+            other=other.name,
+            meter_2=other.meter,
+        )
     busy = Compartment.objects.filter(vehicle__in=(kept, other)).exclude(in_service=None).select_related("vehicle").first()
     if busy is not None:
-        return f"{busy.vehicle.name}, {busy.name} is on the bench: sign its service or give it up first."
+        return say("{vehicle}, {busy} is on the bench: sign its service or give it up first.", vehicle=busy.vehicle.name, busy=busy.name)
     if Merge.objects.filter(other=other, undone_at=None).exists():
-        return f"{other.name} was merged into another already."
+        return say("{other} was merged into another already.", other=other.name)
     if Merge.objects.filter(other=kept, undone_at=None).exists():
-        return f"{kept.name} was itself merged into another."
+        return say("{kept} was itself merged into another.", kept=kept.name)
     if kept.retired_on is not None and other.retired_on is None:
-        return f"{kept.name} is no more in use, {other.name} is: let it go into that one, the other way round, or bring it back first."
+        return say(
+            "{kept} is no more in use, {other} is: let it go into that one, the other way round, or bring it back first.",
+            kept=kept.name,
+            other=other.name,
+        )
     return ""
 
 
@@ -214,11 +225,19 @@ def side_by_side(kept_id: int, other_id: int) -> MergeView:
 def _doubts(kept: Vehicle, other: Vehicle, contrary: int, of: int) -> list[str]:
     found = []
     if kept.plate and other.plate and plain_plate(kept.plate) != plain_plate(other.plate):
-        found.append(f"They have two plates, {kept.plate} and {other.plate}.")
+        found.append(say("They have two plates, {plate} and {plate_2}.", plate=kept.plate, plate_2=other.plate))
     if contrary > of / 2:
-        found.append(f"{contrary} of {of} readings of {other.name} contradict those of {kept.name}.")
+        found.append(
+            say(
+                "{contrary} of {of} readings of {other} contradict those of {kept}.",
+                contrary=contrary,
+                of=of,
+                other=other.name,
+                kept=kept.name,
+            )
+        )
     if kept.kind != other.kind:
-        found.append(f"One is a {kept.kind}, the other a {other.kind}.")
+        found.append(say("One is a {kind}, the other a {kind_2}.", kind=kept.kind, kind_2=other.kind))
     return found
 
 
@@ -273,14 +292,14 @@ def merge_vehicles(by: Person, kept_id: int, other_id: int, pairs: dict[int, int
     mine = {c.pk: c for c in kept.compartments.select_related("sheet", "box")}
     _check_pairs(pairs, theirs, mine)
     moving = _Moving(by)
-    why = f"the same as {kept.name}, made one"
+    why = say("the same as {kept}, made one", kept=kept.name)
     _, twice, contrary = _readings(kept, other)
     for r in twice:
-        moving.void(r, f"{why}: it has this reading")
+        moving.void(r, say("{why}: it has this reading", why=why))
     for r in contrary:
-        moving.void(r, f"{why}: it contradicts its readings")
+        moving.void(r, say("{why}: it contradicts its readings", why=why))
     for record, _twin in _twins(pairs):
-        moving.void(record, f"{why}: it has this change")
+        moving.void(record, say("{why}: it has this change", why=why))
     names = {alike(c.name) for c in mine.values()}
     for pk, ours in pairs.items():
         c = theirs[pk]
@@ -305,7 +324,7 @@ def merge_vehicles(by: Person, kept_id: int, other_id: int, pairs: dict[int, int
     }
     if blank:
         moving.change(kept, **blank)
-    moving.change(other, retired_on=clock.today(), retired_how=MERGED, retired_note=f"into {kept.name}"[:200], plate="")
+    moving.change(other, retired_on=clock.today(), retired_how=MERGED, retired_note=say("into {kept}", kept=kept.name)[:200], plate="")
     if not kept.plate:
         moving.change(kept, plate=moving.moved[-1][2]["plate"])
     made = Merge.objects.create(kept=kept, other=other, moved=moving.moved, by=by, at=clock.now())
@@ -315,24 +334,32 @@ def merge_vehicles(by: Person, kept_id: int, other_id: int, pairs: dict[int, int
 
 def _check_pairs(pairs: dict[int, int | None], theirs: dict[int, Compartment], mine: dict[int, Compartment]) -> None:
     if set(pairs) != set(theirs):
-        raise Inconsistent("Say of every compartment of the other into which it goes.", field="pairs", value=sorted(pairs))
+        raise Inconsistent(say("Say of every compartment of the other into which it goes."), field="pairs", value=sorted(pairs))
     chosen = [ours for ours in pairs.values() if ours is not None]
     if len(set(chosen)) < len(chosen):
-        raise Inconsistent("Two compartments cannot go into one.", field="pairs", value=chosen)
+        raise Inconsistent(say("Two compartments cannot go into one."), field="pairs", value=chosen)
     for pk, ours in pairs.items():
         if ours is None:
             continue
         if ours not in mine:
-            raise Inconsistent("That is no compartment of the vehicle that stays.", field="pairs", value=ours)
+            raise Inconsistent(say("That is no compartment of the vehicle that stays."), field="pairs", value=ours)
         if mine[ours].sheet.kind != theirs[pk].sheet.kind:
             raise Inconsistent(
-                f"{theirs[pk].name} is a {theirs[pk].sheet.kind}, {mine[ours].name} a {mine[ours].sheet.kind}: they cannot be one.",
+                say(
+                    "{theirs} is a {kind}, {mine} a {kind_2}: they cannot be one.",
+                    theirs=theirs[pk].name,
+                    kind=theirs[pk].sheet.kind,
+                    mine=mine[ours].name,
+                    kind_2=mine[ours].sheet.kind,
+                ),
                 field="pairs",
                 value=ours,
             )
         if Fitting.objects.filter(compartment=theirs[pk]).count() > 1:
             raise Inconsistent(
-                f"{theirs[pk].name} of the other had several boxes: let it come along as it is.", field="pairs", value=theirs[pk].pk
+                say("{theirs} of the other had several boxes: let it come along as it is.", theirs=theirs[pk].name),
+                field="pairs",
+                value=theirs[pk].pk,
             )
 
 
@@ -342,16 +369,22 @@ def unmerge(by: Person, merge_id: int) -> Merge:
     require(by, "lead")
     made = Merge.objects.select_for_update().select_related("kept", "other").get(pk=merge_id)
     if made.undone_at is not None:
-        raise Inconsistent("It was taken back already.", field="merge", value=merge_id)
+        raise Inconsistent(say("It was taken back already."), field="merge", value=merge_id)
     if Merge.objects.filter(other=made.kept, undone_at=None).exists():
-        raise GateClosed(f"{made.kept.name} was itself merged into another since: take that apart first.", field="merge", value=merge_id)
+        raise GateClosed(
+            say("{kept} was itself merged into another since: take that apart first.", kept=made.kept.name), field="merge", value=merge_id
+        )
     plate = next((was["plate"] for _, pk, was in made.moved if pk == str(made.other_id) and "plate" in was), "")
     taken = Vehicle.objects.exclude(pk__in=(made.kept_id, made.other_id)).exclude(plate="").filter(plate=plate).first()
     if taken is not None:
-        raise Inconsistent(f"{taken.name} has the plate {plate} by now: change that first.", field="merge", value=plate)
+        raise Inconsistent(
+            say("{taken} has the plate {plate} by now: change that first.", taken=taken.name, plate=plate), field="merge", value=plate
+        )
     busy = Compartment.objects.filter(vehicle=made.kept).exclude(in_service=None).first()
     if busy is not None:
-        raise GateClosed(f"{busy.name} is on the bench: sign its service or give it up first.", field="merge", value=merge_id)
+        raise GateClosed(
+            say("{busy} is on the bench: sign its service or give it up first.", busy=busy.name), field="merge", value=merge_id
+        )
     for label, pk, was in reversed(made.moved):
         model = apps.get_model(label)
         fields = {f.attname: f for f in model._meta.local_concrete_fields}

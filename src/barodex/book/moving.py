@@ -10,6 +10,7 @@ from django.db import transaction
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.core.quantity.errors import GateClosed, Inconsistent
+from barodex.core.words import say
 from barodex.fleet.actions import add_reading, mark_void
 from barodex.fleet.models import Compartment, Reading
 from barodex.fleet.use import box_on
@@ -33,15 +34,19 @@ def move_record(by: Person, record_id: int, compartment_id: int, meter_value: fl
     record = OilRecord.objects.select_related("compartment__vehicle").get(pk=record_id)
     target = Compartment.objects.select_related("vehicle", "sheet").prefetch_related("sheet__revisions").get(pk=compartment_id)
     if target.pk == record.compartment_id:
-        raise Inconsistent("It is there already.", field="compartment_id", value=compartment_id)
+        raise Inconsistent(say("It is there already."), field="compartment_id", value=compartment_id)
     if target.in_service_id is not None:
-        raise GateClosed(f"{target.name} is on the bench: sign its service first.", field="compartment_id", value=compartment_id)
+        raise GateClosed(
+            say("{target} is on the bench: sign its service first.", target=target.name), field="compartment_id", value=compartment_id
+        )
     here = next(m for m in measured(records_of_box(record.box_id)) if m.record.pk == record.pk)
     if target.sheet.kind != record.compartment.sheet.kind and here.record.torques:
         _refuse_other_plugs(here, target)
     on: dt.date = here.values["on"]
     meter = _meter(by, here, record, target, meter_value, reason)
-    void_record(by, record.pk, f"moved to {target.vehicle.name}, {target.name}: {reason}")
+    void_record(
+        by, record.pk, say("moved to {vehicle}, {target}: {reason}", vehicle=target.vehicle.name, target=target.name, reason=reason)
+    )
     service = record.service_id
     if service is not None and OilRecord.everything.filter(service=service, compartment=target).exists():
         service = None  # it has one of that service already: they were mixed up
@@ -57,7 +62,15 @@ def move_record(by: Person, record_id: int, compartment_id: int, meter_value: fl
         amounts=here.entries,
         finding=seen,
         assessment=judged if judged is not None and judged.level is not None else None,
-        gaps=(*record.gaps, f"moved from {record.compartment.vehicle.name}, {record.compartment.name}: {reason.strip()}"),
+        gaps=(
+            *record.gaps,
+            say(
+                "moved from {vehicle}, {compartment}: {reason}",
+                vehicle=record.compartment.vehicle.name,
+                compartment=record.compartment.name,
+                reason=reason.strip(),
+            ),
+        ),
         torques=from_rows(here.record.torques),
         note=here.values["note"],
         factory_fill=record.factory_fill,
@@ -81,8 +94,12 @@ WITH_A_RECORD = ("service", "paper")  # a reading that was written with a record
 
 def _refuse_other_plugs(here: Measured, target: Compartment) -> None:
     raise Inconsistent(
-        f"Its plugs were closed as those of a {here.record.compartment.sheet.kind}; {target.name} is a {target.sheet.kind}: "
-        "declare it void and enter it there.",
+        say(
+            "Its plugs were closed as those of a {kind}; {target} is a {kind_2}: declare it void and enter it there.",
+            kind=here.record.compartment.sheet.kind,
+            target=target.name,
+            kind_2=target.sheet.kind,
+        ),
         field="compartment_id",
         value=target.pk,
     )
@@ -93,7 +110,9 @@ def _meter(by: Person, here: Measured, record: OilRecord, target: Compartment, t
     said: Any = here.values["meter_value"]
     if target.vehicle_id == record.compartment.vehicle_id:
         if typed is not None and typed != said:
-            raise Inconsistent("It is the same vehicle: correct the meter value of the record itself.", field="meter_value", value=typed)
+            raise Inconsistent(
+                say("It is the same vehicle: correct the meter value of the record itself."), field="meter_value", value=typed
+            )
         return said
     wrong = Reading.objects.filter(
         vehicle=record.compartment.vehicle_id, on=here.values["on"], value=said, source__in=WITH_A_RECORD
@@ -102,7 +121,7 @@ def _meter(by: Person, here: Measured, record: OilRecord, target: Compartment, t
         pk=record.pk
     )
     if wrong is not None and not others.exists():
-        mark_void(wrong, by, f"of {target.vehicle.name}: {reason}")
+        mark_void(wrong, by, say("of {vehicle}: {reason}", vehicle=target.vehicle.name, reason=reason))
     meter = typed if typed is not None else said if target.vehicle.meter == record.compartment.vehicle.meter else None
     if meter is not None:
         add_reading(by, target.vehicle_id, here.values["on"], meter, source="paper")

@@ -8,6 +8,7 @@ from barodex.core.quantity.errors import in_range
 from barodex.core.quantity.working import ml
 from barodex.core.sheet.plausible import less_than_it_should, more_than_it_holds
 from barodex.core.sheet.sheet import Sheet, candidates_ml
+from barodex.core.words import say
 
 
 def odd_amounts(sheet: Sheet, drained_ml: float | None, poured_ml: float | None, filled_before: bool) -> list[tuple[str, str, float]]:
@@ -24,11 +25,17 @@ def odd_amounts(sheet: Sheet, drained_ml: float | None, poured_ml: float | None,
         sigma = drained_sigma_ml(volume, sheet.drain_method)
         over = most is not None and more_than_it_holds(name, volume, sigma, most)
         if name == "drained_ml" and _is_short(sheet, volume, sigma, filled_before):
-            odd.append((name, f"{ml(volume)} came out, the sheet says {ml(most or 0)}: it ran low, or the sheet is wrong.", volume))
+            odd.append(
+                (
+                    name,
+                    say("{volume} came out, the sheet says {ml}: it ran low, or the sheet is wrong.", volume=ml(volume), ml=ml(most or 0)),
+                    volume,
+                )
+            )
         if name == "poured_ml" and _is_off(sheet, volume):
-            odd.append((name, f"{ml(volume)} went in, the sheet says {ml(sheet.capacity_ml or 0)}.", volume))
+            odd.append((name, say("{volume} went in, the sheet says {ml}.", volume=ml(volume), ml=ml(sheet.capacity_ml or 0)), volume))
         elif over:
-            odd.append((name, f"{ml(volume)} {words}, the sheet says {ml(most or 0)}.", volume))
+            odd.append((name, say("{volume} {words}, the sheet says {ml}.", volume=ml(volume), words=words, ml=ml(most or 0)), volume))
     return odd
 
 

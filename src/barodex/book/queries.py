@@ -14,6 +14,7 @@ from barodex.core.ledger.balance import EMPTIES, ENTRY_WORDS
 from barodex.core.ledger.drained import Amount
 from barodex.core.quantity.working import figure, percent
 from barodex.core.run.seen import finding_from
+from barodex.core.words import say
 from barodex.fleet.models import Compartment, void_words
 from barodex.shelf.models import Container
 
@@ -50,26 +51,26 @@ _DETAILS: tuple[tuple[str, str, str], ...] = (
     ("fresh", "Fresh share", "share"),
     ("school", "School", ""),
     ("cycles", "Drains", ""),
-    ("closed_at_c", "Level set at", "temperature"),
-    ("depth_mm", "Stands below the lip", "length"),
+    ("closed_at_c", say("Level set at"), "temperature"),
+    ("depth_mm", say("Stands below the lip"), "length"),
     ("stood", "Stood before", ""),
     ("leak", "Wet at", ""),
     ("wrong_oil", "Wrong oil", ""),
-    ("ran", "It ran on it", "distance"),
-    ("hours", "It ran on it", "engine_hours"),
-    ("recovered", "Recovered by suction", "share"),
+    ("ran", say("It ran on it"), "distance"),
+    ("hours", say("It ran on it"), "engine_hours"),
+    ("recovered", say("Recovered by suction"), "share"),
     ("before", "Before", ""),
     ("after", "After", ""),
     ("resets", "Reset", ""),
     ("values_before", "Values before", ""),
     ("values_after", "Values after", ""),
     ("faults_before", "Faults read", ""),
-    ("faults_after", "Faults read again", ""),
+    ("faults_after", say("Faults read again"), ""),
     ("attached", "Rode along", ""),
     ("checked", "Looked at", ""),
-    ("refit", "Came off and went back on", ""),
-    ("handed_in_ml", "Used oil handed in, as counted", "volume"),
-    ("where_to", "Used oil to", ""),
+    ("refit", say("Came off and went back on"), ""),
+    ("handed_in_ml", say("Used oil handed in, as counted"), "volume"),
+    ("where_to", say("Used oil to"), ""),
     ("time", "Time", ""),
 )
 
@@ -207,7 +208,7 @@ def _view(
         entries=tuple(
             EntryView(
                 e.kind,
-                ENTRY_WORDS[e.kind] + (", not measured" if e.assumed else ""),
+                ENTRY_WORDS[e.kind] + (say(", not measured") if e.assumed else ""),
                 e.amount.volume_ml,
                 None if e.amount.temperature_sigma_k else e.amount.temperature_c,
                 e.cycle or (last_drain if last_drain > 1 and e.kind in (*EMPTIES, "oil") else 0),
@@ -250,9 +251,16 @@ def _told(field: str, value: Any) -> str:
         seen = value["finding"] or {}
         forms = [f"{p['form']}, {p['metal']}" for p in seen.get("particles") or ()]
         words = ", ".join(
-            w for w in (seen.get("colour"), seen.get("clarity"), f"magnet {seen['magnet']}" if seen.get("magnet") else "", *forms) if w
+            w
+            for w in (
+                seen.get("colour"),
+                seen.get("clarity"),
+                say("magnet {seen}", seen=seen["magnet"]) if seen.get("magnet") else "",
+                *forms,
+            )
+            if w
         )
-        return f"{words or 'not looked at'}" + ("" if value["level"] is None else f" (level {value['level']})")
+        return f"{words or 'not looked at'}" + ("" if value["level"] is None else say(" (level {value})", value=value["level"]))
     if field == "torques":
         return "; ".join(f"{t['plug']} {'no figure' if t['torque_nm'] is None else figure(t['torque_nm'], 1) + ' N·m'}" for t in value)
     return "unknown" if value is None else str(value)

@@ -12,6 +12,7 @@ from barodex.core.due.policy import look_again
 from barodex.core.findings.debris import RESTORED
 from barodex.core.quantity.errors import GateClosed, Inconsistent
 from barodex.core.verdict.consequences import Consequence
+from barodex.core.words import say
 from barodex.fleet.models import Compartment
 from barodex.fleet.use import meter_of_box
 
@@ -29,7 +30,7 @@ def settle(by: Person, row_id: int, outcome: str, again: bool = False) -> Conseq
     require(by, "technician")
     row = _open_row(row_id, outcome)
     if len(outcome.strip()) < 4:
-        raise Inconsistent("Say what was found, or what was mended.", field="outcome", value=outcome)
+        raise Inconsistent(say("Say what was found, or what was mended."), field="outcome", value=outcome)
     if row.kind in ("stop", "due-cap"):
         require(by, "lead")
     row.done_at, row.done_by, row.outcome = clock.now(), by, outcome.strip()[:300]
@@ -49,21 +50,21 @@ def take_over(by: Person, row_id: int, outcome: str = "") -> ConsequenceRow:
     require(by, "technician")
     row = _open_row(row_id, outcome)
     if row.kind != "adopt":
-        raise Inconsistent("This offers nothing to take over.", field="outcome", value=outcome)
+        raise Inconsistent(say("This offers nothing to take over."), field="outcome", value=outcome)
     if row.code == "capacity":
         made = adopt_capacity(by, row.record_id)
-        said = f"taken over: revision {made.number} of the sheet"
+        said = say("taken over: revision {made_number} of the sheet", made_number=made.number)
     elif row.code == "torque":
         made = adopt_torque(by, row.record_id, row.params["plug"], row.params["torque_nm"], row.params["source"])
-        said = f"taken over: revision {made.number} of the sheet"
+        said = say("taken over: revision {made_number} of the sheet", made_number=made.number)
     else:
         if len(outcome.strip()) < 2:
-            raise Inconsistent("Say what the casing reads, or how you know.", field="outcome", value=outcome)
+            raise Inconsistent(say("Say what the casing reads, or how you know."), field="outcome", value=outcome)
         place = Compartment.objects.filter(box=row.record.box_id).first()
         if place is None:
-            raise Inconsistent("The box is fitted nowhere.", field="outcome", value=outcome)
+            raise Inconsistent(say("The box is fitted nowhere."), field="outcome", value=outcome)
         if place.in_service_id is not None:
-            raise GateClosed(f"{place.name} is on the bench: take the variant over there.", field="outcome", value=outcome)
+            raise GateClosed(say("{place} is on the bench: take the variant over there.", place=place.name), field="outcome", value=outcome)
         place.variant = str(row.params["variant"])
         place.save(update_fields=["variant"])
         audit(by, "variant taken over", place, (place.vehicle_id,), variant=place.variant, reason=outcome)
@@ -79,7 +80,7 @@ def _open_row(row_id: int, outcome: str) -> ConsequenceRow:
         pk=row_id
     )
     if row.done_at is not None:
-        raise Inconsistent("This was closed already.", field="outcome", value=outcome)
+        raise Inconsistent(say("This was closed already."), field="outcome", value=outcome)
     return row
 
 

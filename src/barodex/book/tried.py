@@ -6,6 +6,7 @@ import datetime as dt
 from typing import Any
 
 from barodex.core.ledger.tried import Fill, SideBySide, compare_oils
+from barodex.core.words import say
 from barodex.fleet.models import Compartment
 
 from .history import history_of
@@ -32,7 +33,7 @@ def oils_tried(compartment_id: int, as_of: dt.date) -> SideBySide:
             days = (as_of - on).days
         fills.append(
             Fill(
-                oil=f"{m.values['oil']}, with an additive" if m.said.additive_ml else m.values["oil"],
+                oil=say("{values}, with an additive", values=m.values["oil"]) if m.said.additive_ml else m.values["oil"],
                 on=on,
                 days=days,
                 run=run,

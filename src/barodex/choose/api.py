@@ -10,6 +10,7 @@ from barodex.choose.judging import oil_places
 from barodex.core.oil import charts
 from barodex.core.oil.grades import read_grade
 from barodex.core.quantity.errors import Inconsistent
+from barodex.core.words import say
 from barodex.http.endpoints import Endpoint, Quantity, Words, answer, shape
 from barodex.shelf.queries import oils
 from barodex.workshop.policy import oil_policy
@@ -48,7 +49,7 @@ class Chart(Endpoint):
         edition = oil_policy().j306_edition
         shown = [o for o in oils.lubricants() if o.id in given["oils"]]
         if len(shown) != len(set(given["oils"])):
-            raise Inconsistent("There is no such oil on the list.", field="oils", value=str(given["oils"]))
+            raise Inconsistent(say("There is no such oil on the list."), field="oils", value=str(given["oils"]))
         asked = judging.asked_grade(given["compartment"], given["coldest_c"], given["warmest_c"]) if given["compartment"] else None
         if given["grade"]:
             asked = read_grade(given["grade"], "gear", edition)

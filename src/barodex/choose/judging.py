@@ -18,6 +18,7 @@ from barodex.core.oil.lubricant import Dose, OilConditions, Requirement, limited
 from barodex.core.quantity.errors import Inconsistent, Unreadable, in_range
 from barodex.core.sheet.sheet import candidates_ml
 from barodex.core.sheet.work import EXCHANGE_SCHOOLS, TARGET_FRESH, rinse_ml, usual_work
+from barodex.core.words import say
 from barodex.fleet.models import Compartment
 from barodex.shelf.models import Additive, Lubricant, SheetRevision
 from barodex.shelf.queries import conditions_for, core_lubricant, core_sheet, current_revision, offers, requirement, residue_of
@@ -68,7 +69,7 @@ def variant_of(c: Compartment, revision: SheetRevision, answers: Answers) -> str
     """The variant that a compartment is: as answered, or as found out before; refuses one that the sheet does not list."""
     names = [v["name"] for v in revision.variants]
     if answers.variant and answers.variant not in names:
-        raise Inconsistent("The sheet lists no such variant.", field="variant", value=answers.variant, allowed=", ".join(names))
+        raise Inconsistent(say("The sheet lists no such variant."), field="variant", value=answers.variant, allowed=", ".join(names))
     return answers.variant or (c.variant if c.variant in names else "")
 
 
@@ -84,7 +85,7 @@ def core_doses(choices: tuple[DoseChoice, ...]) -> tuple[Dose, ...]:
     found = []
     for k, d in enumerate(choices):
         if d.additive_id not in rows:
-            raise Inconsistent("Choose the additive from the list.", field=f"doses.{k}.additive_id", value=d.additive_id)
+            raise Inconsistent(say("Choose the additive from the list."), field=f"doses.{k}.additive_id", value=d.additive_id)
         volume_ml = in_range("volume_ml", d.volume_ml, 1, 5000, "mL")
         found.append(Dose(rows[d.additive_id].name, rows[d.additive_id].kind, volume_ml, rows[d.additive_id].max_share))
     return tuple(found)
@@ -139,9 +140,9 @@ def asks_in_words(asked: Requirement) -> str:
     parts = [asked.family, asked.grade, asked.categories, ", ".join(asked.approvals)]
     flags = [
         "brass inside" if asked.yellow_metal else "",
-        "clutch-type limited slip" if asked.limited_slip else "",
+        say("clutch-type limited slip") if asked.limited_slip else "",
         "wet clutches" if asked.wet_clutch else "",
-        "no extreme pressure" if asked.no_ep else "",
+        say("no extreme pressure") if asked.no_ep else "",
     ]
     return " · ".join(filter(None, (" ".join(filter(None, parts)), *flags)))
 

@@ -10,6 +10,7 @@ from barodex.bay.overview import open_services
 from barodex.book.consequences import ConsequenceView
 from barodex.core.due.interval import LIMIT_WORDS, ON_METER
 from barodex.core.quantity.quantity import format_quantity
+from barodex.core.words import say
 from barodex.desk.shopping import ShoppingList, Wish, shopping_list
 from barodex.plan.horizon import whole_horizon
 from barodex.plan.queries import CompartmentDue, DueBoard, VehicleDue, due_board
@@ -53,20 +54,25 @@ def _day(on: dt.date, today: dt.date) -> str:
         return "today"
     late = (today - on).days
     if late > 0:
-        return f"{late} day{'' if late == 1 else 's'} ago"
+        return say("{late} day{words} ago", late=late, words="" if late == 1 else "s")
     return f"{on:%a} {on.day} {on:%b}" + ("" if on.year == today.year else f" {on.year}")
 
 
 def _over(v: VehicleDue, c: CompartmentDue, today: dt.date, show: Callable[[float, str], str]) -> str:
     if c.left is not None and c.left < 0 and c.limit in ON_METER:
-        return f"{c.name}: {show(-c.left, 'distance' if v.meter == 'km' else 'engine_hours')} over"
+        return say("{c}: {show} over", c=c.name, show=show(-c.left, "distance" if v.meter == "km" else "engine_hours"))
     if c.on is None:
-        return f"{c.name}: {c.used * 100:.0f} % of its life"
-    return f"{c.name}: due {_day(c.on, today)}, by {LIMIT_WORDS.get(c.limit, c.limit)}"
+        return say("{c}: {used:.0f} % of its life", c=c.name, used=c.used * 100)
+    return say("{c}: due {c_on}, by {LIMIT_WORDS}", c=c.name, c_on=_day(c.on, today), LIMIT_WORDS=LIMIT_WORDS.get(c.limit, c.limit))
 
 
 def _states(board: DueBoard, show: Callable[[float, str], str]) -> Iterable[tuple[str, str, list[MorningLine]]]:
-    titles = {"stop": "Stop, do not drive", "overdue": "Overdue", "due": "Due this week", "unknown": "No record: counts as due"}
+    titles = {
+        "stop": say("Stop, do not drive"),
+        "overdue": "Overdue",
+        "due": say("Due this week"),
+        "unknown": say("No record: counts as due"),
+    }
     why: dict[int, str] = {}
     for x in board.consequences:
         if x.stop:
@@ -78,8 +84,8 @@ def _states(board: DueBoard, show: Callable[[float, str], str]) -> Iterable[tupl
                 if c.state != state or c.in_service is not None:
                     continue
                 words = {
-                    "stop": f"{c.name}: {why.get(c.id, 'stopped')}. The lead must clear it",
-                    "unknown": f"{c.name}: nothing is known of its oil",
+                    "stop": say("{c}: {why}. The lead must clear it", c=c.name, why=why.get(c.id, "stopped")),
+                    "unknown": say("{c}: nothing is known of its oil", c=c.name),
                 }
                 lines.append(MorningLine(v.name, words.get(state) or _over(v, c, board.today, show), f"/due/vehicle/{v.id}"))
         yield state, title, lines
@@ -88,14 +94,14 @@ def _states(board: DueBoard, show: Callable[[float, str], str]) -> Iterable[tupl
         for x in board.consequences
         if x.kind == "repair"
     ]
-    yield "repair", "To be mended", mend
+    yield "repair", say("To be mended"), mend
 
 
 def _mend(x: ConsequenceView, today: dt.date, show: Callable[[float, str], str]) -> str:
     """What is to be mended and by when."""
-    by = [f"by {_day(x.due_on, today)}"] if x.due_on else []
+    by = [say("by {due_on}", due_on=_day(x.due_on, today))] if x.due_on else []
     if x.due_meter is not None:
-        by.append(f"at {show(x.due_meter, 'distance' if x.meter == 'km' else 'engine_hours')}")
+        by.append(say("at {due_meter}", due_meter=show(x.due_meter, "distance" if x.meter == "km" else "engine_hours")))
     return f"{x.compartment}: {x.what}" + (f", {' or '.join(by)}" if by else "")
 
 
@@ -103,8 +109,8 @@ def _visits(visits: list[VisitView], today: dt.date) -> list[MorningLine]:
     found = []
     for p in sorted(visits, key=lambda p: (p.on, p.bay or 0)):
         names = ", ".join(n.lower() for n in p.names)
-        looks = f"; looks along: {len(p.looks)}" if p.looks else ""
-        bay = f", bay {p.bay}" if p.bay else ""
+        looks = say("; looks along: {looks}", looks=len(p.looks)) if p.looks else ""
+        bay = say(", bay {bay}", bay=p.bay) if p.bay else ""
         who = f", {p.technician}" if p.technician else ""
         text = f"{_day(p.on, today)}{bay}{who}: {names}, {p.hours:.1f} h{looks}"
         found.append(MorningLine(p.vehicle, text, f"/bay/start/{p.vehicle_id}?c={','.join(map(str, p.compartments))}"))
@@ -115,13 +121,13 @@ def _parts(made: ShoppingList, system: str) -> list[MorningLine]:
     lines = []
     for o in made.oils:
         if o.short_ml > 0:
-            text = f"{o.name}: {format_quantity(o.short_ml, 'volume', system)} short"
+            text = say("{o}: {short_ml} short", o=o.name, short_ml=format_quantity(o.short_ml, "volume", system))
             lines.append(MorningLine(", ".join(o.needs), text, "/shelf/shopping"))
     for k in made.kit:
         if k.state == "missing" and k.item.mandatory:
             lacking = max(1, k.item.count - (k.in_store or 0))
-            lines.append(MorningLine(k.item.use, f"{k.item.name}: {lacking} missing", "/shelf/store"))
-    lines += [MorningLine(name, "oil or amount not known yet", "/shelf/shopping") for name in made.unknown]
+            lines.append(MorningLine(k.item.use, say("{item}: {lacking} missing", item=k.item.name, lacking=lacking), "/shelf/store"))
+    lines += [MorningLine(name, say("oil or amount not known yet"), "/shelf/shopping") for name in made.unknown]
     return lines
 
 
@@ -136,13 +142,13 @@ def morning(today: dt.date, system: str = "metric") -> Morning:
     until = today + dt.timedelta(days=AHEAD_DAYS)
     agreed = [p for row in plan.rows for p in row.planned if not p.done and p.on <= until]
     sections = list(_states(board, show))
-    sections.append(("visits", "Visits agreed, this week", _visits(agreed, today)))
+    sections.append(("visits", say("Visits agreed, this week"), _visits(agreed, today)))
     waiting = [MorningLine(s.vehicle, s.step, f"/bay/{s.id}") for s in open_services()]
-    sections.append(("open", "Open in the Bay", waiting))
+    sections.append(("open", say("Open in the Bay"), waiting))
     pressing = [c.id for v in board.vehicles for c in v.compartments if c.state in ("overdue", "due") and c.in_service is None]
     wanted = tuple(dict.fromkeys([*(c for p in agreed for c in p.compartments), *pressing]))[:MOST_PARTS]
     parts = _parts(shopping_list(Wish(wanted)), system) if wanted else []
-    sections.append(("parts", "Waiting for oil or parts", parts))
+    sections.append(("parts", say("Waiting for oil or parts"), parts))
     looks = []
     by_vehicle = {v.id: v for v in board.vehicles}
     asked: dict[int, list] = {}
@@ -156,25 +162,30 @@ def morning(today: dt.date, system: str = "metric") -> Morning:
             for x in looks_of(v, mine, today):
                 if x.on <= until and not x.stop:
                     looks.append((x.on, MorningLine(v.name, f"{x.compartment}, {_day(x.on, today)}: {x.what}", f"/due/vehicle/{v.id}")))
-    sections.append(("looks", "To be looked at again", [line for _, line in sorted(looks, key=lambda x: x[0])]))
+    sections.append(("looks", say("To be looked at again"), [line for _, line in sorted(looks, key=lambda x: x[0])]))
     stale = [
         MorningLine(
             v.name,
-            ("no reading yet" if v.meter_on is None else f"last read {_day(v.meter_on, today)}")
-            + (f": ask {v.driver}" if v.driver else ""),
+            (say("no reading yet") if v.meter_on is None else say("last read {meter_on}", meter_on=_day(v.meter_on, today)))
+            + (say(": ask {driver}", driver=v.driver) if v.driver else ""),
             f"/due/vehicle/{v.id}",
         )
         for v in board.vehicles
         if v.wants_reading
     ]
-    sections.append(("readings", "Wanted: a meter reading", stale))
+    sections.append(("readings", say("Wanted: a meter reading"), stale))
     lines = tuple(
         MorningSection(key, title, tuple(lines[:MOST_LINES]), max(0, len(lines) - MOST_LINES)) for key, title, lines in sections if lines
     )
     counts = {c.state: c.count for c in board.counts}
-    text = (
-        f"{counts['stop']} stopped, {counts['overdue']} overdue, {counts['due']} due, {counts['unknown']} without record, "
-        f"{len(agreed)} visit{'' if len(agreed) == 1 else 's'} this week."
+    text = say(
+        "{counts} stopped, {counts_2} overdue, {counts_3} due, {counts_4} without record, {agreed} visit{words} this week.",
+        counts=counts["stop"],
+        counts_2=counts["overdue"],
+        counts_3=counts["due"],
+        counts_4=counts["unknown"],
+        agreed=len(agreed),
+        words="" if len(agreed) == 1 else "s",
     )
     return Morning(today, text, lines)
 
@@ -185,6 +196,6 @@ def as_text(made: Morning) -> str:
     for s in made.sections:
         lines += [s.title, *(f"  {x.vehicle}: {x.what}" for x in s.lines)]
         if s.more:
-            lines.append(f"  and {s.more} more")
+            lines.append(say("  and {more} more", more=s.more))
         lines.append("")
     return "\n".join(lines)

@@ -15,6 +15,7 @@ from barodex.accounts.models import DATES, Person
 from barodex.book.amounts import corrected
 from barodex.book.models import Correction, OilRecord
 from barodex.core.quantity.errors import Inconsistent
+from barodex.core.words import say
 from barodex.fleet.codes import box_of, code_of, last_place, place_of
 from barodex.fleet.models import Box, Compartment, Vehicle
 from barodex.memory.kept import keep
@@ -184,10 +185,17 @@ def _by_code(typed: str) -> list[Hit]:
     except (Inconsistent, Box.DoesNotExist):
         return []
     if place is not None:
-        return [_place(s, f"the box of label {code_of(box)}") for s in _with_glass([place])]
+        return [_place(s, say("the box of label {box}", box=code_of(box))) for s in _with_glass([place])]
     was = last_place(box)
     return (
-        [Hit("compartment", was.pk, f"{was.vehicle.name}, {was.name}", f"the box of label {code_of(box)} was here: it is in the store")]
+        [
+            Hit(
+                "compartment",
+                was.pk,
+                f"{was.vehicle.name}, {was.name}",
+                say("the box of label {box} was here: it is in the store", box=code_of(box)),
+            )
+        ]
         if was
         else []
     )
@@ -205,7 +213,10 @@ def _sheets(words: list[str]) -> list[Hit]:
 
 def _parts(words: list[str]) -> list[Hit]:
     rows = _holding(StoreItem.objects.all(), words, ("name", "place"))[: 4 * A_KIND]
-    return [Hit("part", i.pk, i.name, f"{i.count} in the store{f', {i.place}' if i.place else ''}") for i in _first(rows, words, "name")]
+    return [
+        Hit("part", i.pk, i.name, say("{count} in the store{words}", count=i.count, words=f", {i.place}" if i.place else ""))
+        for i in _first(rows, words, "name")
+    ]
 
 
 def _people(words: list[str]) -> list[Hit]:

@@ -15,6 +15,7 @@ from barodex.core.ledger.purchase import Drum, Need, Pack, drum_offer, purchase_
 from barodex.core.oil.lubricant import VERDICTS
 from barodex.core.quantity.errors import CoreError, Inconsistent, in_range
 from barodex.core.sheet.kit import KitLine, join_kits, readiness
+from barodex.core.words import say
 from barodex.fleet.models import Compartment
 from barodex.fleet.rules import rules_of, sheet_interval
 from barodex.plan.queries import CompartmentDue, due_board
@@ -113,7 +114,7 @@ def _chosen(wish: Wish) -> tuple[list[int], dict[int, CompartmentDue]]:
     if wish.weeks is None:
         missing = [pk for pk in wish.compartments if pk not in due]
         if missing:
-            raise Inconsistent("There is no such compartment.", field="compartments", value=missing[0])
+            raise Inconsistent(say("There is no such compartment."), field="compartments", value=missing[0])
         return list(dict.fromkeys(wish.compartments)), due
     in_range("weeks", wish.weeks, 0, MOST_WEEKS, "weeks")
     until = board.today + dt.timedelta(weeks=wish.weeks)
@@ -126,7 +127,7 @@ def _best(offers: tuple[OilOffer, ...], wanted: int | None, last: str) -> OilOff
     if wanted is not None:
         found = next((o for o in offers if o.lubricant == wanted), None)
         if found is None:
-            raise Inconsistent("There is no such oil on the list.", field="oils", value=wanted)
+            raise Inconsistent(say("There is no such oil on the list."), field="oils", value=wanted)
         return found
     fit = [o for o in offers if o.verdict != "reject"]
     if not fit:
@@ -169,7 +170,7 @@ def shopping_list(wish: Wish) -> ShoppingList:
                 oil=oil.name if oil else "",
                 lubricant=oil.lubricant if oil else None,
                 verdict=oil.verdict if oil else "reject",
-                why=oil.reasons[0].text if oil and oil.reasons else "No oil on the list fits." if oil is None else "",
+                why=oil.reasons[0].text if oil and oil.reasons else say("No oil on the list fits.") if oil is None else "",
                 choices=choices,
                 need=need,
             )

@@ -10,6 +10,7 @@ from barodex.book.models import OilRecord
 from barodex.book.photos import PhotoView
 from barodex.book.queries import RECORDS, past_finding, record_views
 from barodex.core.verdict.words import loss_in_words, meaning, seen_in_words
+from barodex.core.words import say
 from barodex.fleet.models import Compartment
 from barodex.plan.queries import DUE_STATES, CompartmentDue, due_board
 
@@ -65,13 +66,13 @@ class VehicleVerdict:
 def _next_words(due: CompartmentDue, ahead: list[ConsequenceView]) -> tuple[NextLine, ...]:
     said = [NextLine(f"{c.what}.", c.stop, c.due_on, c.due_meter) for c in ahead if c.kind != "adopt"]
     if due.state == "stop":  # said here and nowhere else: it holds until the lead has cleared it, whatever a record says
-        said.append(NextLine("The vehicle must not be driven until it is mended.", True, None, None))
+        said.append(NextLine(say("The vehicle must not be driven until it is mended."), True, None, None))
     elif due.state == "unknown":
-        said.append(NextLine("Nobody knows when its oil was changed: change it now.", False, None, None))
+        said.append(NextLine(say("Nobody knows when its oil was changed: change it now."), False, None, None))
     elif due.state == "overdue":
-        said.append(NextLine("Its oil change is overdue.", False, None, None))
+        said.append(NextLine(say("Its oil change is overdue."), False, None, None))
     elif due.state in ("due", "soon"):
-        said.append(NextLine("Its oil change is due soon.", False, None, None))
+        said.append(NextLine(say("Its oil change is due soon."), False, None, None))
     return tuple(said)
 
 
@@ -85,24 +86,24 @@ def _about(r: CompartmentVerdict, ahead: list[ConsequenceView]) -> tuple[str, ..
             if "repair" in kinds
             else ("to be watched",)
             if worn
-            else ("to be looked at",)
+            else (say("to be looked at"),)
             if kinds & {"look-again", "ask"}
             else ()
         ),
-        *(("oil change due",) if r.state in ("overdue", "due", "unknown") else ()),
+        *((say("oil change due"),) if r.state in ("overdue", "due", "unknown") else ()),
     )
 
 
 def _sentence(rows: list[CompartmentVerdict], ahead: dict[int, list[ConsequenceView]]) -> str:
     stop = [r.compartment.lower() for r in rows if r.state == "stop"]
     if stop:
-        return f"Do not drive this vehicle: {', '.join(stop)}."
-    told: dict[str, list[str]] = {about: [] for about in ("to be mended", "to be watched", "to be looked at", "oil change due")}
+        return say("Do not drive this vehicle: {stop}.", stop=", ".join(stop))
+    told: dict[str, list[str]] = {about: [] for about in ("to be mended", "to be watched", say("to be looked at"), say("oil change due"))}
     for r in rows:
         for about in _about(r, ahead[r.compartment_id]):
             told[about].append(r.compartment.lower())
     text = "; ".join(f"{about}: {', '.join(names)}" for about, names in told.items() if names)
-    return f"{text[0].upper()}{text[1:]}." if text else "Nothing needs doing now."
+    return f"{text[0].upper()}{text[1:]}." if text else say("Nothing needs doing now.")
 
 
 def vehicle_verdict(vehicle_id: int, as_of: dt.date) -> VehicleVerdict:

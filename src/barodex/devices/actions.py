@@ -12,6 +12,7 @@ from barodex.accounts.models import Person
 from barodex.bay import guides
 from barodex.bay.models import Service
 from barodex.core.quantity.errors import GateClosed, Inconsistent, in_range
+from barodex.core.words import say
 
 from . import queries
 from .checks import report_resets
@@ -28,7 +29,7 @@ def choose_device(by: Person, kind: str, adaptor: str, speed: float | None = Non
     """Choose the adaptor of a kind of device for the workshop."""
     require(by, "lead")
     if kind not in DEVICE_KINDS:
-        raise Inconsistent(f"“{kind}” is no device.", field="kind", value=kind, allowed=", ".join(DEVICE_KINDS))
+        raise Inconsistent(say("“{kind}” is no device.", kind=kind), field="kind", value=kind, allowed=", ".join(DEVICE_KINDS))
     if adaptor != NONE:
         adaptor_for(kind, adaptor)
     made, _ = DeviceChoice.objects.get_or_create(kind=kind, defaults={"adaptor": adaptor})
@@ -45,7 +46,7 @@ def choose_device(by: Person, kind: str, adaptor: str, speed: float | None = Non
 def _open_service(service_id: int) -> Service:
     service = guides.load(service_id)
     if service.state != "open":
-        raise GateClosed("This service is closed.", field="service", value=service.state)
+        raise GateClosed(say("This service is closed."), field="service", value=service.state)
     return service
 
 
@@ -56,7 +57,7 @@ def connect(by: Person, service_id: int, kind: str) -> DeviceLink:
     service = _open_service(service_id)
     choice = queries.choice_of(kind)
     if choice.adaptor == NONE:
-        raise GateClosed(f"No {kind} is chosen: settings, devices. Type the values instead.", field="kind", value=kind)
+        raise GateClosed(say("No {kind} is chosen: settings, devices. Type the values instead.", kind=kind), field="kind", value=kind)
     known = DeviceLink.objects.filter(service=service, kind=kind).first()
     now = clock.now()
     if known is not None and known.adaptor == choice.adaptor and known.state.get("faulty", False) == choice.faulty:
@@ -94,7 +95,7 @@ def reset(by: Person, service_id: int, name: str) -> DeviceLink:
     tool, now = queries.scan_tool(link), clock.now()
     kept = [r.name for r in tool.resets(now)]
     if name not in kept:
-        raise Inconsistent(f"The control unit keeps no “{name}”.", field="name", value=name, allowed=", ".join(kept))
+        raise Inconsistent(say("The control unit keeps no “{name}”.", name=name), field="name", value=name, allowed=", ".join(kept))
     tool.start_reset(name, now)
     link.asked = {**link.asked, name: {"by": by.pk, "act": str(uuid.uuid4())}}
     link.save(update_fields=["state", "asked"])
@@ -110,9 +111,9 @@ def put_on_scale(by: Person, service_id: int, what: str) -> DeviceLink:
     if what == "tare":
         shown = queries.scale(link).read(clock.now())
         if shown.status != "live":
-            raise GateClosed("The scale does not answer just now: try again in a moment.", field="put", value=what)
+            raise GateClosed(say("The scale does not answer just now: try again in a moment."), field="put", value=what)
         if not shown.steady:
-            raise GateClosed("It swings: wait until it has come to rest, then tare.", field="put", value=what)
+            raise GateClosed(say("It swings: wait until it has come to rest, then tare."), field="put", value=what)
         queries.scale(link).tare(clock.now())
     else:
         _moved_from_the_page(link)
@@ -124,14 +125,16 @@ def put_on_scale(by: Person, service_id: int, what: str) -> DeviceLink:
 def _moved_from_the_page(link: DeviceLink) -> None:
     """Only what is simulated is moved from the page."""
     if not is_simulated(link.kind, link.adaptor):
-        raise GateClosed(f"The {link.kind} is a real one: turn the key, or put the pan on, by hand.", field="kind", value=link.kind)
+        raise GateClosed(
+            say("The {kind} is a real one: turn the key, or put the pan on, by hand.", kind=link.kind), field="kind", value=link.kind
+        )
 
 
 def _linked(service_id: int, kind: str) -> DeviceLink:
     _open_service(service_id)
     link = DeviceLink.objects.select_related("service").filter(service_id=service_id, kind=kind).first()
     if link is None:
-        raise GateClosed(f"Connect the {kind} first.", field="kind", value=kind)
+        raise GateClosed(say("Connect the {kind} first.", kind=kind), field="kind", value=kind)
     return link
 
 

@@ -14,6 +14,7 @@ from barodex.bay.guides import procedure_of
 from barodex.bay.models import Service
 from barodex.core.guide.steps import Procedure
 from barodex.core.quantity.errors import CoreError, GateClosed
+from barodex.core.words import say
 
 from . import queries
 from .models import DeviceLink
@@ -30,8 +31,10 @@ def check_reset(service: Service, procedure: Procedure, kind: str, step_id: str)
     reported = report_resets(link)
     for shown in queries.scan_tool(link).resets(clock.now()):
         if shown.name in step.resets and shown.state in ("running", "idle"):
-            word = "is still resetting: wait for the tool" if shown.state == "running" else "was not reset by the tool yet"
-            raise GateClosed(f"“{shown.name}” {word}. Or pass the step with the reason.", field="step", value=shown.state)
+            word = say("is still resetting: wait for the tool") if shown.state == "running" else say("was not reset by the tool yet")
+            raise GateClosed(
+                say("“{shown}” {word}. Or pass the step with the reason.", shown=shown.name, word=word), field="step", value=shown.state
+            )
     return reported
 
 

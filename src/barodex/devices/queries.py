@@ -10,6 +10,7 @@ from barodex.bay.models import Service
 from barodex.core.guide.level import FEWEST_SAMPLES, WarmUp, check_reading, warmup_eta
 from barodex.core.quantity.errors import CoreError
 from barodex.core.quantity.window import TemperatureWindow
+from barodex.core.words import say
 from barodex.fleet.models import Vehicle
 from barodex.fleet.use import vehicle_forecast
 
@@ -30,10 +31,10 @@ from .protocol import (
 from .registry import NONE, adaptor_for, is_simulated, names_of
 
 WHAT_FOR = {
-    "scan tool": "oil temperature live, values, resets",
-    "scale": "what the drain pan weighs",
-    "meter feed": "odometer and engine hours",
-    "label printer": "labels for cases, with the code of their box",
+    "scan tool": say("oil temperature live, values, resets"),
+    "scale": say("what the drain pan weighs"),
+    "meter feed": say("odometer and engine hours"),
+    "label printer": say("labels for cases, with the code of their box"),
 }
 
 
@@ -116,10 +117,10 @@ class ScanView:
 
 
 STATUS_TEXT = {
-    "none": "Not connected.",
-    "connecting": "Looking for the control unit …",
+    "none": say("Not connected."),
+    "connecting": say("Looking for the control unit …"),
     "live": "Live.",
-    "lost": "The link is away: the last value stands, the timer runs on. It looks for it again.",
+    "lost": say("The link is away: the last value stands, the timer runs on. It looks for it again."),
 }
 MOST_SAMPLES = 240
 
@@ -133,9 +134,14 @@ def doubt_of(samples: list[list[float]], reading: ScanReading) -> str:
     try:
         check_reading(before, reading.temperature_c, at)
         if before is not None and abs(reading.temperature_c - before[1]) >= 40 and at - before[0] <= 30:
-            return f"From {before[1]:g} to {reading.temperature_c:g} °C within {at - before[0]:.0f} s: no oil does that. Check the sensor; the value is not used."
+            return say(
+                "From {before:g} to {temperature_c:g} °C within {at:.0f} s: no oil does that. Check the sensor; the value is not used.",
+                before=before[1],
+                temperature_c=reading.temperature_c,
+                at=at - before[0],
+            )
     except CoreError as error:
-        return f"{error.message} The value is not used."
+        return say("{message} The value is not used.", message=error.message)
     return ""
 
 
@@ -211,19 +217,19 @@ def scale_view(link: DeviceLink | None, now: dt.datetime) -> ScaleView:
     """What the scale of a service shows, and whether it can be used."""
     if link is None:
         adaptor = choice_of("scale").adaptor
-        return ScaleView(adaptor, is_simulated("scale", adaptor), False, None, None, "Not connected.")
+        return ScaleView(adaptor, is_simulated("scale", adaptor), False, None, None, say("Not connected."))
     reading = scale(link).read(now)
     usable: float | None = None
     if reading.status == "lost" or reading.mass_g is None:
-        text = "The scale does not answer just now: it is asked again."
+        text = say("The scale does not answer just now: it is asked again.")
     elif not reading.steady:
-        text = "It swings: wait until it has come to rest."
+        text = say("It swings: wait until it has come to rest.")
     elif not reading.tared:
-        text = "Put the empty pan on and tare it first: the pan is not oil."
+        text = say("Put the empty pan on and tare it first: the pan is not oil.")
     elif reading.mass_g < -2:
-        text = "Below zero: the pan is off, or it drifted. Put the empty pan on and tare again."
+        text = say("Below zero: the pan is off, or it drifted. Put the empty pan on and tare again.")
     else:
-        usable, text = max(0.0, reading.mass_g), "At rest."
+        usable, text = max(0.0, reading.mass_g), say("At rest.")
     return ScaleView(link.adaptor, is_simulated(link.kind, link.adaptor), True, reading, usable, text)
 
 
@@ -243,14 +249,14 @@ def feed_view(vehicle_id: int, now: dt.datetime) -> FeedView:
     choice = choice_of("meter feed")
     simulated = is_simulated("meter feed", choice.adaptor)
     if choice.adaptor == NONE:
-        return FeedView(choice.adaptor, False, None, "No meter feed is chosen: settings, devices.")
+        return FeedView(choice.adaptor, False, None, say("No meter feed is chosen: settings, devices."))
     readings = list(vehicle.readings.all())
     if not readings:
-        return FeedView(choice.adaptor, simulated, None, "The feed knows nothing of this vehicle yet: write one reading first.")
+        return FeedView(choice.adaptor, simulated, None, say("The feed knows nothing of this vehicle yet: write one reading first."))
     use = vehicle_forecast(vehicle, readings, now.date())
     adaptor = adaptor_for("meter feed", choice.adaptor)
     setup = FeedSetup(vehicle.pk, readings[-1].value, readings[-1].on, use.rate.per_day, choice.faulty)
     feed: MeterFeed = adaptor.open(adaptor.connect(setup))
     reading = feed.read(now)
-    text = "Delivered just now." if reading.status == "live" else "The feed does not answer: try again in a moment."
+    text = say("Delivered just now.") if reading.status == "live" else say("The feed does not answer: try again in a moment.")
     return FeedView(choice.adaptor, simulated, reading, text)

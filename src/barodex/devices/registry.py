@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from barodex.core.quantity.errors import Inconsistent
+from barodex.core.words import say
 
 from .protocol import DEVICE_KINDS
 
@@ -56,7 +57,7 @@ def adaptor_for(kind: str, name: str) -> Adaptor:
     found = _ADAPTORS.get((kind, name))
     if found is None:
         allowed = ", ".join(names_of(kind))
-        raise Inconsistent(f"“{name}” is no adaptor for a {kind}.", field="adaptor", value=name, allowed=allowed)
+        raise Inconsistent(say("“{name}” is no adaptor for a {kind}.", name=name, kind=kind), field="adaptor", value=name, allowed=allowed)
     return found
 
 

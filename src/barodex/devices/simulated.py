@@ -11,6 +11,8 @@ import math
 from pathlib import Path
 from typing import Any
 
+from barodex.core.words import say
+
 from .protocol import FeedReading, FeedSetup, PrintedLabels, PrinterSetup, ResetState, ScaleReading, ScaleSetup, ScanReading, ScanSetup
 from .registry import Adaptor, register
 
@@ -142,13 +144,13 @@ class SimulatedScanTool:
         s = self.state
         volts = self.vehicle.battery_v(now)
         if self._status(now) != "live":
-            why = "The link is away just now: wait until it is back, then try again."
+            why = say("The link is away just now: wait until it is back, then try again.")
         elif s["engine_on"]:
-            why = "The engine runs: stop it, leave the ignition on."
+            why = say("The engine runs: stop it, leave the ignition on.")
         elif not s["ignition_on"]:
-            why = "The control unit does not answer: switch the ignition on, engine off."
+            why = say("The control unit does not answer: switch the ignition on, engine off.")
         elif volts < LEAST_V:
-            why = f"The battery has {volts:.1f} V: connect a supply."
+            why = say("The battery has {volts:.1f} V: connect a supply.", volts=volts)
         else:
             why = ""
         kept |= {"failed": why, "started": None if why else now.timestamp()}
@@ -237,14 +239,14 @@ class SimulatedPrinter:
 
     def print(self, name: str, pictures: tuple[bytes, ...], document: bytes, now: dt.datetime) -> PrintedLabels:
         if self.faulty and _chance("labels", name, now.minute) < 1 / 3:
-            return PrintedLabels(False, 0, "No labels are left on the roll: put a new one in, then print again.")
+            return PrintedLabels(False, 0, say("No labels are left on the roll: put a new one in, then print again."))
         self.folder.mkdir(parents=True, exist_ok=True)
         stem = f"{now:%Y%m%d-%H%M%S-%f}-{''.join(c if c.isalnum() else '-' for c in name)[:40]}"
         for k, picture in enumerate(pictures, 1):
             (self.folder / f"{stem}-{k}.png").write_bytes(picture)
         (self.folder / f"{stem}.pdf").write_bytes(document)
-        many = "One label is" if len(pictures) == 1 else f"{len(pictures)} labels are"
-        return PrintedLabels(True, len(pictures), f"{many} printed (simulated: in the outbox {self.folder}).")
+        many = say("One label is") if len(pictures) == 1 else say("{pictures} labels are", pictures=len(pictures))
+        return PrintedLabels(True, len(pictures), say("{many} printed (simulated: in the outbox {folder}).", many=many, folder=self.folder))
 
 
 def _printer(setup: PrinterSetup) -> dict[str, Any]:

@@ -12,6 +12,7 @@ from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.core.quantity.errors import Inconsistent
+from barodex.core.words import say
 from barodex.memory.versions import SHELF, newest
 
 from .imports.cells import ORDERS
@@ -43,28 +44,32 @@ def _draft(run_id: int) -> ImportRun:
     run = ImportRun.objects.select_for_update().get(pk=run_id)
     if run.state != "draft":
         raise Inconsistent(
-            "This file was taken in already." if run.state == "taken" else "This import was undone.", field="import", value=""
+            say("This file was taken in already.") if run.state == "taken" else say("This import was undone."), field="import", value=""
         )
     return run
 
 
 def _check_settings(run: ImportRun, number: int, changes: dict[str, Any]) -> None:
     if not 0 <= number < len(run.tables):
-        raise Inconsistent("The file has no such table.", field="table", value=number)
+        raise Inconsistent(say("The file has no such table."), field="table", value=number)
     headings = run.tables[number]["headings"]
     for figure, heading in changes.get("mapping", {}).items():
         if figure not in WANTED:
-            raise Inconsistent(f"No figure “{figure}”.", field=f"mapping.{figure}", value=figure, allowed=", ".join(WANTED))
+            raise Inconsistent(
+                say("No figure “{figure}”.", figure=figure), field=f"mapping.{figure}", value=figure, allowed=", ".join(WANTED)
+            )
         if heading and heading not in headings:
-            raise Inconsistent(f"The table has no column “{heading}”.", field=f"mapping.{figure}", value=heading)
+            raise Inconsistent(say("The table has no column “{heading}”.", heading=heading), field=f"mapping.{figure}", value=heading)
     for figure, unit in changes.get("units", {}).items():
         allowed = OF_KIND.get(WANTED[figure].kind, ()) if figure in WANTED else ()
         if unit and unit not in allowed:
-            raise Inconsistent(f"“{unit}” is no unit of it.", field=f"units.{figure}", value=unit, allowed=", ".join(allowed))
+            raise Inconsistent(
+                say("“{unit}” is no unit of it.", unit=unit), field=f"units.{figure}", value=unit, allowed=", ".join(allowed)
+            )
     if changes.get("order") and changes["order"] not in ORDERS:
-        raise Inconsistent("Day or month first.", field="order", value=changes["order"], allowed=", ".join(ORDERS))
+        raise Inconsistent(say("Day or month first."), field="order", value=changes["order"], allowed=", ".join(ORDERS))
     if changes.get("decimal") and changes["decimal"] not in (",", "."):
-        raise Inconsistent("A comma or a point stands before decimals.", field="decimal", value=changes["decimal"])
+        raise Inconsistent(say("A comma or a point stands before decimals."), field="decimal", value=changes["decimal"])
 
 
 @transaction.atomic
@@ -94,11 +99,11 @@ def use_mapping(by: Person, run_id: int, number: int, name: str) -> ImportRun:
     run = _draft(run_id)
     kept = KeptMapping.objects.filter(name=name).first()
     if kept is None:
-        raise Inconsistent(f"No mapping “{name}” is kept.", field="name", value=name)
+        raise Inconsistent(say("No mapping “{name}” is kept.", name=name), field="name", value=name)
     headings = {h.casefold(): h for h in run.tables[number]["headings"]}
     mapping = {f: headings[h.casefold()] for f, h in kept.mapping.items() if h.casefold() in headings}
     if not mapping:
-        raise Inconsistent(f"None of the headings of “{name}” stands in this table.", field="name", value=name)
+        raise Inconsistent(say("None of the headings of “{name}” stands in this table.", name=name), field="name", value=name)
     run.ways[number] |= {"mapping": mapping, "units": kept.units, "order": kept.order, "decimal": kept.decimal}
     run.save(update_fields=["ways"])
     return run
@@ -110,7 +115,7 @@ def keep_mapping(by: Person, run_id: int, number: int, name: str) -> KeptMapping
     require(by, "lead")
     run = ImportRun.objects.get(pk=run_id)
     if len(name.strip()) < 2:
-        raise Inconsistent("Give the mapping a name.", field="name", value=name)
+        raise Inconsistent(say("Give the mapping a name."), field="name", value=name)
     s = run.ways[number]
     values = {k: s[k] for k in ("mapping", "units", "order", "decimal")}
     kept, _ = KeptMapping.objects.update_or_create(name=name.strip()[:60], defaults={**values, "by": by, "at": clock.now()})
@@ -126,10 +131,10 @@ def repair_rows(by: Person, run_id: int, repairs: dict[str, dict[str, Any]]) -> 
     lines = {f"{n}.{line}" for n, t in enumerate(run.tables) for line, _ in t["rows"]}
     for key, fix in repairs.items():
         if key not in lines:
-            raise Inconsistent(f"The file has no line {key}.", field="repairs", value=key)
+            raise Inconsistent(say("The file has no line {key}.", key=key), field="repairs", value=key)
         for figure, cell in (fix.get("cells") or {}).items():
             if figure not in WANTED or len(str(cell)) > 500:
-                raise Inconsistent(f"No figure “{figure}” is put right so.", field="repairs", value=figure)
+                raise Inconsistent(say("No figure “{figure}” is put right so.", figure=figure), field="repairs", value=figure)
         merged = {**run.repairs.get(key, {}), **fix}
         if fix.get("cells"):
             merged["cells"] = {**run.repairs.get(key, {}).get("cells", {}), **fix["cells"]}
@@ -174,11 +179,17 @@ def _taken(by: Person, run_id: int, tell: Callable[[float], None]) -> ImportRun:
         open_rows = [r for r in read.rows if r.state in ("problem", "doubt")]
         if open_rows or read.asks:
             first = open_rows[0] if open_rows else None
-            where = f"line {first.line}: {(first.problems or first.doubts)[0].message}" if first else "a column allows two readings."
-            raise Inconsistent(f"{len(open_rows) or 1} to be answered first, {where}", field="import", value="")
+            where = (
+                say("line {line}: {message}", line=first.line, message=(first.problems or first.doubts)[0].message)
+                if first
+                else say("a column allows two readings.")
+            )
+            raise Inconsistent(
+                say("{open_rows} to be answered first, {where}", open_rows=len(open_rows) or 1, where=where), field="import", value=""
+            )
         rows = [r for r in read.rows if r.state == "new"]
         if not rows:
-            raise Inconsistent("There is nothing in it that the book does not have.", field="import", value="")
+            raise Inconsistent(say("There is nothing in it that the book does not have."), field="import", value="")
         made = write_rows(by, rows, book, run.name, lambda share: tell(0.2 + 0.8 * share))
         run.state, run.taken_at, run.made, run.counts = "taken", clock.now(), made, _counts(read.rows, made)
         run.save(update_fields=["state", "taken_at", "made", "counts"])
@@ -192,7 +203,7 @@ def undo_import(by: Person, run_id: int) -> ImportRun:
     require(by, "lead")
     run = ImportRun.objects.select_for_update().get(pk=run_id)
     if run.state != "taken":
-        raise Inconsistent("Only what was taken in can be undone.", field="import", value="")
+        raise Inconsistent(say("Only what was taken in can be undone."), field="import", value="")
     found = everything_of(run.made)
     refuse_if_something_stands_on_it(found, run.made, run.taken_at or run.at)
     vehicles = vehicles_of(found)

@@ -19,6 +19,7 @@ from django.db.migrations.loader import MigrationLoader
 
 from barodex import clock
 from barodex.core.quantity.errors import Inconsistent
+from barodex.core.words import say
 
 FORM = 1  # of a backup; raised when an older program could not read it
 DATABASE, MANIFEST, KEY, PHOTOS = "barodex.sqlite3", "manifest.json", "secret-key", "photos"
@@ -45,10 +46,10 @@ def _sound(database: Path) -> list[str]:
     try:
         with sqlite3.connect(f"file:{database}?mode=ro", uri=True) as db:
             if db.execute("PRAGMA integrity_check").fetchone() != ("ok",):
-                raise Inconsistent("The database in it is damaged.", field="file", value=str(database))
+                raise Inconsistent(say("The database in it is damaged."), field="file", value=str(database))
             return [f"{app}.{name}" for app, name in db.execute("SELECT app, name FROM django_migrations ORDER BY id")]
     except sqlite3.DatabaseError as error:
-        raise Inconsistent("The database in it is damaged, or is none of Barodex.", field="file", value=str(database)) from error
+        raise Inconsistent(say("The database in it is damaged, or is none of Barodex."), field="file", value=str(database)) from error
 
 
 def _copy_database(source: Path, to: Path) -> None:
@@ -64,7 +65,7 @@ def backup(var: Path, database: Path, folder: Path, keep: int = 0) -> Made:
     Raises Inconsistent where there is nothing to back up, or what was written does not read back.
     """
     if not database.exists():
-        raise Inconsistent(f"There is no database at {database}.", field="database", value=str(database))
+        raise Inconsistent(say("There is no database at {database}.", database=database), field="database", value=str(database))
     folder.mkdir(parents=True, exist_ok=True)
     for left in folder.glob(f"{PART}*"):  # of one that was cut off
         shutil.rmtree(left, ignore_errors=True)
@@ -105,20 +106,20 @@ def _unpack(file: Path, to: Path) -> dict[str, object]:
             parts: dict[str, str] = manifest["parts"]
             form = manifest["form"]
             if form > FORM:
-                raise Inconsistent("This backup was made by a newer Barodex: upgrade first.", field="file", value=str(file))
+                raise Inconsistent(say("This backup was made by a newer Barodex: upgrade first."), field="file", value=str(file))
             for name, digest in parts.items():
                 target = (to / name).resolve()
                 if not target.is_relative_to(to.resolve()):
-                    raise Inconsistent("This is no backup of Barodex: it would write elsewhere.", field="file", value=name)
+                    raise Inconsistent(say("This is no backup of Barodex: it would write elsewhere."), field="file", value=name)
                 target.parent.mkdir(parents=True, exist_ok=True)
                 with packed.open(name) as source, target.open("wb") as out:
                     shutil.copyfileobj(source, out, PIECE)
                 if _digest(target) != digest:
-                    raise Inconsistent(f"The backup is damaged: {name} is not what it was.", field="file", value=name)
+                    raise Inconsistent(say("The backup is damaged: {name} is not what it was.", name=name), field="file", value=name)
     except (zipfile.BadZipFile, KeyError, ValueError, EOFError, OSError, TypeError) as error:
         if isinstance(error, Inconsistent):
             raise
-        raise Inconsistent("This is no backup of Barodex, or it is damaged.", field="file", value=str(file)) from error
+        raise Inconsistent(say("This is no backup of Barodex, or it is damaged."), field="file", value=str(file)) from error
     _sound(to / DATABASE)
     return manifest
 
@@ -129,7 +130,11 @@ def restore_backup(file: Path, var: Path, database: Path) -> dict[str, object]:
     Raises Inconsistent where there is a database already, and for a backup that is damaged, foreign or newer.
     """
     if database.exists():
-        raise Inconsistent(f"There is a database already at {database}: give an empty folder.", field="database", value=str(database))
+        raise Inconsistent(
+            say("There is a database already at {database}: give an empty folder.", database=database),
+            field="database",
+            value=str(database),
+        )
     var.mkdir(parents=True, exist_ok=True)
     work = var / f"{PART}{uuid.uuid4().hex}"
     try:
@@ -137,7 +142,7 @@ def restore_backup(file: Path, var: Path, database: Path) -> dict[str, object]:
         known = {f"{app}.{name}" for app, name in MigrationLoader(None).disk_migrations}
         newer = [m for m in manifest["migrations"] if m.startswith(OURS) and m not in known]  # type: ignore[attr-defined]
         if newer:
-            raise Inconsistent("This backup was made by a newer Barodex: upgrade first.", field="file", value=newer[0])
+            raise Inconsistent(say("This backup was made by a newer Barodex: upgrade first."), field="file", value=newer[0])
         if (work / KEY).exists():
             (work / KEY).chmod(0o600)
             (work / KEY).replace(var / KEY)

@@ -14,6 +14,7 @@ from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.core.quantity.errors import CoreError, Inconsistent, Unreadable
 from barodex.core.quantity.quantity import parse_quantity
+from barodex.core.words import say
 from barodex.fleet.actions import check_new_reading, parse_duty
 from barodex.fleet.merged import known_as
 from barodex.fleet.models import Reading, Vehicle
@@ -54,13 +55,13 @@ class CsvTaken:
 
 def _decode(content: bytes) -> str:
     if len(content) > CSV_MOST_BYTES:
-        raise CsvRefused(f"The file is {len(content) / 1e6:.0f} MB; at most 1 MB is read at once.")
+        raise CsvRefused(say("The file is {content:.0f} MB; at most 1 MB is read at once.", content=len(content) / 1000000.0))
     if content[:2] in (b"\xff\xfe", b"\xfe\xff") or b"\x00" in content:
-        raise CsvRefused("The file is UTF-16 or not text at all: save it as CSV in UTF-8.")
+        raise CsvRefused(say("The file is UTF-16 or not text at all: save it as CSV in UTF-8."))
     try:
         return content.decode("utf-8-sig")
     except UnicodeDecodeError as error:
-        raise CsvRefused("The file is not UTF-8 text: save it as CSV in UTF-8.") from error
+        raise CsvRefused(say("The file is not UTF-8 text: save it as CSV in UTF-8.")) from error
 
 
 def _read_rows(text: str) -> list[tuple[int, dict[str, str]]]:
@@ -72,29 +73,35 @@ def _read_rows(text: str) -> list[tuple[int, dict[str, str]]]:
     try:
         header = [h.strip().lower() for h in next(reader, [])]
         if [c for c in CSV_COLUMNS[:3] if c not in header]:
-            raise CsvRefused(f"The first line must name the columns {', '.join(CSV_COLUMNS)}; it reads “{','.join(header)[:80]}”.")
+            raise CsvRefused(
+                say(
+                    "The first line must name the columns {CSV_COLUMNS}; it reads “{header}”.",
+                    CSV_COLUMNS=", ".join(CSV_COLUMNS),
+                    header=",".join(header)[:80],
+                )
+            )
         rows = []
         for cells in reader:
             if any(c.strip() for c in cells):
                 rows.append((reader.line_num, dict(zip(header, (c.strip() for c in cells), strict=False))))
             if len(rows) > CSV_MOST_ROWS:
-                raise CsvRefused(f"More than {CSV_MOST_ROWS} rows: split the file.")
+                raise CsvRefused(say("More than {CSV_MOST_ROWS} rows: split the file.", CSV_MOST_ROWS=CSV_MOST_ROWS))
         return rows
     except csv.Error as error:
-        raise CsvRefused(f"This is not a CSV file: {error}.") from error
+        raise CsvRefused(say("This is not a CSV file: {error}.", error=error)) from error
 
 
 def _read_row(row: dict[str, str], vehicles: dict[str, Vehicle]) -> tuple[Vehicle, dt.date, float, dict[str, float] | None]:
     for name in CSV_COLUMNS:
         if row.get(name, "")[:1] in ("=", "@", "+"):
-            raise Unreadable("A formula is not read: put its result there.", field=name, value=row[name])
+            raise Unreadable(say("A formula is not read: put its result there."), field=name, value=row[name])
     vehicle = vehicles.get(row.get("vehicle", "").removeprefix("'").lower())
     if vehicle is None:
-        raise Unreadable("No vehicle of that name or plate.", field="vehicle", value=row.get("vehicle", ""))
+        raise Unreadable(say("No vehicle of that name or plate."), field="vehicle", value=row.get("vehicle", ""))
     try:
         on = dt.date.fromisoformat(row.get("date", ""))
     except ValueError as error:
-        raise Unreadable("A date reads year-month-day, such as 2026-03-09.", field="date", value=row.get("date", "")) from error
+        raise Unreadable(say("A date reads year-month-day, such as 2026-03-09."), field="date", value=row.get("date", "")) from error
     unit = row.get("unit") or vehicle.meter
     kind = "distance" if vehicle.meter == "km" else "engine_hours"
     return vehicle, on, round(parse_quantity(f"{row.get('reading', '')} {unit}", kind), 3), parse_duty(row.get("duty", ""))
@@ -110,7 +117,7 @@ def import_readings(by: Person, content: bytes) -> CsvTaken:
     require(by, "technician")
     rows = _read_rows(_decode(content))
     if not rows:
-        raise CsvRefused("There is no row below the column names.")
+        raise CsvRefused(say("There is no row below the column names."))
     vehicles: dict[str, Vehicle] = {}
     for name, plate, v in known_as():
         vehicles[name.lower()] = v
@@ -137,7 +144,7 @@ def import_readings(by: Person, content: bytes) -> CsvTaken:
         added += 1
     if problems:
         problems.sort(key=lambda p: p.line)
-        raise CsvRefused(f"Nothing was taken: {len(problems)} row(s) need mending.", tuple(problems))
+        raise CsvRefused(say("Nothing was taken: {problems} row(s) need mending.", problems=len(problems)), tuple(problems))
     if added:
         audit(by, "readings taken from a file", by, {r[1].pk for r in read}, added=added, known=known)
     return CsvTaken(added, known)

@@ -6,6 +6,7 @@ import csv
 import io
 
 from barodex.core.quantity.quantity import Display, display_table, format_quantity
+from barodex.core.words import say
 from barodex.desk.shopping import ShoppingList
 from barodex.files.plain import plain_cell
 
@@ -20,10 +21,21 @@ def as_csv(made: ShoppingList, system: str) -> str:
     by = display_table(system)["volume"]
     out = io.StringIO()
     rows = csv.writer(out)
-    rows.writerow(["what", "for", f"need ({by.label})", f"on hand ({by.label})", "need (count)", "in store (count)", "buy", "cost"])
+    rows.writerow(
+        [
+            "what",
+            "for",
+            say("need ({by_label})", by_label=by.label),
+            say("on hand ({by_label})", by_label=by.label),
+            "need (count)",
+            "in store (count)",
+            "buy",
+            "cost",
+        ]
+    )
     for o in made.oils:
         packs = " + ".join(f"{p.count} x {format_quantity(p.size_ml, 'volume', system)}" for p in o.buy)
-        buy = packs or ("no pack on offer" if o.no_pack else "nothing")
+        buy = packs or (say("no pack on offer") if o.no_pack else "nothing")
         amounts = (_shown(o.need_ml, by), _shown(o.on_hand_ml, by))
         cost = "" if o.cost is None else f"{o.cost:.2f}"
         rows.writerow([plain_cell(o.name), plain_cell("; ".join(o.needs)), *amounts, "", "", buy, cost])

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from barodex.core.quantity.errors import Inconsistent
+from barodex.core.words import say
 from barodex.fleet.models import MERGED, Box, Compartment, Fitting, Merge
 
 ALPHABET = "0123456789ACDEFGHJKMNPQRTVWXY"  # 29 of them, a prime; none that is read as another
@@ -29,12 +30,12 @@ def box_of(code: str) -> int:
     """The number of the box of a code as it was read or typed; raises Inconsistent for one that is none."""
     plain = "".join(c for c in code.upper() if c not in " -").translate(READ_AS)
     if not LEAST <= len(plain) <= MOST or any(c not in ALPHABET for c in plain):
-        raise Inconsistent(f"“{code[:20]}” is no code of a label.", field="code", value=code[:20])
+        raise Inconsistent(say("“{code}” is no code of a label.", code=code[:20]), field="code", value=code[:20])
     box = 0
     for c in plain[:-1]:
         box = box * len(ALPHABET) + ALPHABET.index(c)
     if box == 0 or plain[-1] != _proof(plain[:-1]):
-        raise Inconsistent(f"“{code[:20]}” is no code of a label: a letter was read wrong.", field="code", value=code[:20])
+        raise Inconsistent(say("“{code}” is no code of a label: a letter was read wrong.", code=code[:20]), field="code", value=code[:20])
     return box
 
 

@@ -7,6 +7,7 @@ from django.db import models
 from django.db.models import Q
 
 from barodex.core.due.use import DEFAULT_PER_DAY
+from barodex.core.words import say
 from barodex.workshop.models import Decided
 
 VEHICLE_KINDS = tuple(DEFAULT_PER_DAY)
@@ -165,7 +166,12 @@ def void_words(row: Voidable) -> str:
     """Who declared a row void, when and why; empty while it stands."""
     if row.voided_at is None or row.voided_by is None:
         return ""
-    return f"void {row.voided_at:%d %b %Y}, {row.voided_by.shown_name}: {row.void_reason}"
+    return say(
+        "void {voided_at}, {shown_name}: {void_reason}",
+        voided_at=f"{row.voided_at:%d %b %Y}",
+        shown_name=row.voided_by.shown_name,
+        void_reason=row.void_reason,
+    )
 
 
 class Merge(models.Model):

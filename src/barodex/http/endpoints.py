@@ -14,6 +14,7 @@ from rest_framework_dataclasses.serializers import DataclassSerializer
 
 from barodex.core.quantity.errors import CoreError, OutOfRange, in_range
 from barodex.core.quantity.quantity import parse_quantity
+from barodex.core.words import say
 from barodex.http.parsers import MOST
 from barodex.http.permissions import ByRole
 
@@ -56,7 +57,7 @@ def started_from(request: Any) -> int | None:
     if not said or said == "*":
         return None
     if not said.isdigit() or len(said) > 9:
-        raise OutOfRange("If-Match names no version.", field="If-Match", value=said[:20], allowed="a whole number")
+        raise OutOfRange(say("If-Match names no version."), field="If-Match", value=said[:20], allowed=say("a whole number"))
     return int(said)
 
 

@@ -7,6 +7,7 @@ from rest_framework.exceptions import ParseError
 from rest_framework.parsers import JSONParser
 
 from barodex.core.quantity.errors import OutOfRange, Unreadable
+from barodex.core.words import say
 
 MOST = 2**63 - 1  # what a whole number in the database can be
 
@@ -26,9 +27,11 @@ def check_given(value: Any, at: str = "") -> None:
     elif isinstance(value, str):
         if "\x00" in value or any("\ud800" <= c <= "\udfff" for c in value):
             shown = "".join(c if c.isprintable() else "?" for c in value)[:40]
-            raise Unreadable("There is a character in it that is none: paste it again.", field=at, value=shown)
+            raise Unreadable(say("There is a character in it that is none: paste it again."), field=at, value=shown)
     elif isinstance(value, int | float) and (not math.isfinite(value) if isinstance(value, float) else abs(value) > MOST):
-        raise OutOfRange("That is more than any figure here can be.", field=at, value=str(value)[:40], allowed=f"at most {MOST}")
+        raise OutOfRange(
+            say("That is more than any figure here can be."), field=at, value=str(value)[:40], allowed=say("at most {MOST}", MOST=MOST)
+        )
 
 
 class Json(JSONParser):
@@ -39,5 +42,5 @@ class Json(JSONParser):
             data = super().parse(stream, media_type, parser_context)
             check_given(data)
         except RecursionError:
-            raise ParseError("It is nested too deep.") from None
+            raise ParseError(say("It is nested too deep.")) from None
         return data

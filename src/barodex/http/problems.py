@@ -13,40 +13,41 @@ from rest_framework.response import Response
 from rest_framework.views import set_rollback
 
 from barodex.core.quantity import errors
+from barodex.core.words import say
 
 log = logging.getLogger("barodex")
 
 # error class -> (HTTP status, type, title); the first match in this order counts
 MAPPING: tuple[tuple[type[Exception], int, str, str], ...] = (
-    (errors.NeedsReason, 409, "needs-reason", "A reason is needed"),
-    (errors.Superseded, 412, "superseded", "Somebody changed it meanwhile"),
+    (errors.NeedsReason, 409, "needs-reason", say("A reason is needed")),
+    (errors.Superseded, 412, "superseded", say("Somebody changed it meanwhile")),
     (errors.GateClosed, 409, "gate-closed", "Not yet"),
-    (errors.Ambiguous, 422, "ambiguous", "It can be read in two ways"),
-    (errors.Unreadable, 422, "unreadable", "It cannot be read"),
-    (errors.OutOfLine, 422, "out-of-line", "It goes back against its neighbours"),
-    (errors.OutOfRange, 422, "out-of-range", "Outside what is possible"),
-    (errors.Inconsistent, 422, "inconsistent", "It does not fit together"),
+    (errors.Ambiguous, 422, "ambiguous", say("It can be read in two ways")),
+    (errors.Unreadable, 422, "unreadable", say("It cannot be read")),
+    (errors.OutOfLine, 422, "out-of-line", say("It goes back against its neighbours")),
+    (errors.OutOfRange, 422, "out-of-range", say("Outside what is possible")),
+    (errors.Inconsistent, 422, "inconsistent", say("It does not fit together")),
     (errors.CoreError, 422, "refused", "Refused"),
-    (exceptions.NotAuthenticated, 401, "sign-in", "Sign in first"),
-    (exceptions.AuthenticationFailed, 401, "sign-in", "Sign in first"),
+    (exceptions.NotAuthenticated, 401, "sign-in", say("Sign in first")),
+    (exceptions.AuthenticationFailed, 401, "sign-in", say("Sign in first")),
     (exceptions.PermissionDenied, 403, "not-allowed", "Not allowed"),
     (PermissionDenied, 403, "not-allowed", "Not allowed"),
     (exceptions.NotFound, 404, "not-found", "Not found"),
     (Http404, 404, "not-found", "Not found"),
     (ObjectDoesNotExist, 404, "not-found", "Not found"),
-    (exceptions.ValidationError, 422, "invalid", "Something is missing or wrong"),
-    (exceptions.ParseError, 400, "unreadable", "The request cannot be read"),
+    (exceptions.ValidationError, 422, "invalid", say("Something is missing or wrong")),
+    (exceptions.ParseError, 400, "unreadable", say("The request cannot be read")),
     (exceptions.APIException, 400, "refused", "Refused"),
-    (IntegrityError, 409, "conflict", "It contradicts what is on record"),
-    (OperationalError, 503, "busy", "The book is busy: try again"),
+    (IntegrityError, 409, "conflict", say("It contradicts what is on record")),
+    (OperationalError, 503, "busy", say("The book is busy: try again")),
 )
 # what the database says of a book that cannot be written at all -> its sentence; none of it passes by itself
 UNWRITTEN = (
-    ("readonly", "The book's file can only be read: whoever runs the server must give it the right to write there."),
-    ("read-only", "The book's file can only be read: whoever runs the server must give it the right to write there."),
-    ("full", "The disk that holds the book is full: whoever runs the server must make room."),
-    ("unable to open", "The book's file cannot be opened: whoever runs the server must look at its folder and its rights."),
-    ("disk i/o", "The disk that holds the book failed: whoever runs the server must look at it, and at the last backup."),
+    ("readonly", say("The book's file can only be read: whoever runs the server must give it the right to write there.")),
+    ("read-only", say("The book's file can only be read: whoever runs the server must give it the right to write there.")),
+    ("full", say("The disk that holds the book is full: whoever runs the server must make room.")),
+    (say("unable to open"), say("The book's file cannot be opened: whoever runs the server must look at its folder and its rights.")),
+    ("disk i/o", say("The disk that holds the book failed: whoever runs the server must look at it, and at the last backup.")),
 )
 PASSING = ("locked", "busy", "deadlock", "at once", "serialize")
 
@@ -56,7 +57,7 @@ MISSING = ("blank", "required", "null", "empty")
 
 def _plainly(detail: Any) -> str:
     """What is wrong with a field; that nothing stands there is said in one way."""
-    return "Something has to stand here." if getattr(detail, "code", "") in MISSING else str(detail)
+    return say("Something has to stand here.") if getattr(detail, "code", "") in MISSING else str(detail)
 
 
 def _fields(detail: Any, at: str = "") -> list[dict[str, Any]]:
@@ -72,31 +73,31 @@ def _fields(detail: Any, at: str = "") -> list[dict[str, Any]]:
 def _unwritten(error: Exception) -> str:
     """Why the book cannot be written, where that does not pass by itself; empty where it does, or of another failure."""
     said = str(error).lower()
-    return next((f"{sentence} Nothing was changed." for sign, sentence in UNWRITTEN if sign in said), "")
+    return next((say("{sentence} Nothing was changed.", sentence=sentence) for sign, sentence in UNWRITTEN if sign in said), "")
 
 
 def _message(error: Exception, status: int) -> str:
     if isinstance(error, errors.CoreError):
         return error.message
     if status == 404:
-        return "There is no such thing here: it may have been removed."
+        return say("There is no such thing here: it may have been removed.")
     if status == 409:
-        return "Somebody was quicker, or it is on record already."
+        return say("Somebody was quicker, or it is on record already.")
     if status == 503:
-        return _unwritten(error) or "The book is being written by others just now. Nothing was changed: try again."
+        return _unwritten(error) or say("The book is being written by others just now. Nothing was changed: try again.")
     return str(getattr(error, "detail", error)) or "Refused."
 
 
 def problem(error: Exception) -> tuple[int, dict[str, Any]]:
     """Give the HTTP status and the problem document of a failure."""
-    status, kind, title = next(((s, k, t) for cls, s, k, t in MAPPING if isinstance(error, cls)), (500, "fault", "A fault of ours"))
+    status, kind, title = next(((s, k, t) for cls, s, k, t in MAPPING if isinstance(error, cls)), (500, "fault", say("A fault of ours")))
     if isinstance(error, exceptions.APIException) and kind == "refused":
         status = error.status_code
     if isinstance(error, OperationalError):
         if _unwritten(error):
-            kind, title = "unwritten", "The book cannot be written"
+            kind, title = "unwritten", say("The book cannot be written")
         elif not any(sign in str(error).lower() for sign in PASSING):
-            status, kind, title = 500, "fault", "A fault of ours"
+            status, kind, title = 500, "fault", say("A fault of ours")
     listed: list[dict[str, Any]] = []
     if isinstance(error, errors.CoreError):
         entry: dict[str, Any] = {"field": error.field, "message": error.message}
@@ -108,11 +109,16 @@ def problem(error: Exception) -> tuple[int, dict[str, Any]]:
         listed = [
             entry,
             *changed,
-            *({"field": f"row {r.line}", "line": r.line, "message": r.message, "value": r.value} for r in getattr(error, "rows", ())),
+            *(
+                {"field": say("row {line}", line=r.line), "line": r.line, "message": r.message, "value": r.value}
+                for r in getattr(error, "rows", ())
+            ),
         ]
     elif isinstance(error, exceptions.ValidationError):
         listed = _fields(error.detail)
-    detail = listed[0]["message"] if listed else _message(error, status) if status != 500 else "Nothing was changed. The fault is logged."
+    detail = (
+        listed[0]["message"] if listed else _message(error, status) if status != 500 else say("Nothing was changed. The fault is logged.")
+    )
     return status, {"type": f"/problems/{kind}", "title": title, "status": status, "detail": detail, "errors": listed}
 
 
@@ -137,7 +143,7 @@ def csrf_failure(request: Any, reason: str = "") -> JsonResponse:
             "type": "/problems/not-allowed",
             "title": "Not allowed",
             "status": 403,
-            "detail": "Reload the page: its key has expired.",
+            "detail": say("Reload the page: its key has expired."),
             "errors": [],
         },
         status=403,

@@ -14,6 +14,7 @@ from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.core.quantity.errors import GateClosed, Inconsistent
+from barodex.core.words import say
 from barodex.desk.morning import as_text, morning
 from barodex.devices.protocol import PrintedLabels
 from barodex.devices.queries import label_printer
@@ -37,21 +38,23 @@ def send_morning(by: Person, to: tuple[str, ...] = ()) -> Sent:
     require(by, "lead")
     wanted = tuple(dict.fromkeys(a.strip() for a in to if a.strip())) or ((by.email,) if by.email else ())
     if not wanted:
-        raise Inconsistent("Name an address: you have none of your own here.", field="to", value="")
+        raise Inconsistent(say("Name an address: you have none of your own here."), field="to", value="")
     if len(wanted) > MOST_ADDRESSES:
-        raise Inconsistent(f"At most {MOST_ADDRESSES} addresses at once.", field="to", value=len(wanted))
+        raise Inconsistent(say("At most {MOST_ADDRESSES} addresses at once.", MOST_ADDRESSES=MOST_ADDRESSES), field="to", value=len(wanted))
     for address in wanted:
         try:
             validate_email(address)
         except ValidationError:
-            raise Inconsistent(f"“{address}” is no mail address.", field="to", value=address) from None
+            raise Inconsistent(say("“{address}” is no mail address.", address=address), field="to", value=address) from None
     made = morning(clock.today(), by.unit_system)
     mail = EmailMessage(f"Barodex: {made.text}", as_text(made), to=list(wanted))
     mail.attach(f"morning-{made.today}.pdf", morning_paper(made), "application/pdf")
     try:
         mail.send()
     except OSError as error:
-        raise GateClosed(f"The mail was not sent: {error.strerror or error}. Nothing is lost; try again.", field="to") from error
+        raise GateClosed(
+            say("The mail was not sent: {strerror}. Nothing is lost; try again.", strerror=error.strerror or error), field="to"
+        ) from error
     audit(by, "morning summary sent", by, (), to=list(wanted))
     return Sent(wanted, "" if settings.EMAIL_HOST else str(settings.EMAIL_FILE_PATH))
 
@@ -61,10 +64,12 @@ def print_labels(by: Person, records: tuple[int, ...], size: str, base: str) -> 
     require(by, "technician")
     printer = label_printer(str(Path(settings.VAR) / "outbox" / "labels"))
     if printer is None:
-        raise GateClosed("No label printer is chosen: settings, devices. Open the labels as a paper instead.", field="printer", value="")
+        raise GateClosed(
+            say("No label printer is chosen: settings, devices. Open the labels as a paper instead."), field="printer", value=""
+        )
     chosen = size_named(size)
     if chosen.on_a_page > 1:
-        raise Inconsistent("A label printer prints from a roll: choose a size of a roll.", field="size", value=size)
+        raise Inconsistent(say("A label printer prints from a roll: choose a size of a roll."), field="size", value=size)
     drawn = labels_of(records, chosen, 1, by.unit_system, base)
     pictures = tuple(as_png(d, chosen.width, chosen.height) for d in drawn)
     name = "-".join(str(pk) for pk in records[:6])

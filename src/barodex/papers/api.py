@@ -10,6 +10,7 @@ from rest_framework import serializers
 
 from barodex import clock
 from barodex.core.quantity.errors import Inconsistent
+from barodex.core.words import say
 from barodex.desk import morning
 from barodex.devices.protocol import PrintedLabels
 from barodex.devices.queries import choice_of
@@ -84,7 +85,7 @@ def _records(request) -> tuple[int, ...]:
     said = request.query_params.get("records", "")
     parts = [p for p in said.split(",") if p]
     if not parts or any(not p.isdigit() or len(p) > 9 for p in parts):
-        raise Inconsistent("Name records by their numbers, apart by commas.", field="records", value=said[:60])
+        raise Inconsistent(say("Name records by their numbers, apart by commas."), field="records", value=said[:60])
     return tuple(int(p) for p in parts)
 
 
@@ -140,7 +141,7 @@ class Labels(Endpoint):
         size = label.size_named(asked.get("size") or next(iter(label.SIZES)))
         start = asked.get("start") or "1"
         if not start.isdigit() or len(start) > 3:
-            raise Inconsistent("Say the place as a number.", field="start", value=start[:20])
+            raise Inconsistent(say("Say the place as a number."), field="start", value=start[:20])
         drawn = label.labels_of(_records(request), size, int(start), request.user.unit_system, _base(request))
         if asked.get("as") == "png":
             return HttpResponse(label.as_png(drawn[0], size.width, size.height), content_type="image/png")

@@ -11,6 +11,7 @@ from reportlab.platypus import Flowable, KeepTogether, Paragraph, Spacer, Table,
 from barodex.book.queries import RECORDS, RecordView, record_views_by_box
 from barodex.core.findings.finding import LEVELS
 from barodex.core.quantity.quantity import format_quantity
+from barodex.core.words import say
 from barodex.fleet.codes import code_of
 from barodex.fleet.models import Compartment, Fitting, Vehicle
 from barodex.papers.printing import BODY, HEAD, SMALL, TITLE, escape, print_story, signature
@@ -60,7 +61,7 @@ def _boxes(place: Compartment) -> list[tuple[int, str]]:
 
 
 def _span(f: Fitting) -> str:
-    since = f"from {f.on:%d %b %Y} " if f.on else ""
+    since = say("from {f_on} ", f_on=f"{f.on:%d %b %Y}") if f.on else ""
     return f"{since}{f'to {f.off:%d %b %Y}' if f.off else ''}".strip()
 
 
@@ -72,19 +73,31 @@ def history_paper(vehicle_id: int, system: str) -> tuple[bytes, str]:
 
     vehicle = Vehicle.objects.get(pk=vehicle_id)
     said = ", ".join(filter(None, (vehicle.plate, vehicle.kind, vehicle.depot)))
-    story: list[Flowable] = [Paragraph(escape(f"{vehicle.name}: what was done"), TITLE), Paragraph(escape(said), BODY), Spacer(1, 4 * mm)]
+    story: list[Flowable] = [
+        Paragraph(escape(say("{vehicle}: what was done", vehicle=vehicle.name)), TITLE),
+        Paragraph(escape(said), BODY),
+        Spacer(1, 4 * mm),
+    ]
     for place in vehicle.compartments.select_related("sheet", "box").order_by("id"):
         for box, span in _boxes(place):
             records = RECORDS.filter(box=box, compartment__vehicle=vehicle)
             views = record_views_by_box(records).get(box, [])
-            title = f"{place.name}, {place.sheet.kind}, box {code_of(box)}{f' ({span})' if span else ''}"
-            gone = f" · taken out {place.removed_on:%d %b %Y}" if place.removed_on else ""
+            title = say(
+                "{place}, {kind}, box {box}{words}",
+                place=place.name,
+                kind=place.sheet.kind,
+                box=code_of(box),
+                words=f" ({span})" if span else "",
+            )
+            gone = say(" · taken out {removed_on}", removed_on=f"{place.removed_on:%d %b %Y}") if place.removed_on else ""
             if not views:
-                story += [KeepTogether([Paragraph(escape(title + gone), HEAD), Paragraph("No change is on record.", SMALL)])]
+                story += [KeepTogether([Paragraph(escape(title + gone), HEAD), Paragraph(say("No change is on record."), SMALL)])]
                 continue
             table = _table(views, vehicle.meter, show)
             head = Paragraph(escape(title + gone), HEAD)
             story += [KeepTogether([head, table])] if len(views) < 12 else [head, table]
     story += [Spacer(1, 6 * mm), *signature()]
-    story.append(Paragraph("Barodex is an aid: the maker's current data, local rules and qualified practice come first.", SMALL))
-    return print_story(story, f"History of {vehicle.name}", f"History of {vehicle.name}"), f"history-{vehicle_id}.pdf"
+    story.append(Paragraph(say("Barodex is an aid: the maker's current data, local rules and qualified practice come first."), SMALL))
+    return print_story(
+        story, say("History of {vehicle}", vehicle=vehicle.name), say("History of {vehicle}", vehicle=vehicle.name)
+    ), f"history-{vehicle_id}.pdf"

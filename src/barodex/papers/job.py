@@ -21,6 +21,7 @@ from barodex.core.findings.finding import LEVELS
 from barodex.core.quantity.quantity import format_quantity
 from barodex.core.quantity.working import percent
 from barodex.core.sheet.work import WORK_WORDS
+from barodex.core.words import say
 from barodex.fleet.models import Compartment
 from barodex.papers.printing import AMBER, BODY, HEAD, INK, RED, SMALL, SOFT, TITLE, escape, print_story, signature
 from barodex.plan.queries import CompartmentDue, VehicleDue, due_board
@@ -56,9 +57,9 @@ def _level_bar(level: int | None) -> Drawing:
 def _in_out(view: RecordView, last_in: float | None, show: Callable[[float, str], str]) -> Drawing | None:
     """Two bars on one scale: what went in last time, what came out, what went in now."""
     bars = [
-        ("in last time", last_in, AMBER),
+        (say("in last time"), last_in, AMBER),
         ("came out", view.first_out_15_ml, HexColor("#7A4A16")),
-        ("went in now", view.net_in_15_ml, AMBER),
+        (say("went in now"), view.net_in_15_ml, AMBER),
     ]
     known = [(label, value, colour) for label, value, colour in bars if value]
     if len(known) < 2:
@@ -93,7 +94,13 @@ def _head(record: OilRecord, view: RecordView, show: Show) -> list[Flowable]:
         Paragraph(escape(f"{vehicle.name} · {record.compartment.name}"), TITLE),
         Paragraph(
             escape(
-                f"{WORK_WORDS[view.work].capitalize()} of {view.on.day} {view.on:%B %Y}" + (f" · {vehicle.plate}" if vehicle.plate else "")
+                say(
+                    "{WORK_WORDS} of {day} {view_on}",
+                    WORK_WORDS=WORK_WORDS[view.work].capitalize(),
+                    day=view.on.day,
+                    view_on=f"{view.on:%B %Y}",
+                )
+                + (f" · {vehicle.plate}" if vehicle.plate else "")
             ),
             BODY,
         ),
@@ -102,7 +109,12 @@ def _head(record: OilRecord, view: RecordView, show: Show) -> list[Flowable]:
             [
                 ("Meter", meter),
                 ("Oil", view.oil or "not recorded"),
-                ("Sheet", f"{record.compartment.sheet.name}, revision {view.revision}" if view.revision else "none"),
+                (
+                    "Sheet",
+                    say("{sheet}, revision {revision}", sheet=record.compartment.sheet.name, revision=view.revision)
+                    if view.revision
+                    else "none",
+                ),
                 ("Done by", view.by),
             ]
         ),
@@ -116,14 +128,14 @@ def _amounts(view: RecordView, last_in: float | None, show: Show) -> list[Flowab
         _rows(
             [
                 *_entry_lines(view, show),
-                ("Poured in all", show(view.poured_ml, "volume")),
-                ("Came out in all, at 15 °C", show(view.drained_15_ml, "volume")),
-                ("Went in and stays, at 15 °C", show(view.net_in_15_ml, "volume")),
-                *([("Inside now, at 15 °C", show(view.inside_15_ml, "volume"))] if view.inside_15_ml is not None else []),
-                *([("Fresh of it", percent(view.fresh_share))] if view.fresh_share is not None else []),
-                *([("Used oil for the can", show(view.used_ml, "volume"))] if view.used_ml else []),
+                (say("Poured in all"), show(view.poured_ml, "volume")),
+                (say("Came out in all, at 15 °C"), show(view.drained_15_ml, "volume")),
+                (say("Went in and stays, at 15 °C"), show(view.net_in_15_ml, "volume")),
+                *([(say("Inside now, at 15 °C"), show(view.inside_15_ml, "volume"))] if view.inside_15_ml is not None else []),
+                *([(say("Fresh of it"), percent(view.fresh_share))] if view.fresh_share is not None else []),
+                *([(say("Used oil for the can"), show(view.used_ml, "volume"))] if view.used_ml else []),
                 (
-                    "Lost since the last fill",
+                    say("Lost since the last fill"),
                     (view.loss_text or "not told")
                     if view.loss_15_ml is None
                     else f"{show(view.loss_15_ml, 'volume')} ± {show(view.loss_within_ml, 'volume')} (2σ): {view.loss_band}. {view.loss_text}",
@@ -138,9 +150,9 @@ def _entry_lines(view: RecordView, show: Show) -> list[tuple[str, str]]:
     """What went in and came out, entry by entry in the order of the work."""
     lines = []
     for e in view.entries:
-        where = f"Drain {e.cycle}: " if e.cycle else ""
-        at = f" at {show(e.temperature_c, 'temperature')}" if e.temperature_c is not None else ""
-        source = f", from {e.container}" if e.container else ""
+        where = say("Drain {cycle}: ", cycle=e.cycle) if e.cycle else ""
+        at = say(" at {temperature_c}", temperature_c=show(e.temperature_c, "temperature")) if e.temperature_c is not None else ""
+        source = say(", from {container}", container=e.container) if e.container else ""
         lines.append((f"{where}{e.words}".capitalize(), f"{show(e.volume_ml, 'volume')}{at}{source}"))
     return lines or [("Amounts", "not recorded")]
 
@@ -154,7 +166,7 @@ def _seen(view: RecordView) -> list[Flowable]:
         ("Particles", "; ".join(view.particles) or "none noted"),
         ("Why", " ".join(view.reasons) or "-"),
     ]
-    return [KeepTogether([Paragraph("What came out with the oil", HEAD), _level_bar(view.level), _rows(seen)])]
+    return [KeepTogether([Paragraph(say("What came out with the oil"), HEAD), _level_bar(view.level), _rows(seen)])]
 
 
 def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
@@ -176,11 +188,11 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
         story += [Paragraph("Closed with", HEAD), _rows([_closed(t, show) for t in view.torques])]
     if view.details:
         rows = [(d.label, d.words if d.value is None else show(d.value, d.kind)) for d in view.details]
-        story += [Paragraph("How it was done", HEAD), _rows(rows)]
+        story += [Paragraph(say("How it was done"), HEAD), _rows(rows)]
     story += _pictures(view)
     if view.gaps or view.note:
         story += [
-            Paragraph("Gaps and notes", HEAD),
+            Paragraph(say("Gaps and notes"), HEAD),
             _rows([("Explained gap", g) for g in view.gaps] + ([("Note", view.note)] if view.note else [])),
         ]
     if view.corrections:
@@ -196,10 +208,12 @@ def job_paper(record_id: int, system: str) -> tuple[bytes, str]:
     story += [
         Spacer(1, 4 * mm),
         *signature(),
-        Paragraph("Barodex is an aid: the maker's current data, local rules and qualified practice come first.", SMALL),
+        Paragraph(say("Barodex is an aid: the maker's current data, local rules and qualified practice come first."), SMALL),
     ]
-    title = f"Job paper: {vehicle.name}, {record.compartment.name}, {view.on}"
-    return print_story(story, title, f"Record {record_id}"), f"job-{view.on}-{record_id}.pdf"
+    title = say(
+        "Job paper: {vehicle}, {compartment}, {view_on}", vehicle=vehicle.name, compartment=record.compartment.name, view_on=view.on
+    )
+    return print_story(story, title, say("Record {record_id}", record_id=record_id)), f"job-{view.on}-{record_id}.pdf"
 
 
 _FOLLOWS = {"stop": "Stop", "repair": "Mend", "due-cap": "Next change", "look-again": "Look again", "ask": "Ask", "adopt": "Take over"}
@@ -208,11 +222,13 @@ _FOLLOWS = {"stop": "Stop", "repair": "Mend", "due-cap": "Next change", "look-ag
 def _follows(f: FollowLine, meter: str, show: Show) -> tuple[str, str]:
     """One thing that follows: by when, and how it was closed."""
     by = (
-        [f"at {show(f.due_meter, 'distance' if meter == 'km' else 'engine_hours')}"] if f.due_meter is not None and f.kind != "stop" else []
+        [say("at {due_meter}", due_meter=show(f.due_meter, "distance" if meter == "km" else "engine_hours"))]
+        if f.due_meter is not None and f.kind != "stop"
+        else []
     )
-    by += [f"by {f.due_on.day} {f.due_on:%B %Y}"] if f.due_on is not None and f.kind != "stop" else []
-    share = f" ({percent(f.factor)} of the usual interval)" if f.factor is not None else ""
-    closed = f" Closed {f.closed}" if f.closed else ""
+    by += [say("by {day} {due_on}", day=f.due_on.day, due_on=f"{f.due_on:%B %Y}")] if f.due_on is not None and f.kind != "stop" else []
+    share = say(" ({factor} of the usual interval)", factor=percent(f.factor)) if f.factor is not None else ""
+    closed = say(" Closed {closed}", closed=f.closed) if f.closed else ""
     return _FOLLOWS[f.kind], f"{f.what}{share}{', ' + ' or '.join(by) if by else ''}.{closed}"
 
 
@@ -254,12 +270,19 @@ def _next_due(record: OilRecord, newest: bool, system: str) -> str:
     if vehicle is None or due is None:
         return ""
     if due.state == "stop":
-        return "Stop: do not drive until the lead has cleared it."
+        return say("Stop: do not drive until the lead has cleared it.")
     if due.on is None:
-        return "No interval is set."
+        return say("No interval is set.")
     meter = (
         ""
         if due.at_meter is None
-        else f", at {format_quantity(due.at_meter, 'distance' if vehicle.meter == 'km' else 'engine_hours', system)}"
+        else say(", at {at_meter}", at_meter=format_quantity(due.at_meter, "distance" if vehicle.meter == "km" else "engine_hours", system))
     )
-    return f"{due.on.day} {due.on:%B %Y} by {LIMIT_WORDS.get(due.limit, due.limit)}{meter}, at the present rate of use. Interval from {due.basis}."
+    return say(
+        "{day} {due_on} by {LIMIT_WORDS}{meter}, at the present rate of use. Interval from {basis}.",
+        day=due.on.day,
+        due_on=f"{due.on:%B %Y}",
+        LIMIT_WORDS=LIMIT_WORDS.get(due.limit, due.limit),
+        meter=meter,
+        basis=due.basis,
+    )

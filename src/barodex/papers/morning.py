@@ -5,6 +5,7 @@ from __future__ import annotations
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, Paragraph, Spacer, Table, TableStyle
 
+from barodex.core.words import say
 from barodex.desk.morning import Morning
 from barodex.papers.printing import BODY, HEAD, SMALL, SOFT, TITLE, escape, print_story
 
@@ -24,9 +25,9 @@ def morning_paper(made: Morning) -> bytes:
         table.setStyle(TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("BOTTOMPADDING", (0, 0), (-1, -1), 3), *box]))
         story.append(table)
         if section.more:
-            story.append(Paragraph(escape(f"and {section.more} more"), SMALL))
+            story.append(Paragraph(escape(say("and {more} more", more=section.more)), SMALL))
     story += [
         Spacer(1, 6 * mm),
-        Paragraph("Barodex is an aid: the maker's current data, local rules and qualified practice come first.", SMALL),
+        Paragraph(say("Barodex is an aid: the maker's current data, local rules and qualified practice come first."), SMALL),
     ]
-    return print_story(story, f"Morning summary, {made.today}", "Morning summary")
+    return print_story(story, say("Morning summary, {today}", today=made.today), "Morning summary")

@@ -11,6 +11,7 @@ from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, KeepTogether, SimpleDocTemplate, Spacer, Table, TableStyle
 
 from barodex import clock
+from barodex.core.words import say
 from barodex.workshop.own import details
 
 INK, SOFT, AMBER, RED = HexColor("#18221F"), HexColor("#5C625E"), HexColor("#E2A33A"), HexColor("#A51D1D")
@@ -31,7 +32,7 @@ TITLE = ParagraphStyle("title", parent=BODY, fontName="Helvetica-Bold", fontSize
 def signature() -> list[Flowable]:
     """A line to sign on, with the day; kept on one page."""
     line = Table(
-        [["", "", ""], ["Day", "Done by", "Seen by the owner"]], colWidths=[34 * mm, 66 * mm, 66 * mm], rowHeights=[12 * mm, 6 * mm]
+        [["", "", ""], ["Day", "Done by", say("Seen by the owner")]], colWidths=[34 * mm, 66 * mm, 66 * mm], rowHeights=[12 * mm, 6 * mm]
     )
     line.setStyle(
         TableStyle(
@@ -77,8 +78,8 @@ def print_story(story: list[Flowable], title: str, foot: str) -> bytes:
             canvas.drawRightString(190 * mm, 283 * mm, " · ".join([*own.address.splitlines(), *filter(None, [own.reached])])[:120])
         canvas.setFont("Helvetica", 8)
         canvas.setFillColor(SOFT)
-        canvas.drawString(20 * mm, 10 * mm, f"{foot} · printed {clock.today():%d %b %Y}")
-        canvas.drawRightString(190 * mm, 10 * mm, f"page {doc.page}")
+        canvas.drawString(20 * mm, 10 * mm, say("{foot} · printed {today}", foot=foot, today=f"{clock.today():%d %b %Y}"))
+        canvas.drawRightString(190 * mm, 10 * mm, say("page {page}", page=doc.page))
         canvas.restoreState()
 
     document.build(story, onFirstPage=frame, onLaterPages=frame)

@@ -11,6 +11,7 @@ from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.accounts.since import check_since, last_hand
 from barodex.core.quantity.errors import GateClosed, Inconsistent
+from barodex.core.words import say
 from barodex.memory.versions import PLAN
 from barodex.plan.models import PlannedVisit
 from barodex.plan.visit import VisitView, trial
@@ -23,7 +24,11 @@ def _checked(vehicle_id: int, on: dt.date, compartments: tuple[int, ...], visit_
     others = PlannedVisit.objects.filter(vehicle_id=vehicle_id, dropped_at=None, on__gte=clock.today()).exclude(pk=visit_id)
     taken = others.filter(compartments__in=compartments).first()
     if taken is not None:
-        raise GateClosed(f"A visit on {taken.on:%d %b %Y} has it already: move that one.", field="compartments", value=taken.pk)
+        raise GateClosed(
+            say("A visit on {taken_on} has it already: move that one.", taken_on=f"{taken.on:%d %b %Y}"),
+            field="compartments",
+            value=taken.pk,
+        )
     return view
 
 
@@ -62,7 +67,7 @@ def _technician(person_id: int | None) -> Person | None:
         return None
     person = Person.objects.filter(pk=person_id).first()
     if person is None or not person.may("technician"):
-        raise Inconsistent("Choose somebody who works here as a technician or lead.", field="technician_id", value=person_id)
+        raise Inconsistent(say("Choose somebody who works here as a technician or lead."), field="technician_id", value=person_id)
     return person
 
 
@@ -79,7 +84,7 @@ def move_visit(
     technician = visit.technician if technician_id == UNSAID else _technician(technician_id)
     sent = {"on": on, "bay": bay or visit.bay, "technician": technician.pk if technician else None}
     stands = {"on": visit.on, "bay": visit.bay, "technician": visit.technician_id}
-    check_since(based_on, stands, sent, f"the visit of {visit.vehicle.name}", last_hand(visit))
+    check_since(based_on, stands, sent, say("the visit of {vehicle}", vehicle=visit.vehicle.name), last_hand(visit))
     view = _checked(visit.vehicle_id, on, tuple(visit.compartments.values_list("pk", flat=True)), visit_id, bay)
     before, visit.on, visit.hours, visit.bay, visit.technician = visit.on, on, view.hours, view.bay or 1, technician
     visit.save(update_fields=["on", "hours", "bay", "technician"])

@@ -8,6 +8,7 @@ from rest_framework import serializers
 
 from barodex import clock
 from barodex.core.quantity.errors import Inconsistent
+from barodex.core.words import say
 from barodex.http.endpoints import FROM_VERSION, Endpoint, Made, answer, shape, started_from
 from barodex.plan import actions, calendar, cameout, horizon, life, queries, visit
 
@@ -32,7 +33,7 @@ class Due(Endpoint):
         try:
             offset, limit = int(asked.get("offset", 0)), int(asked.get("limit", 50))
         except ValueError:
-            raise Inconsistent("Offset and limit are whole numbers.", field="offset", value=asked.get("offset")) from None
+            raise Inconsistent(say("Offset and limit are whole numbers."), field="offset", value=asked.get("offset")) from None
         return answer(queries.due_page(clock.today(), asked.get("state", ""), asked.get("find", "")[:80], offset, limit))
 
 
@@ -83,7 +84,7 @@ class Horizon(Endpoint):
             try:
                 asked[name] = int(request.query_params.get(name, asked[name]))
             except ValueError:
-                raise Inconsistent("Say it as a whole number.", field=name, value=request.query_params[name]) from None
+                raise Inconsistent(say("Say it as a whole number."), field=name, value=request.query_params[name]) from None
         return answer(horizon.horizon(clock.today(), **asked))
 
 

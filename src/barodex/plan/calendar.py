@@ -14,6 +14,7 @@ from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.core.due.interval import LIMIT_WORDS
+from barodex.core.words import say
 
 from .horizon import MOST_DAYS, HorizonRow, whole_horizon
 from .models import CalendarLink
@@ -21,9 +22,9 @@ from .visit import Look, Mark, VisitView
 
 STATE_WORDS = {
     "overdue": "overdue",
-    "unknown": "no record: counts as due",
-    "stop": "stop, do not drive",
-    "repair": "something to be mended first",
+    "unknown": say("no record: counts as due"),
+    "stop": say("stop, do not drive"),
+    "repair": say("something to be mended first"),
 }
 
 
@@ -84,20 +85,45 @@ def _event(uid: str, on: dt.date, summary: str, lines: list[str], stamp: dt.date
 
 
 def _due_event(row: HorizonRow, mark: Mark, stamp: dt.datetime) -> Event:
-    lines = [f"Due by {LIMIT_WORDS.get(mark.limit, mark.limit)}." if mark.limit not in ("unknown", "none") else "No change is on record."]
+    lines = [
+        say("Due by {LIMIT_WORDS}.", LIMIT_WORDS=LIMIT_WORDS.get(mark.limit, mark.limit))
+        if mark.limit not in ("unknown", "none")
+        else say("No change is on record.")
+    ]
     if mark.earliest < mark.latest:
-        lines.append(f"Between {mark.earliest:%d %b %Y} and {mark.latest:%d %b %Y} (P10 to P90) at the present use.")
+        lines.append(
+            say(
+                "Between {earliest} and {latest} (P10 to P90) at the present use.",
+                earliest=f"{mark.earliest:%d %b %Y}",
+                latest=f"{mark.latest:%d %b %Y}",
+            )
+        )
     if mark.oil:
         lines.append(f"Oil: {mark.oil}.")
     state = f" ({STATE_WORDS[mark.state]})" if mark.state in STATE_WORDS else ""
-    return _event(f"due-{mark.compartment_id}", mark.on, f"{row.vehicle}, {mark.name.lower()}: oil change due{state}", lines, stamp)
+    return _event(
+        f"due-{mark.compartment_id}",
+        mark.on,
+        say("{vehicle}, {mark}: oil change due{state}", vehicle=row.vehicle, mark=mark.name.lower(), state=state),
+        lines,
+        stamp,
+    )
 
 
 def _visit_event(visit: VisitView, stamp: dt.datetime) -> Event:
-    lines = [f"{', '.join(visit.names)}; {visit.hours:.1f} h in the bay.", *([f"Oils: {', '.join(visit.oils)}."] if visit.oils else [])]
-    lines += [f"Done by {visit.technician}."] if visit.technician else []
+    lines = [
+        say("{names}; {hours:.1f} h in the bay.", names=", ".join(visit.names), hours=visit.hours),
+        *([f"Oils: {', '.join(visit.oils)}."] if visit.oils else []),
+    ]
+    lines += [say("Done by {technician}.", technician=visit.technician)] if visit.technician else []
     lines += [f"{x.compartment}: {x.what}." for x in visit.looks]
-    return _event(f"visit-{visit.id}", visit.on, f"{visit.vehicle}: visit agreed", [*lines, visit.note] if visit.note else lines, stamp)
+    return _event(
+        f"visit-{visit.id}",
+        visit.on,
+        say("{vehicle}: visit agreed", vehicle=visit.vehicle),
+        [*lines, visit.note] if visit.note else lines,
+        stamp,
+    )
 
 
 def _look_event(row: HorizonRow, look: Look, stamp: dt.datetime) -> Event:
@@ -105,7 +131,7 @@ def _look_event(row: HorizonRow, look: Look, stamp: dt.datetime) -> Event:
         f"look-{look.id}",
         look.on,
         f"{row.vehicle}, {look.compartment.lower()}: {look.what}",
-        ["Close it in Barodex once it is done."],
+        [say("Close it in Barodex once it is done.")],
         stamp,
     )
 

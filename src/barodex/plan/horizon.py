@@ -12,6 +12,7 @@ from barodex.core.due.visits import BayPolicy, Filled, Grouping, Task, VisitCost
 from barodex.core.ledger.purchase import Drum, Pack, drum_offer
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 from barodex.core.quantity.working import COMMON_PRACTICE, Working, percent
+from barodex.core.words import say
 from barodex.memory.kept import keep
 from barodex.memory.versions import newest
 from barodex.plan.visit import (
@@ -139,7 +140,7 @@ def bay_rooms(bay: BayPolicy, today: dt.date, days: int, planned: Iterable[Visit
 def horizon(today: dt.date, days: int = 183, offset: int = 0, limit: int = 200) -> Horizon:
     """The horizon from today on, ``days`` ahead (7 to 400), a page of its rows. Kept until the next act of anybody."""
     if not 7 <= days <= MOST_DAYS:
-        raise Inconsistent(f"The horizon shows 7 to {MOST_DAYS} days.", field="days", value=days)
+        raise Inconsistent(say("The horizon shows 7 to {MOST_DAYS} days.", MOST_DAYS=MOST_DAYS), field="days", value=days)
     in_range("limit", limit, 1, MOST_ROWS)
     in_range("offset", offset, 0, 1_000_000)
     whole = whole_horizon(today, days)
@@ -194,12 +195,32 @@ def _months(rows: Iterable[HorizonRow], today: dt.date, until: dt.date) -> tuple
 def _working(bay: BayPolicy) -> Working:
     """How the visits came about."""
     inputs = (
-        ("a visit itself", f"{bay.visit_hours:g} h"),
-        ("each oil in it", f"{bay.oil_hours:g} h"),
-        ("oil thrown away early", f"{WORTH_HOURS_PER_LITRE:g} h a litre, and the work of the change, by the share of life left"),
-        ("a change may come early by", f"{percent(EARLY_SHARE)} of its interval, at most {MOST_EARLY_DAYS} days"),
-        ("or late by", f"{bay.late_days} days, a day late at twelve times the cost of a day early"),
-        ("bays", f"{bay.bays} of {bay.hours_per_day:g} h a day; those whose last day comes first choose first"),
+        (say("a visit itself"), f"{bay.visit_hours:g} h"),
+        (say("each oil in it"), f"{bay.oil_hours:g} h"),
+        (
+            say("oil thrown away early"),
+            say(
+                "{WORTH_HOURS_PER_LITRE:g} h a litre, and the work of the change, by the share of life left",
+                WORTH_HOURS_PER_LITRE=WORTH_HOURS_PER_LITRE,
+            ),
+        ),
+        (
+            say("a change may come early by"),
+            say(
+                "{EARLY_SHARE} of its interval, at most {MOST_EARLY_DAYS} days",
+                EARLY_SHARE=percent(EARLY_SHARE),
+                MOST_EARLY_DAYS=MOST_EARLY_DAYS,
+            ),
+        ),
+        (say("or late by"), say("{late_days} days, a day late at twelve times the cost of a day early", late_days=bay.late_days)),
+        (
+            "bays",
+            say(
+                "{bays} of {hours_per_day:g} h a day; those whose last day comes first choose first",
+                bays=bay.bays,
+                hours_per_day=bay.hours_per_day,
+            ),
+        ),
     )
     return Working(
         "for each vehicle the least Σ hours of its visits + Σ cost of days early or late, over every way to group its changes",
@@ -333,9 +354,13 @@ def _horizon_at(today: dt.date, days: int, version: int) -> Horizon:
     hours, thrown = sum(v.hours for v in visits), sum(v.thrown_ml for v in visits)
     savings = Savings(len(visits), alone_visits, round(hours, 1), round(alone_hours, 1), thrown, _working(bay))
     saved = max(0.0, alone_hours - hours)
-    said = f"{savings.visits} visit{'' if savings.visits == 1 else 's'}"
+    said = say("{visits} visit{words}", visits=savings.visits, words="" if savings.visits == 1 else "s")
     nothing = savings.visits == savings.alone_visits and saved < 0.05
-    text = f"{said}, as it falls due" if nothing else f"{said} instead of {savings.alone_visits}, {saved:.1f} h saved"
+    text = (
+        say("{said}, as it falls due", said=said)
+        if nothing
+        else say("{said} instead of {alone_visits}, {saved:.1f} h saved", said=said, alone_visits=savings.alone_visits, saved=saved)
+    )
     unfit = tuple(f"{v.vehicle}, {', '.join(n.lower() for n in v.names)}: {v.problem}" for v in offered if v.problem)
     months = _months(rows, today, until)
     changes: dict[str, int] = defaultdict(int)

@@ -9,6 +9,7 @@ from barodex.core.due.interval import life_used
 from barodex.core.due.oil_life import Facts, Schooled, due_by, life_working, warranty_hold
 from barodex.core.due.schedule import SCHOOL_WORDS, plan_for
 from barodex.core.quantity.working import Working
+from barodex.core.words import say
 from barodex.fleet.rules import RuleView, rule_view
 from barodex.workshop.schedule import schedule_policy
 
@@ -72,15 +73,15 @@ def _shares(schooled: Schooled, facts: Facts, as_of: dt.date) -> tuple[LimitShar
 def _unknown_why(v: VehicleFacts, box: Box) -> tuple[str, ...]:
     if box.last is not None:
         return ()
-    why = ["No change of this compartment is on record, on paper or from the bay."]
+    why = [say("No change of this compartment is on record, on paper or from the bay.")]
     if not v.meter.count:
-        why.append("The vehicle has no reading either: what it ran cannot be told.")
+        why.append(say("The vehicle has no reading either: what it ran cannot be told."))
     else:
         first = dt.date.fromordinal(v.meter.days[0])
-        why.append(f"Its readings begin on {first:%d %b %Y}; whatever was done before is not known.")
+        why.append(say("Its readings begin on {first}; whatever was done before is not known.", first=f"{first:%d %b %Y}"))
     if v.vehicle.warranty_until is not None:
-        why.append("It may stand on its factory fill: write that in with the day it was new.")
-    why.append("A tag, a receipt or a mark on the case counts as evidence: write it in. Otherwise it is first to be opened.")
+        why.append(say("It may stand on its factory fill: write that in with the day it was new."))
+    why.append(say("A tag, a receipt or a mark on the case counts as evidence: write it in. Otherwise it is first to be opened."))
     return tuple(why)
 
 

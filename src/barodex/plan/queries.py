@@ -16,6 +16,7 @@ from barodex.core.due.oil_life import Schooled
 from barodex.core.due.season import Season, rest_of
 from barodex.core.quantity.errors import in_range
 from barodex.core.quantity.working import percent
+from barodex.core.words import say
 from barodex.fleet.models import Vehicle
 from barodex.memory.kept import register
 from barodex.memory.versions import POLICY, changed_since, newest
@@ -117,7 +118,11 @@ class DueBoard:
 def basis_of(schooled: Schooled, last: LastChange | None) -> str:
     """Whose interval counts, and what shortens it, in words."""
     words = schooled.plan.basis
-    return words if last is None or last.held.factor >= 1 else f"{words}; shortened to {percent(last.held.factor)}"
+    return (
+        words
+        if last is None or last.held.factor >= 1
+        else say("{words}; shortened to {factor}", words=words, factor=percent(last.held.factor))
+    )
 
 
 def _state(due: str, open_kinds: frozenset[str]) -> str:
@@ -168,7 +173,7 @@ def _season_words(season: Season | None) -> str:
     if season is None:
         return ""
     first, last = (dt.date(2000, *md) for md in (season.first, season.last))
-    return f"{first.day} {first:%b} to {last.day} {last:%b}"
+    return say("{day} {first} to {day_2} {last}", day=first.day, first=f"{first:%b}", day_2=last.day, last=f"{last:%b}")
 
 
 NOTHING_OPEN: frozenset[str] = frozenset()
@@ -241,7 +246,11 @@ def _board(as_of: dt.date, rows: Collection[_Placed], consequences: list[Consequ
             counts[state] += count
     shown = tuple(t.view for t in sorted(rows, key=operator.attrgetter("order")))
     latest = max((c.last_on for v in shown for c in v.compartments if c.last_on is not None), default=as_of)
-    clock = f"A change of {latest.day} {latest:%B %Y} lies after today: the clock of this server is behind, or that date is wrong."
+    clock = say(
+        "A change of {day} {latest} lies after today: the clock of this server is behind, or that date is wrong.",
+        day=latest.day,
+        latest=f"{latest:%B %Y}",
+    )
     return DueBoard(
         as_of,
         tuple(StateCount(s, n) for s, n in counts.items()),

@@ -12,6 +12,7 @@ from barodex.book.consequences import ConsequenceView
 from barodex.core.due.visits import BayPolicy, Task, is_open
 from barodex.core.kinds.kind import kind_of
 from barodex.core.quantity.errors import Inconsistent
+from barodex.core.words import say
 from barodex.plan.models import PlannedVisit
 from barodex.workshop.bay import bay_policy
 
@@ -228,16 +229,26 @@ def trial(
     """
     board = due_board(today, vehicle_id)
     if not board.vehicles:
-        raise Inconsistent("There is no such vehicle.", field="vehicle_id", value=vehicle_id)
+        raise Inconsistent(say("There is no such vehicle."), field="vehicle_id", value=vehicle_id)
     (v,) = board.vehicles
     boxes = [c for c in v.compartments if c.id in compartments]
     if not boxes or len(boxes) < len(set(compartments)):
-        raise Inconsistent("Choose compartments of this vehicle.", field="compartments", value=list(compartments))
+        raise Inconsistent(say("Choose compartments of this vehicle."), field="compartments", value=list(compartments))
     if on < today:
-        raise Inconsistent(f"{on:%d %b %Y} has passed.", field="on", value=str(on), allowed=f"from {today:%d %b %Y} on")
+        raise Inconsistent(
+            say("{on} has passed.", on=f"{on:%d %b %Y}"),
+            field="on",
+            value=str(on),
+            allowed=say("from {today} on", today=f"{today:%d %b %Y}"),
+        )
     bay = bay_policy()
     if bay_asked is not None and not 1 <= bay_asked <= bay.bays:
-        raise Inconsistent(f"There is no bay {bay_asked}.", field="bay", value=bay_asked, allowed=f"1 to {bay.bays}")
+        raise Inconsistent(
+            say("There is no bay {bay_asked}.", bay_asked=bay_asked),
+            field="bay",
+            value=bay_asked,
+            allowed=say("1 to {bays}", bays=bay.bays),
+        )
     hours = hours_of(boxes, bay)
     place, problem = _place(on, hours, bay, visit_id, bay_asked)
     view = visit_view(v, boxes, on, today, bay, visit_id, hours=hours, place=place, problem=problem)
@@ -248,7 +259,7 @@ def trial(
 def _place(on: dt.date, hours: float, bay: BayPolicy, visit_id: int | None, asked: int | None) -> tuple[int | None, str]:
     """The bay for a visit of some hours on a day, and what speaks against it; empty when nothing does."""
     if not is_open(bay, on):
-        return None, f"The workshop is closed on {on:%A} {on.day} {on:%B}."
+        return None, say("The workshop is closed on {on} {day} {on_2}.", on=f"{on:%A}", day=on.day, on_2=f"{on:%B}")
     left = dict.fromkeys(range(1, bay.bays + 1), bay.hours_per_day)
     beside: dict[int, list[str]] = defaultdict(list)
     for p in PlannedVisit.objects.filter(on=on, dropped_at=None, vehicle__retired_on=None).exclude(pk=visit_id).select_related("vehicle"):
@@ -259,6 +270,12 @@ def _place(on: dt.date, hours: float, bay: BayPolicy, visit_id: int | None, aske
         if left[k] >= hours - 1e-6:
             return k, ""
     best = asked or max(left, key=lambda k: left[k])
-    names = f" beside {', '.join(beside[best])}" if beside[best] else ""
-    where = f"in bay {best} " if bay.bays > 1 else ""
-    return None, f"It takes {hours:.1f} h; {max(0.0, left[best]):.1f} h are left {where}on that day{names}."
+    names = say(" beside {beside}", beside=", ".join(beside[best])) if beside[best] else ""
+    where = say("in bay {best} ", best=best) if bay.bays > 1 else ""
+    return None, say(
+        "It takes {hours:.1f} h; {left:.1f} h are left {where}on that day{names}.",
+        hours=hours,
+        left=max(0.0, left[best]),
+        where=where,
+        names=names,
+    )

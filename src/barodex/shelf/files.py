@@ -24,6 +24,7 @@ from barodex.core.sheet.figures import QUANTITIES, Declared, declared
 from barodex.core.sheet.kit import KitItem
 from barodex.core.sheet.plausible import Doubt, doubts
 from barodex.core.sheet.sheet import CasingMark, Head, Plug, Variant, asked_by, sheet_of
+from barodex.core.words import say
 
 from .models import FieldName, SheetRevision, SpecSheet
 from .queries import ambient_of, current_revision, kit_items_of, marks_of, variants_of
@@ -37,8 +38,17 @@ IN_PLUG = ("role", "label", "drive", "size", "seal", "torque", "magnet")
 BY_FILE = {of.in_file: of for of in declared().values()}
 OURS = (*HEAD[2:], *BY_FILE, *ROWS)
 # what a technician would look for first; listed when a file leaves it out
-WANTED = {"capacity": "service capacity", "grade": "grade", "categories": "API categories", "interval_distance": "interval by distance"}
-WANTED |= {"interval_months": "interval by months", "yellow_metal": "brass inside or not", "plugs": "plugs with seal and torque"}
+WANTED = {
+    "capacity": "service capacity",
+    "grade": "grade",
+    "categories": "API categories",
+    "interval_distance": say("interval by distance"),
+}
+WANTED |= {
+    "interval_months": say("interval by months"),
+    "yellow_metal": say("brass inside or not"),
+    "plugs": say("plugs with seal and torque"),
+}
 
 
 @functools.cache
@@ -49,7 +59,7 @@ def schema() -> dict[str, Any]:
     return frame
 
 
-AMOUNT_WORDS = 'an amount with its unit, such as "2.3 L" or "27 lbf·ft"; a bare number is in mL, km, h, N·m, mm or °C'
+AMOUNT_WORDS = say('an amount with its unit, such as "2.3 L" or "27 lbf·ft"; a bare number is in mL, km, h, N·m, mm or °C')
 
 
 def _property(of: Declared) -> dict[str, Any]:
@@ -185,20 +195,28 @@ class FileReport:
 
 def _parsed(text: str) -> dict[str, Any]:
     if len(text) > MOST_CHARACTERS:
-        raise Unreadable("The file is too long for a sheet.", field="text", value=f"{len(text)} characters", allowed=f"{MOST_CHARACTERS}")
+        raise Unreadable(
+            say("The file is too long for a sheet."),
+            field="text",
+            value=say("{text} characters", text=len(text)),
+            allowed=f"{MOST_CHARACTERS}",
+        )
     try:
         found = orjson.loads(text)
     except (orjson.JSONDecodeError, RecursionError):
-        raise Unreadable("This is not JSON, or it is nested too deep.", field="text", value=text[:40]) from None
+        raise Unreadable(say("This is not JSON, or it is nested too deep."), field="text", value=text[:40]) from None
     if not isinstance(found, dict):
-        raise Unreadable("A sheet file holds one sheet, as an object in braces.", field="text", value=text[:40])
+        raise Unreadable(say("A sheet file holds one sheet, as an object in braces."), field="text", value=text[:40])
     if found.get("format", FORMAT) != FORMAT:
         raise Inconsistent(
-            "This file says that it is something else than a sheet.", field="format", value=str(found["format"])[:40], allowed=FORMAT
+            say("This file says that it is something else than a sheet."), field="format", value=str(found["format"])[:40], allowed=FORMAT
         )
     if found.get("version", VERSION) != VERSION:
         raise Inconsistent(
-            "This file is of a version that is not known here.", field="version", value=str(found["version"])[:40], allowed=str(VERSION)
+            say("This file is of a version that is not known here."),
+            field="version",
+            value=str(found["version"])[:40],
+            allowed=str(VERSION),
         )
     return found
 
@@ -260,14 +278,14 @@ def _path(error: jsonschema.ValidationError) -> str:
 
 def _why(error: jsonschema.ValidationError) -> str:
     if error.validator == "enum":
-        return "Not one of: " + ", ".join(str(v) for v in error.validator_value) + "."
+        return say("Not one of: ") + ", ".join(str(v) for v in error.validator_value) + "."
     if error.validator == "required":
         return "Missing."
     if error.validator == "additionalProperties":
-        return "A field that is not known there."
+        return say("A field that is not known there.")
     if error.validator == "anyOf":
-        return "Not an amount above zero, such as “2.3 L” or “37 N·m”."
-    return f"Does not fit the schema ({error.validator})."
+        return say("Not an amount above zero, such as “2.3 L” or “37 N·m”.")
+    return say("Does not fit the schema ({validator}).", validator=error.validator)
 
 
 def _touches(bad: set[str], name: str) -> bool:
@@ -382,7 +400,10 @@ def keep_names(by: Person, names: tuple[Naming, ...]) -> int:
         allowed = OURS if n.place == "sheet" else IN_PLUG if n.place == "plug" else ()
         if n.ours and n.ours not in allowed:
             raise Inconsistent(
-                f"“{n.ours}” is not a field of a {n.place}.", field=f"names.{k}.ours", value=n.ours, allowed=", ".join(allowed)
+                say("“{ours}” is not a field of a {place}.", ours=n.ours, place=n.place),
+                field=f"names.{k}.ours",
+                value=n.ours,
+                allowed=", ".join(allowed),
             )
         row, _ = FieldName.objects.update_or_create(
             foreign=f"{n.place}.{n.name}"[:60], defaults={"ours": n.ours, "by": by, "at": clock.now()}

@@ -16,6 +16,7 @@ from barodex.core.due.schedule import SchedulePolicy, check_schedule
 from barodex.core.due.visits import BayPolicy, check_bay
 from barodex.core.oil.lubricant import OilPolicy, check_policy
 from barodex.core.quantity.errors import Inconsistent
+from barodex.core.words import say
 from barodex.memory.versions import PLAN, POLICY
 from barodex.workshop.bay import bay_policy
 from barodex.workshop.models import BayRevision, Decided, PolicyRevision, ScheduleRevision, Workshop
@@ -44,10 +45,10 @@ def _written(by: Person, new: Details) -> Details:
     address = "\n".join(line.strip() for line in new.address.splitlines() if line.strip())
     kept = Details(" ".join(new.name.split()), address, new.reached.strip(), new.web.strip().rstrip("/"))
     if not kept.name:
-        raise Inconsistent("Say what the workshop is called.", field="name", value=new.name)
+        raise Inconsistent(say("Say what the workshop is called."), field="name", value=new.name)
     if kept.web and not re.fullmatch(r"https?://[A-Za-z0-9.-]+(:\d{1,5})?(/[\w./-]*)?", kept.web):
         raise Inconsistent(
-            "An address in the network begins with http:// or https://, such as https://oil.lan.", field="web", value=new.web
+            say("An address in the network begins with http:// or https://, such as https://oil.lan."), field="web", value=new.web
         )
     row, _ = Workshop.objects.update_or_create(pk=Workshop.ONE, defaults=asdict(kept))
     audit(by, "workshop changed", row, (), **asdict(kept))
@@ -67,7 +68,7 @@ def set_workshop(by: Person, new: Details, based_on: int | None = None) -> Detai
 def set_up(username: str, password: str, first: str, last: str, workshop: Details, unit_system: str, dates: str) -> Person:
     """Begin an empty book: its first lead, and the workshop. Refused as soon as anybody can sign in."""
     if Person.objects.exists():
-        raise Inconsistent("This book has its people already: sign in, or ask its lead for a link.", field="username", value=username)
+        raise Inconsistent(say("This book has its people already: sign in, or ask its lead for a link."), field="username", value=username)
     lead = add_person(None, username, password, "lead", first, last)
     change_settings(lead, unit_system=unit_system, dates=dates)
     _written(lead, workshop)
@@ -78,8 +79,8 @@ def set_up(username: str, password: str, first: str, last: str, workshop: Detail
 def set_bay_policy(by: Person, changes: dict[str, Any], why: str, based_on: int | None = None) -> BayPolicy:
     """Change bay hours and closed days from now on; visits that were agreed stay where they are."""
     require(by, "lead")
-    need_reason(why, "Say why it changes.")
-    check_since(based_on, asdict(bay_policy()), changes, "the bay hours", _who(BayRevision))
+    need_reason(why, say("Say why it changes."))
+    check_since(based_on, asdict(bay_policy()), changes, say("the bay hours"), _who(BayRevision))
     policy = BayPolicy(**{**asdict(bay_policy()), **changes})
     check_bay(policy)
     kept = {**asdict(policy), "closed_weekdays": list(policy.closed_weekdays), "closed_days": [d.isoformat() for d in policy.closed_days]}
@@ -92,7 +93,7 @@ def set_bay_policy(by: Person, changes: dict[str, Any], why: str, based_on: int 
 def set_oil_policy(by: Person, changes: dict[str, Any], why: str, based_on: int | None = None) -> OilPolicy:
     """Change the policy from now on; services on record keep the verdict that they had."""
     require(by, "lead")
-    need_reason(why, "Say why the policy changes.")
+    need_reason(why, say("Say why the policy changes."))
     check_since(based_on, asdict(oil_policy()), changes, "the policy", _who(PolicyRevision), _as_typed)
     policy = OilPolicy(**{**asdict(oil_policy()), **changes})
     check_policy(policy)
@@ -105,7 +106,7 @@ def set_oil_policy(by: Person, changes: dict[str, Any], why: str, based_on: int 
 def set_schedule_policy(by: Person, changes: dict[str, Any], why: str, based_on: int | None = None) -> SchedulePolicy:
     """Change the school from now on; every due date follows."""
     require(by, "lead")
-    need_reason(why, "Say why the school changes.")
+    need_reason(why, say("Say why the school changes."))
     check_since(based_on, asdict(schedule_policy()), changes, "the school", _who(ScheduleRevision))
     policy = SchedulePolicy(**{**asdict(schedule_policy()), **changes})
     check_schedule(policy)

@@ -7,6 +7,7 @@ from dataclasses import asdict, dataclass, fields
 
 from barodex.accounts.since import version_of
 from barodex.core.oil.lubricant import SWITCHES, OilPolicy
+from barodex.core.words import say
 from barodex.workshop.models import PolicyRevision
 
 
@@ -44,12 +45,12 @@ class PolicyView:
 
 
 QUESTIONS = {
-    "dual_claim": "An oil that claims GL-4 and GL-5, into a box with brass",
-    "approval": "An oil that does not claim the maker's approval but has its properties",
+    "dual_claim": say("An oil that claims GL-4 and GL-5, into a box with brass"),
+    "approval": say("An oil that does not claim the maker's approval but has its properties"),
     "additives": "After-market additives",
-    "substitution": "Another grade than the sheet's",
-    "category_weak": "A weaker category than asked",
-    "j306_edition": "Edition of SAE J306 by which grades are read",
+    "substitution": say("Another grade than the sheet's"),
+    "category_weak": say("A weaker category than asked"),
+    "j306_edition": say("Edition of SAE J306 by which grades are read"),
 }
 
 

@@ -6,13 +6,14 @@ from dataclasses import asdict, dataclass, fields
 
 from barodex.accounts.since import version_of
 from barodex.core.due.schedule import SCHEDULE_SWITCHES, SchedulePolicy
+from barodex.core.words import say
 from barodex.workshop.models import ScheduleRevision
 from barodex.workshop.policy import PolicyChange, Switch
 
 QUESTIONS = {
     "school": "Intervals",
-    "severe": "Off-road, towing, track, wading, load",
-    "load": "Engine torque near the box's rating",
+    "severe": say("Off-road, towing, track, wading, load"),
+    "load": say("Engine torque near the box's rating"),
     "warranty": "Under warranty",
 }
 

@@ -6,7 +6,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from barodex.core.findings.debris import RULES, assess, questions
+from barodex.core.findings.asked import questions
+from barodex.core.findings.debris import RULES, assess
 from barodex.core.findings.finding import CLARITIES, COLOURS, FORMS, MAGNETS, METALS, SMELLS, DebrisContext, Finding, Particle
 from barodex.core.ledger.draining import drop_rate
 from barodex.core.quantity.errors import Inconsistent, OutOfRange

@@ -10,7 +10,8 @@ from barodex.core.kinds.kind import COMPARTMENT_KINDS
 from barodex.core.oil.lubricant import Requirement
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
 from barodex.core.quantity.working import ml
-from barodex.core.sheet.sheet import Plug, Sheet, check_sheet
+from barodex.core.sheet.checked import check_sheet
+from barodex.core.sheet.sheet import Plug, Sheet
 
 GEAR = Requirement("gear", "80W-90", "GL-5", hypoid=True, yellow_metal=False, limited_slip=False)
 FILL, DRAIN = Plug("fill", "fill plug", "hex socket", 10, "crush washer", 40), Plug("drain", "drain plug", "square", 14, "O-ring", 55, True)

@@ -10,7 +10,8 @@ from barodex.core.ledger.drained import Amount
 from barodex.core.quantity.errors import CoreError, GateClosed, Inconsistent, NeedsReason, OutOfRange
 from barodex.core.run.exchanging import fresh_share
 from barodex.core.run.folding import fold
-from barodex.core.sheet.sheet import LevelSpec, check_sheet
+from barodex.core.sheet.checked import check_sheet
+from barodex.core.sheet.sheet import LevelSpec
 from tests.core.guides import AUTOMATIC, BLOWER, CHAIN, CLUTCH_CASE, COUPLING, DRIBBLER, DUAL, HUB, TRUCK, Walk, guide
 
 TABLE = [

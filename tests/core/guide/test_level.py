@@ -8,9 +8,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.optimize import curve_fit
 
+from barodex.core.ledger.dips import dip_plan
 from barodex.core.guide.level import (
     cooling_minutes,
-    dip_plan,
     level_shift_ml,
     raise_to_level_mm,
     tilt_deg,

@@ -16,7 +16,8 @@ from barodex.core.quantity.errors import GateClosed, Inconsistent, NeedsReason, 
 from barodex.core.run.folding import accept, fold
 from barodex.core.run.gaps import gap_report
 from barodex.core.run.state import Act
-from barodex.core.sheet.sheet import Plug, Sheet, check_sheet
+from barodex.core.sheet.checked import check_sheet
+from barodex.core.sheet.sheet import Plug, Sheet
 
 AT = dt.datetime(2026, 6, 15, 9, 0, tzinfo=dt.UTC)
 ASKED = Requirement("gear", "75W-80", "GL-4", yellow_metal=True)

@@ -13,8 +13,9 @@ from barodex.core.oil.grades import Grade, kv40_band, parse_grade, table
 from barodex.core.oil.lubricant import Dose, Requirement
 from barodex.core.oil.viscosity import Thickness, thickness_of_grade
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, Unreadable
+from barodex.core.sheet.checked import check_sheet
 from barodex.core.sheet.plausible import doubts
-from barodex.core.sheet.sheet import CasingMark, Head, Plug, Sheet, Variant, candidates_ml, check_sheet, resolve
+from barodex.core.sheet.sheet import CasingMark, Head, Plug, Sheet, Variant, candidates_ml, resolve
 
 OIL = Thickness(100, 14, False, "data sheet")
 

@@ -7,9 +7,10 @@ import pytest
 from barodex.core.kinds.kind import COMPARTMENT_KINDS, fluid_rules
 from barodex.core.oil.lubricant import Requirement
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
+from barodex.core.sheet.checked import check_sheet
 from barodex.core.sheet.figures import GROUPS, QUANTITIES, Figures, check_figures, declared
 from barodex.core.sheet.plausible import more_than_it_holds
-from barodex.core.sheet.sheet import Head, Plug, Sheet, Variant, asked_by, check_sheet, resolve, sheet_of
+from barodex.core.sheet.sheet import Head, Plug, Sheet, Variant, asked_by, resolve, sheet_of
 from barodex.core.sheet.work import touched_plugs
 
 NUMBERS = [name for name, of in declared().items() if of.meaning.kind in (*QUANTITIES, "minutes", "months", "count")]

@@ -15,6 +15,7 @@ from rest_framework.response import Response
 
 from barodex import clock
 from barodex.core.quantity.quantity import display_table
+from barodex.core.words import say
 from barodex.http.endpoints import Endpoint, Words, answer, shape
 from barodex.http.permissions import ANYONE
 
@@ -125,10 +126,10 @@ class SessionEndpoint(Endpoint):
     def post(self, request):
         given = self.read(SignInRequest)
         if AxesProxyHandler.is_locked(request._request, {"username": given["username"]}):
-            raise AuthenticationFailed("Too many wrong tries. Wait a quarter of an hour, or ask the lead.")
+            raise AuthenticationFailed(say("Too many wrong tries. Wait a quarter of an hour, or ask the lead."))
         person = authenticate(request._request, username=given["username"], password=given["password"])
         if person is None:
-            raise AuthenticationFailed("Name and password do not fit.")
+            raise AuthenticationFailed(say("Name and password do not fit."))
         login(request._request, person)
         note_sign_in(request._request)
         request.user = person

@@ -19,6 +19,7 @@ from barodex.core import guide, run
 from barodex.core.quantity.errors import GateClosed, Inconsistent
 from barodex.core.run.adopted import adopted_variants
 from barodex.core.run.vehicle import forbidden
+from barodex.core.words import say
 from barodex.fleet.models import Compartment
 from barodex.memory.versions import hold
 
@@ -48,7 +49,7 @@ def post_act(by: Person, service_id: int, new: NewAct) -> views.ServiceView:
         if any(e.id == str(new.act_id) for e in acts):
             return queries.service_view(service, procedure, run.fold(procedure, acts), acts)
         if service.state == "dropped":
-            raise GateClosed("This service was dropped.", field="step", value=new.step)
+            raise GateClosed(say("This service was dropped."), field="step", value=new.step)
         values = read_values(procedure, new.step, new.values, by.unit_system)
         if rinses(procedure, new.step) and new.kind == "done":
             values["volume_ml"] = rinse_ml(procedure, new.step)
@@ -65,10 +66,10 @@ def post_act(by: Person, service_id: int, new: NewAct) -> views.ServiceView:
             _store(by, service, procedure, state, act, [*acts, act])
         except (_OutOfDate, IntegrityError):
             if ServiceAct.objects.filter(act_id=new.act_id).exclude(service=service).exists():
-                raise Inconsistent("This act belongs to another service.", field="act_id", value=str(new.act_id)) from None
+                raise Inconsistent(say("This act belongs to another service."), field="act_id", value=str(new.act_id)) from None
             continue
         return queries.service_view(service, procedure, state, [*acts, act])
-    raise OperationalError("Too many acts at once on this service.")
+    raise OperationalError(say("Too many acts at once on this service."))
 
 
 def _with_variant(service: Service, procedure: guide.Procedure, state: run.State, acts: list[run.Act]) -> tuple[guide.Procedure, run.State]:
@@ -81,7 +82,10 @@ def _with_variant(service: Service, procedure: guide.Procedure, state: run.State
     misfit = next((c for c in folded.conflicts if c.act.id not in before), None)
     if misfit is not None:
         done = anew.by_id[misfit.act.step].title if misfit.act.step in anew.by_id else misfit.act.step
-        raise GateClosed(f"“{done}” was done for another variant and does not fit this one: {misfit.error} Undo it first.", field="variant")
+        raise GateClosed(
+            say("“{done}” was done for another variant and does not fit this one: {error} Undo it first.", done=done, error=misfit.error),
+            field="variant",
+        )
     return anew, folded
 
 

@@ -12,6 +12,7 @@ from barodex.core.guide.purpose import Purpose
 from barodex.core.quantity.errors import GateClosed, Inconsistent
 from barodex.core.quantity.working import ml
 from barodex.core.sheet.work import rinse_ml as one_rinse_ml
+from barodex.core.words import say
 from barodex.shelf.models import Container
 from barodex.shelf.queries import bottles
 
@@ -27,7 +28,10 @@ def _ask_bottle(service: Service, procedure: guide.Procedure, step_id: str, valu
     if held:
         words = ", ".join(f"{b.label} ({ml(b.content_ml)})" for b in held[:6])
         raise Inconsistent(
-            f"From which bottle? {words}; or say that it came from elsewhere.", field="container", value="", allowed=f"{words}, elsewhere"
+            say("From which bottle? {words}; or say that it came from elsewhere.", words=words),
+            field="container",
+            value="",
+            allowed=say("{words}, elsewhere", words=words),
         )
     values["elsewhere"] = True
 
@@ -45,20 +49,29 @@ def check_container(service: Service, procedure: guide.Procedure, step_id: str, 
     )
     job = next((j for j in guides.jobs_of(service) if step and str(j.compartment_id) == step.compartment), None)
     if container is None or job is None:
-        raise Inconsistent("There is no such container on the shelf.", field="container", value=values["container"])
+        raise Inconsistent(say("There is no such container on the shelf."), field="container", value=values["container"])
     if container.lubricant_id != job.lubricant_id:
         raise GateClosed(
-            f"{container.label} holds {container.lubricant.name}, not {job.lubricant.name}: wrong container.",
+            say(
+                "{container_label} holds {lubricant}, not {lubricant_2}: wrong container.",
+                container_label=container.label,
+                lubricant=container.lubricant.name,
+                lubricant_2=job.lubricant.name,
+            ),
             field="container",
             value=container.label,
         )
     left = container.content_ml - reserved_ml().get(container.pk, 0.0)
     if float(values.get("volume_ml") or 0) + float(values.get("dead_ml") or 0) > left + 0.5:
         raise Inconsistent(
-            f"{container.label} holds only {ml(left)} by the book: correct the amount, or pour without naming a container.",
+            say(
+                "{container_label} holds only {left} by the book: correct the amount, or pour without naming a container.",
+                container_label=container.label,
+                left=ml(left),
+            ),
             field="volume_ml",
             value=values.get("volume_ml"),
-            allowed=f"up to {ml(left)}",
+            allowed=say("up to {left}", left=ml(left)),
         )
 
 

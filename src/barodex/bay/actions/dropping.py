@@ -12,6 +12,7 @@ from barodex.bay.models import Service
 from barodex.core import run
 from barodex.core.quantity.errors import GateClosed, Inconsistent
 from barodex.core.run.state import drained
+from barodex.core.words import say
 from barodex.fleet.models import Compartment
 
 
@@ -21,13 +22,13 @@ def drop_service(by: Person, service_id: int, reason: str) -> Service:
     require(by, "technician")
     service = guides.load(service_id)
     if service.state != "open":
-        raise GateClosed("This service is closed already.", field="reason", value=service.state)
+        raise GateClosed(say("This service is closed already."), field="reason", value=service.state)
     if len(reason.strip()) < 4:
-        raise Inconsistent("Say why it is given up.", field="reason", value=reason)
+        raise Inconsistent(say("Say why it is given up."), field="reason", value=reason)
     state = run.fold(procedure := guides.procedure_of(service), guides.acts_of(service))
     if opened := drained(procedure, state):
         raise GateClosed(
-            "Oil has been drained: a compartment without oil must not be forgotten. Fill it and sign, with the gaps explained.",
+            say("Oil has been drained: a compartment without oil must not be forgotten. Fill it and sign, with the gaps explained."),
             field="reason",
             value=opened[0],
         )

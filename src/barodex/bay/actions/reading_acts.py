@@ -11,6 +11,7 @@ from typing import Any
 from barodex.core import guide
 from barodex.core.quantity.errors import CoreError, OutOfRange, in_range
 from barodex.core.quantity.quantity import parse_quantity
+from barodex.core.words import say
 
 
 @dataclass(frozen=True)
@@ -45,10 +46,10 @@ def when_done(new: NewAct, started_at: dt.datetime, now: dt.datetime) -> dt.date
         return now
     if new.done_at > now + CLOCK_SKEW:
         raise OutOfRange(
-            "This act comes from the future: the clock of that device runs ahead.",
+            say("This act comes from the future: the clock of that device runs ahead."),
             field="done_at",
             value=new.done_at.isoformat(timespec="seconds"),
-            allowed=f"up to {now.isoformat(timespec='seconds')}",
+            allowed=say("up to {now}", now=now.isoformat(timespec="seconds")),
         )
     return min(now, max(new.done_at, started_at))
 

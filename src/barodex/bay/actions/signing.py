@@ -12,6 +12,7 @@ from barodex.book.actions import Entry, write_record
 from barodex.book.closed import ClosedWith
 from barodex.core import guide, run
 from barodex.core.quantity.working import ml
+from barodex.core.words import say
 from barodex.fleet.actions import add_reading
 from barodex.fleet.models import Compartment
 from barodex.memory.versions import SHELF
@@ -33,14 +34,14 @@ def close_service(by: Person, service: Service, procedure: guide.Procedure, stat
         key = str(job.compartment_id)
         ledger = state.ledgers[key]
         if job.wanted.warranty:
-            gaps[key].append(f"Opened under warranty: {job.wanted.warranty}")
+            gaps[key].append(say("Opened under warranty: {warranty}", warranty=job.wanted.warranty))
         if job.oil_override:
-            gaps[key].append(f"Oil against the rules: {job.oil_override}")
+            gaps[key].append(say("Oil against the rules: {oil_override}", oil_override=job.oil_override))
         gaps[key] += [f"Additive: {ml(d['volume_ml'])} {d['name']} ({d['kind']})" for d in job.doses]
         amounts = run.entries_of(procedure.job(key), ledger)
         for container, wanted in run.balance_of(procedure.job(key), ledger).drawn_ml.items():
             if draw(by, container, wanted, f"service {service.pk}, {job.compartment.name}") < wanted - 0.5:
-                gaps[key].append("A container held less than was poured: its count was off.")
+                gaps[key].append(say("A container held less than was poured: its count was off."))
             audit(by, "oil drawn", Container.objects.get(pk=container), (SHELF,), service=service.pk)
         torques = tuple(
             _closed_with(state, s) for s in procedure.steps if s.compartment == key and s.kind == "torque" and state.steps[s.id].act
@@ -68,7 +69,9 @@ def close_service(by: Person, service: Service, procedure: guide.Procedure, stat
             service.pk,
         )
     for item in service.kit:
-        use_item(by, item["name"], item["count"], f"service {service.pk}, {service.vehicle.name}")
+        use_item(
+            by, item["name"], item["count"], say("service {service_pk}, {vehicle}", service_pk=service.pk, vehicle=service.vehicle.name)
+        )
     service.jobs.update(open=False)
     Compartment.objects.filter(in_service=service).update(in_service=None)
     service.state, service.ended_at = "signed", clock.now()

@@ -19,12 +19,13 @@ from barodex.bay.start import kit_lines
 from barodex.choose.judging import COMPARTMENTS, Answers, DoseChoice, asked_of, day_of, revision_of, variant_of
 from barodex.core.kinds.kind import kind_of
 from barodex.core.oil.judge import judge
-from barodex.core.oil.lubricant import OilConditions, Requirement, limited_slip_open
+from barodex.core.oil.lubricant import Judgement, OilConditions, Requirement, limited_slip_open
 from barodex.core.oil.rules import HARMS_RUNNING, LOCKING
 from barodex.core.quantity.errors import CoreError, GateClosed, Inconsistent, NeedsReason, in_range
 from barodex.core.quantity.working import ml
 from barodex.core.sheet.sheet import Sheet
 from barodex.core.sheet.work import EXCHANGE_SCHOOLS, TARGET_FRESH, check_work, kit_work
+from barodex.core.words import say
 from barodex.fleet.actions import check_new_reading
 from barodex.fleet.models import Compartment, Vehicle
 from barodex.plan.life import warranty_holds
@@ -91,9 +92,13 @@ def start_service(
     require(by, "technician")
     vehicle = Vehicle.objects.get(pk=vehicle_id)
     if vehicle.retired_on is not None:
-        raise Inconsistent(f"{vehicle.name} is {vehicle.retired_how}: bring it back first.", field="vehicle_id", value=vehicle.pk)
+        raise Inconsistent(
+            say("{vehicle} is {retired_how}: bring it back first.", vehicle=vehicle.name, retired_how=vehicle.retired_how),
+            field="vehicle_id",
+            value=vehicle.pk,
+        )
     if not jobs:
-        raise Inconsistent("Choose at least one compartment.", field="jobs", value="")
+        raise Inconsistent(say("Choose at least one compartment."), field="jobs", value="")
     if meter_value is not None:
         check_new_reading(vehicle, clock.today(), meter_value)
     for name, value in (("ambient_c", weather.now_c), ("coldest_c", weather.coldest_c), ("warmest_c", weather.warmest_c)):
@@ -130,7 +135,7 @@ def _check_warranty(vehicle: Vehicle, specs: tuple[JobSpec, ...], made: list[Ser
             continue
         if len(spec.warranty.strip()) < 4:
             raise NeedsReason(
-                f"{job.compartment.name}: {text} Write why it is opened all the same.",
+                say("{compartment}: {text} Write why it is opened all the same.", compartment=job.compartment.name, text=text),
                 field=f"jobs.{k}.warranty",
                 value=job.compartment.name,
             )
@@ -155,13 +160,25 @@ def _check_oil(made: list[ServiceJob], short: tuple[OilShort, ...], at_hand: tup
     for oil in short:
         if oil.name.casefold() in there:
             continue
-        words = f"{oil.name}: {oil.on_hand_ml:.0f} of {ml(oil.need_ml)} are on the shelf and free"
+        words = say(
+            "{oil}: {on_hand_ml:.0f} of {need_ml} are on the shelf and free",
+            oil=oil.name,
+            on_hand_ml=oil.on_hand_ml,
+            need_ml=ml(oil.need_ml),
+        )
         if len(fetches.strip()) < 2:
             raise GateClosed(
-                f"{words}. Fetch it first, or name who does: the drain waits until it is there.", field="fetches", value=oil.name
+                say("{words}. Fetch it first, or name who does: the drain waits until it is there.", words=words),
+                field="fetches",
+                value=oil.name,
             )
         for job in (j for j in made if j.lubricant_id == oil.lubricant):
-            _plan_anew(job, fetch=f"{fetches.strip()[:60]} fetches {ml(oil.need_ml - oil.on_hand_ml)} of {oil.name}")
+            _plan_anew(
+                job,
+                fetch=say(
+                    "{fetches} fetches {ml} of {oil}", fetches=fetches.strip()[:60], ml=ml(oil.need_ml - oil.on_hand_ml), oil=oil.name
+                ),
+            )
 
 
 def _check_kit(service: Service, jobs: list[ServiceJob], at_hand: tuple[str, ...]) -> None:
@@ -172,7 +189,7 @@ def _check_kit(service: Service, jobs: list[ServiceJob], at_hand: tuple[str, ...
     if missing:
         words = ", ".join(f"{i.count} × {i.name} ({i.use})" if i.use else f"{i.count} × {i.name}" for i in missing)
         raise GateClosed(
-            f"Not in the store: {words}. Fetch it first; a missing seal or tool stops the start, not the middle.",
+            say("Not in the store: {words}. Fetch it first; a missing seal or tool stops the start, not the middle.", words=words),
             field="at_hand",
             value=", ".join(i.name for i in missing),
         )
@@ -180,19 +197,50 @@ def _check_kit(service: Service, jobs: list[ServiceJob], at_hand: tuple[str, ...
     service.save(update_fields=["kit"])
 
 
+def _refuse_oil(verdict: Judgement, lubricant: Lubricant, compartment: Compartment, override: str, at: str) -> None:
+    """An oil that must not go in is refused: outright where it is locked, else until a reason is written."""
+    if verdict.locked:
+        reason = next(r for r in verdict.reasons if r.rule in LOCKING)
+        raise GateClosed(
+            say(
+                "{lubricant} for {compartment}: {reason_text} Enter it on the shelf, then start.",
+                lubricant=lubricant.name,
+                compartment=compartment.name,
+                reason_text=reason.text,
+            ),
+            field=f"{at}lubricant_id",
+            value=lubricant.name,
+        )
+    if verdict.verdict == "reject" and len(override.strip()) < 4:
+        raise NeedsReason(
+            say(
+                "{lubricant} must not go into {compartment}: {reasons_text} Write the reason to use it all the same.",
+                lubricant=lubricant.name,
+                compartment=compartment.name,
+                reasons_text=verdict.reasons[0].text,
+            ),
+            field=f"{at}lubricant_id",
+            value=lubricant.name,
+        )
+
+
 def _add_job(service: Service, spec: JobSpec, at: str) -> ServiceJob:
     compartment = COMPARTMENTS.filter(pk=spec.compartment_id, vehicle=service.vehicle).first()
     if compartment is None:
-        raise Inconsistent("That compartment is not on this vehicle.", field=f"{at}compartment_id", value=spec.compartment_id)
+        raise Inconsistent(say("That compartment is not on this vehicle."), field=f"{at}compartment_id", value=spec.compartment_id)
     if ServiceJob.objects.filter(compartment=compartment, open=True).exists():
         raise GateClosed(
-            f"{compartment.name} of {service.vehicle.name} is in service already: go on there.",
+            say(
+                "{compartment} of {vehicle} is in service already: go on there.", compartment=compartment.name, vehicle=service.vehicle.name
+            ),
             field=f"{at}compartment_id",
             value=compartment.name,
         )
     lubricant = Lubricant.objects.filter(pk=spec.lubricant_id).first()
     if lubricant is None:
-        raise Inconsistent(f"Choose the oil for {compartment.name}.", field=f"{at}lubricant_id", value=spec.lubricant_id)
+        raise Inconsistent(
+            say("Choose the oil for {compartment}.", compartment=compartment.name), field=f"{at}lubricant_id", value=spec.lubricant_id
+        )
     revision = revision_of(compartment)
     answers = Answers(spec.variant, spec.slip, service.coldest_c, service.warmest_c, spec.doses)
     try:
@@ -202,25 +250,13 @@ def _add_job(service: Service, spec: JobSpec, at: str) -> ServiceJob:
         raise
     if limited_slip_open(asked, kind_of(compartment.sheet.kind).differential) and not spec.slip:
         raise Inconsistent(
-            f"{compartment.name}: clutch-type limited slip or not? Answer before an axle oil is chosen.",
+            say("{compartment}: clutch-type limited slip or not? Answer before an axle oil is chosen.", compartment=compartment.name),
             field=f"{at}slip",
             value="",
             allowed="yes, no, unknown",
         )
     verdict = judge(core_lubricant(lubricant), asked, day, oil_policy())
-    if verdict.locked:
-        reason = next(r for r in verdict.reasons if r.rule in LOCKING)
-        raise GateClosed(
-            f"{lubricant.name} for {compartment.name}: {reason.text} Enter it on the shelf, then start.",
-            field=f"{at}lubricant_id",
-            value=lubricant.name,
-        )
-    if verdict.verdict == "reject" and len(spec.override.strip()) < 4:
-        raise NeedsReason(
-            f"{lubricant.name} must not go into {compartment.name}: {verdict.reasons[0].text} Write the reason to use it all the same.",
-            field=f"{at}lubricant_id",
-            value=lubricant.name,
-        )
+    _refuse_oil(verdict, lubricant, compartment, spec.override, at)
     _keep_facts(compartment, answers)
     past = past_of(compartment, clock.today(), service.meter_value, spec.work.kind == "top-up")
     variant = variant_of(compartment, revision, answers)
@@ -257,7 +293,7 @@ def no_warm(wrong: str, asked: Requirement) -> str:
     """Why a vehicle is not driven warm with the wrong oil inside; empty where it is wrong only by category, approval or grade."""
     oil = Lubricant.objects.filter(name__iexact=wrong).first() if wrong else None
     if oil is None:
-        return "nobody knows what the wrong oil does to this compartment."
+        return say("nobody knows what the wrong oil does to this compartment.")
     reasons = judge(core_lubricant(oil), asked, OilConditions(), oil_policy()).reasons
     return next((r.text for r in reasons if r.rule in HARMS_RUNNING and r.verdict == "reject"), "")
 
@@ -272,11 +308,13 @@ def check_work_spec(sheet: Sheet, spec: WorkSpec, at: str, gauged: bool) -> str:
         error.field = f"{at}{error.field}"
         raise
     if spec.school not in EXCHANGE_SCHOOLS:
-        raise Inconsistent("That is no school of exchange.", field=f"{at}school", value=spec.school, allowed=", ".join(EXCHANGE_SCHOOLS))
+        raise Inconsistent(
+            say("That is no school of exchange."), field=f"{at}school", value=spec.school, allowed=", ".join(EXCHANGE_SCHOOLS)
+        )
     if kind == "exchange" and spec.school == EXCHANGE_SCHOOLS[1] and sheet.total_ml is None:
-        raise Inconsistent("The sheet states no total amount: what shall flow through?", field=f"{at}school", value=spec.school)
+        raise Inconsistent(say("The sheet states no total amount: what shall flow through?"), field=f"{at}school", value=spec.school)
     if len(spec.attached) > 8:
-        raise Inconsistent("At most eight jobs ride along.", field=f"{at}attached", value=len(spec.attached))
+        raise Inconsistent(say("At most eight jobs ride along."), field=f"{at}attached", value=len(spec.attached))
     return kind
 
 

@@ -10,10 +10,11 @@ from dataclasses import dataclass, field
 
 from barodex.core.due.ahead import Ahead
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
+from barodex.core.words import say
 
 LIMITS = ("distance", "hours", "time", "counter", "engine oil", "season", "finding", "finding-run")
 ON_METER = ("distance", "hours", "finding-run")  # the limits of which what is left is told in km or h
-LIMIT_WORDS = {"finding": "what was found", "finding-run": "what was found"}  # where the name alone does not say it
+LIMIT_WORDS = {"finding": say("what was found"), "finding-run": say("what was found")}  # where the name alone does not say it
 MOST_KM = 10_000_000
 SOON_LIFE, DUE_LIFE, SOON_DAYS, DUE_DAYS = 0.90, 0.98, 30, 7  # common practice
 
@@ -112,7 +113,9 @@ def life_used(
     if not 0.01 <= factor <= 1.0:
         in_range("factor", factor, 0.01, 1.0)
     if as_of < since:
-        raise Inconsistent(f"{as_of} lies before the last change of {since}.", field="as_of", value=str(as_of))
+        raise Inconsistent(
+            say("{as_of} lies before the last change of {since}.", as_of=as_of, since=since), field="as_of", value=str(as_of)
+        )
     used: dict[str, float] = {}
     if limits.distance_km:
         total = 0.0
@@ -132,7 +135,7 @@ def life_used(
     if limits.months is not None:
         span = (due_date(since, limits.months, factor) - since).days
         if span < 1:
-            raise OutOfRange("An interval must last at least a day.", field="months", value=limits.months, allowed="1 or more")
+            raise OutOfRange(say("An interval must last at least a day."), field="months", value=limits.months, allowed="1 or more")
         used["time"] = (as_of - since).days / span
     limit = max(used, key=lambda k: used[k]) if used else ""
     return LifeUsed(used, used.get(limit, 0.0), limit)
@@ -197,7 +200,9 @@ def leg_mix(split: Mapping[str, float], distance_km: float) -> dict[str, float]:
             in_range("share", share, 0, 1)
         total += share
     if abs(total - 1) > 1e-6:
-        raise Inconsistent(f"The duty shares add up to {total:.0%}, not 100 %.", field="duty", value=total, allowed="100 %")
+        raise Inconsistent(
+            say("The duty shares add up to {total:.0%}, not 100 %.", total=total), field="duty", value=total, allowed="100 %"
+        )
     return {duty: share * distance_km for duty, share in split.items()}
 
 

@@ -13,6 +13,7 @@ from barodex.core.due.ahead import A_CENTURY, Ahead, spread_factors
 from barodex.core.due.interval import DUE_DAYS, DUE_LIFE, SOON_DAYS, SOON_LIFE, Due, Limits, due_date
 from barodex.core.due.season import Season, days_after
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
+from barodex.core.words import say
 
 _NONE = float("nan")
 
@@ -134,9 +135,13 @@ def next_dues(rows: Sequence[Plain], as_of: dt.date) -> list[Due]:
     since, life, per_unit, by_time, per_day, known, noise, drift, rest, read_on, beyond, meter_now = table
     if (since > today).any():
         first_wrong = rows[int(np.argmax(since > today))].since
-        raise Inconsistent(f"{as_of} lies before the last change of {first_wrong}.", field="as_of", value=str(as_of))
+        raise Inconsistent(
+            say("{as_of} lies before the last change of {first_wrong}.", as_of=as_of, first_wrong=first_wrong),
+            field="as_of",
+            value=str(as_of),
+        )
     if (by_time - since < 1).any():
-        raise OutOfRange("An interval must last at least a day.", field="months", value=0, allowed="1 or more")
+        raise OutOfRange(say("An interval must last at least a day."), field="months", value=0, allowed="1 or more")
     with np.errstate(divide="ignore", invalid="ignore"):
         left = (1.0 - life) / per_unit
         ahead = np.where(per_day > 0, (beyond + left) / per_day + rest, np.inf)

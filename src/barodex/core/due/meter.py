@@ -10,6 +10,7 @@ from typing import NamedTuple
 from barodex.core.due.interval import leg_mix
 from barodex.core.quantity.errors import OutOfLine, OutOfRange
 from barodex.core.quantity.working import grouped
+from barodex.core.words import say
 
 READ_TO = {"km": 0.9, "h": 0.06}  # how finely a meter is read: half of a mile, half of a tenth of an hour (common practice)
 MOST_PER_DAY = {"km": 2000.0, "h": 24.0}
@@ -227,21 +228,33 @@ def check_reading(earlier: MeterReading | None, new: MeterReading, later: MeterR
             word = "lower" if other is earlier else "higher"
             in_miles = new.value * KM_PER_MILE
             as_miles = (
-                f" Read in miles it would be {grouped(in_miles)} km: write mi behind it if the dial shows miles."
+                say(" Read in miles it would be {in_miles} km: write mi behind it if the dial shows miles.", in_miles=grouped(in_miles))
                 if unit == "km" and other is earlier and 0 <= in_miles - before.value <= most * max(days, 1)
                 else ""
             )
             raise OutOfLine(
-                f"{grouped(new.value)} {unit} is {word} than the {grouped(other.value)} {unit} of {other.on:%d %b %Y}: "
-                "a slip, or was the meter swapped?" + as_miles,
+                say(
+                    "{new_value} {unit} is {word} than the {other_value} {unit} of {other_on}: a slip, or was the meter swapped?",
+                    new_value=grouped(new.value),
+                    unit=unit,
+                    word=word,
+                    other_value=grouped(other.value),
+                    other_on=f"{other.on:%d %b %Y}",
+                )
+                + as_miles,
                 field="value",
                 value=new.value,
-                allowed=f"a reading in line with {other.on}",
+                allowed=say("a reading in line with {other_on}", other_on=other.on),
             )
         if ran > most * max(days, 1):
             raise OutOfRange(
-                f"{grouped(ran)} {unit} in {'a day' if days <= 1 else f'{days} days'} is not possible: a digit too many?",
+                say(
+                    "{ran} {unit} in {words} is not possible: a digit too many?",
+                    ran=grouped(ran),
+                    unit=unit,
+                    words="a day" if days <= 1 else say("{days} days", days=days),
+                ),
                 field="value",
                 value=new.value,
-                allowed=f"at most {most:g} {unit} a day",
+                allowed=say("at most {most:g} {unit} a day", most=most, unit=unit),
             )

@@ -13,6 +13,7 @@ from barodex.core.due.schedule import SCHOOL_WORDS, OwnRule, Plan, SchedulePolic
 from barodex.core.due.season import Season, in_season, season_start
 from barodex.core.quantity.errors import OutOfRange
 from barodex.core.quantity.working import COMMON_PRACTICE, Working, grouped, percent
+from barodex.core.words import say
 
 
 @dataclass(frozen=True)
@@ -150,15 +151,19 @@ def warranty_hold(kind: str, sheet: SheetInterval, policy: SchedulePolicy, facts
     if policy.warranty != "leave closed" or until is None or until < as_of or facts.since is None or facts.shortened:
         return ""
     if sheet.for_life and sheet.silent:
-        why = "its maker never asks for a change"
+        why = say("its maker never asks for a change")
     elif sheet.silent:
-        why = "its sheet names no interval of its maker"
+        why = say("its sheet names no interval of its maker")
     else:
         due = due_by(plan_for(kind, sheet, OwnRule(), policy, "maker"), replace(facts, occasions=()), as_of)
         if due.state != "fine":
             return ""
-        why = f"its maker's figure falls due {due.on:%d %b %Y}" if due.on else "its maker's figure is not reached"
-    return f"Under warranty until {until:%d %b %Y}: {why}."
+        why = (
+            say("its maker's figure falls due {due_on}", due_on=f"{due.on:%d %b %Y}")
+            if due.on
+            else say("its maker's figure is not reached")
+        )
+    return say("Under warranty until {until}: {why}.", until=f"{until:%d %b %Y}", why=why)
 
 
 def linked_occasions(
@@ -255,7 +260,7 @@ def counter_occasion(used: float, read_on: dt.date, since: dt.date | None, as_of
     Proportion; ±20 % on the pace, common practice.
     """
     if not 0 <= used <= 2:
-        raise OutOfRange(f"{percent(used)} used: a counter says 0 to 200 %.", field="used", value=used, allowed="0 to 200 %")
+        raise OutOfRange(say("{used} used: a counter says 0 to 200 %.", used=percent(used)), field="used", value=used, allowed="0 to 200 %")
     if since is None or read_on <= since or used <= 0:
         return None
     per_day = used / (read_on - since).days
@@ -288,24 +293,42 @@ def life_working(plan: Plan, facts: Facts, as_of: dt.date, due: Due | None = Non
     inputs: list[tuple[str, str]] = [("school", f"{SCHOOL_WORDS[plan.school]}; {plan.basis}")]
     inputs += [("step", step) for step in plan.steps]
     if facts.since is not None:
-        inputs.append(("last change", f"{facts.since:%d %b %Y}, {grouped((as_of - facts.since).days)} days ago"))
+        inputs.append(
+            ("last change", say("{since}, {days} days ago", since=f"{facts.since:%d %b %Y}", days=grouped((as_of - facts.since).days)))
+        )
     for duty, leg in (facts.legs or {}).items():
         if leg < 0.05:
             continue
         interval = (limits.of_duty(duty) if limits.distance_km else 0.0) if unit == "km" else limits.hours_of(duty)
-        of = f" of {grouped(interval)} {unit} = {percent(leg / interval / facts.factor)}" if interval else ", no limit by it"
+        of = (
+            say(" of {interval} {unit} = {percent}", interval=grouped(interval), unit=unit, percent=percent(leg / interval / facts.factor))
+            if interval
+            else say(", no limit by it")
+        )
         inputs.append((DUTY_WORDS.get(duty, duty), f"{grouped(leg)} {unit}{of}"))
     if limits.months is not None:
-        inputs.append(("time", f"{limits.months} months"))
+        inputs.append(("time", say("{months} months", months=limits.months)))
     if facts.factor < 1:
-        inputs.append(("finding", f"the interval counts {percent(facts.factor)} after what the last change showed"))
+        inputs.append(("finding", say("the interval counts {factor} after what the last change showed", factor=percent(facts.factor))))
     for occasion in (*facts.occasions, *facts.caps):
         inputs.append((occasion.limit, f"{occasion.on:%d %b %Y}"))
     if due is not None and due.on is not None:
         inputs.append(("decides", f"{LIMIT_WORDS.get(due.limit, due.limit)}: {due.on:%d %b %Y}"))
     if facts.ahead is not None:
         r = facts.ahead.rate
-        inputs.append(("use", f"{r.per_day:.1f} {unit} a day ({r.low:.1f} to {r.high:.1f}, P10 to P90), from {facts.ahead.since:%d %b %Y}"))
+        inputs.append(
+            (
+                "use",
+                say(
+                    "{per_day:.1f} {unit} a day ({low:.1f} to {high:.1f}, P10 to P90), from {since}",
+                    per_day=r.per_day,
+                    unit=unit,
+                    low=r.low,
+                    high=r.high,
+                    since=f"{facts.ahead.since:%d %b %Y}",
+                ),
+            )
+        )
     return Working(
         "life = the largest of: Σ leg / interval by duty, days / days of the interval, linked events",
         tuple(inputs),

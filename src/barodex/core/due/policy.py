@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from barodex.core.due.interval import Limits
+from barodex.core.words import say
 
 DUTIES = ("road", "off_road", "towing", "track", "load")
-DUTY_WORDS = {"road": "road", "off_road": "off-road or wading", "towing": "towing", "track": "track", "load": "at load"}
+DUTY_WORDS = {"road": "road", "off_road": say("off-road or wading"), "towing": "towing", "track": "track", "load": "at load"}
 
 
 def look_again(level: int, limits: Limits) -> tuple[float | None, float | None, int | None]:

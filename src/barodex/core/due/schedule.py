@@ -10,6 +10,7 @@ from barodex.core.due.interval import Limits
 from barodex.core.kinds.kind import Kind, kind_of
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 from barodex.core.quantity.working import percent
+from barodex.core.words import say
 
 LINKS = ("", "engine oil", "season")
 SCHEDULE_SCHOOLS = ("preventive", "maker")
@@ -19,7 +20,7 @@ SCHEDULE_SWITCHES: dict[str, tuple[str, ...]] = {
     "load": ("shorten", "as printed"),
     "warranty": ("leave closed", "as usual"),
 }
-SCHOOL_WORDS = {"maker": "the maker's figure", "preventive": "preventive"}
+SCHOOL_WORDS = {"maker": say("the maker's figure"), "preventive": "preventive"}
 LOAD_FREE, LOAD_LEAST = 0.75, 0.55  # engine torque over the rating up to which nothing is shortened; the factor at the rating
 
 
@@ -90,7 +91,12 @@ def check_schedule(policy: SchedulePolicy) -> None:
     for f in fields(policy):
         value, allowed = getattr(policy, f.name), SCHEDULE_SWITCHES[f.name]
         if value not in allowed:
-            raise Inconsistent(f"{f.name} is one of: {', '.join(allowed)}.", field=f.name, value=value, allowed=", ".join(allowed))
+            raise Inconsistent(
+                say("{f} is one of: {allowed}.", f=f.name, allowed=", ".join(allowed)),
+                field=f.name,
+                value=value,
+                allowed=", ".join(allowed),
+            )
 
 
 def check_rule(rule: OwnRule) -> None:
@@ -111,14 +117,17 @@ def check_rule(rule: OwnRule) -> None:
     """
     if rule.school and rule.school not in SCHEDULE_SCHOOLS:
         raise Inconsistent(
-            f"A school is one of: {', '.join(SCHEDULE_SCHOOLS)}.", field="school", value=rule.school, allowed=", ".join(SCHEDULE_SCHOOLS)
+            say("A school is one of: {SCHEDULE_SCHOOLS}.", SCHEDULE_SCHOOLS=", ".join(SCHEDULE_SCHOOLS)),
+            field="school",
+            value=rule.school,
+            allowed=", ".join(SCHEDULE_SCHOOLS),
         )
     if rule.linked not in LINKS:
-        raise Inconsistent(f"It goes with one of: {', '.join(LINKS[1:])}.", field="linked", value=rule.linked)
+        raise Inconsistent(say("It goes with one of: {LINKS}.", LINKS=", ".join(LINKS[1:])), field="linked", value=rule.linked)
     if rule.load_share is not None:
         load_factor(rule.load_share)
     if rule.severe_factor is not None and not 0.05 <= rule.severe_factor <= 1.0:
-        text = f"{percent(rule.severe_factor)} of the interval: it counts 5 to 100 %."
+        text = say("{severe_factor} of the interval: it counts 5 to 100 %.", severe_factor=percent(rule.severe_factor))
         raise OutOfRange(text, field="severe_factor", value=rule.severe_factor, allowed="5 to 100 %")
     if rule.interval is not None:
         for name, value, least, most in (
@@ -151,7 +160,7 @@ def load_factor(share: float) -> float:
     """
     if not 0 <= share <= 1:
         raise OutOfRange(
-            f"{percent(share)} of its rated torque: above its rating a box is no matter of intervals, ask its maker.",
+            say("{share} of its rated torque: above its rating a box is no matter of intervals, ask its maker.", share=percent(share)),
             field="load_share",
             value=share,
             allowed="0 to 100 %",
@@ -191,37 +200,41 @@ def plan_for(kind: str, sheet: SheetInterval, rule: OwnRule, policy: SchedulePol
     row = kind_of(kind)
     chosen = school or rule.school or policy.school
     if chosen not in SCHEDULE_SCHOOLS:
-        raise Inconsistent(f"A school is one of: {', '.join(SCHEDULE_SCHOOLS)}.", field="school", value=chosen)
-    interval, whose = (sheet, "the sheet") if rule.interval is None or school == "maker" else (rule.interval, "set for this one")
+        raise Inconsistent(
+            say("A school is one of: {SCHEDULE_SCHOOLS}.", SCHEDULE_SCHOOLS=", ".join(SCHEDULE_SCHOOLS)), field="school", value=chosen
+        )
+    interval, whose = (sheet, "the sheet") if rule.interval is None or school == "maker" else (rule.interval, say("set for this one"))
     steps = []
     if interval.for_life and interval.silent:
         if chosen == "maker" and not shortened:
-            return Plan(chosen, Limits({}), "the sheet: filled for life", ("filled for life: its maker never asks for a change",))
+            return Plan(chosen, Limits({}), say("the sheet: filled for life"), (say("filled for life: its maker never asks for a change"),))
         if chosen == "maker":
-            interval, whose = _of(row), "filled for life by its maker, but a finding shortens it"
-            steps.append("filled for life, and a finding shortens it: counted from the interval of its kind, common practice")
+            interval, whose = _of(row), say("filled for life by its maker, but a finding shortens it")
+            steps.append(say("filled for life, and a finding shortens it: counted from the interval of its kind, common practice"))
         else:
-            interval, whose = _of(row), "preventive cap: filled for life by its maker"
-            steps.append("filled for life: capped at the interval of its kind, common practice")
+            interval, whose = _of(row), say("preventive cap: filled for life by its maker")
+            steps.append(say("filled for life: capped at the interval of its kind, common practice"))
     elif interval.silent:
-        interval, whose = _of(row), "common practice: the sheet is silent"
-        steps.append("the sheet is silent: the interval of its kind, common practice")
+        interval, whose = _of(row), say("common practice: the sheet is silent")
+        steps.append(say("the sheet is silent: the interval of its kind, common practice"))
     if interval.months is None and interval.distance_km is not None and row.months is not None and school != "maker":
         interval = replace(interval, months=row.months)
-        steps.append(f"no time is stated: {row.months} months at the most, common practice")
+        steps.append(say("no time is stated: {months} months at the most, common practice", months=row.months))
     if chosen == "maker":
         flat = {} if interval.distance_km is None else {"road": interval.distance_km}
         return Plan(chosen, Limits(flat, interval.hours, interval.months), whose, tuple(steps))
     factors = _severe(row, rule, policy)
     if policy.load == "shorten" and rule.load_share is not None and (load := load_factor(rule.load_share)) < 1:
-        steps.append(f"{percent(rule.load_share)} of its rated torque: {percent(load)} of the interval")
+        steps.append(
+            say("{load_share} of its rated torque: {load} of the interval", load_share=percent(rule.load_share), load=percent(load))
+        )
         interval = replace(
             interval,
             distance_km=interval.distance_km and interval.distance_km * load,
             hours=interval.hours and interval.hours * load,
             months=interval.months and max(1, round(interval.months * load)),
         )
-        whose += ", shortened for load"
+        whose += say(", shortened for load")
     by_duty = {} if interval.distance_km is None else {"road": interval.distance_km}
     if interval.distance_km is not None:
         by_duty |= {d: interval.distance_km * f for d, f in factors.items()}

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from barodex.core.quantity.errors import Inconsistent, Unreadable, in_range
+from barodex.core.words import say
 
 LONGEST_SEASON = 330  # days; a longer one is the whole year (our reading)
 FIRST_YEAR, LAST_YEAR = 1900, 2200
@@ -59,20 +60,27 @@ def parse_season(first: str, last: str) -> Season | None:
     days = []
     for field, text in (("season_from", first), ("season_to", last)):
         if not text:
-            raise Inconsistent("A season needs its first and its last day.", field=field, value=text)
+            raise Inconsistent(say("A season needs its first and its last day."), field=field, value=text)
         try:
             read = dt.date.fromisoformat(f"2000-{text.strip()}")  # 2000 had a 29 February
         except ValueError as error:
-            raise Unreadable(f"“{text}” is no day of the year: write month-day, such as 12-01.", field=field, value=text) from error
+            raise Unreadable(
+                say("“{text}” is no day of the year: write month-day, such as 12-01.", text=text), field=field, value=text
+            ) from error
         days.append((read.month, read.day))
     season = Season(days[0], days[1])
     if season_length(season) > LONGEST_SEASON:
         raise Inconsistent(
-            f"From {first} to {last} is {season_length(season)} days, nearly the whole year: does it end before it starts? "
-            "Leave both empty for all year.",
+            say(
+                "From {first} to {last} is {season} days, nearly the whole year: does it end before it starts? Leave both "
+                "empty for all year.",
+                first=first,
+                last=last,
+                season=season_length(season),
+            ),
             field="season_to",
             value=last,
-            allowed=f"at most {LONGEST_SEASON} days",
+            allowed=say("at most {LONGEST_SEASON} days", LONGEST_SEASON=LONGEST_SEASON),
         )
     return season
 

@@ -16,6 +16,7 @@ from barodex.core.due.pace import DRIFT, SEASON_DRIFT, SHORT_SEASON, SPAN, Legs,
 from barodex.core.due.season import Season, days_run_up_to, season_length, season_share
 from barodex.core.due.standing import STILL_DAYS, STILL_SHARE, found_season
 from barodex.core.quantity.errors import OutOfRange
+from barodex.core.words import say
 
 # Use when there is only one reading, per day (common practice): vehicle kind to (km, h).
 DEFAULT_PER_DAY = {
@@ -115,7 +116,9 @@ def forecasts(lines: Sequence[Line], as_of: dt.date, half_life_days: float = 120
     known = [line.meter.days for line in lines]
     for k, line in enumerate(lines):
         if line.kind not in DEFAULT_PER_DAY:
-            raise OutOfRange(f"No default use for “{line.kind}”.", field="kind", value=line.kind, allowed=", ".join(DEFAULT_PER_DAY))
+            raise OutOfRange(
+                say("No default use for “{kind}”.", kind=line.kind), field="kind", value=line.kind, allowed=", ".join(DEFAULT_PER_DAY)
+            )
         mine = known[k]
         if len(mine) > 1 and mine[0] < mine[-1]:
             at.append(k)

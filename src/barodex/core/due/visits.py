@@ -13,6 +13,7 @@ import numpy as np
 import scipy  # its parts are loaded when they are first used
 
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
+from barodex.core.words import say
 
 EXACT_UP_TO = 12  # tasks of one vehicle solved over subsets; above that by a mixed-integer programme
 MOST_TASKS = 60
@@ -71,15 +72,25 @@ def _check(tasks: Sequence[Task], costs: VisitCosts) -> None:
     for name, value in (("visit_cost", costs.visit), ("oil_cost", costs.oil), ("access_cost", costs.access)):
         in_range(name, value, 0, 1e9)
     if len(tasks) > MOST_TASKS:
-        raise OutOfRange(f"A vehicle has at most {MOST_TASKS} compartments here.", field="tasks", value=len(tasks))
+        raise OutOfRange(
+            say("A vehicle has at most {MOST_TASKS} compartments here.", MOST_TASKS=MOST_TASKS), field="tasks", value=len(tasks)
+        )
     if len({t.key for t in tasks}) < len(tasks):
-        raise Inconsistent("Two tasks have one name.", field="tasks", value=[t.key for t in tasks])
+        raise Inconsistent(say("Two tasks have one name."), field="tasks", value=[t.key for t in tasks])
     for t in tasks:
         in_range("early_per_day", t.early_per_day, 0, 1e9)
         in_range("late_per_day", t.late_per_day, 0, 1e9)
         if not t.earliest <= t.due or not t.earliest <= t.latest:
             raise Inconsistent(
-                f"The days of {t.key} are out of order: {t.earliest}, {t.due}, {t.latest}.", field="earliest", value=t.earliest
+                say(
+                    "The days of {key} are out of order: {earliest}, {due}, {latest}.",
+                    key=t.key,
+                    earliest=t.earliest,
+                    due=t.due,
+                    latest=t.latest,
+                ),
+                field="earliest",
+                value=t.earliest,
             )
 
 
@@ -283,7 +294,7 @@ def check_bay(policy: BayPolicy) -> None:
     for day in policy.closed_weekdays:
         in_range("closed_weekdays", day, 0, 6)
     if len(set(policy.closed_weekdays)) == 7:
-        raise Inconsistent("Every weekday is closed: nothing could ever be done.", field="closed_weekdays", value=7)
+        raise Inconsistent(say("Every weekday is closed: nothing could ever be done."), field="closed_weekdays", value=7)
 
 
 def is_open(policy: BayPolicy, day: dt.date) -> bool:
@@ -369,7 +380,9 @@ def fill_days(
         chosen = next((d for d in candidates if max(room.get(d) or hours_of.get(d, usual), default=0.0) >= hours - 1e-9), None)
         if chosen is None:
             unfit[w.key] = (
-                f"It takes {hours:g} h; the longest day has {longest:g} h." if hours > longest else "No day within its window has room."
+                say("It takes {hours:g} h; the longest day has {longest:g} h.", hours=hours, longest=longest)
+                if hours > longest
+                else say("No day within its window has room.")
             )
             continue
         left = room.setdefault(chosen, list(hours_of.get(chosen, usual)))

@@ -16,6 +16,7 @@ from barodex.core.findings.colour_space import _TO_XYZ, Array, adapt, ciede2000,
 from barodex.core.findings.swatches import Swatch, _hex, swatch_lab, swatches
 from barodex.core.quantity.errors import Inconsistent
 from barodex.core.quantity.working import Working, percent
+from barodex.core.words import say
 
 # --- a photo's spots -------------------------------------------------------------------------------------------------
 
@@ -81,13 +82,13 @@ def check_paper(pixels: ArrayLike) -> Array:
     mean = to_linear(values).mean(axis=0)
     if (values >= 254).any(axis=1).mean() > 0.2 or mean.max() > BLOWN:
         raise Inconsistent(
-            "The paper is blown out: the camera took too much light. Take it again, less bright.", field="paper", value="blown out"
+            say("The paper is blown out: the camera took too much light. Take it again, less bright."), field="paper", value="blown out"
         )
     if mean.max() < DARK:
-        raise Inconsistent("The photo is too dark to read a colour from: more light, no shadow.", field="paper", value="dark")
+        raise Inconsistent(say("The photo is too dark to read a colour from: more light, no shadow."), field="paper", value="dark")
     ratios = (mean[1] / max(mean[0], 1e-6), mean[2] / max(mean[0], 1e-6))
     if any(not low <= ratio <= high for ratio, (low, high) in zip(ratios, GREY_RATIOS, strict=True)):
-        raise Inconsistent("There is no white under the paper's mark: put it on bare white paper.", field="paper", value="no white")
+        raise Inconsistent(say("There is no white under the paper's mark: put it on bare white paper."), field="paper", value="no white")
     return np.asarray(mean, dtype=np.float64)
 
 
@@ -117,6 +118,17 @@ def _unknown_sigma(white: Array, middle: Array) -> float:
     return float(np.sqrt(light**2 + UNEVEN_SIGMA**2 + (TONE_SIGMA * (100 - middle[0])) ** 2))
 
 
+def _doubts(paper: ArrayLike, white: np.ndarray) -> list[str]:
+    """What may be wrong with the light."""
+    doubts: list[str] = []
+    if white[2] / white[0] < LIGHT_SIGMA[0][0]:
+        doubts.append(say("The light is that of a lamp: colours are off by it. Take it by daylight, in the shade."))
+    paper_light = to_linear(paper).mean(axis=-1)
+    if float(np.percentile(paper_light, 95)) > UNEVEN_PAPER * float(np.percentile(paper_light, 5)):
+        doubts.append(say("The paper is not evenly lit: half in shadow, or a lamp from the side."))
+    return doubts
+
+
 def read_colours(
     paper: ArrayLike, fresh: ArrayLike, drained: Sequence[ArrayLike], family: str = "gear", shares: Sequence[float | None] = ()
 ) -> ColourReading:
@@ -143,25 +155,22 @@ def read_colours(
     film's thickness is not known, so a swatch is a suggestion.
     """
     if not drained:
-        raise Inconsistent("Mark at least one drained oil.", field="drained", value=0)
+        raise Inconsistent(say("Mark at least one drained oil."), field="drained", value=0)
     white = check_paper(paper)
     choices = swatches(family)
     fresh_labs = lab(_against(white, fresh))
     base = fresh_labs.mean(axis=0)
-    doubts: list[str] = []
-    if white[2] / white[0] < LIGHT_SIGMA[0][0]:
-        doubts.append("The light is that of a lamp: colours are off by it. Take it by daylight, in the shade.")
-    paper_light = to_linear(paper).mean(axis=-1)
-    if float(np.percentile(paper_light, 95)) > UNEVEN_PAPER * float(np.percentile(paper_light, 5)):
-        doubts.append("The paper is not evenly lit: half in shadow, or a lamp from the side.")
+    doubts = _doubts(paper, white)
 
     def one(pixels: ArrayLike, share: float | None, name: str) -> OilColour:
         xyz = _against(white, pixels)
         if xyz[:, 1].mean() > 1.15:
-            raise Inconsistent(f"{name} is brighter than the paper: the marks are mixed up, or it shines.", field="drained", value=name)
+            raise Inconsistent(
+                say("{name} is brighter than the paper: the marks are mixed up, or it shines.", name=name), field="drained", value=name
+            )
         labs = lab(xyz)
         if np.asarray(pixels, dtype=np.float64).std(axis=0).max() > 28:
-            doubts.append(f"{name}: the mark takes in more than one colour, or a reflection.")
+            doubts.append(say("{name}: the mark takes in more than one colour, or a reflection.", name=name))
         middle = labs.mean(axis=0)
         delta = float(ciede2000(base, middle))
         spread = np.concatenate([ciede2000(middle, labs), ciede2000(base, fresh_labs)])
@@ -174,13 +183,20 @@ def read_colours(
     first = one(fresh, None, "Fresh oil")
     many = len(drained) > 1
     given = [*shares, *[None] * (len(drained) - len(shares))]
-    read = tuple(one(d, s, f"Drain {k}" if many else "Drained oil") for k, (d, s) in enumerate(zip(drained, given, strict=False), 1))
+    read = tuple(
+        one(d, s, say("Drain {k}", k=k) if many else "Drained oil") for k, (d, s) in enumerate(zip(drained, given, strict=False), 1)
+    )
     last = read[-1]
     if many and any(b.delta_e > a.delta_e + SEEN_DELTA_E for a, b in itertools.pairwise(read)):
-        doubts.append("A later drain is darker than the one before: marks mixed up, or old oil came loose.")
+        doubts.append(say("A later drain is darker than the one before: marks mixed up, or old oil came loose."))
     alike = last.delta_e - 2 * last.sigma < SEEN_DELTA_E
-    where = f"ASTM D1500 about {last.d1500:g}, " if last.d1500 is not None else ""
-    text = f"ΔE {last.delta_e:.1f} from fresh" + (": hardly to be told from it" if alike else "") + f"; {where}{last.word}" + "."
+    where = say("ASTM D1500 about {d1500:g}, ", d1500=last.d1500) if last.d1500 is not None else ""
+    text = (
+        say("ΔE {delta_e:.1f} from fresh", delta_e=last.delta_e)
+        + (": hardly to be told from it" if alike else "")
+        + f"; {where}{last.word}"
+        + "."
+    )
     working = Working(
         "light of the spot / light of the paper → XYZ (Bradford) → L*a*b*; ΔE₀₀ to fresh",
         (

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 from barodex.core.quantity.working import COMMON_PRACTICE, Working, percent
+from barodex.core.words import say
 
 Picture = NDArray[np.uint8]
 LEAST_PIXELS = 12  # under a mark
@@ -26,11 +27,11 @@ FLAT = 6.0  # L* from the darkest to the lightest below which nothing is to be s
 # where it is as round as this (share of the radius), and bare metal is as even as this (share of the light, from spot to spot).
 ALL_DARK, ROUND, EVEN = 0.82, 0.05, 0.16
 RIM_STEPS, RIM_MOST, SMALL_BY = 72, 1.35, 1.2  # directions; radii looked at; a circle is drawn too small by no more than this
-_NO_BARE = (
-    "All of the circle is dark and smooth: a bare dark magnet looks like a thick cap. Wipe a part of it bare and take it again, "
-    "or say by eye what is on it."
+_NO_BARE = say(
+    "All of the circle is dark and smooth: a bare dark magnet looks like a thick cap. Wipe a part of it bare "
+    "and take it again, or say by eye what is on it."
 )
-_NOT_APART = "Paste and metal are not told apart in this photo: light from the side, white paper below, no flash."
+_NOT_APART = say("Paste and metal are not told apart in this photo: light from the side, white paper below, no flash.")
 
 
 @dataclass(frozen=True)
@@ -46,7 +47,9 @@ def _mask(picture: Picture, spot: Spot, name: str, grow: float = 1.0) -> NDArray
     height, width = picture.shape[:2]
     for axis, value in (("x", spot.x), ("y", spot.y)):
         if not (isinstance(value, (int, float)) and 0 <= value <= 1):
-            raise OutOfRange(f"The mark for {name} lies outside the photo.", field=f"{name}.{axis}", value=value, allowed="0 to 1")
+            raise OutOfRange(
+                say("The mark for {name} lies outside the photo.", name=name), field=f"{name}.{axis}", value=value, allowed="0 to 1"
+            )
     radius = in_range(f"{name}.r", spot.r, 0.002, 0.5) * min(height, width) * grow
     rows, columns = np.ogrid[:height, :width]
     return np.asarray((columns - spot.x * (width - 1)) ** 2 + (rows - spot.y * (height - 1)) ** 2 <= max(radius, 0.5) ** 2)
@@ -76,7 +79,11 @@ def spot_pixels(picture: Picture, spot: Spot, name: str, most: int = 600) -> NDA
     """
     found = picture[_mask(picture, spot, name)]
     if len(found) < LEAST_PIXELS:
-        raise OutOfRange(f"The mark for {name} covers {len(found)} pixels: too few to read.", field=f"{name}.r", value=len(found))
+        raise OutOfRange(
+            say("The mark for {name} covers {found} pixels: too few to read.", name=name, found=len(found)),
+            field=f"{name}.r",
+            value=len(found),
+        )
     return found[:: max(1, len(found) // most)][:most]
 
 
@@ -145,6 +152,26 @@ def _even(light: NDArray[np.float64], spot: NDArray[np.bool_]) -> bool:
     return bool(high - low < EVEN * max(float(middle), 8.0))
 
 
+_COVERED = {
+    "none": say("next to nothing"),
+    "film": say("a film"),
+    "cap": say("a cap"),
+    "whiskers": say("whiskers"),
+    "overflowing": say("more than it can hold"),
+}
+
+
+def _suggested(share: float, beyond: float) -> str:
+    """The cover by the shares of the circle and of the ground round it that are dark."""
+    if share < 0.03:
+        return "none"
+    if beyond > 0.4:
+        return "overflowing"
+    if beyond > 0.12:
+        return "whiskers"
+    return "film" if share < 0.35 else "cap"
+
+
 def magnet_cover(picture: Picture, magnet: Spot, redrawn: bool = False) -> Cover:
     """Tell how much of a magnet is covered, from a photo on a light ground. A suggestion: the technician has the last word.
 
@@ -170,7 +197,7 @@ def magnet_cover(picture: Picture, magnet: Spot, redrawn: bool = False) -> Cover
     """
     inside = _mask(picture, magnet, "magnet")
     if inside.sum() < 200:
-        raise OutOfRange("The circle covers too few pixels: go nearer, or draw it larger.", field="magnet.r", value=int(inside.sum()))
+        raise OutOfRange(say("The circle covers too few pixels: go nearer, or draw it larger."), field="magnet.r", value=int(inside.sum()))
     ring = _mask(picture, magnet, "magnet", 1.35) & ~_mask(picture, magnet, "magnet", 1.02)
     rows, columns = np.where(inside | ring)
     box = np.s_[rows.min() : rows.max() + 1, columns.min() : columns.max() + 1]
@@ -179,11 +206,13 @@ def magnet_cover(picture: Picture, magnet: Spot, redrawn: bool = False) -> Cover
     values = light[here | around]
     ground = float(np.percentile(values, 95))
     if ground < LIGHT_GROUND:
-        raise Inconsistent("The photo is too dark to tell paste from metal: more light, white paper below.", field="magnet", value="dark")
+        raise Inconsistent(
+            say("The photo is too dark to tell paste from metal: more light, white paper below."), field="magnet", value="dark"
+        )
     if ground - float(np.percentile(values, 5)) < FLAT:
         raise Inconsistent(_NOT_APART, field="magnet", value="flat")
     if blurred(picture[box]):
-        raise Inconsistent("The photo is blurred: hold still, or go a little further away.", field="magnet", value="blurred")
+        raise Inconsistent(say("The photo is blurred: hold still, or go a little further away."), field="magnet", value="blurred")
     cut = min(float(ski.filters.threshold_otsu(values)), PASTE_DARKER * ground)
     dark = ski.morphology.closing(ski.morphology.opening(light < cut, ski.morphology.disk(1)), ski.morphology.disk(1))
     low, high = values[values < cut], values[values >= cut]
@@ -194,26 +223,23 @@ def magnet_cover(picture: Picture, magnet: Spot, redrawn: bool = False) -> Cover
         return magnet_cover(picture, Spot(magnet.x, magnet.y, magnet.r * reach[0]), redrawn=True)  # the circle was drawn too small
     share = float(dark[here].mean())
     if share > ALL_DARK and (reach is None or (reach[1] < ROUND and reach[0] < SMALL_BY)) and _even(light, dark & here):
-        raise Inconsistent(_NO_BARE, field="magnet", value="no bare metal")
+        raise Inconsistent(_NO_BARE, field="magnet", value=say("no bare metal"))
     # Only what hangs together with what is on the magnet counts beyond its rim.
     parts = ski.measure.label(dark)
     touching = np.unique(parts[here & (parts > 0)])
     beyond = float(np.isin(parts, touching)[around].mean()) if len(touching) and around.any() else 0.0
-    if share < 0.03:
-        suggests = "none"
-    elif beyond > 0.4:
-        suggests = "overflowing"
-    elif beyond > 0.12:
-        suggests = "whiskers"
-    else:
-        suggests = "film" if share < 0.35 else "cap"
+    suggests = _suggested(share, beyond)
     between = apart**2 * len(low) * len(high) / len(values) ** 2
     sure = max(0.0, min(1.0, bare if suggests == "none" else between / max(float(values.var()), 1e-9)))
     between_them = float((np.abs(light[here] - cut) < 4).mean())  # of the circle neither dark nor light
     if apart < TOLD_APART or sure < LEAST_SURE or between_them > 0.15:
         raise Inconsistent(_NOT_APART, field="magnet", value=apart)
-    words = {"none": "next to nothing", "film": "a film", "cap": "a cap", "whiskers": "whiskers", "overflowing": "more than it can hold"}
-    text = f"{percent(share)} of the circle is covered, {percent(beyond)} of the ground round it: {words[suggests]}."
+    text = say(
+        "{share} of the circle is covered, {beyond} of the ground round it: {words}.",
+        share=percent(share),
+        beyond=percent(beyond),
+        words=_COVERED[suggests],
+    )
     working = Working(
         "share = dark pixels / pixels of the circle; dark below Otsu's threshold of L*",
         (("threshold", f"L* {cut:.0f}"), ("metal less paste", f"{apart:.0f} L*"), ("dark in the circle", percent(share))),

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 from barodex.core.quantity.errors import in_range
 from barodex.core.quantity.working import grouped, ml
+from barodex.core.words import say
 
 CLEAN_AFTER = {"km": 20_000.0, "h": 100.0}  # a run after which oil is never as fresh (common practice)
 
@@ -63,23 +64,39 @@ def too_clean(colour: str | None, run: float | None, recorded: bool, meter: str 
     if colour != "fresh":
         return None
     if not recorded:
-        causes = ("Somebody changed it and wrote nothing down", "It was never run: a spare unit, a new box", "A tint that hides its age")
+        causes = (
+            say("Somebody changed it and wrote nothing down"),
+            say("It was never run: a spare unit, a new box"),
+            say("A tint that hides its age"),
+        )
         return Surprise(
             "clean-no-record",
-            "As fresh, and no change is on record.",
+            say("As fresh, and no change is on record."),
             causes,
-            "Ask, look for paint or a tag on the case; its age stays unknown.",
+            say("Ask, look for paint or a tag on the case; its age stays unknown."),
         )
     if run is not None and in_range("run", run, 0, 10_000_000) > CLEAN_AFTER[meter]:
-        causes = ("Changed in between, without a record", "Topped up much, so that most of it is new", "The reading is of another vehicle")
-        return Surprise("clean-too-long", f"As fresh after {grouped(run)} {meter}.", causes, "Ask who worked on it; look at the amounts.")
+        causes = (
+            say("Changed in between, without a record"),
+            say("Topped up much, so that most of it is new"),
+            say("The reading is of another vehicle"),
+        )
+        return Surprise(
+            "clean-too-long",
+            say("As fresh after {run} {meter}.", run=grouped(run), meter=meter),
+            causes,
+            say("Ask who worked on it; look at the amounts."),
+        )
     return None
 
 
 _TINGED = {
-    "reddish": ("A red transmission or hydraulic fluid was topped up", "It came through a seal from a neighbouring compartment"),
-    "bluish": ("Another oil with a blue dye was topped up", "Coolant or screen wash got in: look for haze, taste nothing, smell it"),
-    "foreign": ("Another oil than the book says is inside", "A flush fluid, fuel or coolant got in"),
+    "reddish": (say("A red transmission or hydraulic fluid was topped up"), say("It came through a seal from a neighbouring compartment")),
+    "bluish": (
+        say("Another oil with a blue dye was topped up"),
+        say("Coolant or screen wash got in: look for haze, taste nothing, smell it"),
+    ),
+    "foreign": (say("Another oil than the book says is inside"), say("A flush fluid, fuel or coolant got in")),
 }
 
 
@@ -101,11 +118,11 @@ def odd_colour(colour: str | None, oil: str) -> Surprise | None:
     """
     if colour not in _TINGED:
         return None
-    what = "Of a foreign colour" if colour == "foreign" else colour.capitalize()
-    against = f", while {oil} is inside by the book" if oil else ""
-    causes = (*_TINGED[colour], "The oil itself is dyed: compare it with what is left in its bottle")
+    what = say("Of a foreign colour") if colour == "foreign" else colour.capitalize()
+    against = say(", while {oil} is inside by the book", oil=oil) if oil else ""
+    causes = (*_TINGED[colour], say("The oil itself is dyed: compare it with what is left in its bottle"))
     return Surprise(
-        "odd-colour", f"{what}{against}.", causes, "Compare with fresh oil on white paper; ask who topped it up, and with what."
+        "odd-colour", f"{what}{against}.", causes, say("Compare with fresh oil on white paper; ask who topped it up, and with what.")
     )
 
 
@@ -134,14 +151,17 @@ def ran_over(stood: str, ran_ml: float | None, reset_level: bool = False) -> Sur
     if not over and (ran_ml is None or in_range("ran_ml", ran_ml, 0, 60_000, "mL") < 20):
         return None
     causes = (
-        "The vehicle does not stand level",
-        "The oil is warm: it has grown by about 0.7 % for each 10 K",
-        "It was overfilled last time" if not reset_level else "It was set on a slope, or cold, last time",
-        "Water, or oil from a neighbouring compartment through a seal",
+        say("The vehicle does not stand level"),
+        say("The oil is warm: it has grown by about 0.7 % for each 10 K"),
+        say("It was overfilled last time") if not reset_level else say("It was set on a slope, or cold, last time"),
+        say("Water, or oil from a neighbouring compartment through a seal"),
     )
     amount = f" {ml(ran_ml)}" if ran_ml else ""
     return Surprise(
-        "over-the-plug", f"Oil{amount} ran out on opening.", causes, "Check the slope, then milky oil, then the seal to the neighbour."
+        "over-the-plug",
+        say("Oil{amount} ran out on opening.", amount=amount),
+        causes,
+        say("Check the slope, then milky oil, then the seal to the neighbour."),
     )
 
 
@@ -301,27 +321,42 @@ def returned_fault(resets: Sequence[Reset]) -> Surprise | None:
     Common practice: a fault that returns is wear, not oil.
     """
     causes = (
-        "Wear of linings, chain or bearings: oil does not mend it",
-        "The reset was done with the engine running, or without its precondition",
-        "A wrong fluid, or too little of it",
-        "A sensor or its plug",
+        say("Wear of linings, chain or bearings: oil does not mend it"),
+        say("The reset was done with the engine running, or without its precondition"),
+        say("A wrong fluid, or too little of it"),
+        say("A sensor or its plug"),
     )
-    do = "Do not reset it a third time: measure the wear, look at the linings."
+    do = say("Do not reset it a third time: measure the wear, look at the linings.")
     for k, r in enumerate(resets):
         after = values_in(r.after)
         stuck = [n for n, v in after.items() if v > 0 and v >= values_in(r.before).get(n, v + 1)]
         if stuck and k == len(resets) - 1:
             return Surprise(
                 "reset-without-effect",
-                f"{stuck[0]} is {after[stuck[0]]:g} after the reset, as before.",
+                say("{stuck} is {after:g} after the reset, as before.", stuck=stuck[0], after=after[stuck[0]]),
                 causes[1:],
-                "Look at its preconditions.",
+                say("Look at its preconditions."),
             )
     for line, r, later in faults_back(resets)[:1]:
-        text = f"{line} was cleared on {r.on.day} {r.on:%B %Y} and was read again on {later.on.day} {later.on:%B %Y}."
+        text = say(
+            "{line} was cleared on {day} {r_on} and was read again on {day_2} {later_on}.",
+            line=line,
+            day=r.on.day,
+            r_on=f"{r.on:%B %Y}",
+            day_2=later.on.day,
+            later_on=f"{later.on:%B %Y}",
+        )
         return Surprise("fault-returned", text, causes, do)
     for name, value, r, later in came_back(resets)[:1]:
-        text = f"{name.capitalize()} was reset on {r.on.day} {r.on:%B %Y} and stood at {value:g} on {later.on.day} {later.on:%B %Y}."
+        text = say(
+            "{name} was reset on {day} {r_on} and stood at {value:g} on {day_2} {later_on}.",
+            name=name.capitalize(),
+            day=r.on.day,
+            r_on=f"{r.on:%B %Y}",
+            value=value,
+            day_2=later.on.day,
+            later_on=f"{later.on:%B %Y}",
+        )
         return Surprise("fault-returned", text, causes, do)
     return None
 
@@ -340,12 +375,12 @@ class Exposure:
 
 
 _LOOK_FOR = {
-    "yellow-metal": ("Yellow flecks: brass rings and bushes go first", "Notchy shifting, rings that no longer hold"),
-    "hypoid-weak": ("Flakes and glitter of steel: hypoid faces scuff", "A whine under load that was not there"),
-    "wet-clutch": ("Dark fibres: linings come loose", "Judder when the clutch closes"),
-    "turbine": ("Darkened, thick oil; noise of the drive gears",),
-    "friction": ("Chatter in tight turns", "Dark fibres of the plates"),
-    "cold": ("Stiff shifting when cold, starved bearings",),
+    "yellow-metal": (say("Yellow flecks: brass rings and bushes go first"), say("Notchy shifting, rings that no longer hold")),
+    "hypoid-weak": (say("Flakes and glitter of steel: hypoid faces scuff"), say("A whine under load that was not there")),
+    "wet-clutch": (say("Dark fibres: linings come loose"), say("Judder when the clutch closes")),
+    "turbine": (say("Darkened, thick oil; noise of the drive gears"),),
+    "friction": (say("Chatter in tight turns"), say("Dark fibres of the plates")),
+    "cold": (say("Stiff shifting when cold, starved bearings"),),
 }
 
 
@@ -385,12 +420,12 @@ def exposure_of(
     """
     if run is not None:
         in_range("run", run, 0, 10_000_000)
-    signs = tuple(sign for r in rules for sign in _LOOK_FOR.get(r, ())) or ("More paste than before, darker oil",)
+    signs = tuple(sign for r in rules for sign in _LOOK_FOR.get(r, ())) or (say("More paste than before, darker oil"),)
     soon = "2 000 km" if meter == "km" else "40 h"
     if until is not None:
-        text = f"Sample after {soon} on the right oil, and at the two changes after."
+        text = say("Sample after {soon} on the right oil, and at the two changes after.", soon=soon)
     elif on_purpose:
-        text = f"It is inside on purpose ({on_purpose}): look how it does at half of the interval."
+        text = say("It is inside on purpose ({on_purpose}): look how it does at half of the interval.", on_purpose=on_purpose)
     else:
-        text = "Take it out now, rinse, and halve the interval."
+        text = say("Take it out now, rinse, and halve the interval.")
     return Exposure(oil, since, until, run, why, signs, text)

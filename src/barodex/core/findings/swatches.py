@@ -8,6 +8,7 @@ import numpy as np
 
 from barodex.core.findings.colour_space import _TO_XYZ, C_WHITE, Array, adapt, lab, to_linear, to_srgb
 from barodex.core.quantity.errors import OutOfRange, in_range
+from barodex.core.words import say
 
 # ASTM D1500, table of glass colour standards, from memory: number, chromaticity r g b on the UCS of Judd (1935), and
 # luminous transmittance for CIE illuminant C.
@@ -96,7 +97,7 @@ def glass_xyz(d1500: float) -> Array:
     """
     row = next((g for g in _D1500 if g[0] == d1500), None)
     if row is None:
-        raise OutOfRange(f"ASTM D1500 has no glass {d1500:g}.", field="d1500", value=d1500, allowed="0.5, 1.0 … 8.0")
+        raise OutOfRange(say("ASTM D1500 has no glass {d1500:g}.", d1500=d1500), field="d1500", value=d1500, allowed="0.5, 1.0 … 8.0")
     xyz = np.linalg.solve(_UCS, np.array(row[1:4]))
     return adapt(xyz / xyz[1] * row[4], C_WHITE)
 

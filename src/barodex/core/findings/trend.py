@@ -11,6 +11,7 @@ import numpy as np
 from barodex.core.findings.finding import COLOURS, LEVELS, MAGNETS, Finding
 from barodex.core.quantity.errors import in_range
 from barodex.core.quantity.working import COMMON_PRACTICE, Working, grouped
+from barodex.core.words import say
 
 NEAR = 0.5  # sisters count when their oil ran between half and one and a half times as far (common practice)
 FEWEST_SISTERS = 2  # looks that make "more than its sisters" (common practice)
@@ -81,10 +82,21 @@ def against_sisters(level: int | None, run: float | None, sisters: Sequence[Look
     levels = [s.level for s in near if s.level is not None]
     mean, places = float(np.mean(levels)), len({s.where for s in near})
     above = len(near) >= FEWEST_SISTERS and level is not None and level - mean >= 1.0
-    text = f"{len(near)} look{'s' if len(near) > 1 else ''} into {places} sister compartment{'s' if places > 1 else ''} at about {grouped(run)} {meter}: level {mean:.1f} on average."
+    text = say(
+        "{near} look{words} into {places} sister compartment{words_2} at about {run} {meter}: level {mean:.1f} on average.",
+        near=len(near),
+        words="s" if len(near) > 1 else "",
+        places=places,
+        words_2="s" if places > 1 else "",
+        run=grouped(run),
+        meter=meter,
+        mean=mean,
+    )
     if above:
-        text += " This one shows more than its sisters."
-    rows = tuple((s.where, f"level {s.level} after {grouped(s.run or 0)} {meter}") for s in near[:6])
+        text += say(" This one shows more than its sisters.")
+    rows = tuple(
+        (s.where, say("level {level} after {grouped} {meter}", level=s.level, grouped=grouped(s.run or 0), meter=meter)) for s in near[:6]
+    )
     return Sisters(
         mean, min(levels), max(levels), len(near), places, above, text, Working("mean of levels at a like run", rows, COMMON_PRACTICE)
     )
@@ -97,17 +109,35 @@ def _size(f: Finding) -> dict[tuple[str, str], tuple[float, int]]:
 def _grown(now: Finding, then: Finding) -> list[Rise]:
     found = []
     if now.magnet and then.magnet and MAGNETS.index(now.magnet) > MAGNETS.index(then.magnet):
-        found.append(Rise("cover", f"More on the magnet: {now.magnet}, {then.magnet if then.magnet != 'none' else 'clean'} before.", 2))
+        found.append(
+            Rise(
+                "cover",
+                say(
+                    "More on the magnet: {magnet}, {magnet_2} before.",
+                    magnet=now.magnet,
+                    magnet_2=then.magnet if then.magnet != "none" else "clean",
+                ),
+                2,
+            )
+        )
     if now.particles is not None and then.particles is not None:
         before = _size(then)
         for (form, metal), (size, count) in _size(now).items():
             what = form if metal == "steel" else f"{metal} {form}"
             if (form, metal) not in before:
-                found.append(Rise("new-form", f"New: {what}, not seen last time.", 2))
+                found.append(Rise("new-form", say("New: {what}, not seen last time.", what=what), 2))
             elif size > before[form, metal][0]:
-                found.append(Rise("larger", f"Larger {what}: {size:g} mm, {before[form, metal][0]:g} mm before.", 2))
+                found.append(
+                    Rise(
+                        "larger",
+                        say("Larger {what}: {size:g} mm, {before:g} mm before.", what=what, size=size, before=before[form, metal][0]),
+                        2,
+                    )
+                )
             elif count > 2 * before[form, metal][1]:
-                found.append(Rise("more", f"More {what}: {count}, {before[form, metal][1]} before.", 2))
+                found.append(
+                    Rise("more", say("More {what}: {count}, {before} before.", what=what, count=count, before=before[form, metal][1]), 2)
+                )
     return found
 
 
@@ -116,7 +146,7 @@ def _darker(now: Look, then: Look) -> list[Rise]:
     shorter = now.run is not None and then.run is not None and now.run <= then.run * 1.1
     aged = a in COLOURS and b in COLOURS
     if a and b and aged and COLOURS.index(a) > COLOURS.index(b) and shorter:
-        return [Rise("darker", f"Darker ({a}, {b} before) after no longer a run.", 2)]
+        return [Rise("darker", say("Darker ({a}, {b} before) after no longer a run.", a=a, b=b), 2)]
     return []
 
 
@@ -140,13 +170,26 @@ def rises(looks: Sequence[Look]) -> tuple[Rise, ...]:
     now, then = looks[-1], looks[-2]
     found: list[Rise] = []
     if now.level is not None and then.level is not None and now.level > then.level:
-        fair = ", still fair" if now.level <= 1 else ""
-        found.append(Rise("level", f"Up from {then.level} ({LEVELS[then.level]}) to {now.level} ({LEVELS[now.level]}){fair}.", 2))
+        fair = say(", still fair") if now.level <= 1 else ""
+        found.append(
+            Rise(
+                "level",
+                say(
+                    "Up from {level} ({LEVELS}) to {level_2} ({LEVELS_2}){fair}.",
+                    level=then.level,
+                    LEVELS=LEVELS[then.level],
+                    level_2=now.level,
+                    LEVELS_2=LEVELS[now.level],
+                    fair=fair,
+                ),
+                2,
+            )
+        )
     found += _grown(now.finding, then.finding) + _darker(now, then)
     levels = [k.level for k in looks if k.level is not None]
     climbing = 1
     while climbing < len(levels) and levels[-climbing] > levels[-climbing - 1]:
         climbing += 1
     if climbing >= 3:
-        found.append(Rise("climbing", f"It has risen {climbing - 1} times in a row.", climbing))
+        found.append(Rise("climbing", say("It has risen {climbing} times in a row.", climbing=climbing - 1), climbing))
     return tuple(found)

@@ -15,12 +15,13 @@ from barodex.core.kinds.kind import kind_of
 from barodex.core.quantity.working import ml
 from barodex.core.sheet.sheet import Plug
 from barodex.core.sheet.work import rinse_ml
+from barodex.core.words import say
 
 _STUCK = {
-    "magnesium": "Magnesium case: rock gently, no impact, no flame.",
-    "aluminium": "Aluminium case: rock gently, no impact, no flame.",
-    "iron": "Iron case: penetrant and time; no flame once penetrant or degreaser was used.",
-    "unknown": "Case material unknown: treat it as aluminium, no impact, no flame.",
+    "magnesium": say("Magnesium case: rock gently, no impact, no flame."),
+    "aluminium": say("Aluminium case: rock gently, no impact, no flame."),
+    "iron": say("Iron case: penetrant and time; no flame once penetrant or degreaser was used."),
+    "unknown": say("Case material unknown: treat it as aluminium, no impact, no flame."),
 }
 
 COLD_DRAIN = 2.0  # times as long where the oil is drained as it stands (common practice)
@@ -110,8 +111,8 @@ def _clean(job: Job) -> Step:
         Purpose.CLEAN,
         "access",
         "confirm",
-        "clean round the plugs",
-        "Nothing may fall in once it is open.",
+        say("clean round the plugs"),
+        say("Nothing may fall in once it is open."),
         job.key,
         needs=("safe", "kit"),
         skip="reason",
@@ -130,15 +131,15 @@ def _proof(job: Job) -> list[Step]:
             Purpose.PROVE,
             "open",
             "confirm",
-            f"clean round the plugs, crack the {fill.label} loose, see it turn",
-            "Nothing may fall in. A box with tired oil still runs; an empty one that cannot be refilled does not.",
+            say("clean round the plugs, crack the {fill_label} loose, see it turn", fill_label=fill.label),
+            say("Nothing may fall in. A box with tired oil still runs; an empty one that cannot be refilled does not."),
             job.key,
             needs=("safe", "kit"),
             gate=True,
             advice=(
-                f"Key: {fill.key}. Seat it fully first.",
+                say("Key: {key}. Seat it fully first.", key=fill.key),
                 _STUCK[sheet.case_material],
-                "If it does not come, stop here: nothing has been drained.",
+                say("If it does not come, stop here: nothing has been drained."),
             ),
         )
     ]
@@ -146,8 +147,8 @@ def _proof(job: Job) -> list[Step]:
 
 def _pan(job: Job) -> str:
     if not job.holds_ml:
-        return "Largest pan under it: the capacity is unknown."
-    return f"Pan for {ml(round(job.holds_ml * PAN_RESERVE))} under it."
+        return say("Largest pan under it: the capacity is unknown.")
+    return say("Pan for {volume} under it.", volume=ml(round(job.holds_ml * PAN_RESERVE)))
 
 
 def _suck(job: Job, ready: tuple[str, ...]) -> Step:
@@ -157,8 +158,8 @@ def _suck(job: Job, ready: tuple[str, ...]) -> Step:
         Purpose.DRAIN,
         "drain",
         "confirm",
-        "hose to the very bottom, pull it out",
-        "Far less than expected means the hose was not at the bottom.",
+        say("hose to the very bottom, pull it out"),
+        say("Far less than expected means the hose was not at the bottom."),
         job.key,
         job.oil_caution,
         needs=ready,
@@ -177,14 +178,14 @@ def _take_cover_off(job: Job, ready: tuple[str, ...]) -> Step:
         Purpose.DRAIN,
         "drain",
         "confirm",
-        f"pan under, {label} off: it is the drain",
-        "Lower edge first, so that it runs where the pan stands.",
+        say("pan under, {label} off: it is the drain", label=label),
+        say("Lower edge first, so that it runs where the pan stands."),
         job.key,
         job.oil_caution,
         needs=ready,
         gate=True,
         opens_oil=True,
-        advice=(_pan(job), f"Key: {drain.key}" if drain else "", "Bolts laid out in their order: some are longer."),
+        advice=(_pan(job), f"Key: {drain.key}" if drain else "", say("Bolts laid out in their order: some are longer.")),
     )
 
 
@@ -197,8 +198,8 @@ def _pull_plug(job: Job, ready: tuple[str, ...]) -> Step:
         Purpose.DRAIN,
         "drain",
         "confirm",
-        f"pan under, {label} out",
-        "Last threads by hand, pressing in, then away quickly.",
+        say("pan under, {label} out", label=label),
+        say("Last threads by hand, pressing in, then away quickly."),
         job.key,
         job.oil_caution,
         needs=ready,
@@ -241,8 +242,8 @@ def _pockets(job: Job) -> list[Step]:
                 Purpose.POCKET,
                 "drain",
                 "confirm",
-                f"{plug.label} out too",
-                "A pocket holds a quarter of a litre or more (common practice).",
+                say("{plug_label} out too", plug_label=plug.label),
+                say("A pocket holds a quarter of a litre or more (common practice)."),
                 c,
                 needs=(before,),
                 gate=True,
@@ -260,8 +261,8 @@ def _wait(job: Job) -> Step:
         Purpose.WAIT,
         "drain",
         "timer",
-        "wait until it only drips",
-        "The last of it carries the most debris.",
+        say("wait until it only drips"),
+        say("The last of it carries the most debris."),
         job.key,
         needs=(f"drain.{job.key}",),
         timer_s=_drain_s(job),
@@ -283,8 +284,10 @@ def _drain_s(job: Job) -> int:
 
 def _while_it_drains(job: Job) -> tuple[str, ...]:
     return (
-        f"Drained as it stands, so longer: {job.no_warm}" if job.no_warm else "Less when it has stood cold overnight: it has run together.",
-        "Meanwhile: does the breather move freely? Are seals and flanges dry?",
+        say("Drained as it stands, so longer: {no_warm}", no_warm=job.no_warm)
+        if job.no_warm
+        else say("Less when it has stood cold overnight: it has run together."),
+        say("Meanwhile: does the breather move freely? Are seals and flanges dry?"),
     )
 
 
@@ -292,22 +295,26 @@ def _measure(job: Job, off: list[Step]) -> Step:
     """What came out, once it only drips; behind a pan after that is off, and without a wait where it was sucked out."""
     first = job.planned_cycles == 1 and not (job.kind_of_work == "flush" and looked_before(job))
     why = (
-        "It is a mixture by now: with what went in it tells how fresh the rest is."
+        say("It is a mixture by now: with what went in it tells how fresh the rest is.")
         if job.planned_cycles > 1
-        else "It tells how much of the flush fluid came out again."
+        else say("It tells how much of the flush fluid came out again.")
         if not first
         else f"It tells what was lost since {job.last_filled_on:%d %B %Y}.".replace("since 0", "since ")
         if job.last_filled_on
-        else "No earlier fill is on record: this is the first figure for it."
+        else say("No earlier fill is on record: this is the first figure for it.")
     )
     timed = not off and job.sheet.drain_method != "suction"
-    drips = (Field("drips", "bool", "It only drips", default=False), *_DROPS) if timed else ()
+    drips = (Field("drips", "bool", say("It only drips"), default=False), *_DROPS) if timed else ()
     return Step(
         f"measure.{job.key}",
         Purpose.MEASURE,
         "inspect" if off else "drain",
         "measure",
-        f"{'let it drip, ' if timed else ''}measure what came out{', with what the pan held' if off else ''}",
+        say(
+            "{words}measure what came out{words_2}",
+            words=say("let it drip, ") if timed else "",
+            words_2=say(", with what the pan held") if off else "",
+        ),
         why,
         job.key,
         job.oil_caution,
@@ -319,7 +326,7 @@ def _measure(job: Job, off: list[Step]) -> Step:
     )
 
 
-EMPTIED = "Pan emptied and back under: what was measured is the old oil alone"
+EMPTIED = say("Pan emptied and back under: what was measured is the old oil alone")
 
 
 def _rinse(job: Job) -> Step:
@@ -327,12 +334,16 @@ def _rinse(job: Job) -> Step:
     c, twice = job.key, job.kind_of_work == "correction"
     through = job.sheet.way_out is not None
     words = (
-        f"rinse {'twice ' if twice else ''}with {ml(rinse_ml(job.sheet))} of the new oil, the way out open"
+        say("rinse {words}with {sheet} of the new oil, the way out open", words="twice " if twice else "", sheet=ml(rinse_ml(job.sheet)))
         if through
-        else f"fill with the new oil and suck it out again{', twice' if twice else ''}"
+        else say("fill with the new oil and suck it out again{words}", words=say(", twice") if twice else "")
     )
-    rounds = ("First rinse through", "Second rinse through") if through else ("Filled and sucked out once", "Filled and sucked out again")
-    how = "poured through until it comes out as it went in" if through else "each time a part of the old goes with the new"
+    rounds = (
+        (say("First rinse through"), say("Second rinse through"))
+        if through
+        else (say("Filled and sucked out once"), say("Filled and sucked out again"))
+    )
+    how = say("poured through until it comes out as it went in") if through else say("each time a part of the old goes with the new")
     return Step(
         f"rinse.{c}",
         Purpose.RINSE,
@@ -341,31 +352,31 @@ def _rinse(job: Job) -> Step:
         f"{words}",
         job.rinse
         or (
-            "What stays of the wrong oil goes on working in the right one."
+            say("What stays of the wrong oil goes on working in the right one.")
             if twice
-            else "The sheet asks for it: it carries out what the drain leaves in pockets."
+            else say("The sheet asks for it: it carries out what the drain leaves in pockets.")
         ),
         c,
         needs=(f"drain.{c}", f"look.{c}"),
         gate=True,
         skip="reason",
-        checklist=(f"Label reads {job.oil}", *((EMPTIED,) if through else ()), *(rounds if twice else ())),
+        checklist=(say("Label reads {oil}", oil=job.oil), *((EMPTIED,) if through else ()), *(rounds if twice else ())),
         rounds=2 if twice else 1,
-        advice=(f"Common practice: {how}. It counts as used oil.",),
+        advice=(say("Common practice: {how}. It counts as used oil.", how=how),),
     )
 
 
 def _shut(job: Job, drain: Plug, before: tuple[str, ...]) -> Step:
     """The way out shut, with its seal and torque."""
     cover = job.sheet.drain_method == "cover"
-    pattern = ("Cross pattern, in three rounds: by hand, half, full torque.",) if cover else ()
+    pattern = (say("Cross pattern, in three rounds: by hand, half, full torque."),) if cover else ()
     return Step(
         f"shut.{job.key}",
         Purpose.SHUT,
         "close",
         "torque",
-        f"shut the {drain.label}, {plug_torque_words(drain)}",
-        "Filling with the drain still open is a real and repeated mistake.",
+        say("shut the {drain_label}, {drain}", drain_label=drain.label, drain=plug_torque_words(drain)),
+        say("Filling with the drain still open is a real and repeated mistake."),
         job.key,
         needs=(
             f"drain.{job.key}",
@@ -376,8 +387,8 @@ def _shut(job: Job, drain: Plug, before: tuple[str, ...]) -> Step:
         ),
         gate=True,
         plug=drain.label,
-        caution="Never by feel into aluminium or magnesium when a figure exists." if job.sheet.case_material != "iron" else "",
-        fields=(*((Field("bolts", "number", "How many bolts", required=False),) if cover else ()), *torque_fields(drain), _REASON),
+        caution=say("Never by feel into aluminium or magnesium when a figure exists.") if job.sheet.case_material != "iron" else "",
+        fields=(*((Field("bolts", "number", say("How many bolts"), required=False),) if cover else ()), *torque_fields(drain), _REASON),
         advice=(f"Key: {drain.key}", *pattern, *other_heads(drain)),
     )
 
@@ -388,8 +399,8 @@ def _shut_pocket(job: Job, k: int, plug: Plug) -> Step:
         Purpose.POCKET_SHUT,
         "close",
         "torque",
-        f"shut the {plug.label}, {plug_torque_words(plug)}",
-        "The pocket's plug is the one that is forgotten.",
+        say("shut the {plug_label}, {plug}", plug_label=plug.label, plug=plug_torque_words(plug)),
+        say("The pocket's plug is the one that is forgotten."),
         job.key,
         needs=(f"shut.{job.key}",),
         gate=True,

@@ -9,19 +9,20 @@ from barodex.core.guide.kind_blocks import amount_fields, right_oil, torque_fiel
 from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Field, Job, Step, plug_torque_words
 from barodex.core.sheet.sheet import Plug
+from barodex.core.words import say
 
 SWEEP_S = 5  # a position of the selector, 2 to 10 s each (common practice)
 SWEEP = ("P", "R", "N", "D", "lowest gear", "D", "N", "R")
 
 _RUNNING = (
-    "Nobody under the vehicle while the selector moves",
-    "Parking brake set, an assistant's foot on the brake",
-    "Stands or hoist checked again; clear of shafts and exhaust",
-    "Exhaust led out of the building",
+    say("Nobody under the vehicle while the selector moves"),
+    say("Parking brake set, an assistant's foot on the brake"),
+    say("Stands or hoist checked again; clear of shafts and exhaust"),
+    say("Exhaust led out of the building"),
 )
 
 
-_STILL = ("Still so: nobody under it, the brake held, stands checked, exhaust led out",)
+_STILL = (say("Still so: nobody under it, the brake held, stands checked, exhaust led out"),)
 
 
 def running(job: Job, needs: tuple[str, ...], phase: str, tag: str = "", said: str = "", cycle: int = 0) -> list[Step]:
@@ -51,12 +52,12 @@ def running(job: Job, needs: tuple[str, ...], phase: str, tag: str = "", said: s
             Purpose.RUNNING,
             phase,
             "confirm",
-            f"{said}safe to run the engine",
-            "It runs while somebody works near it.",
+            say("{said}safe to run the engine", said=said),
+            say("It runs while somebody works near it."),
             job.key,
             needs=needs,
             gate=True,
-            caution="Go under only with the selector where the sheet wants it and the brake held.",
+            caution=say("Go under only with the selector where the sheet wants it and the brake held."),
             checklist=_RUNNING if cycle < 2 else _STILL,
             starts=f"sweep.{c}",
             runs_engine=True,
@@ -67,13 +68,13 @@ def running(job: Job, needs: tuple[str, ...], phase: str, tag: str = "", said: s
             Purpose.SWEEP,
             phase,
             "timer",
-            f"{said}engine on, selector through every position, {SWEEP_S} s each",
-            "Every passage and the converter take their oil.",
+            say("{said}engine on, selector through every position, {SWEEP_S} s each", said=said, SWEEP_S=SWEEP_S),
+            say("Every passage and the converter take their oil."),
             job.key,
             needs=(f"running.{c}",),
             timer_s=SWEEP_S * len(SWEEP),
             skip="reason",
-            advice=("Call each position out loud to whoever holds the brake.",),
+            advice=(say("Call each position out loud to whoever holds the brake."),),
             calls=SWEEP,
             runs_engine=True,
             cycle=cycle,
@@ -81,9 +82,9 @@ def running(job: Job, needs: tuple[str, ...], phase: str, tag: str = "", said: s
     ]
 
 
-ENGINE_OFF = ("Engine off, key out", "Selector in P, parking brake set")
-OFF_AGAIN = "Again so: engine off, key out, selector in P; whoever holds the brake has been told"
-TOLD = "Whoever holds the brake has been told"
+ENGINE_OFF = (say("Engine off, key out"), say("Selector in P, parking brake set"))
+OFF_AGAIN = say("Again so: engine off, key out, selector in P; whoever holds the brake has been told")
+TOLD = say("Whoever holds the brake has been told")
 
 
 def engine_off(job: Job, needs: tuple[str, ...], phase: str, tag: str = "", said: str = "", cycle: int = 0) -> Step:
@@ -111,8 +112,8 @@ def engine_off(job: Job, needs: tuple[str, ...], phase: str, tag: str = "", said
         Purpose.OFF,
         phase,
         "confirm",
-        f"{said}engine off, selector in P",
-        "The engine may have run: a pump that turns throws hot oil out of the open drain.",
+        say("{said}engine off, selector in P", said=said),
+        say("The engine may have run: a pump that turns throws hot oil out of the open drain."),
         job.key,
         needs=needs,
         gate=True,
@@ -147,7 +148,7 @@ def cycles(job: Job, proofs: tuple[str, ...]) -> list[Step]:
 
 def _one_cycle(job: Job, k: int, before: tuple[str, ...]) -> list[Step]:
     """Engine off, drained, measured, shut by hand, as much poured again, engine run through."""
-    c, tag, said = job.key, f".{k}", f"cycle {k}: "
+    c, tag, said = job.key, f".{k}", say("cycle {k}: ", k=k)
     return [
         engine_off(job, before, "exchange", tag, said, k),
         Step(
@@ -155,8 +156,8 @@ def _one_cycle(job: Job, k: int, before: tuple[str, ...]) -> list[Step]:
             Purpose.DRAIN,
             "exchange",
             "confirm",
-            f"{said}pan under, drain out",
-            "What comes now is old oil." if k == 1 else "What comes now is a mixture of old and new.",
+            say("{said}pan under, drain out", said=said),
+            say("What comes now is old oil.") if k == 1 else say("What comes now is a mixture of old and new."),
             c,
             caution=job.oil_caution,
             needs=(f"off.{c}{tag}",),
@@ -169,8 +170,8 @@ def _one_cycle(job: Job, k: int, before: tuple[str, ...]) -> list[Step]:
             Purpose.MEASURE,
             "exchange",
             "measure",
-            f"{said}measure what came out",
-            "As much goes in again.",
+            say("{said}measure what came out", said=said),
+            say("As much goes in again."),
             c,
             needs=(f"drain.{c}{tag}",),
             gate=True,
@@ -183,13 +184,13 @@ def _one_cycle(job: Job, k: int, before: tuple[str, ...]) -> list[Step]:
             Purpose.SNUG,
             "exchange",
             "confirm",
-            f"{said}drain shut by hand, interim",
-            "It opens again soon: the new seal and the torque are for the last time.",
+            say("{said}drain shut by hand, interim", said=said),
+            say("It opens again soon: the new seal and the torque are for the last time."),
             c,
             needs=(f"measure.{c}{tag}", *((f"look.{c}",) if k == 1 else ())),
             gate=True,
             cycle=k,
-            checklist=("Snug and dry before the engine runs",),
+            checklist=(say("Snug and dry before the engine runs"),),
         ),
         right_oil(job, "exchange", (f"snug.{c}{tag}",), cycle=k),
         Step(
@@ -197,8 +198,8 @@ def _one_cycle(job: Job, k: int, before: tuple[str, ...]) -> list[Step]:
             Purpose.POUR,
             "exchange",
             "pour",
-            f"{said}pour what came out",
-            "Fresh oil for old, the same amount.",
+            say("{said}pour what came out", said=said),
+            say("Fresh oil for old, the same amount."),
             c,
             needs=(f"oil.{c}{tag}",),
             gate=True,
@@ -242,8 +243,8 @@ def _screw_for_now(job: Job, screw: Plug) -> Step:
         Purpose.SNUG,
         "level",
         "confirm",
-        f"shut the {screw.label} for now: old seal, snug",
-        "It opens once more when the thermostat has opened.",
+        say("shut the {screw_label} for now: old seal, snug", screw_label=screw.label),
+        say("It opens once more when the thermostat has opened."),
         job.key,
         needs=(f"level.{job.key}",),
         gate=True,
@@ -253,9 +254,13 @@ def _screw_for_now(job: Job, screw: Plug) -> Step:
 
 def _level_fields(job: Job) -> tuple[Field, ...]:
     return (
-        Field("temperature_c", "temperature", "Oil temperature as you close"),
-        Field("engine", "choice", "The engine is", choices=("off", "running") if job.sheet.level.engine == "off" else ("running", "off")),
-        Field("outcome", "choice", "What you see", choices=("streamed, then only drips", "still a stream", "a trickle", "nothing comes")),
+        Field("temperature_c", "temperature", say("Oil temperature as you close")),
+        Field(
+            "engine", "choice", say("The engine is"), choices=("off", "running") if job.sheet.level.engine == "off" else ("running", "off")
+        ),
+        Field(
+            "outcome", "choice", say("What you see"), choices=("streamed, then only drips", "still a stream", "a trickle", "nothing comes")
+        ),
         Field("run_out_ml", "volume", "Ran out", required=False),
         Field("reason", "text", "Reason", required=False),
     )
@@ -265,26 +270,26 @@ def _level_in_window(job: Job, ready: tuple[str, ...]) -> Step:
     """The level read while the oil is inside its window."""
     level = job.sheet.level
     engine = {"running": "engine running", "off": "engine off"}.get(level.engine, "engine as the maker says")
-    selector = f", selector in {level.selector}" if level.selector else ""
+    selector = say(", selector in {selector}", selector=level.selector) if level.selector else ""
     return Step(
         f"level.{job.key}",
         Purpose.LEVEL,
         "level",
         "level",
-        f"set the level at {window_words(job)}, {engine}{selector}",
-        "Above the window too little stays inside, below it too much.",
+        say("set the level at {job}, {engine}{selector}", job=window_words(job), engine=engine, selector=selector),
+        say("Above the window too little stays inside, below it too much."),
         job.key,
         needs=ready,
         gate=True,
         runs_engine=level.engine != "off",
-        caution="Hot oil, hot exhaust, turning parts: sleeves closed." if level.engine != "off" else "",
+        caution=say("Hot oil, hot exhaust, turning parts: sleeves closed.") if level.engine != "off" else "",
         fields=_level_fields(job),
         advice=tuple(
             a
             for a in (
                 job.sheet.level_note,
-                "Level screw out: stream, trickle, drip, then close at once.",
-                "Nothing comes: add oil slowly through the filler; cold oil cools it.",
+                say("Level screw out: stream, trickle, drip, then close at once."),
+                say("Nothing comes: add oil slowly through the filler; cold oil cools it."),
             )
             if a
         ),
@@ -298,8 +303,8 @@ def _close_screw(job: Job, screw: Plug, after: str) -> Step:
         Purpose.CLOSE_LEVEL,
         "level",
         "torque",
-        f"shut the {screw.label}, {plug_torque_words(screw)}",
-        "Inside the window still: what runs on now is missing later.",
+        say("shut the {screw_label}, {screw}", screw_label=screw.label, screw=plug_torque_words(screw)),
+        say("Inside the window still: what runs on now is missing later."),
         job.key,
         needs=(after,),
         gate=True,
@@ -313,25 +318,29 @@ def _past_thermostat(job: Job, after: str, opens_c: float) -> Step:
     """The level read once more when the cooler behind the thermostat has filled: what is added and runs out is counted."""
     level = job.sheet.level
     runs = level.engine != "off"
-    ran = ("Engine running again, nobody below while the selector moves",) if runs else ()
+    ran = (say("Engine running again, nobody below while the selector moves"),) if runs else ()
     return Step(
         f"thermostat.{job.key}",
         Purpose.THERMOSTAT,
         "level",
         "level",
-        f"heat past {opens_c:g}\N{NO-BREAK SPACE}°C, let it cool into {window_words(job)}, set the level again",
-        "Behind its thermostat the cooler takes oil only when hot.",
+        say(
+            "heat past {opens_c:g}\N{NO-BREAK SPACE}°C, let it cool into {job}, set the level again", opens_c=opens_c, job=window_words(job)
+        ),
+        say("Behind its thermostat the cooler takes oil only when hot."),
         job.key,
         needs=(after,),
         skip="reason",
         gate=True,
         runs_engine=runs,
-        caution="Hot oil, hot exhaust, turning parts: nobody below while it heats; sleeves closed." if runs else "Hot oil: sleeves closed.",
-        checklist=(f"Was past {opens_c:g}\N{NO-BREAK SPACE}°C", "Engine off while it cooled", *ran),
+        caution=say("Hot oil, hot exhaust, turning parts: nobody below while it heats; sleeves closed.")
+        if runs
+        else say("Hot oil: sleeves closed."),
+        checklist=(say("Was past {opens_c:g}\N{NO-BREAK SPACE}°C", opens_c=opens_c), say("Engine off while it cooled"), *ran),
         fields=_level_fields(job),
         advice=(
-            "Screw out inside the window: stream, trickle, drip, then close at once.",
-            "Nothing comes: the cooler has taken its share; add slowly and count it in.",
+            say("Screw out inside the window: stream, trickle, drip, then close at once."),
+            say("Nothing comes: the cooler has taken its share; add slowly and count it in."),
         ),
         window=level.window,
     )
@@ -360,26 +369,30 @@ def flow_through(job: Job, proofs: tuple[str, ...]) -> list[Step]:
             Purpose.DRAIN,
             "exchange",
             "confirm",
-            "cooler return off, into a measuring can",
-            "The pump pushes the old oil out; nothing is drained.",
+            say("cooler return off, into a measuring can"),
+            say("The pump pushes the old oil out; nothing is drained."),
             c,
-            "The oil may be hot, and the line is under pressure once the engine runs.",
+            say("The oil may be hot, and the line is under pressure once the engine runs."),
             needs=proofs,
             gate=True,
             opens_oil=True,
-            checklist=("It is the return line: it flows towards the gearbox", "Line tied into the can", "Somebody stands at the key"),
+            checklist=(
+                say("It is the return line: it flows towards the gearbox"),
+                say("Line tied into the can"),
+                say("Somebody stands at the key"),
+            ),
         ),
-        right_oil(job, "exchange", (f"drain.{c}",), ("Funnel and hose clean",)),
+        right_oil(job, "exchange", (f"drain.{c}",), (say("Funnel and hose clean"),)),
         replace(running(job, (f"oil.{c}", job.levelled_by), "exchange", ".flow")[0], starts=""),
         Step(
             f"pour.{c}",
             Purpose.POUR,
             "exchange",
             "pour",
-            "engine on; pour in as much as runs out, stop the engine every two litres",
-            "A pump that runs dry is damaged: new oil goes in first, then as fast as the old runs out.",
+            say("engine on; pour in as much as runs out, stop the engine every two litres"),
+            say("A pump that runs dry is damaged: new oil goes in first, then as fast as the old runs out."),
             c,
-            "Stop the engine at once when it splutters: air in the line.",
+            say("Stop the engine at once when it splutters: air in the line."),
             needs=(f"running.{c}.flow",),
             gate=True,
             runs_engine=True,
@@ -398,35 +411,35 @@ def _flow_balanced(job: Job) -> list[Step]:
             Purpose.MEASURE,
             "exchange",
             "measure",
-            "engine off; measure what came out",
-            "What came out and what went in must balance.",
+            say("engine off; measure what came out"),
+            say("What came out and what went in must balance."),
             c,
             needs=(f"pour.{c}",),
             skip="reason",
-            fields=amount_fields("In the can"),
+            fields=amount_fields(say("In the can")),
         ),
         Step(
             f"look.{c}",
             Purpose.LOOK,
             "exchange",
             "inspect",
-            "read the oil of the first litre",
-            "No magnet is seen this way: the oil alone must tell.",
+            say("read the oil of the first litre"),
+            say("No magnet is seen this way: the oil alone must tell."),
             c,
             needs=(f"pour.{c}",),
             skip="reason",
-            fields=(Field("finding", "finding", "What was seen"), Field("reason", "text", "Reason", required=False)),
+            fields=(Field("finding", "finding", say("What was seen")), Field("reason", "text", "Reason", required=False)),
         ),
         Step(
             f"shut.{c}",
             Purpose.SHUT,
             "exchange",
             "confirm",
-            "return line back on, tight",
-            "It carries pressure.",
+            say("return line back on, tight"),
+            say("It carries pressure."),
             c,
             needs=(f"measure.{c}", f"look.{c}"),
             gate=True,
-            checklist=("Line seated, clamp or nut tight", "Dry with the engine running for a moment"),
+            checklist=(say("Line seated, clamp or nut tight"), say("Dry with the engine running for a moment")),
         ),
     ]

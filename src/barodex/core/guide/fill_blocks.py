@@ -11,39 +11,44 @@ from barodex.core.guide.variant_blocks import which_one
 from barodex.core.kinds.kind import kind_of
 from barodex.core.quantity.working import figure, ml
 from barodex.core.sheet.sheet import Plug
+from barodex.core.words import say
 
-_OWN_FUNNEL = "A funnel of its own: another oil is in this visit"
+_OWN_FUNNEL = say("A funnel of its own: another oil is in this visit")
 _LEVEL_WORDS: dict[str, tuple[str, str, tuple[str, ...]]] = {
     "to the lip": (
-        "trickle, then drips: it stands at the lip",
-        "The lip sets the level; the poured amount is the cross-check.",
-        ("trickled, then only drips", "stands at the lip by finger or torch"),
+        say("trickle, then drips: it stands at the lip"),
+        say("The lip sets the level; the poured amount is the cross-check."),
+        (say("trickled, then only drips"), say("stands at the lip by finger or torch")),
     ),
-    "measured": ("the amount is the level", "No plug tells you here: the counter does.", ("the full amount is in",)),
+    "measured": (say("the amount is the level"), say("No plug tells you here: the counter does."), (say("the full amount is in"),)),
     "dipstick": (
-        "wait, dip, read between the marks",
-        "Oil needs time to settle before the stick tells the truth.",
+        say("wait, dip, read between the marks"),
+        say("Oil needs time to settle before the stick tells the truth."),
         ("between the marks", "at the upper mark"),
     ),
     "dribble": (
-        "until it dribbles at the hole",
-        "This one is filled to the hole, slowly: the case breathes through it.",
-        ("dribbles, then only drips",),
+        say("until it dribbles at the hole"),
+        say("This one is filled to the hole, slowly: the case breathes through it."),
+        (say("dribbles, then only drips"),),
     ),
     "syringe": (
-        "the dose is the level; draw the same air back",
-        "Too much pushes the seals out, and no plug tells you.",
-        ("the full dose is in, the air is back",),
+        say("the dose is the level; draw the same air back"),
+        say("Too much pushes the seals out, and no plug tells you."),
+        (say("the full dose is in, the air is back"),),
     ),
     "below the lip": (
-        "stands below the hole as deep as the sheet says",
-        "Filled to the lip it would be overfull.",
-        ("stands at the stated depth by the gauge", "stands at the stated depth by finger"),
+        say("stands below the hole as deep as the sheet says"),
+        say("Filled to the lip it would be overfull."),
+        (say("stands at the stated depth by the gauge"), say("stands at the stated depth by finger")),
     ),
 }
 
 
-_GAUGE_WORDS = ("read the gauge again", "It was cut when the amount was known to be right.", ("stands as deep as the gauge says",))
+_GAUGE_WORDS = (
+    say("read the gauge again"),
+    say("It was cut when the amount was known to be right."),
+    (say("stands as deep as the gauge says"),),
+)
 
 
 def _level_step(job: Job) -> Step:
@@ -52,11 +57,15 @@ def _level_step(job: Job) -> Step:
     words, why, outcomes = _LEVEL_WORDS[sheet.fill_method]
     if sheet.fill_method == "measured" and job.kind_of_work == "top-up":
         words, why, outcomes = _GAUGE_WORDS
-    fields: tuple[Field, ...] = (Field("outcome", "choice", "What you see", choices=outcomes),)
+    fields: tuple[Field, ...] = (Field("outcome", "choice", say("What you see"), choices=outcomes),)
     if sheet.fill_method in ("to the lip", "dribble", "below the lip"):
-        fields += (Field("run_out_ml", "volume", "Ran out at the plug", required=False),)
+        fields += (Field("run_out_ml", "volume", say("Ran out at the plug"), required=False),)
     depth = sheet.level.below_lip_mm
-    advice = (f"{figure(depth, 1)} mm below the lower lip.",) if depth is not None and sheet.fill_method == "below the lip" else ()
+    advice = (
+        (say("{depth} mm below the lower lip.", depth=figure(depth, 1)),)
+        if depth is not None and sheet.fill_method == "below the lip"
+        else ()
+    )
     return Step(
         f"level.{c}",
         Purpose.LEVEL,
@@ -76,10 +85,10 @@ def _level_step(job: Job) -> Step:
 
 
 _POUR_WHY = {
-    "below the lip": "Slowly, and never to the lip: it stands below the hole, and what trickles out is too much already.",
-    "measured": "The exact amount: no plug tells you when it is enough.",
-    "syringe": "The exact dose: too much pushes the seals out.",
-    "dipstick": "In small pours: the stick tells, once the oil has settled.",
+    "below the lip": say("Slowly, and never to the lip: it stands below the hole, and what trickles out is too much already."),
+    "measured": say("The exact amount: no plug tells you when it is enough."),
+    "syringe": say("The exact dose: too much pushes the seals out."),
+    "dipstick": say("In small pours: the stick tells, once the oil has settled."),
 }
 
 
@@ -111,21 +120,29 @@ def fill_and_level(job: Job) -> list[Step]:
         closed = (*closed, f"rinse.{c}")
     if not sheet.way_out:
         closed = (*closed, *(f"attached.{c}.{k}" for k, _ in enumerate(job.rides_along)))
-    flushed = ", never the flush one" if work == "flush" else ""
-    funnel = f"A clean dry syringe{flushed}" if sheet.fill_method == "syringe" else "Funnel and hose clean"
+    flushed = say(", never the flush one") if work == "flush" else ""
+    funnel = say("A clean dry syringe{flushed}", flushed=flushed) if sheet.fill_method == "syringe" else say("Funnel and hose clean")
     steps = [
-        right_oil(job, "fill", closed, ("Shaken, if it settles", funnel, *((_OWN_FUNNEL,) if job.shared_visit else ()))),
+        right_oil(job, "fill", closed, (say("Shaken, if it settles"), funnel, *((_OWN_FUNNEL,) if job.shared_visit else ()))),
         Step(
             f"pour.{c}",
             Purpose.POUR,
             "fill",
             "pour",
-            "pour by the plan",
+            say("pour by the plan"),
             _POUR_WHY.get(sheet.fill_method, "Slowly: a plug that overflows early is a false full."),
             c,
             needs=(*closed, f"oil.{c}"),
             gate=True,
-            advice=tuple(f"First {ml(d.volume_ml)} of {d.name} ({d.kind}): it takes the place of as much oil." for d in job.doses),
+            advice=tuple(
+                say(
+                    "First {volume_ml} of {d} ({kind}): it takes the place of as much oil.",
+                    volume_ml=ml(d.volume_ml),
+                    d=d.name,
+                    kind=d.kind,
+                )
+                for d in job.doses
+            ),
             fields=(Field("volume_ml", "volume", "Poured", required=False), Field("reason", "text", "Reason", required=False)),
         ),
     ]
@@ -138,21 +155,25 @@ def _level_block(job: Job) -> list[Step]:
         return at_temperature(job)
     steps = [_level_step(job)]
     if job.sheet.fill_method == "measured" and not kind_of(job.sheet.kind).own_level and job.sheet.plug("fill", "level", "combination"):
-        last = f"After the last measured fill it stood {figure(job.depth_mm, 1)} mm below the lip." if job.depth_mm is not None else ""
+        last = (
+            say("After the last measured fill it stood {depth_mm} mm below the lip.", depth_mm=figure(job.depth_mm, 1))
+            if job.depth_mm is not None
+            else ""
+        )
         steps.append(
             Step(
                 f"gauge.{job.key}",
                 Purpose.GAUGE,
                 "level",
                 "note",
-                "cut or read the depth gauge",
-                "The amount is known to be right now: what the gauge reads is the level for every later check.",
+                say("cut or read the depth gauge"),
+                say("The amount is known to be right now: what the gauge reads is the level for every later check."),
                 job.key,
                 needs=(f"level.{job.key}",),
                 skip="free",
                 required=False,
-                fields=(Field("depth_mm", "length", "Below the lower lip"),),
-                advice=(last,) if last else ("A bent wire with a mark at the lip will do.",),
+                fields=(Field("depth_mm", "length", say("Below the lower lip")),),
+                advice=(last,) if last else (say("A bent wire with a mark at the lip will do."),),
             )
         )
     return steps
@@ -170,8 +191,8 @@ def _close_fill(job: Job, fill: Plug | None) -> Step:
             Purpose.CLOSE_FILL,
             "level",
             "torque",
-            f"close the {fill.label}, {plug_torque_words(fill)}",
-            "Some makers want this plug itself renewed.",
+            say("close the {fill_label}, {fill}", fill_label=fill.label, fill=plug_torque_words(fill)),
+            say("Some makers want this plug itself renewed."),
             c,
             needs=tuple(closed_before),
             gate=True,
@@ -184,8 +205,8 @@ def _close_fill(job: Job, fill: Plug | None) -> Step:
         Purpose.CLOSE_FILL,
         "level",
         "confirm",
-        "dipstick in and seated" if fill else "filler closed",
-        "An open hole breathes dirt and water.",
+        say("dipstick in and seated") if fill else "filler closed",
+        say("An open hole breathes dirt and water."),
         c,
         needs=tuple(closed_before),
         gate=True,

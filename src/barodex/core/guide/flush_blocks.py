@@ -6,6 +6,7 @@ from barodex.core.guide.kind_blocks import amount_fields
 from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Field, Job, Step
 from barodex.core.quantity.working import ml
+from barodex.core.words import say
 
 REST_MIN = 20.0  # a hub gear's flush fluid runs together, 15 to 60 min (common practice)
 
@@ -44,19 +45,19 @@ def look_at(job: Job, needs: tuple[str, ...], phase: str = "inspect") -> Step:
     ----------
     Common practice.
     """
-    first = "This is the old oil: later drains are mixtures." if looked_before(job) else ""
-    yellow = "A wrong oil takes brass first: look for yellow flecks." if job.kind_of_work == "correction" else ""
+    first = say("This is the old oil: later drains are mixtures.") if looked_before(job) else ""
+    yellow = say("A wrong oil takes brass first: look for yellow flecks.") if job.kind_of_work == "correction" else ""
     return Step(
         f"look.{job.key}",
         Purpose.LOOK,
         phase,
         "inspect",
-        "read oil and magnet",
-        "A paste is wear, a chunk is a break. A rise matters more than a level.",
+        say("read oil and magnet"),
+        say("A paste is wear, a chunk is a break. A rise matters more than a level."),
         job.key,
         needs=needs,
         skip="reason",
-        fields=(Field("finding", "finding", "What was seen"), Field("reason", "text", "Reason", required=False)),
+        fields=(Field("finding", "finding", say("What was seen")), Field("reason", "text", "Reason", required=False)),
         advice=tuple(line for line in (first, yellow) if line),
     )
 
@@ -85,12 +86,16 @@ def flush(job: Job) -> list[Step]:
             Purpose.FLUSH_IN,
             "open",
             "confirm",
-            f"{ml(amount)} of flush fluid in, draw the same air back",
-            "Pressure pushes seals out; the balance keeps it away.",
+            say("{amount} of flush fluid in, draw the same air back", amount=ml(amount)),
+            say("Pressure pushes seals out; the balance keeps it away."),
             c,
             needs=(job.cleaned_by,),
             gate=True,
-            checklist=(f"{ml(amount)} in by its own syringe", f"{ml(amount)} of air back", "Screw in by hand"),
+            checklist=(
+                say("{amount} in by its own syringe", amount=ml(amount)),
+                say("{amount} of air back", amount=ml(amount)),
+                say("Screw in by hand"),
+            ),
             starts=f"work.{c}",
         ),
         Step(
@@ -98,21 +103,21 @@ def flush(job: Job) -> list[Step]:
             Purpose.TURN_OVER,
             "open",
             "timer",
-            "pedal and shift through every gear",
-            "The fluid has to reach every gear.",
+            say("pedal and shift through every gear"),
+            say("The fluid has to reach every gear."),
             c,
             needs=(f"flushin.{c}",),
             timer_s=180,
             skip="reason",
-            calls=("lowest gear", "up through every gear", "down through every gear") * 2,
+            calls=("lowest gear", say("up through every gear"), say("down through every gear")) * 2,
         ),
         Step(
             f"hose.{c}",
             Purpose.HOSE,
             "open",
             "confirm",
-            "turn the hole up, screw out, hose on",
-            "With the hole down it runs out beside the hose.",
+            say("turn the hole up, screw out, hose on"),
+            say("With the hole down it runs out beside the hose."),
             c,
             needs=(f"work.{c}",),
             gate=True,
@@ -123,8 +128,8 @@ def flush(job: Job) -> list[Step]:
             Purpose.REST,
             "open",
             "timer",
-            "hose on, turn the hole down, let it rest",
-            "What is loose sinks to the hole.",
+            say("hose on, turn the hole down, let it rest"),
+            say("What is loose sinks to the hole."),
             c,
             needs=(f"hose.{c}",),
             timer_s=int(REST_MIN * 60),
@@ -156,8 +161,8 @@ def flush_by_plug(job: Job, proofs: tuple[str, ...]) -> list[Step]:
             Purpose.DRAIN,
             "exchange",
             "confirm",
-            "pan under, old oil out",
-            "It is read and measured before the flush thins it.",
+            say("pan under, old oil out"),
+            say("It is read and measured before the flush thins it."),
             c,
             job.oil_caution,
             needs=proofs,
@@ -169,8 +174,8 @@ def flush_by_plug(job: Job, proofs: tuple[str, ...]) -> list[Step]:
             Purpose.MEASURE,
             "exchange",
             "measure",
-            "measure the old oil",
-            "Before flush fluid mixes with it.",
+            say("measure the old oil"),
+            say("Before flush fluid mixes with it."),
             c,
             needs=(f"drain.{c}.1",),
             skip="reason",
@@ -182,12 +187,12 @@ def flush_by_plug(job: Job, proofs: tuple[str, ...]) -> list[Step]:
             Purpose.SNUG,
             "exchange",
             "confirm",
-            "drain shut by hand, interim",
-            "It opens again soon: the new seal and the torque are for the last time.",
+            say("drain shut by hand, interim"),
+            say("It opens again soon: the new seal and the torque are for the last time."),
             c,
             needs=(f"measure.{c}.1", f"look.{c}"),
             gate=True,
-            checklist=("Magnet wiped", "Snug and dry"),
+            checklist=("Magnet wiped", say("Snug and dry")),
         ),
         *_flushed(job),
     ]
@@ -196,33 +201,33 @@ def flush_by_plug(job: Job, proofs: tuple[str, ...]) -> list[Step]:
 def _flushed(job: Job) -> list[Step]:
     """Flush fluid in, and worked through."""
     c, amount = job.key, job.sheet.flush_ml or job.sheet.capacity_ml
-    dose = ml(amount) if amount else "as much as came out"
+    dose = ml(amount) if amount else say("as much as came out")
     return [
         Step(
             f"flushin.{c}",
             Purpose.FLUSH_IN,
             "exchange",
             "measure",
-            f"flush fluid in, {dose}",
-            "Through the fill plug; its own can and funnel.",
+            say("flush fluid in, {dose}", dose=dose),
+            say("Through the fill plug; its own can and funnel."),
             c,
             needs=(f"snug.{c}.1",),
             gate=True,
             fields=amount_fields(),
-            advice=("It is flush fluid, not the new oil: read the label.",),
+            advice=(say("It is flush fluid, not the new oil: read the label."),),
         ),
         Step(
             f"work.{c}",
             Purpose.TURN_OVER,
             "exchange",
             "timer",
-            "turn it over through every gear, wheels free",
-            "The fluid has to reach every gear. By hand or by the starter, and by the engine only where the fluid's maker allows it.",
+            say("turn it over through every gear, wheels free"),
+            say("The fluid has to reach every gear. By hand or by the starter, and by the engine only where the fluid's maker allows it."),
             c,
-            "Wheels and shafts turn: nobody under it, nothing loose near them.",
+            say("Wheels and shafts turn: nobody under it, nothing loose near them."),
             needs=(f"flushin.{c}",),
             timer_s=300,
             skip="reason",
-            calls=("neutral", "up through every gear", "down through every gear", "reverse", "neutral"),
+            calls=("neutral", say("up through every gear"), say("down through every gear"), "reverse", "neutral"),
         ),
     ]

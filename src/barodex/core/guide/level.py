@@ -12,10 +12,9 @@ import numpy as np
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 from barodex.core.quantity.expansion import DEFAULT_DENSITY15, volume_correction_factor
 from barodex.core.quantity.window import TemperatureWindow, check_window
-from barodex.core.quantity.working import COMMON_PRACTICE, Working, ml
+from barodex.core.quantity.working import Working
+from barodex.core.words import say
 
-NEXT_POUR = 0.8  # of what is still missing, until within two millimetres of the mark (common practice)
-NEAR_MM = 2.0
 FEWEST_SAMPLES = 4
 
 
@@ -90,10 +89,30 @@ def check_reading(before: tuple[float, float] | None, temperature_c: float, at_s
     in_range("temperature_c", temperature_c, -40, 200, "°C")
     if before is not None and abs(temperature_c - before[1]) >= 40 and at_s - before[0] <= 5:
         raise Inconsistent(
-            f"From {before[1]:g} to {temperature_c:g} °C in {at_s - before[0]:g} s: no oil does that. Check the sensor.",
+            say(
+                "From {before:g} to {temperature_c:g} °C in {at_s:g} s: no oil does that. Check the sensor.",
+                before=before[1],
+                temperature_c=temperature_c,
+                at_s=at_s - before[0],
+            ),
             field="temperature_c",
             value=temperature_c,
         )
+
+
+def _check(samples: Sequence[tuple[float, float]]) -> None:
+    in_range("samples", len(samples), 0, 5000)
+    if len(samples) < FEWEST_SAMPLES:
+        raise Inconsistent(
+            say("{FEWEST_SAMPLES} readings are needed to tell how it warms.", FEWEST_SAMPLES=FEWEST_SAMPLES),
+            field="samples",
+            value=len(samples),
+        )
+    for (s0, t0), (s1, t1) in itertools.pairwise(samples):
+        if s1 <= s0:
+            raise Inconsistent(say("Readings must follow each other in time."), field="samples", value=s1)
+        check_reading((s0, t0), t1, s1)
+    check_reading(None, samples[0][1], samples[0][0])
 
 
 def warmup_eta(samples: Sequence[tuple[float, float]], window: TemperatureWindow) -> WarmUp:
@@ -120,14 +139,7 @@ def warmup_eta(samples: Sequence[tuple[float, float]], window: TemperatureWindow
     Newton's law of heating with one time constant, any textbook of heat transfer; σ by the delta method from the fit.
     """
     check_window(window)
-    in_range("samples", len(samples), 0, 5000)
-    if len(samples) < FEWEST_SAMPLES:
-        raise Inconsistent(f"{FEWEST_SAMPLES} readings are needed to tell how it warms.", field="samples", value=len(samples))
-    for (s0, t0), (s1, t1) in itertools.pairwise(samples):
-        if s1 <= s0:
-            raise Inconsistent("Readings must follow each other in time.", field="samples", value=s1)
-        check_reading((s0, t0), t1, s1)
-    check_reading(None, samples[0][1], samples[0][0])
+    _check(samples)
     seconds = np.array([s for s, _ in samples], dtype=float)
     temperature = np.array([t for _, t in samples], dtype=float)
     seconds = seconds - seconds[0]
@@ -178,19 +190,19 @@ def warmup_eta(samples: Sequence[tuple[float, float]], window: TemperatureWindow
 def _told(
     window: TemperatureWindow, here: float, settles: float, inside: bool, reaches: bool, opens: float | None, closes: float | None
 ) -> str:
-    span = f"{window.low_c:g} to {window.high_c:g} °C"
+    span = say("{low_c:g} to {high_c:g} °C", low_c=window.low_c, high_c=window.high_c)
     if inside:
-        left = "" if closes is None or closes < 0 else f", {_span(closes)} left"
-        return f"Inside {span}{left}."
+        left = "" if closes is None or closes < 0 else say(", {closes} left", closes=_span(closes))
+        return say("Inside {span}{left}.", span=span, left=left)
     if not reaches:
         side = "stays below" if settles < window.low_c else "stays above" if settles > window.high_c else "has left"
-        return f"It {side} {span}: at this rate it ends at {settles:.0f} °C."
-    return f"{here:.0f} °C: {span} opens in {_span(opens or 0.0)}."
+        return say("It {side} {span}: at this rate it ends at {settles:.0f} °C.", side=side, span=span, settles=settles)
+    return say("{here:.0f} °C: {span} opens in {span_2}.", here=here, span=span, span_2=_span(opens or 0.0))
 
 
 def _span(seconds: float) -> str:
     """A time as somebody under a vehicle says it."""
-    return f"{max(0.0, seconds):.0f} s" if seconds < 60 else f"{seconds / 60:.1f} minutes"
+    return f"{max(0.0, seconds):.0f} s" if seconds < 60 else say("{seconds:.1f} minutes", seconds=seconds / 60)
 
 
 def level_shift_ml(volume_ml: float, set_c: float, reference_c: float, density15: float = DEFAULT_DENSITY15) -> float:
@@ -242,7 +254,9 @@ def tilt_deg(lift_mm: float, wheelbase_mm: float) -> float:
     lift = in_range("lift_mm", lift_mm, -1500, 1500, "mm")
     base = in_range("wheelbase_mm", wheelbase_mm, 500, 12_000, "mm")
     if abs(lift) > base:
-        raise OutOfRange("It cannot be lifted by more than its wheelbase.", field="lift_mm", value=lift, allowed=f"up to {base:g} mm")
+        raise OutOfRange(
+            say("It cannot be lifted by more than its wheelbase."), field="lift_mm", value=lift, allowed=say("up to {base:g} mm", base=base)
+        )
     return math.degrees(math.asin(lift / base))
 
 
@@ -378,71 +392,3 @@ def lip_tilt_error_ml(capacity_ml: float, tilt_deg: float) -> float:
     """
     side = in_range("capacity_ml", capacity_ml, 1, 60_000, "mL") ** (1 / 3) * 10.0
     return tilt_error_ml(max(100.0, side * side), side / 2, tilt_deg)
-
-
-@dataclass(frozen=True)
-class DipPlan:
-    """What the dips tell: mL for a millimetre on the stick, how much is still missing, the next pour, what is inside so far, mL."""
-
-    ml_per_mm: float | None
-    missing_ml: float | None
-    next_pour_ml: float | None
-    added_ml: float
-    done: bool
-    text: str
-    working: Working
-
-
-def dip_plan(dips: Sequence[tuple[float, float]], target_mm: float) -> DipPlan:
-    """Plan the next pour from dips: pour, wait, dip, repeat, never past the mark.
-
-    Parameters
-    ----------
-    dips : (added_ml since the start, reading_mm on the stick), in order, at least one
-    target_mm : where the oil shall stand on the stick, mm
-
-    Returns
-    -------
-    DipPlan; with one dip, or dips that do not rise, mL per mm is unknown and the next pour is left to the hand
-
-    Raises
-    ------
-    Inconsistent : no dip, or amounts that fall
-    OutOfRange : outside 0 to 60 000 mL or 0 to 500 mm
-
-    References
-    ----------
-    Least squares through the dips; 80 % of the remainder until within 2 mm: common practice.
-    """
-    in_range("target_mm", target_mm, 0, 500, "mm")
-    if not dips:
-        raise Inconsistent("Dip once before planning.", field="dips", value="")
-    for (a0, _), (a1, _) in itertools.pairwise(dips):
-        if a1 < a0:
-            raise Inconsistent("What was added cannot become less.", field="dips", value=a1)
-    for added, reading in dips:
-        in_range("added_ml", added, 0, 60_000, "mL")
-        in_range("reading_mm", reading, 0, 500, "mm")
-    added, reading = dips[-1]
-    slope: float | None = None
-    if len({a for a, _ in dips}) > 1:
-        mm_per_ml = float(np.polyfit([a for a, _ in dips], [r for _, r in dips], 1)[0])
-        slope = 1.0 / mm_per_ml if mm_per_ml > 1e-9 else None
-    short_mm = target_mm - reading
-    if short_mm <= 0:
-        over = f", {-short_mm:g} mm over" if short_mm < 0 else ""
-        return DipPlan(slope, 0.0, 0.0, added, True, f"At the mark{over}: {ml(added)} went in.", _dip_working(dips, slope))
-    if slope is None:
-        return DipPlan(
-            None, None, None, added, False, "Pour a little, wait, dip again: then the stick can be read.", _dip_working(dips, slope)
-        )
-    missing = short_mm * slope
-    share = 1.0 if short_mm <= NEAR_MM else NEXT_POUR
-    text = f"{ml(missing)} still missing ({short_mm:g} mm): pour {ml(share * missing)}, wait, dip."
-    return DipPlan(slope, missing, share * missing, added, False, text, _dip_working(dips, slope))
-
-
-def _dip_working(dips: Sequence[tuple[float, float]], slope: float | None) -> Working:
-    shown = tuple((f"dip {k}", f"{ml(a)} in, {r:g} mm") for k, (a, r) in enumerate(dips, 1))
-    last = ("mL per mm", f"{slope:.1f}" if slope else "not known yet")
-    return Working("missing = (mark − reading) × mL per mm", (*shown[-6:], last), COMMON_PRACTICE)

@@ -16,12 +16,13 @@ from barodex.core.guide.steps import DEFAULT_DRAIN_MIN, PHASES, Conditions, Fiel
 from barodex.core.guide.visit_blocks import common_end, common_start
 from barodex.core.guide.work_blocks import exposure
 from barodex.core.quantity.errors import Inconsistent
+from barodex.core.words import say
 
 _ON_LEVEL = {
-    "motorcycle": "Upright on level ground, not on its side stand",
-    "bicycle": "Upright on its stand",
-    "boat": "On an even keel, nobody moving about",
-    "snow machine": "Level on its stand",
+    "motorcycle": say("Upright on level ground, not on its side stand"),
+    "bicycle": say("Upright on its stand"),
+    "boat": say("On an even keel, nobody moving about"),
+    "snow machine": say("Level on its stand"),
 }
 
 
@@ -50,7 +51,7 @@ def build(jobs: tuple[Job, ...], conditions: Conditions) -> Procedure:
     The order of work: common practice (fill plug first, drain closed before filling, level on level ground).
     """
     if not jobs or len(jobs) > 12 or len({j.key for j in jobs}) != len(jobs):
-        raise Inconsistent("A visit has one to twelve compartments, each once.", field="jobs", value=len(jobs))
+        raise Inconsistent(say("A visit has one to twelve compartments, each once."), field="jobs", value=len(jobs))
     several = len({j.oil for j in jobs}) > 1
     jobs = tuple(replace(j, shared_visit=several) for j in jobs)
     jobs = tuple(sorted(jobs, key=lambda j: -(j.sheet.drain_minutes or DEFAULT_DRAIN_MIN[j.sheet.drain_method])))
@@ -75,13 +76,13 @@ def build(jobs: tuple[Job, ...], conditions: Conditions) -> Procedure:
             "open" if levelled_early else "fill",
             "confirm",
             on_level,
-            "Only then does it drain fully, and what is measured in is right."
+            say("Only then does it drain fully, and what is measured in is right.")
             if all(j.levelled_to_drain for j in jobs if j.wants_floor)
-            else "A level is read only on a level vehicle. Ramps are fine for draining, not for this.",
+            else say("A level is read only on a level vehicle. Ramps are fine for draining, not for this."),
             needs=("safe",),
             gate=True,
             fields=(
-                Field("lift_mm", "length", "One end stands higher by", required=False),
+                Field("lift_mm", "length", say("One end stands higher by"), required=False),
                 Field("wheelbase_mm", "length", "Wheelbase", required=False),
                 Field("reason", "text", "Reason", required=False),
             ),

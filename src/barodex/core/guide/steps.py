@@ -18,11 +18,12 @@ from barodex.core.quantity.window import TemperatureWindow
 from barodex.core.quantity.working import figure
 from barodex.core.sheet.sheet import Head, Plug, Sheet, candidates_ml, key_size
 from barodex.core.sheet.work import SPARE_CYCLES, TARGET_FRESH, pan_comes_off, usual_work
+from barodex.core.words import say
 
 PHASES = ("prepare", "access", "open", "exchange", "drain", "inspect", "close", "fill", "level", "finish", "after")
-HOT = "The oil may be hot, and used oil harms skin: gloves stay on."  # wherever used oil comes out
-COLD = "Used oil harms skin: gloves stay on."
-OFF_BRAKES = "Tyre, rim and brake covered: oil on any of them and it no longer holds."
+HOT = say("The oil may be hot, and used oil harms skin: gloves stay on.")  # wherever used oil comes out
+COLD = say("Used oil harms skin: gloves stay on.")
+OFF_BRAKES = say("Tyre, rim and brake covered: oil on any of them and it no longer holds.")
 PAN_RESERVE = 1.25  # a pan holds a quarter more than what comes (common practice)
 DEFAULT_DRAIN_MIN = {"plug": 20.0, "suction": 5.0, "cover": 10.0}  # common practice
 # share of the target, common practice; what runs out at a hole is let go on purpose
@@ -285,9 +286,13 @@ def torque_words(torque_nm: float | None) -> str:
     NIST SP 811 for the unit.
     """
     if torque_nm is None:
-        return "torque unknown: look it up"
+        return say("torque unknown: look it up")
     feet = nm_to_lbf_ft(torque_nm)
-    return f"{figure(torque_nm, 1)}\N{NO-BREAK SPACE}N·m ({figure(feet, 1 if feet < 10 else 0)}\N{NO-BREAK SPACE}lbf·ft)"
+    return say(
+        "{torque_nm}\N{NO-BREAK SPACE}N·m ({feet}\N{NO-BREAK SPACE}lbf·ft)",
+        torque_nm=figure(torque_nm, 1),
+        feet=figure(feet, 1 if feet < 10 else 0),
+    )
 
 
 def torques_found(plug: Plug) -> tuple[float, ...]:
@@ -324,7 +329,7 @@ def head_words(head: Head) -> str:
     ----------
     None needed.
     """
-    size = f"{figure(head.size_mm, 1)} mm " if head.size_mm is not None else ""
+    size = say("{size_mm} mm ", size_mm=figure(head.size_mm, 1)) if head.size_mm is not None else ""
     return f"{size}{head.drive}: {torque_words(head.torque_nm)}"
 
 
@@ -346,7 +351,7 @@ def plug_torque_words(plug: Plug) -> str:
     found = torques_found(plug)
     if not found:
         return torque_words(plug.torque_nm)
-    return f"by the plug that is fitted: {' or '.join(figure(t, 1) for t in found)}\N{NO-BREAK SPACE}N·m"
+    return say("by the plug that is fitted: {found}\N{NO-BREAK SPACE}N·m", found=" or ".join(figure(t, 1) for t in found))
 
 
 def other_heads(plug: Plug) -> tuple[str, ...]:
@@ -365,8 +370,13 @@ def other_heads(plug: Plug) -> tuple[str, ...]:
     The same box with another plug head has another torque: common practice.
     """
     return tuple(
-        f"By the head really fitted: {key_size(h.size_mm)} {h.drive}, {torque_words(h.torque_nm)}"
+        say(
+            "By the head really fitted: {size_mm} {drive}, {torque_nm}",
+            size_mm=key_size(h.size_mm),
+            drive=h.drive,
+            torque_nm=torque_words(h.torque_nm),
+        )
         if h.size_mm is not None
-        else f"By the head really fitted: {h.drive}, {torque_words(h.torque_nm)}"
+        else say("By the head really fitted: {drive}, {torque_nm}", drive=h.drive, torque_nm=torque_words(h.torque_nm))
         for h in plug.heads
     )

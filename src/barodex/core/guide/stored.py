@@ -16,6 +16,7 @@ from barodex.core.guide.procedure import build
 from barodex.core.guide.steps import Conditions, Job, Procedure, Step
 from barodex.core.quantity.errors import Inconsistent
 from barodex.core.sheet.sheet import resolve
+from barodex.core.words import say
 
 FORM = 2  # of what is written; raised when a field changes its meaning
 CONVERTER = make_converter()
@@ -65,7 +66,7 @@ def _plain(job: Job) -> Any:
 
 def _difference(begun: Procedure, taken: Procedure, key: str) -> dict[str, Any]:
     if [s.id for s in begun.steps] != [s.id for s in taken.steps]:
-        raise Inconsistent("A variant may change what a step says, never which steps there are.", field="variant", value=key)
+        raise Inconsistent(say("A variant may change what a step says, never which steps there are."), field="variant", value=key)
     changed = [new for old, new in zip(begun.steps, taken.steps, strict=True) if old != new and new.compartment == key]
     return {"job": CONVERTER.unstructure(taken.job(key)), "steps": CONVERTER.unstructure(changed)}
 
@@ -95,7 +96,7 @@ def kept_guide(kept: Mapping[str, Any], adopted: Iterable[tuple[str, str]] = ())
     for key, name in adopted:
         taken = kept["variants"].get(key, {}).get(name)
         if taken is None:
-            raise Inconsistent(f"The sheet lists no variant “{name}”.", field="variant", value=name)
+            raise Inconsistent(say("The sheet lists no variant “{name}”.", name=name), field="variant", value=name)
         jobs[key] = CONVERTER.structure(taken["job"], Job)
         steps |= {s.id: s for s in CONVERTER.structure(taken["steps"], tuple[Step, ...])}
     return Procedure(tuple(jobs.values()), tuple(steps.values()), steps, kept["ambient_c"])

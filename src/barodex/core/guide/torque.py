@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 from barodex.core.quantity.working import Working
+from barodex.core.words import say
 
 NM_PER_LBF_FT = 1.3558179483314004
 
@@ -79,19 +80,25 @@ def wrench_setting(
     arm = wrench_mm + offset_mm * math.cos(math.radians(angle_deg))
     if arm < wrench_mm / 4:
         raise OutOfRange(
-            "The adaptor reaches back to the hand: turn it forward or to the side.",
+            say("The adaptor reaches back to the hand: turn it forward or to the side."),
             field="angle_deg",
             value=angle_deg,
-            allowed="an effective length of at least a quarter of the wrench",
+            allowed=say("an effective length of at least a quarter of the wrench"),
         )
     setting = torque_nm * wrench_mm / arm
     warning = ""
     if wrench_max_nm is not None:
         in_range("wrench_max_nm", wrench_max_nm, 1, 5000, "N·m")
         if setting > wrench_max_nm:
-            warning = f"{setting:.0f} N·m is beyond this wrench ({wrench_max_nm:.0f} N·m): take a larger one."
+            warning = say(
+                "{setting:.0f} N·m is beyond this wrench ({wrench_max_nm:.0f} N·m): take a larger one.",
+                setting=setting,
+                wrench_max_nm=wrench_max_nm,
+            )
         elif setting < 0.2 * wrench_max_nm:
-            warning = f"{setting:.0f} N·m is below a fifth of this wrench's range, where it is not exact: take a smaller one."
+            warning = say(
+                "{setting:.0f} N·m is below a fifth of this wrench's range, where it is not exact: take a smaller one.", setting=setting
+            )
     working = Working(
         "setting = T·L / (L + E·cos θ)",
         (("T", f"{torque_nm:g} N·m"), ("L", f"{wrench_mm:g} mm"), ("E", f"{offset_mm:g} mm"), ("θ", f"{angle_deg:g}°")),
@@ -101,7 +108,7 @@ def wrench_setting(
 
 
 LAYOUTS = ("circle", "pan")
-ROUNDS = (("all by hand", 0.0), ("half torque", 0.5), ("full torque", 1.0), ("once round again", 1.0))
+ROUNDS = ((say("all by hand"), 0.0), ("half torque", 0.5), ("full torque", 1.0), (say("once round again"), 1.0))
 
 
 @dataclass(frozen=True)
@@ -165,7 +172,7 @@ def bolt_sequence(count: int, layout: str = "pan", torque_nm: float | None = Non
     Circle: the cross pattern of ASME PCC-1 (4, 8, 12, 16 and 20 bolts, from memory). Pan: common practice.
     """
     if isinstance(count, bool) or count != int(count):
-        raise OutOfRange("Bolts are counted whole.", field="count", value=count, allowed="3 to 60")
+        raise OutOfRange(say("Bolts are counted whole."), field="count", value=count, allowed="3 to 60")
     bolts = int(in_range("count", count, 3, 60))
     if torque_nm is not None:
         in_range("torque_nm", torque_nm, 0.2, 1000, "N·m")
@@ -192,11 +199,11 @@ def bolt_sequence(count: int, layout: str = "pan", torque_nm: float | None = Non
                 left.discard(far)
                 order.append(far)
     else:
-        raise Inconsistent(f"No layout “{layout}”.", field="layout", value=layout, allowed=", ".join(LAYOUTS))
+        raise Inconsistent(say("No layout “{layout}”.", layout=layout), field="layout", value=layout, allowed=", ".join(LAYOUTS))
     words = []
     for name, share in ROUNDS:
         words.append(f"{name}: {share * torque_nm:.3g} N·m" if torque_nm is not None and share else name)
-    source = "cross pattern of ASME PCC-1, from memory" if layout == "circle" else "common practice"
+    source = say("cross pattern of ASME PCC-1, from memory") if layout == "circle" else "common practice"
     working = Working(
         "opposite after opposite, a quarter turn further each time"
         if layout == "circle"

@@ -5,6 +5,7 @@ from __future__ import annotations
 from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Field, Job, Step
 from barodex.core.quantity.working import ml
+from barodex.core.words import say
 
 UNREADABLE = "unreadable"
 _REASON = Field("reason", "text", "Reason", required=False)
@@ -28,16 +29,18 @@ def casing_code(job: Job) -> list[Step]:
     sheet = job.open_sheet
     if sheet is None or not job.by_amount or job.kind_of_work == "top-up":
         return []
-    marks = tuple(f"{v.name}: marked {v.mark}" for v in sheet.variants if v.mark)
-    takes = tuple(f"{v.name}: takes {ml(v.capacity_ml)}" for v in sheet.variants if v.capacity_ml is not None)
+    marks = tuple(say("{v}: marked {mark}", v=v.name, mark=v.mark) for v in sheet.variants if v.mark)
+    takes = tuple(
+        say("{v}: takes {capacity_ml}", v=v.name, capacity_ml=ml(v.capacity_ml)) for v in sheet.variants if v.capacity_ml is not None
+    )
     return [
         Step(
             f"variant.{job.key}",
             Purpose.VARIANT,
             "prepare",
             "note",
-            "read its casing code",
-            "Its fill is measured out and no plug tells: the variant must be known before the oil is out.",
+            say("read its casing code"),
+            say("Its fill is measured out and no plug tells: the variant must be known before the oil is out."),
             job.key,
             needs=("ready",),
             gate=True,
@@ -71,13 +74,13 @@ def which_one(job: Job) -> list[Step]:
             Purpose.WHICH,
             "inspect",
             "note",
-            "which variant is it?",
-            "What came out speaks for one: taken over, it sets amount, torque and keys from here on, and is not asked again.",
+            say("which variant is it?"),
+            say("What came out speaks for one: taken over, it sets amount, torque and keys from here on, and is not asked again."),
             job.key,
             needs=(f"measure.{job.key}",),
             gate=job.by_amount,
             required=job.by_amount,
             skip="never" if job.by_amount else "free",
-            fields=(Field("variant", "choice", "It is the", choices=tuple(v.name for v in sheet.variants)), _REASON),
+            fields=(Field("variant", "choice", say("It is the"), choices=tuple(v.name for v in sheet.variants)), _REASON),
         )
     ]

@@ -8,10 +8,11 @@ from barodex.core.guide.steps import Field, Job, Step, plug_torque_words
 from barodex.core.kinds.kind import kind_of
 from barodex.core.quantity.working import figure, grouped
 from barodex.core.sheet.sheet import Plug
+from barodex.core.words import say
 
-STOOD = ("at the lip: a trickle", "over: it ran out", "below the lip")
-GAUGED = ("as deep as the gauge says", "deeper: oil is missing", "higher: too much is inside")
-BELOW = ("at the stated depth", "deeper: oil is missing", "higher: too much is inside")
+STOOD = (say("at the lip: a trickle"), say("over: it ran out"), "below the lip")
+GAUGED = (say("as deep as the gauge says"), "deeper: oil is missing", say("higher: too much is inside"))
+BELOW = (say("at the stated depth"), "deeper: oil is missing", say("higher: too much is inside"))
 MISSING = ("below the lip", "deeper: oil is missing", "below the lower mark")  # what "it was full" contradicts
 DIPPED = ("between the marks", "at the upper mark", "below the lower mark", "above the upper mark")
 
@@ -23,13 +24,13 @@ def _cleaned_and_opened(job: Job, round_what: str, opening: str, why: str, plug:
         Purpose.OPEN,
         "open",
         "confirm",
-        f"clean round the {round_what}, twice; {opening}",
-        f"Dirt that falls in here undoes the good. {why}",
+        say("clean round the {round_what}, twice; {opening}", round_what=round_what, opening=opening),
+        say("Dirt that falls in here undoes the good. {why}", why=why),
         job.key,
         needs=("safe", "kit", job.levelled_by),
         gate=True,
         opens_oil=True,
-        advice=(f"Key: {plug.key}. Seat it fully first.",) if plug else (),
+        advice=(say("Key: {key}. Seat it fully first.", key=plug.key),) if plug else (),
     )
 
 
@@ -56,46 +57,54 @@ def top_up(job: Job) -> list[Step]:
     what = fill.label if fill else "filler"
     gauged = job.sheet.fill_method == "measured" and job.depth_mm is not None
     choices = DIPPED if stick else GAUGED if gauged else BELOW if job.sheet.fill_method == "below the lip" else STOOD
-    gauge = f"After the last measured fill it stood {figure(job.depth_mm or 0.0, 1)} mm below the lip: read the gauge."
-    since = f" since {job.last_filled_on:%d %B %Y}" if job.last_filled_on else ""
+    gauge = say("After the last measured fill it stood {figure} mm below the lip: read the gauge.", figure=figure(job.depth_mm or 0.0, 1))
+    since = say(" since {last_filled_on}", last_filled_on=f"{job.last_filled_on:%d %B %Y}") if job.last_filled_on else ""
     return [
         _cleaned_and_opened(
-            job, what, f"open the {what} gently, a rag below", "It may be full, or over: then it runs at once.", fill if not stick else None
+            job,
+            what,
+            say("open the {what} gently, a rag below", what=what),
+            say("It may be full, or over: then it runs at once."),
+            fill if not stick else None,
         ),
         Step(
             f"stood.{c}",
             Purpose.STOOD,
             "open",
             "note",
-            "where does it stand now, and where is it wet?",
-            f"What is missing is what was lost{since}.",
+            say("where does it stand now, and where is it wet?"),
+            say("What is missing is what was lost{since}.", since=since),
             c,
             needs=(f"open.{c}",),
             gate=True,
             fields=(
                 Field("stood", "choice", "It stands", choices=choices),
-                Field("below_mm", "length", "On the stick" if stick else "Below the lip, by dip gauge", required=False),
-                Field("ran_ml", "volume", "Ran out on opening", required=False),
-                Field("leak", "text", "Where it is wet", required=False),
+                Field("below_mm", "length", say("On the stick") if stick else say("Below the lip, by dip gauge"), required=False),
+                Field("ran_ml", "volume", say("Ran out on opening"), required=False),
+                Field("leak", "text", say("Where it is wet"), required=False),
             ),
-            advice=(*((gauge,) if gauged else ()), "Oil that is gone went somewhere: seals, breather, flange, cover."),
+            advice=(*((gauge,) if gauged else ()), say("Oil that is gone went somewhere: seals, breather, flange, cover.")),
         ),
         right_oil(
-            job, "fill", (f"stood.{c}",), ("The same oil as inside, or one that mixes with it",), why="It mixes with what is inside."
+            job,
+            "fill",
+            (f"stood.{c}",),
+            (say("The same oil as inside, or one that mixes with it"),),
+            why=say("It mixes with what is inside."),
         ),
         Step(
             f"pour.{c}",
             Purpose.POUR,
             "fill",
             "pour",
-            "pour until it stands where it should",
-            "Little by little: what goes in is the measurement.",
+            say("pour until it stands where it should"),
+            say("Little by little: what goes in is the measurement."),
             c,
             needs=(f"oil.{c}",),
             gate=True,
             fields=(
                 Field("volume_ml", "volume", "Poured", required=False),
-                Field("full", "bool", "It was full: nothing went in", default=False),
+                Field("full", "bool", say("It was full: nothing went in"), default=False),
                 Field("reason", "text", "Reason", required=False),
             ),
         ),
@@ -110,9 +119,9 @@ def _top_up_at_temperature(job: Job) -> list[Step]:
     return [
         _cleaned_and_opened(
             job,
-            f"{what} and the level screw",
-            f"open the {what}; the level screw stays shut",
-            "What runs out cold and with the engine off says nothing of the level.",
+            say("{what} and the level screw", what=what),
+            say("open the {what}; the level screw stays shut", what=what),
+            say("What runs out cold and with the engine off says nothing of the level."),
             fill,
         ),
         Step(
@@ -120,15 +129,15 @@ def _top_up_at_temperature(job: Job) -> list[Step]:
             Purpose.LEAK,
             "inspect",
             "note",
-            "look for the leak",
-            "Oil that is gone went somewhere: seals, breather, flange, cooler lines.",
+            say("look for the leak"),
+            say("Oil that is gone went somewhere: seals, breather, flange, cooler lines."),
             c,
             needs=(f"open.{c}",),
             skip="free",
             required=False,
-            fields=(Field("leak", "text", "Where it is wet", required=False),),
+            fields=(Field("leak", "text", say("Where it is wet"), required=False),),
         ),
-        right_oil(job, "fill", (f"open.{c}",), ("The same fluid as inside",), why="It mixes with what is inside."),
+        right_oil(job, "fill", (f"open.{c}",), (say("The same fluid as inside"),), why=say("It mixes with what is inside.")),
     ]
 
 
@@ -149,9 +158,9 @@ def exposure(job: Job) -> list[Step]:
     """
     c = job.key
     ran = (
-        f"About {grouped(job.distance_km)} km since the last fill on record."
+        say("About {distance_km} km since the last fill on record.", distance_km=grouped(job.distance_km))
         if job.distance_km
-        else "The last fill on record has no meter."
+        else say("The last fill on record has no meter.")
     )
     return [
         Step(
@@ -159,23 +168,23 @@ def exposure(job: Job) -> list[Step]:
             Purpose.EXPOSURE,
             "prepare",
             "note",
-            "what went in, and how far did it run?",
-            "How long brass or linings lived in the wrong oil decides what to look for.",
+            say("what went in, and how far did it run?"),
+            say("How long brass or linings lived in the wrong oil decides what to look for."),
             c,
             needs=("ready",),
             gate=True,
             fields=(
-                Field("wrong_oil", "text", "What went in", default=job.wrong_oil or None),
-                Field("ran", "distance", "How far it ran", required=False, default=job.distance_km),
-                Field("hours", "engine_hours", "or for how long", required=False),
-                Field("how", "text", "How it came about", required=False),
+                Field("wrong_oil", "text", say("What went in"), default=job.wrong_oil or None),
+                Field("ran", "distance", say("How far it ran"), required=False, default=job.distance_km),
+                Field("hours", "engine_hours", say("or for how long"), required=False),
+                Field("how", "text", say("How it came about"), required=False),
             ),
             advice=(
                 ran,
                 *(
                     (
-                        "Not run since: the engine stays off until the first drain is done.",
-                        "Another family inside: by the maker's word, or by flowing through; drains alone leave a share of it.",
+                        say("Not run since: the engine stays off until the first drain is done."),
+                        say("Another family inside: by the maker's word, or by flowing through; drains alone leave a share of it."),
                     )
                     if job.planned_cycles > 1
                     else ()
@@ -231,13 +240,13 @@ def pan_off(job: Job) -> list[Step]:
                 Purpose.PAN,
                 "inspect",
                 "confirm",
-                f"{label} off, held level",
-                "Oil still stands in it: it counts as drained.",
+                say("{label} off, held level", label=label),
+                say("Oil still stands in it: it counts as drained."),
                 c,
-                "A pan full of hot oil tips: two hands, lower one edge first.",
+                say("A pan full of hot oil tips: two hands, lower one edge first."),
                 needs=(f"drain.{c}",),
                 gate=True,
-                advice=(f"Key: {pan.key}", "Bolts laid out in their order: some are longer."),
+                advice=(f"Key: {pan.key}", say("Bolts laid out in their order: some are longer.")),
             )
         )
     steps.append(
@@ -246,17 +255,17 @@ def pan_off(job: Job) -> list[Step]:
             Purpose.FILTER,
             "inspect",
             "confirm",
-            f"{'filter, ' if filtered else ''}magnets, faces",
-            "What lies in the pan tells more than the oil does.",
+            say("{words}magnets, faces", words="filter, " if filtered else ""),
+            say("What lies in the pan tells more than the oil does."),
             c,
             needs=(f"drain.{c}" if by_cover else f"pan.{c}",),
             skip="reason",
             checklist=(
-                "Magnets read and wiped",
-                *(("Filter new, its seal oiled, seated",) if filtered else ()),
-                "Both faces clean and dry, new gasket",
+                say("Magnets read and wiped"),
+                *((say("Filter new, its seal oiled, seated"),) if filtered else ()),
+                say("Both faces clean and dry, new gasket"),
             ),
-            fields=(Field("part", "text", "What was fitted", required=False),),
+            fields=(Field("part", "text", say("What was fitted"), required=False),),
         )
     )
     steps.append(
@@ -265,15 +274,15 @@ def pan_off(job: Job) -> list[Step]:
             Purpose.WHILE_OPEN,
             "inspect",
             "confirm",
-            "what can be reached only now",
-            "It will be years until it is open again.",
+            say("what can be reached only now"),
+            say("It will be years until it is open again."),
             c,
             needs=(f"filter.{c}",),
             skip="reason",
-            checklist=("Breather moves freely", "Seals and connector sleeve dry, or renewed", "Nothing loose inside"),
+            checklist=(say("Breather moves freely"), say("Seals and connector sleeve dry, or renewed"), say("Nothing loose inside")),
             checks=True,
             advice=last_time(job, Purpose.WHILE_OPEN),
-            fields=(Field("seen", "text", "What was seen", required=False),),
+            fields=(Field("seen", "text", say("What was seen"), required=False),),
         )
     )
     return steps
@@ -303,18 +312,18 @@ def pan_on(job: Job) -> list[Step]:
             Purpose.PAN_SHUT,
             "close",
             "torque",
-            f"{pan.label} back on, {plug_torque_words(pan)}",
-            "Unevenly drawn, a pan warps and weeps.",
+            say("{pan_label} back on, {pan}", pan_label=pan.label, pan=plug_torque_words(pan)),
+            say("Unevenly drawn, a pan warps and weeps."),
             c,
             needs=(f"filter.{c}", f"whileopen.{c}", f"look.{c}"),
             gate=True,
             plug=pan.label,
             fields=(
-                Field("bolts", "number", "How many bolts", required=False),
+                Field("bolts", "number", say("How many bolts"), required=False),
                 *torque_fields(pan),
                 Field("reason", "text", "Reason", required=False),
             ),
-            advice=(f"Key: {pan.key}", "In their order, in three rounds: by hand, half, full torque."),
+            advice=(f"Key: {pan.key}", say("In their order, in three rounds: by hand, half, full torque.")),
         )
     ]
 
@@ -344,13 +353,13 @@ def attached(job: Job) -> list[Step]:
             "inspect",
             "note",
             f"{what}",
-            "It rides along and stands in the same record.",
+            say("It rides along and stands in the same record."),
             c,
             needs=(before,),
             skip="reason",
             fields=(
                 Field("state", "choice", "It is", required=False, choices=("good, or renewed", STAYS[Purpose.ATTACHED])),
-                Field("done", "text", "What was done, which part"),
+                Field("done", "text", say("What was done, which part")),
             ),
         )
         for k, what in enumerate(job.rides_along)

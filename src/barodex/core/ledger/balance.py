@@ -11,6 +11,7 @@ from barodex.core.ledger.drained import Amount, at_reference
 from barodex.core.quantity.errors import Inconsistent, in_range
 from barodex.core.quantity.expansion import DEFAULT_DENSITY15
 from barodex.core.sheet.sheet import keeps_some
+from barodex.core.words import say
 
 INTO = ("oil", "additive", "top-up", "flush", "rinse")
 OUT_OF = ("drained", "sucked", "run-out", "spilled", "flush-out", "rinse-out", "flowed-out")
@@ -23,18 +24,18 @@ ENTRY_WORDS = {
     "oil": "oil in",
     "additive": "additive in",
     "top-up": "topped up",
-    "flush": "flush fluid in",
+    "flush": say("flush fluid in"),
     "rinse": "rinse in",
     "drained": "drained",
     "sucked": "sucked out",
     "run-out": "ran out",
     "spilled": "spilled",
-    "flush-out": "flush fluid out",
+    "flush-out": say("flush fluid out"),
     "rinse-out": "rinse out",
-    "flowed-out": "flowed out while new oil flowed in",
-    "sample": "sample, of what came out",
-    "cloth": "on the cloth, of what came out",
-    "pump": "stayed in the pump",
+    "flowed-out": say("flowed out while new oil flowed in"),
+    "sample": say("sample, of what came out"),
+    "cloth": say("on the cloth, of what came out"),
+    "pump": say("stayed in the pump"),
 }
 
 
@@ -161,7 +162,9 @@ def balance(
     rows = []
     for e in entries:
         if e.kind not in ENTRY_KINDS:
-            raise Inconsistent(f"“{e.kind}” is no entry of a ledger.", field="kind", value=e.kind, allowed=", ".join(ENTRY_KINDS))
+            raise Inconsistent(
+                say("“{kind}” is no entry of a ledger.", kind=e.kind), field="kind", value=e.kind, allowed=", ".join(ENTRY_KINDS)
+            )
         in_range("volume_ml", e.amount.volume_ml, 0, 1_000_000, "mL")
         rows.append(e)
     first_in = next((k for k, e in enumerate(rows) if e.kind in INTO), len(rows))

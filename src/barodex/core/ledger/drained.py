@@ -10,6 +10,7 @@ from barodex.core.ledger.bands import MATTERS, Run, loss_band, tight_odds
 from barodex.core.quantity.errors import Inconsistent, in_range
 from barodex.core.quantity.expansion import DEFAULT_DENSITY15, K1_LUBRICANT, volume_correction_factor
 from barodex.core.quantity.working import Working, ml, percent
+from barodex.core.words import say
 
 REFERENCE_C = 15.0
 # What a first drain leaves inside that was not there before, of a fill: mean and σ, by how it is emptied; the walls were dry, or wet from a
@@ -55,7 +56,9 @@ def assumed_temperature(state: str, ambient_c: float | None = None) -> tuple[flo
     Common practice: a hot drain 70 ± 15 °C, a warm one 50 ± 15 °C, a cold one the air ± 5 K, poured oil the air ± 8 K.
     """
     if state not in _ASSUMED:
-        raise Inconsistent(f"The oil was {', '.join(WARMTHS)}.", field="warmth", value=state, allowed=", ".join(WARMTHS))
+        raise Inconsistent(
+            say("The oil was {WARMTHS}.", WARMTHS=", ".join(WARMTHS)), field="warmth", value=state, allowed=", ".join(WARMTHS)
+        )
     if ambient_c is not None and state in _AS_AIR:
         return max(-20.0, in_range("ambient_c", ambient_c, -60, 60, "°C")), _AS_AIR[state]  # ASTM D1250 holds from −20 °C on
     return _ASSUMED[state]
@@ -212,16 +215,21 @@ def at_reference(amount: Amount, density15: float = DEFAULT_DENSITY15) -> Amount
 
 
 _BAND_TEXT = {
-    "unclear": "It cannot be told: this way of measuring is too coarse for what would matter here. The level before, a scale or a syringe can tell.",
-    "weep": "A weep: note it, and look at the seals next time.",
-    "look again": "Lost, but over too short or an unknown run to tell a rate: look at the level again within 1 000 km or a month.",
-    "leak": "A leak: plan the seal, and look at the level half-way to the next change.",
-    "repair": "Repair before the next interval: the level would fall below its low mark.",
+    "unclear": say(
+        "It cannot be told: this way of measuring is too coarse for what would matter here. The level before, a "
+        "scale or a syringe can tell."
+    ),
+    "weep": say("A weep: note it, and look at the seals next time."),
+    "look again": say(
+        "Lost, but over too short or an unknown run to tell a rate: look at the level again within 1\N{NO-BREAK SPACE}000 km or a month."
+    ),
+    "leak": say("A leak: plan the seal, and look at the level half-way to the next change."),
+    "repair": say("Repair before the next interval: the level would fall below its low mark."),
 }
-REACHES = "Oil reaches a brake or a clutch: it no longer holds as it must."
-NO_FILL = "No earlier fill is on record: nothing to compare with."
-SOME_STAYS = "An unknown share stays inside: what comes out tells no loss. The level before it is taken out can."
-DRY = "Nothing is wet outside: a gasket to a neighbour, the breather, an overfill last time, or a first drain that left some inside?"
+REACHES = say("Oil reaches a brake or a clutch: it no longer holds as it must.")
+NO_FILL = say("No earlier fill is on record: nothing to compare with.")
+SOME_STAYS = say("An unknown share stays inside: what comes out tells no loss. The level before it is taken out can.")
+DRY = say("Nothing is wet outside: a gasket to a neighbour, the breather, an overfill last time, or a first drain that left some inside?")
 
 
 def loss_since_last_fill(
@@ -276,10 +284,10 @@ def loss_since_last_fill(
         return None
     rows = (
         ("in at 15 °C", f"{ml(into[0].volume_ml)}"),
-        ("top-ups at 15 °C", f"{ml(sum(a.volume_ml for a in into[1:]))}"),
-        ("out at 15 °C", f"{ml(out.volume_ml)}"),
+        (say("top-ups at 15 °C"), f"{ml(sum(a.volume_ml for a in into[1:]))}"),
+        (say("out at 15 °C"), f"{ml(out.volume_ml)}"),
         ("σ", f"{ml(sigma)}"),
-        *((("taken to be on the walls after a first drain", f"{ml(stays)}, σ {ml(walls)}"),) if walls else ()),
+        *(((say("taken to be on the walls after a first drain"), f"{ml(stays)}, σ {ml(walls)}"),) if walls else ()),
     )
     formula = "loss = (in + top-ups) − out" + (" − what stays on the walls" if walls else "") + ", each × VCF(t)"
     working = Working(formula, rows, "ASTM D1250; JCGM 100 (GUM); bands common practice")
@@ -371,10 +379,10 @@ def _told(loss_ml: float, sigma_ml: float, capacity_ml: float, distance_km: floa
     text = (
         _BAND_TEXT[band]
         if band != "tight"
-        else f"Tight: {percent(min(odds, 0.99))} sure that less than {ml(MATTERS * capacity_ml)} was lost."
+        else say("Tight: {odds} sure that less than {ml} was lost.", odds=percent(min(odds, 0.99)), ml=ml(MATTERS * capacity_ml))
     )
     if loss_ml < -within:
-        text = "More came out than went in: an earlier overfill, water, or a slip in the last record."
+        text = say("More came out than went in: an earlier overfill, water, or a slip in the last record.")
     rate = rate_within = None
     if distance_km:
         rate, rate_within = loss_ml / distance_km * 1000, within / distance_km * 1000

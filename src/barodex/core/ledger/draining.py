@@ -11,6 +11,7 @@ import numpy as np
 
 from barodex.core.quantity.errors import Inconsistent, in_range
 from barodex.core.quantity.working import COMMON_PRACTICE, Working, grouped, ml, percent
+from barodex.core.words import say
 
 RECOVERED_ENOUGH = 0.7  # below it the hose was not at the bottom (common practice)
 
@@ -51,9 +52,9 @@ def drip_yield(readings: Sequence[tuple[float, float]], wait_s: float) -> DripYi
     """
     wait = in_range("wait_s", wait_s, 1, 86_400, "s")
     if not readings:
-        raise Inconsistent("Count the drops once before asking what waiting yields.", field="drops", value="")
+        raise Inconsistent(say("Count the drops once before asking what waiting yields."), field="drops", value="")
     if any(b[0] <= a[0] for a, b in itertools.pairwise(readings)):
-        raise Inconsistent("Drip readings must follow each other in time.", field="drops", value=readings[-1][0])
+        raise Inconsistent(say("Drip readings must follow each other in time."), field="drops", value=readings[-1][0])
     for _, rate in readings:
         in_range("rate_ml_per_min", rate, 0, 60_000, "mL/min")
     now = readings[-1][1]
@@ -66,12 +67,18 @@ def drip_yield(readings: Sequence[tuple[float, float]], wait_s: float) -> DripYi
             now = float(math.exp(offset + slope * readings[-1][0])) if readings[-1][1] > 0 else 0.0
     if tau is None:
         over, in_all = now * wait / 60, None
-        text = f"At this rate {wait / 60:.0f} more minutes yield at most {ml(over)}; count once more and it can be told better."
+        text = say(
+            "At this rate {wait:.0f} more minutes yield at most {over}; count once more and it can be told better.",
+            wait=wait / 60,
+            over=ml(over),
+        )
     else:
         in_all = now / 60 * tau
         over = in_all * (1 - math.exp(-wait / tau))
-        text = f"{wait / 60:.0f} more minutes yield about {ml(over)}, waiting for ever {ml(in_all)}."
-    rows = tuple((f"after {s:.0f} s", f"{r:.2f} mL/min") for s, r in readings[-4:])
+        text = say(
+            "{wait:.0f} more minutes yield about {over}, waiting for ever {in_all}.", wait=wait / 60, over=ml(over), in_all=ml(in_all)
+        )
+    rows = tuple((say("after {s:.0f} s", s=s), say("{r:.2f} mL/min", r=r)) for s, r in readings[-4:])
     working = Working(
         "r(t) = r·e^(−t/τ); yield = r·τ·(1 − e^(−w/τ))", (*rows, ("τ", f"{tau:.0f} s" if tau else "not known")), COMMON_PRACTICE
     )
@@ -115,13 +122,15 @@ def recovery(taken_ml: float, inside_ml: float) -> Recovery:
     stayed = max(0.0, inside - taken)
     enough = share >= RECOVERED_ENOUGH
     if enough:
-        text = f"{percent(share)} of {ml(inside)} came out."
+        text = say("{share} of {inside} came out.", share=percent(share), inside=ml(inside))
         if stayed > 0.5:
-            text += " What stays after a suction is not known: it tells no loss."
+            text += say(" What stays after a suction is not known: it tells no loss.")
     else:
-        text = (
-            f"Only {percent(share)} of {ml(inside)} came out: hose to the very bottom, bend turned the other way, try again. "
-            "If no more comes, put in no more than came out; the interval is halved."
+        text = say(
+            "Only {share} of {inside} came out: hose to the very bottom, bend turned the other way, try again. If no "
+            "more comes, put in no more than came out; the interval is halved.",
+            share=percent(share),
+            inside=ml(inside),
         )
     working = Working("recovered = taken / inside", (("taken", f"{ml(taken)}"), ("should be inside", f"{ml(inside)}")), COMMON_PRACTICE)
     return Recovery(share, stayed, enough, text, working)
@@ -164,7 +173,9 @@ def inside_between(put_ml: float, taken_ml: float, maximum_ml: float) -> Between
     most = in_range("maximum_ml", maximum_ml, 5, 60_000, "mL")
     high = max(0.0, most - taken) + put
     over = high > most + 0.5
-    text = f"Inside is between {grouped(put)} and {ml(high)}" + (f", above the {ml(most)} it may hold." if over else ".")
+    text = say("Inside is between {put} and {high}", put=grouped(put), high=ml(high)) + (
+        say(", above the {most} it may hold.", most=ml(most)) if over else "."
+    )
     working = Working(
         "ceiling = (maximum − taken out) + put in",
         (("maximum", f"{ml(most)}"), ("taken out", f"{ml(taken)}"), ("put in", f"{ml(put)}")),

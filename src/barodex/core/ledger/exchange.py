@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 from barodex.core.quantity.working import ml
+from barodex.core.words import say
 
 MOST_CYCLES = 100
 
@@ -63,10 +64,10 @@ def drain_refill(
         in_range("filled_ml", filled_ml, 0, 120_000, "mL")
         if drained_ml > moving + 1e-6:
             raise Inconsistent(
-                f"{ml(drained_ml)} cannot drain: only {ml(moving)} inside can move.",
+                say("{drained_ml} cannot drain: only {moving} inside can move.", drained_ml=ml(drained_ml), moving=ml(moving)),
                 field="drained_ml",
                 value=drained_ml,
-                allowed=f"up to {ml(moving)}",
+                allowed=say("up to {moving}", moving=ml(moving)),
             )
         fresh = (fresh * (moving - drained_ml) / moving if moving > 0 else 0.0) + filled_ml
         moving = moving - drained_ml + filled_ml
@@ -116,10 +117,10 @@ def cycles_needed(capacity_ml: float, drained_ml: float, target: float, mixing: 
             return Cycles(n, state.fresh, before, n * drained_ml)
         before = state.fresh
     raise OutOfRange(
-        f"{target:.0%} fresh is never reached: old oil that does not drain stays inside.",
+        say("{target:.0%} fresh is never reached: old oil that does not drain stays inside.", target=target),
         field="target",
         value=target,
-        allowed=f"up to {states[-1].fresh:.0%}",
+        allowed=say("up to {fresh:.0%}", fresh=states[-1].fresh),
     )
 
 

@@ -11,6 +11,7 @@ import numpy as np
 from barodex.core.quantity.errors import Inconsistent, in_range
 from barodex.core.quantity.working import COMMON_PRACTICE, Working, grouped, ml
 from barodex.core.sheet.plausible import LOW_SHARE
+from barodex.core.words import say
 
 Z90 = 1.2815515655446004  # P10 and P90 of a Gaussian
 
@@ -56,7 +57,7 @@ def per_run(meter: str) -> tuple[float, str]:
     ----------
     Common practice: mL per 1 000 km, or per 100 h.
     """
-    return (100.0, "100 h") if meter == "h" else (1000.0, f"{grouped(1000)} km")
+    return (100.0, "100 h") if meter == "h" else (1000.0, say("{grouped} km", grouped=grouped(1000)))
 
 
 def _fit(points: Sequence[LossPoint], per: float) -> tuple[float, float]:
@@ -92,7 +93,7 @@ def loss_rate(points: Sequence[LossPoint], meter: str = "km") -> LossRate:
     correlated, 5.2.2.
     """
     if not points:
-        raise Inconsistent("No loss is on record yet.", field="points", value=0)
+        raise Inconsistent(say("No loss is on record yet."), field="points", value=0)
     for p in points:
         in_range("run", p.run, 0.1, 10_000_000)
         in_range("sigma_ml", p.sigma_ml, 0.01, 60_000, "mL")
@@ -105,12 +106,17 @@ def loss_rate(points: Sequence[LossPoint], meter: str = "km") -> LossRate:
         rising = last - before > 2 * math.hypot(before_sigma, last_sigma)
         now = (last, last_sigma) if rising else now
     real = abs(rate) > 2 * sigma
-    text = f"{rate:.1f} ± {2 * sigma:.1f} mL (2σ) per {words}" + ("" if real else ": not to be told from none")
+    text = say("{rate:.1f} ± {sigma:.1f} mL (2σ) per {words}", rate=rate, sigma=2 * sigma, words=words) + (
+        "" if real else ": not to be told from none"
+    )
     if real and rate < 0:
         text += ": more came out than went in"
     if rising:
-        text += f"; rising, {now[0]:.1f} ± {2 * now[1]:.1f} mL last"
-    rows = tuple((f"over {grouped(p.run)} {meter}", f"{grouped(p.loss_ml)} ± {ml(2 * p.sigma_ml)} (2σ)") for p in points[-5:])
+        text += say("; rising, {now:.1f} ± {now_2:.1f} mL last", now=now[0], now_2=2 * now[1])
+    rows = tuple(
+        (say("over {run} {meter}", run=grouped(p.run), meter=meter), f"{grouped(p.loss_ml)} ± {ml(2 * p.sigma_ml)} (2σ)")
+        for p in points[-5:]
+    )
     working = Working("rate = Σwxy / Σwx², w = 1/σ²; σ = 1/√Σwx²", rows, "weighted least squares, JCGM 100 (GUM)")
     return LossRate(rate, sigma, *now, len(points), real, rising, text, working)
 
@@ -171,15 +177,21 @@ def days_until_low(
         days.append(None if span is None or span > MOST_DAYS else span)
     margin = low - max(0.0, rate) / per * since
     if abs(rate) <= 2 * sigma:
-        soon = f" If it is one, the low mark comes no earlier than after {grouped(runs[0])} {meter}." if runs[0] else ""
-        text = f"A loss is not to be told from none.{soon}"
+        soon = (
+            say(" If it is one, the low mark comes no earlier than after {runs} {meter}.", runs=grouped(runs[0]), meter=meter)
+            if runs[0]
+            else ""
+        )
+        text = say("A loss is not to be told from none.{soon}", soon=soon)
     elif runs[1] is None:
-        text = "Nothing is lost: the level holds."
+        text = say("Nothing is lost: the level holds.")
     elif runs[1] == 0:
-        text = f"By this rate the level is below its low mark now: {ml(low)} are missing. Look, and top up."
+        text = say("By this rate the level is below its low mark now: {low} are missing. Look, and top up.", low=ml(low))
     else:
-        text = f"{ml(low)} may be missing: the low mark comes after about {grouped(runs[1])} {meter}"
-        text += f", at the earliest after {grouped(runs[0] or 0)} {meter}." if runs[0] is not None else "."
+        text = say("{low} may be missing: the low mark comes after about {runs} {meter}", low=ml(low), runs=grouped(runs[1]), meter=meter)
+        text += (
+            say(", at the earliest after {grouped} {meter}.", grouped=grouped(runs[0] or 0), meter=meter) if runs[0] is not None else "."
+        )
     working = Working(
         "run = missing at the low mark / rate − run since",
         (
@@ -236,12 +248,14 @@ def loss_by(capacity_ml: float, rate: float, sigma: float, run: float, run_since
     passes = "yes" if lost[0] > low else "perhaps" if lost[2] > low else "no"
     carry = lost[2] if passes != "no" else 0.0
     if abs(rate) <= 2 * sigma:
-        words = "" if passes == "no" else " To be sure, look at the level once on the way."
-        return Trip(ahead, (lost[0], lost[1], lost[2]), passes, carry, f"A loss is not to be told from none.{words}")
+        words = "" if passes == "no" else say(" To be sure, look at the level once on the way.")
+        return Trip(ahead, (lost[0], lost[1], lost[2]), passes, carry, say("A loss is not to be told from none.{words}", words=words))
     said = {
-        "no": "The level stays above its low mark.",
-        "perhaps": f"The level may fall below its low mark: carry {ml(math.ceil(carry / 50) * 50)} and look half-way.",
-        "yes": f"The level falls below its low mark on the way: repair first, or carry {ml(math.ceil(carry / 50) * 50)} and look often.",
+        "no": say("The level stays above its low mark."),
+        "perhaps": say("The level may fall below its low mark: carry {ml} and look half-way.", ml=ml(math.ceil(carry / 50) * 50)),
+        "yes": say(
+            "The level falls below its low mark on the way: repair first, or carry {ml} and look often.", ml=ml(math.ceil(carry / 50) * 50)
+        ),
     }
-    text = f"By then about {ml(lost[1])} are missing, at most {ml(lost[2])}. {said[passes]}"
+    text = say("By then about {lost} are missing, at most {lost_2}. {said}", lost=ml(lost[1]), lost_2=ml(lost[2]), said=said[passes])
     return Trip(ahead, (lost[0], lost[1], lost[2]), passes, carry, text)

@@ -11,6 +11,7 @@ import scipy  # its parts are loaded when they are first used
 
 from barodex.core.quantity.errors import in_range
 from barodex.core.quantity.working import Working, grouped, ml
+from barodex.core.words import say
 
 LEAST_FILLS = 3
 LEAST_SHARE = 0.02  # of the capacity: a smaller difference is not worth a revision (common practice)
@@ -112,26 +113,30 @@ def learn_capacity(went_in: Sequence[Fill], came_out: Sequence[Fill], sheet_ml: 
     copies = len(went_in) - len(real)
     into, out = _spread(real), _spread(came_out)
     if into is None:
-        text = "Every fill on record was measured by the sheet's figure: it says nothing of what the compartment takes." if copies else ""
-        return Learnt(None, out, copies, None, text or "No fill to a level is on record yet.", None)
+        text = (
+            say("Every fill on record was measured by the sheet's figure: it says nothing of what the compartment takes.") if copies else ""
+        )
+        return Learnt(None, out, copies, None, text or say("No fill to a level is on record yet."), None)
     error = max(into.half_ml, 2 * reading_ml / math.sqrt(into.count))
-    where = f"{into.count} fill{'s' if into.count > 1 else ''}" + (f" of {into.places} sister compartments" if into.places > 1 else "")
-    text = f"{grouped(into.mean_ml)} ± {ml(error)} went in, by {where}"
+    where = say("{count} fill{words}", count=into.count, words="s" if into.count > 1 else "") + (
+        say(" of {places} sister compartments", places=into.places) if into.places > 1 else ""
+    )
+    text = say("{mean_ml} ± {error} went in, by {where}", mean_ml=grouped(into.mean_ml), error=ml(error), where=where)
     proposes = None
     if into.count < LEAST_FILLS:
-        text += f": {LEAST_FILLS - into.count} more to tell."
+        text += say(": {LEAST_FILLS} more to tell.", LEAST_FILLS=LEAST_FILLS - into.count)
     elif sheet_ml is None:
         proposes = round(into.mean_ml / 10) * 10.0
         text += ": the sheet states none, this could be it."
     elif abs(into.mean_ml - sheet_ml) > max(error, LEAST_SHARE * sheet_ml):
         proposes = round(into.mean_ml / 10) * 10.0
-        text += f"; the sheet says {ml(sheet_ml)}: it should be revised."
+        text += say("; the sheet says {sheet_ml}: it should be revised.", sheet_ml=ml(sheet_ml))
     else:
-        text += f": the sheet's {ml(sheet_ml)} stand."
-    inputs = [("went in, mean and s", f"{ml(into.mean_ml)}, {ml(into.sd_ml)}"), ("fills", str(into.count))]
+        text += say(": the sheet's {sheet_ml} stand.", sheet_ml=ml(sheet_ml))
+    inputs = [(say("went in, mean and s"), f"{ml(into.mean_ml)}, {ml(into.sd_ml)}"), ("fills", str(into.count))]
     if out:
-        inputs.append(("came out, mean and s", f"{ml(out.mean_ml)}, {ml(out.sd_ml)}"))
+        inputs.append((say("came out, mean and s"), f"{ml(out.mean_ml)}, {ml(out.sd_ml)}"))
     if copies:
-        inputs.append(("left out: poured by the sheet's figure", str(copies)))
+        inputs.append((say("left out: poured by the sheet's figure"), str(copies)))
     working = Working("mean ± t₀.₉₇₅·s/√n, at least 2σ of a reading/√n", tuple(inputs), "NIST/SEMATECH e-Handbook 1.3.5.2; common practice")
     return Learnt(into, out, copies, proposes, text, working)

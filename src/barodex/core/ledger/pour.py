@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from barodex.core.quantity.errors import Inconsistent, in_range
 from barodex.core.quantity.working import COMMON_PRACTICE, Working, ml
+from barodex.core.words import say
 
 MOST_MARKED_ML = 5000.0  # a larger can or a drum is not poured to a mark: its oil is measured in a jug (common practice)
 
@@ -53,6 +54,40 @@ class PourPlan:
     working: Working
 
 
+def _check(containers: Sequence[Bottle]) -> None:
+    for bottle in containers:
+        in_range("size_ml", bottle.size_ml, 1, 1_000_000, "mL")
+        in_range("content_ml", bottle.content_ml, 0, 1_000_000, "mL")
+        if bottle.content_ml > bottle.size_ml:
+            raise Inconsistent(
+                say(
+                    "{bottle_label} holds more ({content_ml}) than its size ({size_ml}).",
+                    bottle_label=bottle.label,
+                    content_ml=ml(bottle.content_ml),
+                    size_ml=ml(bottle.size_ml),
+                ),
+                field="content_ml",
+                value=bottle.content_ml,
+            )
+
+
+def _strokes(need_ml: float, stroke_ml: float) -> list[PourAction]:
+    actions: list[PourAction] = []
+    full = int((need_ml + 1e-9) // stroke_ml)
+    rest = need_ml - full * stroke_ml
+    if full:
+        actions.append(
+            PourAction("stroke", "", full * stroke_ml, 0.0, say("{full} full stroke{words}", full=full, words="s" if full != 1 else ""))
+        )
+    if rest > 1e-6:
+        actions.append(
+            PourAction(
+                "part_stroke", "", rest, 0.0, say("then to {rest}", rest=ml(rest)) if full else say("one stroke to {rest}", rest=ml(rest))
+            )
+        )
+    return actions
+
+
 def pour_plan(need_ml: float, containers: Sequence[Bottle], dead_volume_ml: float = 0.0, stroke_ml: float | None = None) -> PourPlan:
     """Plan a pour from the containers at hand, opened ones first, smallest content first among them.
 
@@ -81,15 +116,7 @@ def pour_plan(need_ml: float, containers: Sequence[Bottle], dead_volume_ml: floa
     in_range("containers", len(containers), 0, 200)
     if stroke_ml is not None:
         in_range("stroke_ml", stroke_ml, 1, 5000, "mL")
-    for bottle in containers:
-        in_range("size_ml", bottle.size_ml, 1, 1_000_000, "mL")
-        in_range("content_ml", bottle.content_ml, 0, 1_000_000, "mL")
-        if bottle.content_ml > bottle.size_ml:
-            raise Inconsistent(
-                f"{bottle.label} holds more ({ml(bottle.content_ml)}) than its size ({ml(bottle.size_ml)}).",
-                field="content_ml",
-                value=bottle.content_ml,
-            )
+    _check(containers)
     order = sorted((b for b in containers if b.content_ml > 0), key=lambda b: (not b.opened, b.content_ml, b.label))
     remaining = need_ml + dead_volume_ml
     actions: list[PourAction] = []
@@ -102,18 +129,31 @@ def pour_plan(need_ml: float, containers: Sequence[Bottle], dead_volume_ml: floa
             continue
         remaining -= take
         if stays <= 1e-9:
-            actions.append(PourAction("empty", bottle.label, take, 0.0, f"{bottle.label} empty ({ml(take)})"))
+            actions.append(
+                PourAction("empty", bottle.label, take, 0.0, say("{bottle_label} empty ({take})", bottle_label=bottle.label, take=ml(take)))
+            )
         elif bottle.marked:
-            actions.append(PourAction("mark", bottle.label, take, stays, f"{bottle.label} down to the {ml(stays)} mark"))
+            actions.append(
+                PourAction(
+                    "mark",
+                    bottle.label,
+                    take,
+                    stays,
+                    say("{bottle_label} down to the {stays} mark", bottle_label=bottle.label, stays=ml(stays)),
+                )
+            )
         else:
-            actions.append(PourAction("jug", bottle.label, take, stays, f"{ml(take)} from {bottle.label}, measured in a jug"))
+            actions.append(
+                PourAction(
+                    "jug",
+                    bottle.label,
+                    take,
+                    stays,
+                    say("{take} from {bottle_label}, measured in a jug", take=ml(take), bottle_label=bottle.label),
+                )
+            )
     if stroke_ml is not None and need_ml > 0:
-        full = int((need_ml + 1e-9) // stroke_ml)
-        rest = need_ml - full * stroke_ml
-        if full:
-            actions.append(PourAction("stroke", "", full * stroke_ml, 0.0, f"{full} full stroke{'s' if full != 1 else ''}"))
-        if rest > 1e-6:
-            actions.append(PourAction("part_stroke", "", rest, 0.0, f"then to {ml(rest)}" if full else f"one stroke to {ml(rest)}"))
+        actions += _strokes(need_ml, stroke_ml)
     working = Working(
         "to load = need + dead volume; last mark = content − what is still to pour",
         (("need", ml(need_ml)), ("dead volume", ml(dead_volume_ml)), ("at hand", ml(sum(b.content_ml for b in containers)))),

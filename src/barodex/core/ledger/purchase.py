@@ -11,6 +11,7 @@ import numpy as np
 
 from barodex.core.quantity.errors import Inconsistent, in_range
 from barodex.core.quantity.working import COMMON_PRACTICE, Working, ml
+from barodex.core.words import say
 
 YEAR_DAYS = 365.25
 
@@ -100,7 +101,7 @@ def purchase_plan(needs: Mapping[str, float], packs: Mapping[str, Sequence[Pack]
             in_range("size_ml", pack.size_ml, 10, 1_000_000, "mL")
             in_range("price", pack.price or 0.0, 0, 1_000_000)
             if pack.size_ml != round(pack.size_ml):
-                raise Inconsistent("A pack's size is in whole mL.", field="size_ml", value=pack.size_ml)
+                raise Inconsistent(say("A pack's size is in whole mL."), field="size_ml", value=pack.size_ml)
         priced = [p for p in offers if p.price is not None]
         chosen = _cheapest(short, priced or offers) if offers else ()  # where no price is known, the least left over decides
         bought = sum(p.size_ml * c for p, c in chosen)
@@ -167,23 +168,23 @@ def service_need(
     for value in known:
         in_range("capacity_ml", value, 5, 60_000, "mL")
     if not known and estimate_ml is None:
-        raise Inconsistent("The capacity is unknown: give an estimate to buy for.", field="estimate_ml", value=None)
+        raise Inconsistent(say("The capacity is unknown: give an estimate to buy for."), field="estimate_ml", value=None)
     parts: list[tuple[str, float]] = []
     if known:
         base = capacity_ml if capacity_ml is not None else min(known)
         parts.append(("fill", base))
-        parts.append(("margin for the variant", max(known) - base))
+        parts.append((say("margin for the variant"), max(known) - base))
     else:
         parts.append(("fill, estimated", in_range("estimate_ml", estimate_ml or 0, 5, 60_000, "mL")))
     extra = (
         ("rinse", rinse_ml),
         ("exchange cycles", sum(cycle_ml)),
-        ("stays in the pump", dead_volume_ml),
+        (say("stays in the pump"), dead_volume_ml),
         ("planned surplus", surplus_ml),
     )
     for name, value in extra:
         parts.append((name, in_range(name.replace(" ", "_") + "_ml", value, 0, 200_000, "mL")))
-    parts.append(("displaced by additive", -in_range("displaced_ml", displaced_ml, 0, parts[0][1], "mL")))
+    parts.append((say("displaced by additive"), -in_range("displaced_ml", displaced_ml, 0, parts[0][1], "mL")))
     shown = tuple(NeedPart(name, value) for name, value in parts if value)
     working = Working("need = sum of the parts", tuple((p.name, f"{ml(p.volume_ml)}") for p in shown), COMMON_PRACTICE)
     return Need(sum(p.volume_ml for p in shown), shown, not known or max(known) != known[-1] or capacity_ml is None, working)

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 from barodex.core.ledger.leak import LossPoint, loss_rate
 from barodex.core.quantity.errors import in_range
+from barodex.core.words import say
 
 BETTER_BY = 0.5  # of the five steps of an impression, from which one oil is called better (common practice)
 
@@ -99,8 +100,17 @@ def _better(oils: Sequence[Tried], what: str, words: str) -> list[str]:
         return []
     (best, first), (next_best, second) = rated[0], rated[1]
     if best - next_best < BETTER_BY:
-        return [f"{words}: no difference worth a name between {first.oil} and {second.oil}."]
-    return [f"{words}: {first.oil} ({best:.1f} of 5) before {second.oil} ({next_best:.1f})."]
+        return [say("{words}: no difference worth a name between {oil} and {oil_2}.", words=words, oil=first.oil, oil_2=second.oil)]
+    return [
+        say(
+            "{words}: {oil} ({best:.1f} of 5) before {oil_2} ({next_best:.1f}).",
+            words=words,
+            oil=first.oil,
+            best=best,
+            oil_2=second.oil,
+            next_best=next_best,
+        )
+    ]
 
 
 def compare_oils(fills: Sequence[Fill], meter: str = "km") -> SideBySide:
@@ -138,12 +148,20 @@ def compare_oils(fills: Sequence[Fill], meter: str = "km") -> SideBySide:
         says += _better(oils, "shift", "Shifting") + _better(oils, "noise", "Quietness")
         looked = sorted(((sum(t.levels) / len(t.levels), t) for t in oils if t.levels), key=lambda x: x[0])
         if len(looked) > 1 and looked[-1][0] - looked[0][0] >= 1:
-            says.append(f"Debris: {looked[0][1].oil} left less (level {looked[0][0]:.1f}) than {looked[-1][1].oil} ({looked[-1][0]:.1f}).")
+            says.append(
+                say(
+                    "Debris: {oil} left less (level {looked:.1f}) than {oil_2} ({looked_2:.1f}).",
+                    oil=looked[0][1].oil,
+                    looked=looked[0][0],
+                    oil_2=looked[-1][1].oil,
+                    looked_2=looked[-1][0],
+                )
+            )
         lost = sorted(((t.loss_rate, t.loss_within or 0.0, t) for t in oils if t.loss_rate is not None), key=lambda x: x[0])
         if len(lost) > 1:
             (low, low_within, less), (high, high_within, more) = lost[0], lost[-1]
             real = high - low > math.hypot(low_within, high_within)
-            says.append(f"Loss: {less.oil} less than {more.oil}." if real else "Loss: not to be told apart.")
+            says.append(say("Loss: {oil} less than {oil_2}.", oil=less.oil, oil_2=more.oil) if real else say("Loss: not to be told apart."))
         if any(t.fills == 1 for t in oils):
-            says.append("One fill of an oil proves little: weather, load and the age of the box change too.")
+            says.append(say("One fill of an oil proves little: weather, load and the age of the box change too."))
     return SideBySide(tuple(oils), tuple(says))

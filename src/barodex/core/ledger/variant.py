@@ -10,6 +10,7 @@ import scipy  # its parts are loaded when they are first used
 
 from barodex.core.quantity.errors import Inconsistent, in_range
 from barodex.core.quantity.working import Working, ml, percent
+from barodex.core.words import say
 
 NAMED_ABOVE = 0.9
 STILL_POSSIBLE = 0.02
@@ -96,7 +97,7 @@ def identify_variant(
     m = in_range("measured_ml", measured_ml, 0, 60_000, "mL")
     sigma = in_range("sigma_ml", sigma_ml, 0.1, 60_000, "mL")
     if len(candidates) < 2:
-        raise Inconsistent("One variant alone needs no telling apart.", field="candidates", value=len(candidates))
+        raise Inconsistent(say("One variant alone needs no telling apart."), field="candidates", value=len(candidates))
     for c in candidates:
         in_range("prior", c.prior, 1e-6, 1e6)
         in_range("capacity_ml", c.capacity_ml, 1, 60_000, "mL")
@@ -125,9 +126,9 @@ def identify_variant(
     # The other one would fit as well if it had lost oil: a loss reckoned from the named one would prove itself.
     rivals = [r for r in rows[1:] if r.loss_ml > 2 * sigma and r.loss_ml < 0.3 * r.expected_ml]
     circular = bool(rivals)
-    settle = (*(f"Read the casing: {mark}" for mark in casing_marks), "Fill to the level and count what it takes")
+    settle = (*(say("Read the casing: {mark}", mark=mark) for mark in casing_marks), say("Fill to the level and count what it takes"))
     text = _said(m, rows, none, poor=poor, same=same, named=named, rivals=rivals)
-    inputs = tuple((f"{c.name}: holds less residue", f"{ml(c.expected_ml)}") for c in candidates)
+    inputs = tuple((say("{c}: holds less residue", c=c.name), f"{ml(c.expected_ml)}") for c in candidates)
     working = Working(
         "p(variant | drained) ∝ prior · EMG(fill − residue − drained; σ, mean loss), beside one that is not listed",
         (*inputs, ("σ of the reading", f"{ml(sigma)}"), ("mean loss before", f"{ml(loss)}")),
@@ -146,17 +147,19 @@ def _said(
     measured_ml: float, rows: Sequence[VariantShare], none: float, *, poor: bool, same: bool, named: str, rivals: Sequence[VariantShare]
 ) -> str:
     """What a drained amount says of the variant, in words."""
-    out = f"{ml(measured_ml)} came out. "
+    out = say("{measured_ml} came out. ", measured_ml=ml(measured_ml))
     if poor:
-        text = out + "That is more than any variant holds: measure again, or an earlier overfill."
+        text = out + say("That is more than any variant holds: measure again, or an earlier overfill.")
     elif same:
-        text = out + "What comes out is what went in last time: it does not tell the variants apart."
+        text = out + say("What comes out is what went in last time: it does not tell the variants apart.")
     elif named:
-        text = out + f"It is the {named} ({percent(rows[0].share)})."
+        text = out + say("It is the {named} ({share}).", named=named, share=percent(rows[0].share))
         if rivals:
             rival = rivals[0]
-            text += f" Or the {rival.name} that lost {ml(rival.loss_ml)}: then no loss can be reckoned from it."
+            text += say(
+                " Or the {rival} that lost {loss_ml}: then no loss can be reckoned from it.", rival=rival.name, loss_ml=ml(rival.loss_ml)
+            )
     else:
-        text = out + "It does not say which: " + ", ".join(f"{r.name} {percent(r.share)}" for r in rows if r.share > STILL_POSSIBLE)
-        text += f", none of them {percent(none)}." if none > STILL_POSSIBLE else "."
+        text = out + say("It does not say which: ") + ", ".join(f"{r.name} {percent(r.share)}" for r in rows if r.share > STILL_POSSIBLE)
+        text += say(", none of them {none}.", none=percent(none)) if none > STILL_POSSIBLE else "."
     return text

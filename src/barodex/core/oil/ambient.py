@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 
 from barodex.core.oil.lubricant import AmbientGrade, Requirement
 from barodex.core.quantity.errors import Inconsistent, in_range
+from barodex.core.words import say
 
 
 @dataclass(frozen=True)
@@ -43,14 +44,21 @@ def grade_for_ambient(requirement: Requirement, t_min: float | None, t_max: floa
         if value is not None:
             in_range(name, value, -60, 60, "°C")
     if t_min is not None and t_max is not None and t_min > t_max:
-        raise Inconsistent("The coldest day cannot be warmer than the warmest.", field="t_min", value=t_min, allowed=f"up to {t_max:g} °C")
+        raise Inconsistent(
+            say("The coldest day cannot be warmer than the warmest."),
+            field="t_min",
+            value=t_min,
+            allowed=say("up to {t_max:g} °C", t_max=t_max),
+        )
     if not requirement.ambient:
         return AmbientChoice(
-            requirement.grade, True, "The sheet gives one grade for all weathers.", (requirement.grade,) if requirement.grade else ()
+            requirement.grade, True, say("The sheet gives one grade for all weathers."), (requirement.grade,) if requirement.grade else ()
         )
     if t_min is None:
         return AmbientChoice(
-            requirement.grade or requirement.ambient[0].grade, False, "The sheet gives grades by air temperature: say how cold it gets."
+            requirement.grade or requirement.ambient[0].grade,
+            False,
+            say("The sheet gives grades by air temperature: say how cold it gets."),
         )
     high = t_min if t_max is None else t_max
 
@@ -61,7 +69,9 @@ def grade_for_ambient(requirement: Requirement, t_min: float | None, t_max: floa
 
     fits = tuple(a.grade for a in requirement.ambient if miss(a) == 0)
     best = min(requirement.ambient, key=miss)
-    span = f"{t_min:g} °C" if high == t_min else f"{t_min:g} to {high:g} °C"
+    span = f"{t_min:g} °C" if high == t_min else say("{t_min:g} to {high:g} °C", t_min=t_min, high=high)
     if fits:
-        return AmbientChoice(best.grade, True, f"The sheet gives {best.grade} for {span}.", fits)
-    return AmbientChoice(best.grade, False, f"No grade of the sheet covers {span}; {best.grade} comes nearest.", ())
+        return AmbientChoice(best.grade, True, say("The sheet gives {grade} for {span}.", grade=best.grade, span=span), fits)
+    return AmbientChoice(
+        best.grade, False, say("No grade of the sheet covers {span}; {grade} comes nearest.", span=span, grade=best.grade), ()
+    )

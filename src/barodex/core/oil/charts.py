@@ -14,6 +14,7 @@ import numpy as np
 from barodex.core.oil.grades import Grade, kv40_band, table
 from barodex.core.oil.viscosity import KELVIN, THINNEST, Thickness, kv40_for_index, open_band, thickness_of_grade, walther
 from barodex.core.quantity.errors import Inconsistent, in_range
+from barodex.core.words import say
 
 T_FROM, T_TO = -40.0, 120.0
 KV_FROM, KV_TO = 3.0, 1e5
@@ -183,7 +184,7 @@ def viscosity_chart(
         cold = in_range("ambient_min_c", ambient_min_c, -60, 60, "°C")
         warm = in_range("ambient_max_c", cold if ambient_max_c is None else ambient_max_c, -60, 60, "°C")
         if warm < cold:
-            raise Inconsistent("The coldest day cannot be warmer than the warmest.", field="ambient_min_c", value=cold)
+            raise Inconsistent(say("The coldest day cannot be warmer than the warmest."), field="ambient_min_c", value=cold)
         ambient = (max(0.0, place_t(cold)), min(1.0, place_t(warm)))
     t_ticks = tuple(Tick(t, place_t(t)) for t in T_TICKS)
     return ViscosityChart(t_ticks, tuple(Tick(v, place_kv(v)) for v in KV_TICKS), lines, band, ambient)
@@ -253,7 +254,7 @@ def scales(edition: str = "2005") -> Scales:
 
     def of(scale: str) -> tuple[ScaleBand, ...]:
         rows = table(scale, edition)["grades"].items()
-        return tuple(ScaleBand(f"SAE {n}", low, high, at(low), at(high or SCALE_TO)) for n, (low, high) in rows)
+        return tuple(ScaleBand(say("SAE {n}", n=n), low, high, at(low), at(high or SCALE_TO)) for n, (low, high) in rows)
 
     industrial = []
     for name in table("industrial")["grades"]:
@@ -261,14 +262,14 @@ def scales(edition: str = "2005") -> Scales:
         if middle is None or middle.kv100 > SCALE_TO:
             continue
         low, high = _band_lines(Grade("industrial", "", name), edition)
-        industrial.append(ScaleBand(f"VG {name}", low.kv100, high.kv100, at(low.kv100), at(high.kv100)))
+        industrial.append(ScaleBand(say("VG {name}", name=name), low.kv100, high.kv100, at(low.kv100), at(high.kv100)))
     ticks = tuple(Tick(v, at(v)) for v in (2, 3, 4, 5, 7, 10, 15, 20, 30, 40, 60))
     gear = table("gear", edition)
     return Scales(
         ticks,
         (
-            Scale("gear", f"SAE J306, {gear['edition']}", "set at 100 °C", of("gear")),
-            Scale("engine", "SAE J300", "set at 100 °C", of("engine")),
-            Scale("industrial", "ISO 3448", "set at 40 °C; placed for a viscosity index of 95, estimated", tuple(industrial)),
+            Scale("gear", say("SAE J306, {gear}", gear=gear["edition"]), say("set at 100 °C"), of("gear")),
+            Scale("engine", "SAE J300", say("set at 100 °C"), of("engine")),
+            Scale("industrial", "ISO 3448", say("set at 40 °C; placed for a viscosity index of 95, estimated"), tuple(industrial)),
         ),
     )

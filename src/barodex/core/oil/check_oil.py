@@ -6,6 +6,7 @@ from barodex.core.oil.grades import parse_category, read_grade
 from barodex.core.oil.lubricant import BASES, COPPER_STRIPS, FAMILIES, Lubricant
 from barodex.core.oil.viscosity import kinematic_viscosity
 from barodex.core.quantity.errors import Ambiguous, Inconsistent, in_range
+from barodex.core.words import say
 
 
 def check_lubricant(oil: Lubricant) -> None:
@@ -33,14 +34,20 @@ def check_lubricant(oil: Lubricant) -> None:
         ("copper_strip", oil.copper_strip, COPPER_STRIPS),
     ):
         if value not in allowed:
-            raise Inconsistent(f"“{value}” is not one of: {', '.join(a for a in allowed if a)}.", field=name, value=value)
+            raise Inconsistent(
+                say("“{value}” is not one of: {allowed}.", value=value, allowed=", ".join(a for a in allowed if a)), field=name, value=value
+            )
     parse_category(oil.categories)
     if oil.grade and oil.family in ("gear", "engine"):
         read_grade(oil.grade, "engine" if oil.family == "engine" else "gear")
     if oil.density15 is not None:
         if 0.7 <= oil.density15 <= 1.3:
             raise Ambiguous(
-                f"{oil.density15:g} looks like g/mL: is it {oil.density15 * 1000:.0f} kg/m³? Type it so.",
+                say(
+                    "{density15:g} looks like g/mL: is it {density15_2:.0f} kg/m³? Type it so.",
+                    density15=oil.density15,
+                    density15_2=oil.density15 * 1000,
+                ),
                 field="density15",
                 value=oil.density15,
                 allowed="800 to 1164 kg/m³",

@@ -15,9 +15,10 @@ from barodex.core.oil.lubricant import VERDICTS, Lubricant, OilConditions, OilPo
 from barodex.core.oil.viscosity import ASSUMED_VI, Thickness, kv40_for_index, open_band, thickness_of_grade
 from barodex.core.quantity.errors import Unreadable
 from barodex.core.quantity.working import COMMON_PRACTICE, Working
+from barodex.core.words import say
 
 MATCH_C = 80.0  # the temperature at which thickness is compared: a driveline at work (common practice)
-COLD_REJECT_K = 10.0
+
 HYPOID_LOW = 0.15  # a hypoid takes no oil thinner than this share below what is asked (common practice)
 FAR_CLASSES = 2  # so many classes away at the hot end is another oil, with or without a data sheet
 STANDARDS = "SAE J306, J300, ISO 3448"
@@ -42,7 +43,7 @@ def listed(oil: Lubricant, asked: Requirement) -> bool:
 
 
 @functools.lru_cache(maxsize=4096)
-def _grade_of(text: str, family: str, edition: str) -> Grade | None:
+def label_grade(text: str, family: str, edition: str) -> Grade | None:
     if not text:
         return None
     try:
@@ -61,9 +62,11 @@ def _thickness(kv40: float | None, kv100: float | None, grade: Grade | None, edi
         typical = None
     if kv100 is not None:
         vi = ASSUMED_VI["multigrade" if grade and grade.winter and grade.summer else "straight"]
-        return Thickness(kv40_for_index(kv100, vi), kv100, True, f"{kv100:g} mm²/s at 100 °C, viscosity index {vi:.0f} assumed")
+        return Thickness(
+            kv40_for_index(kv100, vi), kv100, True, say("{kv100:g} mm²/s at 100 °C, viscosity index {vi:.0f} assumed", kv100=kv100, vi=vi)
+        )
     if kv40 is not None and typical is not None and kv40 > typical.kv100:
-        return Thickness(kv40, typical.kv100, True, f"{kv40:g} mm²/s at 40 °C, {typical.basis}")
+        return Thickness(kv40, typical.kv100, True, say("{kv40:g} mm²/s at 40 °C, {basis}", kv40=kv40, basis=typical.basis))
     return typical
 
 
@@ -83,7 +86,7 @@ def thickness_of(oil: Lubricant, edition: str = "2005") -> Thickness | None:
     ----------
     As :func:`barodex.core.oil.viscosity.thickness_of_grade`.
     """
-    return _thickness(oil.kv40, oil.kv100, _grade_of(oil.grade, oil.family, edition), edition)
+    return _thickness(oil.kv40, oil.kv100, label_grade(oil.grade, oil.family, edition), edition)
 
 
 def asked_edition(asked: Requirement, policy: OilPolicy) -> str:
@@ -111,7 +114,7 @@ def _choice(asked: tuple[str, tuple[object, ...]], low: float | None, high: floa
     return grade_for_ambient(Requirement("gear", grade, ambient=ambient), low, high)  # type: ignore[arg-type]
 
 
-def _asked(asked: Requirement, day: OilConditions) -> AmbientChoice:
+def _choice_of(asked: Requirement, day: OilConditions) -> AmbientChoice:
     """The grade asked on this day, and all that the sheet itself names for it."""
     return _choice((asked.grade, asked.ambient), day.ambient_min_c, day.ambient_max_c)
 
@@ -134,7 +137,7 @@ def asked_thickness(asked: Requirement, day: OilConditions, policy: OilPolicy) -
     As :func:`barodex.core.oil.viscosity.thickness_of_grade`.
     """
     edition = asked_edition(asked, policy)
-    return _thickness(None, None, _grade_of(_asked(asked, day).grade or asked.grade, asked.family, edition), edition)
+    return _thickness(None, None, label_grade(_choice_of(asked, day).grade or asked.grade, asked.family, edition), edition)
 
 
 def viscosity_off(oil: Lubricant, asked: Requirement, day: OilConditions, policy: OilPolicy) -> float | None:
@@ -225,7 +228,7 @@ def _in_label(kv100: float | None, have: Grade | None, edition: str) -> bool:
 
 @functools.lru_cache(maxsize=8192)
 def _pair(kv40: float | None, kv100: float | None, grade: str, family: str, text: str, asked_family: str, edition: str, own: str) -> _Pair:
-    want, have = _grade_of(text, asked_family, edition), _grade_of(grade, family, own)
+    want, have = label_grade(text, asked_family, edition), label_grade(grade, family, own)
     band, got = _band(want, edition), _thickness(kv40, kv100, have, own)
     inside = kv100 is not None and band is not None and band[0] <= kv100 < band[1]
     classes = None
@@ -261,7 +264,7 @@ def grade_rule(oil: Lubricant, asked: Requirement, day: OilConditions, policy: O
     """
     if not listed(oil, asked) or not (asked.grade or asked.ambient):
         return
-    choice = _asked(asked, day)
+    choice = _choice_of(asked, day)
     text = choice.grade or asked.grade
     pair = _side_by_side(oil, asked, text, policy)
     compared = f"{text} / {oil.grade or 'not stated'}"
@@ -271,14 +274,20 @@ def grade_rule(oil: Lubricant, asked: Requirement, day: OilConditions, policy: O
             yield _by_season(oil, asked, day, policy)
             return
         if text.strip().casefold() == oil.grade.strip().casefold() or (pair.have is not None and pair.have == pair.want):
-            yield OilReason("grade-same", "meets", f"Grade {oil.grade} as asked.", compared, STANDARDS)
+            yield OilReason("grade-same", "meets", say("Grade {grade} as asked.", grade=oil.grade), compared, STANDARDS)
             return
-        if pair.have is not None and any(_grade_of(f, asked.family, edition) == pair.have for f in choice.fits):
-            yield OilReason("grade-same", "meets", f"Grade {oil.grade}: the sheet gives it for this weather.", compared, "the sheet")
+        if pair.have is not None and any(label_grade(f, asked.family, edition) == pair.have for f in choice.fits):
+            yield OilReason(
+                "grade-same", "meets", say("Grade {grade}: the sheet gives it for this weather.", grade=oil.grade), compared, "the sheet"
+            )
             return
-        if pair.have is not None and any(_grade_of(a.grade, asked.family, edition) == pair.have for a in asked.ambient):
+        if pair.have is not None and any(label_grade(a.grade, asked.family, edition) == pair.have for a in asked.ambient):
             known = day.ambient_min_c is not None
-            why = "The sheet gives this grade for other weather." if known else "The sheet gives it for some weather: say how cold it gets."
+            why = (
+                say("The sheet gives this grade for other weather.")
+                if known
+                else say("The sheet gives it for some weather: say how cold it gets.")
+            )
             yield OilReason("grade-season", "caution", why, compared, "the sheet")
             return
     yield _thickness_reason(oil, asked, day, policy, pair)
@@ -291,13 +300,25 @@ def _by_season(oil: Lubricant, asked: Requirement, day: OilConditions, policy: O
     cold, hot = (_choice((asked.grade, asked.ambient), t, t).grade for t in (low, high))
     at_cold, at_hot = (_side_by_side(oil, asked, text, policy) for text in (cold, hot))
     limit = cold_limit_c(at_hot.have, policy.j306_edition) if at_hot.have else None
-    compared = f"{cold} at {low:g} °C, {hot} at {high:g} °C / {oil.grade or 'not stated'}"
+    compared = say(
+        "{cold} at {low:g} °C, {hot} at {high:g} °C / {grade}", cold=cold, low=low, hot=hot, high=high, grade=oil.grade or "not stated"
+    )
     if at_hot.classes == 0 and limit is not None and limit <= low:
         return OilReason(
-            "grade-same", "meets", f"Grade {oil.grade} covers {low:g} to {high:g} °C, both ends of the sheet.", compared, STANDARDS
+            "grade-same",
+            "meets",
+            say("Grade {grade} covers {low:g} to {high:g} °C, both ends of the sheet.", grade=oil.grade, low=low, high=high),
+            compared,
+            STANDARDS,
         )
     near = min((_thickness_reason(oil, asked, day, policy, p) for p in (at_cold, at_hot)), key=lambda r: VERDICTS.index(r.verdict))
-    text = f"No grade of the sheet spans {low:g} to {high:g} °C: choose by season, {cold} for the cold and {hot} for the heat."
+    text = say(
+        "No grade of the sheet spans {low:g} to {high:g} °C: choose by season, {cold} for the cold and {hot} for the heat.",
+        low=low,
+        high=high,
+        cold=cold,
+        hot=hot,
+    )
     if near.verdict == "reject":
         return replace(near, text=f"{near.text} {text}", compared=compared)
     return OilReason("grade-season", "caution", text, compared, "the sheet")
@@ -310,7 +331,9 @@ def _thickness_reason(oil: Lubricant, asked: Requirement, day: OilConditions, po
     ask, got = _thickness(None, None, pair.want, asked_edition(asked, policy)), thickness_of(oil, edition)
     if ask is None or got is None:
         missing = (
-            "The label states no grade and no viscosity." if got is None else "Another name than the sheet's: compare the data sheets."
+            say("The label states no grade and no viscosity.")
+            if got is None
+            else say("Another name than the sheet's: compare the data sheets.")
         )
         return OilReason("grade-unknown", "caution", missing, compared, COMMON_PRACTICE)
     share = at_match(got) / at_match(ask) - 1.0
@@ -325,95 +348,66 @@ def _thickness_reason(oil: Lubricant, asked: Requirement, day: OilConditions, po
         ),
         "ASTM D341; the limits are common practice",
     )
-    compared = f"{compared}: {at_match(got):.1f} against {at_match(ask):.1f} mm²/s at 80 °C, {signed_share(share)}" + (
-        ", estimated" if got.estimated else ""
-    )
+    compared = say(
+        "{compared}: {got:.1f} against {ask:.1f} mm²/s at 80 °C, {share}",
+        compared=compared,
+        got=at_match(got),
+        ask=at_match(ask),
+        share=signed_share(share),
+    ) + (", estimated" if got.estimated else "")
     label = (
-        "" if pair.label_true else f" Its data sheet ({oil.kv100:g} mm²/s at 100 °C) does not fit its own label {oil.grade}: ask its maker."
+        ""
+        if pair.label_true
+        else say(
+            " Its data sheet ({kv100:g} mm²/s at 100 °C) does not fit its own label {grade}: ask its maker.",
+            kv100=oil.kv100,
+            grade=oil.grade,
+        )
     )
     want = pair.want
-    reading = " A winter grade alone sets only a lower limit; the upper one is our reading." if want and not want.summer else ""
+    reading = say(" A winter grade alone sets only a lower limit; the upper one is our reading.") if want and not want.summer else ""
     tail, thicker = label + reading, "thicker" if share > 0 else "thinner"
 
-    def say(rule: str, verdict: str, text: str, school: str = "") -> OilReason:
+    def judged(rule: str, verdict: str, text: str, school: str = "") -> OilReason:
         return OilReason(rule, verdict, text + tail, compared, COMMON_PRACTICE, school, working)
 
     by_grade = policy.substitution == "by viscosity"
     if pair.inside:
         if not by_grade and (pair.have is None or pair.have != want):
-            text = "Its data sheet lies in the asked band, but it is another grade than the sheet's."
-            return say("grade-near", "caution", text, "only the sheet's own grade is used here")
-        return say("grade-near", "equivalent", f"Its data sheet lies in the band of {pair.text} when warm.")
+            text = say("Its data sheet lies in the asked band, but it is another grade than the sheet's.")
+            return judged("grade-near", "caution", text, "only the sheet's own grade is used here")
+        return judged("grade-near", "equivalent", f"Its data sheet lies in the band of {pair.text} when warm.")
     if pair.classes is not None and abs(pair.classes) >= FAR_CLASSES:
         away = "thicker" if pair.classes > 0 else "thinner"
-        return say("grade-off", "reject", f"{abs(pair.classes)} grades {away} than asked when warm: another oil.")
+        return judged("grade-off", "reject", f"{abs(pair.classes)} grades {away} than asked when warm: another oil.")
     if -lowest <= share <= policy.near_high:
         if asked.hypoid and pair.classes is not None and pair.classes < 0:
-            return say("grade-near", "caution", "A grade thinner than asked, under sliding hypoid teeth.")
+            return judged("grade-near", "caution", "A grade thinner than asked, under sliding hypoid teeth.")
         verdict, text, school = _near(want, pair.have, day, policy)
-        return say("grade-near", verdict, text, school)
+        return judged("grade-near", verdict, text, school)
     if abs(share) <= policy.off or got.estimated:
-        guess = " Its viscosity is estimated: fetch the data sheet." if got.estimated and abs(share) > policy.off else ""
+        guess = say(" Its viscosity is estimated: fetch the data sheet.") if got.estimated and abs(share) > policy.off else ""
         much = "Much " if abs(share) > policy.near_low else ""
         text = f"{much}{thicker} than asked when warm".strip()
-        where = ", under sliding hypoid teeth" if asked.hypoid and share < 0 else ""
-        return say("grade-off", "caution", f"{text[0].upper()}{text[1:]}{where}.{guess}")
-    return say("grade-off", "reject", f"Far {thicker} than asked when warm.")
+        where = say(", under sliding hypoid teeth") if asked.hypoid and share < 0 else ""
+        return judged("grade-off", "caution", f"{text[0].upper()}{text[1:]}{where}.{guess}")
+    return judged("grade-off", "reject", f"Far {thicker} than asked when warm.")
 
 
 def _near(want: Grade | None, have: Grade | None, day: OilConditions, policy: OilPolicy) -> tuple[str, str, str]:
     """Near enough when warm: is it also near enough in the cold, and does this workshop substitute? Verdict, sentence, school."""
     if policy.substitution != "by viscosity":
-        return "caution", "Near enough by viscosity, but another grade than the sheet's.", "only the sheet's own grade is used here"
+        return (
+            "caution",
+            say("Near enough by viscosity, but another grade than the sheet's."),
+            say("only the sheet's own grade is used here"),
+        )
     limit = cold_limit_c(have, policy.j306_edition) if have else None
     asked_limit = cold_limit_c(want, policy.j306_edition) if want else None
-    school = "" if policy == OilPolicy() else "substitution by viscosity is accepted here"
+    school = "" if policy == OilPolicy() else say("substitution by viscosity is accepted here")
     if day.ambient_min_c is None:
         if asked_limit is not None and (limit is None or limit > asked_limit):
-            return "caution", "Near enough when warm, but stiffer in the cold than asked: say how cold it gets.", school
+            return "caution", say("Near enough when warm, but stiffer in the cold than asked: say how cold it gets."), school
     elif (limit is None or limit > day.ambient_min_c) and (asked_limit is not None or day.ambient_min_c < 0):
-        return "caution", "Near enough when warm; see what the cold does to it.", school
-    return "equivalent", "Near enough by viscosity.", school
-
-
-def cold_rule(oil: Lubricant, asked: Requirement, day: OilConditions, policy: OilPolicy) -> Iterator[OilReason]:
-    """Yield what the coldest day does to an oil.
-
-    Parameters
-    ----------
-    oil, asked, day, policy : as :func:`barodex.core.oil.judge.judge`
-
-    Returns
-    -------
-    Iterator of OilReason; a straight grade below 0 °C is never more than a caution, nor one that the sheet itself names for that weather
-
-    References
-    ----------
-    SAE J306: the temperature at which 150 000 mPa·s is reached; the margin of 10 K is common practice.
-    """
-    if not listed(oil, asked) or day.ambient_min_c is None:
-        return
-    edition, low = policy.j306_edition, day.ambient_min_c
-    have = _grade_of(oil.grade, oil.family, edition)
-    choice = _asked(asked, day)
-    text = choice.grade or asked.grade
-    if have is None:
-        if low < 0 and oil.family == "gear" and not oil.grade and oil.kv100 is not None and text:
-            sentence = "Its label states no winter grade, and frost is expected."
-            yield OilReason("cold", "caution", sentence, f"{low:g} °C / not stated", "SAE J306")
-        return
-    if have.scale != "gear":
-        return
-    named = (*choice.fits, *([] if asked.ambient else [text]))
-    own = any(_grade_of(f, asked.family, asked_edition(asked, policy)) == have for f in named)
-    limit = cold_limit_c(have, edition)
-    if limit is None:
-        if low < 0 and not own:
-            sentence = "A straight grade states no limit in the cold, and frost is expected."
-            yield OilReason("cold", "caution", sentence, f"{low:g} °C / not stated", "SAE J306")
-        return
-    if limit > low:
-        over = limit - low
-        verdict = "reject" if over > COLD_REJECT_K and not own else "caution"
-        sentence = f"It is too stiff for the bearings below {limit:.0f} °C, and {low:g} °C is expected."
-        yield OilReason("cold", verdict, sentence, f"{low:g} °C / {limit:.0f} °C, {over:.0f} K too warm", "SAE J306")
+        return "caution", say("Near enough when warm; see what the cold does to it."), school
+    return "equivalent", say("Near enough by viscosity."), school

@@ -17,6 +17,7 @@ from typing import Any
 
 from barodex.core import data
 from barodex.core.quantity.errors import Ambiguous, OutOfRange, Unreadable, in_range
+from barodex.core.words import say
 
 SCALES = ("gear", "engine", "industrial")
 EDITIONS = ("2005", "2019", "1998")
@@ -46,9 +47,13 @@ def table(scale: str, edition: str = "2005") -> dict[str, Any]:
     SAE J306 (1998, 2005, 2019); SAE J300; ISO 3448. The figures are data files beside this module.
     """
     if scale not in _FILES:
-        raise Unreadable(f"No scale “{scale}”; known are {', '.join(SCALES)}.", field="scale", value=scale)
+        raise Unreadable(say("No scale “{scale}”; known are {SCALES}.", scale=scale, SCALES=", ".join(SCALES)), field="scale", value=scale)
     if edition not in EDITIONS:
-        raise Unreadable(f"No edition “{edition}” of SAE J306; known are {', '.join(EDITIONS)}.", field="edition", value=edition)
+        raise Unreadable(
+            say("No edition “{edition}” of SAE J306; known are {EDITIONS}.", edition=edition, EDITIONS=", ".join(EDITIONS)),
+            field="edition",
+            value=edition,
+        )
     name = _OTHER_EDITIONS.get(edition, _FILES[scale]) if scale == "gear" else _FILES[scale]
     text = importlib.resources.files(data).joinpath(name).read_text("utf-8")
     return dict(json.loads(text))
@@ -64,8 +69,8 @@ class Grade:
 
     def __str__(self) -> str:
         if self.scale == "industrial":
-            return f"ISO VG {self.summer}"
-        return "-".join(p for p in (self.winter, self.summer) if p) if self.winter else f"SAE {self.summer}"
+            return say("ISO VG {summer}", summer=self.summer)
+        return "-".join(p for p in (self.winter, self.summer) if p) if self.winter else say("SAE {summer}", summer=self.summer)
 
 
 @functools.lru_cache(maxsize=4096)
@@ -109,12 +114,15 @@ def parse_grade(text: str, scale: str = "gear", edition: str = "2005") -> Grade:
             _pair(published, winter, summer)
             return Grade(scale, winter, summer)
     names = [f"{w}-{s}" for w in gear["winter"] for s in gear["grades"] if int(s) >= int(w[:-1])]
-    names += [f"SAE {s}" for s in (*gear["grades"], *engine["grades"])]
-    names += [f"ISO VG {n}" for n in table("industrial")["grades"]]
+    names += [say("SAE {s}", s=s) for s in (*gear["grades"], *engine["grades"])]
+    names += [say("ISO VG {n}", n=n) for n in table("industrial")["grades"]]
     near = difflib.get_close_matches(str(text).upper()[:40], names, 3, 0.4)
-    hint = f" Near: {', '.join(near)}." if near else ""
+    hint = say(" Near: {near}.", near=", ".join(near)) if near else ""
     raise Unreadable(
-        f"“{str(text)[:40]}” is not a grade of SAE J306, J300 or ISO 3448.{hint}", field="grade", value=text, allowed=", ".join(near)
+        say("“{text}” is not a grade of SAE J306, J300 or ISO 3448.{hint}", text=str(text)[:40], hint=hint),
+        field="grade",
+        value=text,
+        allowed=", ".join(near),
     )
 
 
@@ -125,7 +133,13 @@ def _pair(published: dict[str, Any], winter: str, summer: str) -> None:
     least, most = float(published["winter"][winter][1]), published["grades"][summer][1]
     if most is not None and most <= least:
         raise Unreadable(
-            f"{winter}-{summer} cannot be: {winter} wants at least {least:g} mm²/s at 100 °C, and {summer} ends below {most:g}.",
+            say(
+                "{winter}-{summer} cannot be: {winter} wants at least {least:g} mm²/s at 100 °C, and {summer} ends below {most:g}.",
+                winter=winter,
+                summer=summer,
+                least=least,
+                most=most,
+            ),
             field="grade",
             value=f"{winter}-{summer}",
             allowed=", ".join(n for n, (_, high) in published["grades"].items() if high is None or high > least),
@@ -204,13 +218,13 @@ def kv100_band(grade: Grade, edition: str = "2005") -> tuple[float, float | None
     """
     published = table(grade.scale, edition_of(grade, edition))
     if grade.scale == "industrial":
-        raise Unreadable(f"{grade} is set at 40 °C: it has no band at 100 °C.", field="grade", value=str(grade))
+        raise Unreadable(say("{grade} is set at 40 °C: it has no band at 100 °C.", grade=grade), field="grade", value=str(grade))
     if grade.summer:
         low, high = published["grades"][grade.summer]
         return float(low), None if high is None else float(high)
     if grade.winter in published.get("winter", {}):
         return float(published["winter"][grade.winter][1]), None
-    raise Unreadable(f"No band at 100 °C for {grade} alone.", field="grade", value=str(grade))
+    raise Unreadable(say("No band at 100 °C for {grade} alone.", grade=grade), field="grade", value=str(grade))
 
 
 def kv40_band(grade: Grade) -> tuple[float, float]:
@@ -233,7 +247,7 @@ def kv40_band(grade: Grade) -> tuple[float, float]:
     ISO 3448.
     """
     if grade.scale != "industrial":
-        raise Unreadable(f"{grade} is set at 100 °C: it has no band at 40 °C.", field="grade", value=str(grade))
+        raise Unreadable(say("{grade} is set at 100 °C: it has no band at 40 °C.", grade=grade), field="grade", value=str(grade))
     mid = float(table("industrial")["grades"][grade.summer])
     return 0.9 * mid, 1.1 * mid
 
@@ -262,15 +276,15 @@ def grades_for_kv100(kv100: float, scale: str, edition: str = "2005") -> tuple[s
     """
     in_range("kv100", kv100, 0, 1000, "mm²/s")
     if scale not in ("gear", "engine"):
-        raise Unreadable(f"The {scale} scale is not set at 100 °C.", field="scale", value=scale, allowed="gear, engine")
+        raise Unreadable(say("The {scale} scale is not set at 100 °C.", scale=scale), field="scale", value=scale, allowed="gear, engine")
     held = tuple(str(n) for n, (low, high) in table(scale, edition)["grades"].items() if low <= kv100 and (high is None or kv100 < high))
     if held:
         return held
     raise OutOfRange(
-        f"{kv100:g} mm²/s at 100 °C lies outside every {scale} grade.",
+        say("{kv100:g} mm²/s at 100 °C lies outside every {scale} grade.", kv100=kv100, scale=scale),
         field="kv100",
         value=kv100,
-        allowed="the bands of " + table(scale)["title"],
+        allowed=say("the bands of ") + table(scale)["title"],
     )
 
 
@@ -297,7 +311,7 @@ def grade_for_kv100(kv100: float, scale: str, edition: str = "2005") -> str:
     held = grades_for_kv100(kv100, scale, edition)
     if len(held) > 1:
         raise Ambiguous(
-            f"{kv100:g} mm²/s at 100 °C is both {' and '.join(held)}: say which is meant.",
+            say("{kv100:g} mm²/s at 100 °C is both {held}: say which is meant.", kv100=kv100, held=" and ".join(held)),
             field="kv100",
             value=kv100,
             allowed=", ".join(held),
@@ -397,7 +411,7 @@ def parse_category(text: str) -> tuple[str, ...]:
         name = f"{match.group(1)}-{match.group(2)}" if match else (f"GL-{part}" if part in "12345" else part)
         if name not in _CATEGORIES:
             raise Unreadable(
-                f"“{part}” is not an API gear category; known are {', '.join(_CATEGORIES)}.",
+                say("“{part}” is not an API gear category; known are {CATEGORIES}.", part=part, CATEGORIES=", ".join(_CATEGORIES)),
                 field="category",
                 value=text,
                 allowed=", ".join(_CATEGORIES),

@@ -12,6 +12,7 @@ from barodex.core.oil.grade_rules import viscosity_off
 from barodex.core.oil.lubricant import FAMILIES, VERDICTS, Judgement, Lubricant, OilConditions, OilPolicy, Requirement
 from barodex.core.oil.rules import LOCKING, RULES
 from barodex.core.quantity.errors import Unreadable
+from barodex.core.words import say
 
 
 @dataclass(frozen=True)
@@ -40,7 +41,11 @@ def check_families(lubricant: Lubricant, requirement: Requirement) -> None:
     """
     for family in (lubricant.family, requirement.family, *requirement.also):
         if family not in FAMILIES:
-            raise Unreadable(f"“{family}” is not an oil family; known are {', '.join(FAMILIES)}.", field="family", value=family)
+            raise Unreadable(
+                say("“{family}” is not an oil family; known are {FAMILIES}.", family=family, FAMILIES=", ".join(FAMILIES)),
+                field="family",
+                value=family,
+            )
 
 
 def judge(

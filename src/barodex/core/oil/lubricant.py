@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 from barodex.core.quantity.errors import Inconsistent, in_range
 from barodex.core.quantity.working import Working
+from barodex.core.words import say
 
 VERDICTS = ("meets", "equivalent", "caution", "reject")
 FAMILIES = ("gear", "atf", "cvt fluid", "dual-clutch fluid", "engine", "ester turbine", "clutch fluid", "hub", "chain case", "marine")
@@ -18,11 +19,11 @@ ASKED_BASES = (*BASES, "no mineral", "no ester", "no PAG")
 COPPER_STRIPS = ("", "1a", "1b", "2a", "2b", "2c", "2d", "2e", "3a", "3b", "4a", "4b", "4c")
 ADDITIVE_KINDS = ("friction modifier", "extreme pressure", "tackifier", "solid lubricant", "seal conditioner", "other")
 SWITCHES: dict[str, tuple[str, ...]] = {
-    "dual_claim": ("with copper strip", "never"),
+    "dual_claim": (say("with copper strip"), "never"),
     "approval": ("equivalent", "maker's bottle"),
     "additives": ("with dose", "never"),
-    "substitution": ("by viscosity", "sheet grade only"),
-    "category_weak": ("reject", "caution without hypoid"),
+    "substitution": ("by viscosity", say("sheet grade only")),
+    "category_weak": ("reject", say("caution without hypoid")),
     "j306_edition": ("2005", "2019"),
 }
 
@@ -120,7 +121,7 @@ class OilConditions:
 class OilPolicy:
     """The workshop's school where practitioners differ; ``near_low``, ``near_high``, ``off`` are shares of the asked viscosity at 80 °C."""
 
-    dual_claim: str = "with copper strip"
+    dual_claim: str = say("with copper strip")
     approval: str = "equivalent"
     additives: str = "with dose"
     substitution: str = "by viscosity"
@@ -196,10 +197,18 @@ def check_policy(policy: OilPolicy) -> None:
     for name, allowed in SWITCHES.items():
         value = getattr(policy, name)
         if value not in allowed:
-            raise Inconsistent(f"“{value}” is not one of: {', '.join(allowed)}.", field=name, value=value, allowed=", ".join(allowed))
+            raise Inconsistent(
+                say("“{value}” is not one of: {allowed}.", value=value, allowed=", ".join(allowed)),
+                field=name,
+                value=value,
+                allowed=", ".join(allowed),
+            )
     for name in ("near_low", "near_high", "off"):
         in_range(name, getattr(policy, name), 0, 1)
     if policy.off < max(policy.near_low, policy.near_high):
         raise Inconsistent(
-            "The outer limit must not lie inside the near limits.", field="off", value=policy.off, allowed="at least the near limits"
+            say("The outer limit must not lie inside the near limits."),
+            field="off",
+            value=policy.off,
+            allowed=say("at least the near limits"),
         )

@@ -10,11 +10,13 @@ import re
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
-from barodex.core.oil.grade_rules import at_match, cold_rule, grade_rule, listed, thickness_of
+from barodex.core.oil.cold_rule import cold_rule
+from barodex.core.oil.grade_rules import at_match, grade_rule, listed, thickness_of
 from barodex.core.oil.grades import asks_all, parse_category
 from barodex.core.oil.lubricant import FORBIDS, Lubricant, OilConditions, OilPolicy, OilReason, Requirement, limited_slip_open
 from barodex.core.oil.viscosity import blend_viscosity
 from barodex.core.quantity.working import COMMON_PRACTICE, Working, ml
+from barodex.core.words import say
 
 MOST_ADDITIVE = 0.10
 DUAL_SAFE = ("1a", "1b")
@@ -66,13 +68,18 @@ def _family(oil: Lubricant, asked: Requirement, day: OilConditions, policy: OilP
         return
     compared = f"{asked.family} / {oil.family}"
     if asked.wet_clutch:
-        text = f"Wet clutches run in this: they slip, grab and burn in {oil.family} oil. Only {asked.family}."
+        text = say(
+            "Wet clutches run in this: they slip, grab and burn in {family} oil. Only {family_2}.", family=oil.family, family_2=asked.family
+        )
         yield OilReason("wet-clutch", "reject", text, compared, COMMON_PRACTICE)
     elif asked.family == "ester turbine":
-        text = f"Its bearings turn many times faster than a gearbox: {oil.family} oil foams and they fail. Ester turbine oil only."
-        yield OilReason("turbine", "reject", text, compared, "MIL-PRF-23699 class; common practice")
+        text = say(
+            "Its bearings turn many times faster than a gearbox: {family} oil foams and they fail. Ester turbine oil only.",
+            family=oil.family,
+        )
+        yield OilReason("turbine", "reject", text, compared, say("MIL-PRF-23699 class; common practice"))
     else:
-        text = f"This compartment takes {asked.family} oil; this is {oil.family} oil."
+        text = say("This compartment takes {family} oil; this is {family_2} oil.", family=asked.family, family_2=oil.family)
         yield OilReason("family", "reject", text, compared, COMMON_PRACTICE)
 
 
@@ -81,14 +88,18 @@ def _wet_clutch(oil: Lubricant, asked: Requirement, day: OilConditions, policy: 
         return
     compared = f"{', '.join(asked.approvals) or 'no fluid listed'} / {', '.join(oil.approvals) or 'none on the label'}"
     if not asked.approvals:
-        yield OilReason("wet-clutch", "caution", "The sheet lists no fluid for these clutches: ask the maker.", compared, COMMON_PRACTICE)
+        yield OilReason(
+            "wet-clutch", "caution", say("The sheet lists no fluid for these clutches: ask the maker."), compared, COMMON_PRACTICE
+        )
     elif claimed := _claims(oil, asked):
-        yield OilReason("approval", "meets", f"Claims {claimed[0]}, which the sheet lists for its clutches.", compared, "the sheet")
+        yield OilReason(
+            "approval", "meets", say("Claims {claimed}, which the sheet lists for its clutches.", claimed=claimed[0]), compared, "the sheet"
+        )
     elif not oil.approvals:
-        text = "Its label names no fluid or approval, and clutches run in it: fetch the data sheet."
+        text = say("Its label names no fluid or approval, and clutches run in it: fetch the data sheet.")
         yield OilReason("approval-unknown", "caution", text, compared, COMMON_PRACTICE)
     else:
-        text = "Wet clutches run in this, and the oil claims none of the fluids that the sheet lists."
+        text = say("Wet clutches run in this, and the oil claims none of the fluids that the sheet lists.")
         yield OilReason("wet-clutch", "reject", text, compared, COMMON_PRACTICE)
 
 
@@ -97,40 +108,40 @@ def _approval(oil: Lubricant, asked: Requirement, day: OilConditions, policy: Oi
         return
     compared = f"{', '.join(asked.approvals)} / {', '.join(oil.approvals) or 'none'}"
     if claimed := _claims(oil, asked):
-        yield OilReason("approval", "meets", f"Claims {claimed[0]} as asked.", compared, "the sheet")
+        yield OilReason("approval", "meets", say("Claims {claimed} as asked.", claimed=claimed[0]), compared, "the sheet")
     elif policy.approval == "equivalent":
-        text = "Does not claim the approval: right only by its properties."
-        yield OilReason("approval", "equivalent", text, compared, COMMON_PRACTICE, "equivalents are accepted here")
+        text = say("Does not claim the approval: right only by its properties.")
+        yield OilReason("approval", "equivalent", text, compared, COMMON_PRACTICE, say("equivalents are accepted here"))
     else:
-        text = "Does not claim the approval that the sheet asks for."
-        yield OilReason("approval", "caution", text, compared, COMMON_PRACTICE, "the maker's bottle is wanted here")
+        text = say("Does not claim the approval that the sheet asks for.")
+        yield OilReason("approval", "caution", text, compared, COMMON_PRACTICE, say("the maker's bottle is wanted here"))
 
 
 def _yellow_metal(have: tuple[str, ...], asked: Requirement, oil: Lubricant, policy: OilPolicy, compared: str) -> Iterator[OilReason]:
     """GL-5 into a box that does not ask for it and may hold brass."""
-    strip = f"D130 {oil.copper_strip}" if oil.copper_strip else "no copper strip class stated"
+    strip = f"D130 {oil.copper_strip}" if oil.copper_strip else say("no copper strip class stated")
     if "GL-4" not in have:
         if asked.yellow_metal is None:
-            text = "Is there brass inside? If so, the film of a GL-5 oil takes it along: ask first."
+            text = say("Is there brass inside? If so, the film of a GL-5 oil takes it along: ask first.")
             yield OilReason("yellow-metal", "caution", text, compared, COMMON_PRACTICE)
         else:
-            text = "Brass rings inside: the film of a GL-5 oil bonds to brass and takes it along. Not into this box."
+            text = say("Brass rings inside: the film of a GL-5 oil bonds to brass and takes it along. Not into this box.")
             yield OilReason("yellow-metal", "reject", text, compared, COMMON_PRACTICE)
     elif asked.yellow_metal is None:
-        yield OilReason("dual-claim", "caution", "Claims GL-4 and GL-5. Is there brass inside? Ask first.", compared, COMMON_PRACTICE)
+        yield OilReason("dual-claim", "caution", say("Claims GL-4 and GL-5. Is there brass inside? Ask first."), compared, COMMON_PRACTICE)
     elif policy.dual_claim == "never":
-        text = "Claims GL-4 and GL-5, and brass is inside."
+        text = say("Claims GL-4 and GL-5, and brass is inside.")
         yield OilReason(
-            "dual-claim", "reject", text, f"{compared}; {strip}", COMMON_PRACTICE, "dual-category oils never go onto brass here"
+            "dual-claim", "reject", text, f"{compared}; {strip}", COMMON_PRACTICE, say("dual-category oils never go onto brass here")
         )
     elif oil.copper_strip in DUAL_SAFE or (oil.declared_safe_for_yellow_metal and not oil.copper_strip):
-        text = "Claims GL-4 and GL-5, and its maker declares it safe for brass."
-        school = "dual-category oils are accepted here with a copper strip of 1a or 1b"
-        yield OilReason("dual-claim", "caution", text, f"{compared}; {strip}", "ASTM D130; common practice", school)
+        text = say("Claims GL-4 and GL-5, and its maker declares it safe for brass.")
+        school = say("dual-category oils are accepted here with a copper strip of 1a or 1b")
+        yield OilReason("dual-claim", "caution", text, f"{compared}; {strip}", say("ASTM D130; common practice"), school)
     else:
-        text = "Claims GL-4 and GL-5 but shows no copper strip of 1a or 1b: not into a box with brass."
-        school = "dual-category oils are accepted here only with a copper strip of 1a or 1b"
-        yield OilReason("dual-claim", "reject", text, f"{compared}; {strip}", "ASTM D130; common practice", school)
+        text = say("Claims GL-4 and GL-5 but shows no copper strip of 1a or 1b: not into a box with brass.")
+        school = say("dual-category oils are accepted here only with a copper strip of 1a or 1b")
+        yield OilReason("dual-claim", "reject", text, f"{compared}; {strip}", say("ASTM D130; common practice"), school)
 
 
 def _category(oil: Lubricant, asked: Requirement, day: OilConditions, policy: OilPolicy) -> Iterator[OilReason]:
@@ -140,16 +151,16 @@ def _category(oil: Lubricant, asked: Requirement, day: OilConditions, policy: Oi
     compared = f"{'/'.join(want) or 'none named'} / {'/'.join(have) or 'none on the label'}"
     claimed = bool(_claims(oil, asked))
     if asked.no_ep and {"GL-4", "GL-5", "MT-1"} & set(have):
-        text = "The sheet forbids extreme-pressure oil, and this is one."
+        text = say("The sheet forbids extreme-pressure oil, and this is one.")
         yield OilReason("no-ep", "reject", text, compared, COMMON_PRACTICE)
         return
     if asked.no_ep and "GL-3" in have:
-        text = "The sheet forbids extreme-pressure oil; GL-3 carries a little of it."
+        text = say("The sheet forbids extreme-pressure oil; GL-3 carries a little of it.")
         yield OilReason("no-ep", "caution", text, compared, COMMON_PRACTICE)
         return
     if not have:
         if not claimed and (want or asked.no_ep or asked.yellow_metal or asked.hypoid):
-            text = "The label carries no category: fetch the data sheet before it is poured."
+            text = say("The label carries no category: fetch the data sheet before it is poured.")
             yield OilReason("category-unknown", "caution", text, compared, COMMON_PRACTICE)
         return
     if not want and not asked.no_ep and not claimed:
@@ -166,13 +177,13 @@ def _category(oil: Lubricant, asked: Requirement, day: OilConditions, policy: Oi
 def _sheet_silent(have: tuple[str, ...], asked: Requirement, compared: str) -> Iterator[OilReason]:
     """The sheet names no category: ask, but a stated hypoid axle is not served by less than GL-5."""
     if asked.hypoid and "GL-5" not in have:
-        text = "Hypoid gears slide under load and want GL-5; the sheet names no category, and this oil claims less."
+        text = say("Hypoid gears slide under load and want GL-5; the sheet names no category, and this oil claims less.")
         yield OilReason("hypoid-weak", "reject", text, compared, COMMON_PRACTICE)
     elif asked.hypoid and asked.yellow_metal:
-        text = "Hypoid gears and bronze, and the sheet names no category. Is it a worm? Ask the maker before it is poured."
+        text = say("Hypoid gears and bronze, and the sheet names no category. Is it a worm? Ask the maker before it is poured.")
         yield OilReason("sheet-unknown", "caution", text, compared, COMMON_PRACTICE)
     elif not asked.approvals:
-        text = "The sheet names no category: ask, and look at what its sisters use."
+        text = say("The sheet names no category: ask, and look at what its sisters use.")
         yield OilReason("sheet-unknown", "caution", text, compared, COMMON_PRACTICE)
 
 
@@ -180,13 +191,17 @@ def _both(want: tuple[str, ...], have: tuple[str, ...], asked: Requirement, comp
     """The sheet asks one oil that is all of its categories."""
     missing = [c for c in want if c not in have]
     if not missing:
-        return OilReason("category", "meets", f"One oil that is {' and '.join(want)}, as asked.", compared, "API 1560")
+        return OilReason("category", "meets", say("One oil that is {want}, as asked.", want=" and ".join(want)), compared, "API 1560")
     if "GL-5" in missing:
-        text = f"The sheet asks one oil that is {' and '.join(want)}; without GL-5 its hypoid gears scuff."
+        text = say("The sheet asks one oil that is {want}; without GL-5 its hypoid gears scuff.", want=" and ".join(want))
         return OilReason("hypoid-weak", "reject", text, compared, COMMON_PRACTICE)
-    text = f"The sheet asks one oil that is {' and '.join(want)}, not either; this one does not claim {' and '.join(missing)}"
+    text = say(
+        "The sheet asks one oil that is {want}, not either; this one does not claim {missing}",
+        want=" and ".join(want),
+        missing=" and ".join(missing),
+    )
     if "GL-5" in have and asked.yellow_metal:
-        return OilReason("both", "reject", f"{text}, and brass is inside.", compared, COMMON_PRACTICE)
+        return OilReason("both", "reject", say("{text}, and brass is inside.", text=text), compared, COMMON_PRACTICE)
     ask = ". Is there brass inside? Ask first." if asked.yellow_metal is None else "."
     return OilReason("both", "caution", text + ask, compared, COMMON_PRACTICE)
 
@@ -194,25 +209,25 @@ def _both(want: tuple[str, ...], have: tuple[str, ...], asked: Requirement, comp
 def _claimed(want: tuple[str, ...], have: tuple[str, ...], asked: Requirement, policy: OilPolicy, compared: str) -> OilReason:
     """Both name categories, and brass is no matter."""
     if both := [c for c in want if c in have]:
-        return OilReason("category", "meets", f"Category {'/'.join(both)} as asked.", compared, "API 1560")
+        return OilReason("category", "meets", say("Category {both} as asked.", both="/".join(both)), compared, "API 1560")
     if "GL-5" in want and "GL-4" not in want:
-        text = "Hypoid gears slide under load: they need GL-5, and this oil claims less."
+        text = say("Hypoid gears slide under load: they need GL-5, and this oil claims less.")
         return OilReason("hypoid-weak", "reject", text, compared, COMMON_PRACTICE)
     if "GL-3" in want and "GL-4" in have:
-        return OilReason("older", "equivalent", "GL-4 in place of the older GL-3.", compared, COMMON_PRACTICE)
+        return OilReason("older", "equivalent", say("GL-4 in place of the older GL-3."), compared, COMMON_PRACTICE)
     if {"GL-1", "GL-2"} & set(want) and have:
         if asked.yellow_metal:
-            text = "The sheet asks a plain oil and brass is inside: an extreme-pressure oil may take it along."
+            text = say("The sheet asks a plain oil and brass is inside: an extreme-pressure oil may take it along.")
             return OilReason("older", "reject", text, compared, COMMON_PRACTICE)
-        return OilReason("older", "caution", "A stronger oil than the plain one that was asked.", compared, COMMON_PRACTICE)
+        return OilReason("older", "caution", say("A stronger oil than the plain one that was asked."), compared, COMMON_PRACTICE)
     if "GL-5" in have and {"GL-3", "GL-4"} & set(want):
-        text = "GL-5 in place of a milder one; the sheet says that no brass is inside."
+        text = say("GL-5 in place of a milder one; the sheet says that no brass is inside.")
         return OilReason("category-other", "caution", text, compared, COMMON_PRACTICE)
     if policy.category_weak != "reject" and not asked.hypoid:
-        text = "The asked category is not claimed; no hypoid gear runs in it."
-        school = "a weaker category is accepted here where no hypoid gear runs"
+        text = say("The asked category is not claimed; no hypoid gear runs in it.")
+        school = say("a weaker category is accepted here where no hypoid gear runs")
         return OilReason("category-weak", "caution", text, compared, COMMON_PRACTICE, school)
-    return OilReason("category-weak", "reject", "The category that the sheet asks for is not claimed.", compared, COMMON_PRACTICE)
+    return OilReason("category-weak", "reject", say("The category that the sheet asks for is not claimed."), compared, COMMON_PRACTICE)
 
 
 # --- friction, base, detergent, additives, residue -------------------------------------------------------------------
@@ -224,29 +239,33 @@ def _friction(oil: Lubricant, asked: Requirement, day: OilConditions, policy: Oi
     dosed = any(d.kind == "friction modifier" for d in day.doses)
     if asked.limited_slip:
         if oil.friction_modifier and dosed:
-            text = "The modifier is in this oil already: no further dose, or the clutches slip."
-            yield OilReason("friction", "caution", text, "modifier in it / dosed again", COMMON_PRACTICE)
+            text = say("The modifier is in this oil already: no further dose, or the clutches slip.")
+            yield OilReason("friction", "caution", text, say("modifier in it / dosed again"), COMMON_PRACTICE)
         elif not oil.friction_modifier and not dosed:
             dose = (
-                f"{ml(asked.modifier_ml)} of friction modifier" if asked.modifier_ml else "the friction modifier dose that its maker states"
+                say("{modifier_ml} of friction modifier", modifier_ml=ml(asked.modifier_ml))
+                if asked.modifier_ml
+                else say("the friction modifier dose that its maker states")
             )
-            text = f"Clutch-type limited slip: without a modifier the clutches chatter. Add {dose}."
-            yield OilReason("friction", "caution", text, "modifier needed / none in it", COMMON_PRACTICE)
+            text = say("Clutch-type limited slip: without a modifier the clutches chatter. Add {dose}.", dose=dose)
+            yield OilReason("friction", "caution", text, say("modifier needed / none in it"), COMMON_PRACTICE)
         else:
-            yield OilReason("friction", "meets", "The clutches get their friction modifier.", "modifier needed / there", COMMON_PRACTICE)
+            yield OilReason(
+                "friction", "meets", say("The clutches get their friction modifier."), say("modifier needed / there"), COMMON_PRACTICE
+            )
     elif limited_slip_open(asked):
-        text = "Limited slip or not? Find out before the oil goes in."
+        text = say("Limited slip or not? Find out before the oil goes in.")
         yield OilReason("friction-ask", "caution", text, "unknown", COMMON_PRACTICE)
     elif asked.synchro and (oil.friction_modifier or dosed):
-        text = "A friction modifier makes synchroniser rings slip: shifting gets worse."
+        text = say("A friction modifier makes synchroniser rings slip: shifting gets worse.")
         yield OilReason("friction-unwanted", "caution", text, "synchroniser / modifier", COMMON_PRACTICE)
 
 
 def _detergent(oil: Lubricant, asked: Requirement, day: OilConditions, policy: OilPolicy) -> Iterator[OilReason]:
     if asked.non_detergent and listed(oil, asked) and oil.detergent is not False:
         state = "detergent" if oil.detergent else "not stated"
-        text = "An old box that asks non-detergent oil: a detergent one keeps its dirt afloat."
-        yield OilReason("detergent", "caution", text, f"non-detergent / {state}", COMMON_PRACTICE)
+        text = say("An old box that asks non-detergent oil: a detergent one keeps its dirt afloat.")
+        yield OilReason("detergent", "caution", text, say("non-detergent / {state}", state=state), COMMON_PRACTICE)
 
 
 def _base(oil: Lubricant, asked: Requirement, day: OilConditions, policy: OilPolicy) -> Iterator[OilReason]:
@@ -256,14 +275,14 @@ def _base(oil: Lubricant, asked: Requirement, day: OilConditions, policy: OilPol
     compared = f"{asked.base} / {oil.base or 'not stated'}"
     if forbidden:
         if oil.base == forbidden:
-            yield OilReason("base", "reject", f"The sheet forbids a {forbidden} base.", compared, COMMON_PRACTICE)
+            yield OilReason("base", "reject", say("The sheet forbids a {forbidden} base.", forbidden=forbidden), compared, COMMON_PRACTICE)
         elif not oil.base:
-            text = f"The sheet forbids a {forbidden} base, and the data sheet does not state this one's: ask."
+            text = say("The sheet forbids a {forbidden} base, and the data sheet does not state this one's: ask.", forbidden=forbidden)
             yield OilReason("base", "caution", text, compared, COMMON_PRACTICE)
     elif oil.base != asked.base:
         stated = oil.base and asked.base in STRICT_BASES
-        text = f"The sheet insists on {'an' if asked.base == 'ester' else 'a'} {asked.base} base" + (
-            "." if oil.base else ", and the data sheet does not state this one's."
+        text = say("The sheet insists on {words} {base} base", words="an" if asked.base == "ester" else "a", base=asked.base) + (
+            "." if oil.base else say(", and the data sheet does not state this one's.")
         )
         yield OilReason("base", "reject" if stated else "caution", text, compared, COMMON_PRACTICE)
 
@@ -273,23 +292,25 @@ def _additives(oil: Lubricant, asked: Requirement, day: OilConditions, policy: O
         asked_for = dose.kind == "friction modifier" and bool(asked.limited_slip)
         share = dose.volume_ml / day.fill_ml if day.fill_ml else None
         most = min(MOST_ADDITIVE, dose.max_share or MOST_ADDITIVE)
-        compared = f"{dose.name}, {ml(dose.volume_ml)}" + (f", {share:.1%} of the fill; at most {most:.0%}" if share is not None else "")
+        compared = f"{dose.name}, {ml(dose.volume_ml)}" + (
+            say(", {share:.1%} of the fill; at most {most:.0%}", share=share, most=most) if share is not None else ""
+        )
         takes_ep = "GL-5" in parse_category(asked.categories) and not asks_all(asked.categories)
         if dose.kind == "extreme pressure" and asked.yellow_metal and not takes_ep:
-            yield OilReason("additive", "reject", "An extreme-pressure additive onto brass takes it along.", compared, COMMON_PRACTICE)
+            yield OilReason("additive", "reject", say("An extreme-pressure additive onto brass takes it along."), compared, COMMON_PRACTICE)
         elif dose.kind in ("tackifier", "solid lubricant") and asked.wet_clutch:
-            yield OilReason("additive", "reject", f"A {dose.kind} spoils wet clutches.", compared, COMMON_PRACTICE)
+            yield OilReason("additive", "reject", say("A {kind} spoils wet clutches.", kind=dose.kind), compared, COMMON_PRACTICE)
         elif policy.additives == "never" and not asked_for:
-            text = "An after-market additive is never by the book."
-            yield OilReason("additive", "caution", text, compared, COMMON_PRACTICE, "additives are not used here")
+            text = say("An after-market additive is never by the book.")
+            yield OilReason("additive", "caution", text, compared, COMMON_PRACTICE, say("additives are not used here"))
         elif share is not None and share > most + 1e-9:
-            text = "More than the fill may carry: over a tenth, or over its own maker's dose."
+            text = say("More than the fill may carry: over a tenth, or over its own maker's dose.")
             yield OilReason("additive", "caution", text, compared, COMMON_PRACTICE)
         elif share is None:
-            yield OilReason("additive", "caution", "The fill is unknown: so is the share of the additive.", compared, COMMON_PRACTICE)
+            yield OilReason("additive", "caution", say("The fill is unknown: so is the share of the additive."), compared, COMMON_PRACTICE)
         else:
-            school = "" if asked_for else "additives are accepted here with their dose on record"
-            text = f"{ml(dose.volume_ml)} displaces as much oil."
+            school = "" if asked_for else say("additives are accepted here with their dose on record")
+            text = say("{volume_ml} displaces as much oil.", volume_ml=ml(dose.volume_ml))
             yield OilReason("additive", "meets" if asked_for else "equivalent", text, compared, COMMON_PRACTICE, school)
 
 
@@ -298,18 +319,25 @@ def _residue(oil: Lubricant, asked: Requirement, day: OilConditions, policy: Oil
     if rest is None or rest.volume_ml <= 0:
         return
     if rest.lubricant is None:
-        text = f"{ml(rest.volume_ml)} stay inside and nobody knows of what."
+        text = say("{volume_ml} stay inside and nobody knows of what.", volume_ml=ml(rest.volume_ml))
         yield OilReason("residue", "caution", text, "unknown", COMMON_PRACTICE)
         return
     old = rest.lubricant
-    compared = f"{old.name} stays / {oil.name} goes in"
+    compared = say("{old} stays / {oil} goes in", old=old.name, oil=oil.name)
     if old.family != oil.family:
-        text = f"{ml(rest.volume_ml)} of {old.family} oil stay inside: rinse or flush before the final fill."
+        text = say(
+            "{volume_ml} of {family} oil stay inside: rinse or flush before the final fill.",
+            volume_ml=ml(rest.volume_ml),
+            family=old.family,
+        )
         yield OilReason("residue-family", "meets", text, compared, COMMON_PRACTICE)
         return
     if old.base != oil.base and "PAG" in (old.base, oil.base):
-        text = f"{ml(rest.volume_ml)} stay inside, and a PAG oil does not mix with another base: rinse or flush before the final fill."
-        bases = f"{old.base or 'base not stated'} stays / {oil.base or 'base not stated'} goes in"
+        text = say(
+            "{volume_ml} stay inside, and a PAG oil does not mix with another base: rinse or flush before the final fill.",
+            volume_ml=ml(rest.volume_ml),
+        )
+        bases = say("{base} stays / {base_2} goes in", base=old.base or "base not stated", base_2=oil.base or "base not stated")
         yield OilReason("residue-family", "meets", text, bases, COMMON_PRACTICE)
         return
     before, new = thickness_of(old, policy.j306_edition), thickness_of(oil, policy.j306_edition)
@@ -317,7 +345,12 @@ def _residue(oil: Lubricant, asked: Requirement, day: OilConditions, policy: Oil
         return
     share = rest.volume_ml / (rest.volume_ml + day.fill_ml)
     mixed = blend_viscosity([(share, at_match(before)), (1 - share, at_match(new))])
-    text = f"{ml(rest.volume_ml)} of {old.name} stay inside: the blend has {mixed:.1f} mm²/s at 80 °C."
+    text = say(
+        "{volume_ml} of {old} stay inside: the blend has {mixed:.1f} mm²/s at 80 °C.",
+        volume_ml=ml(rest.volume_ml),
+        old=old.name,
+        mixed=mixed,
+    )
     working = Working(
         "W = log10 log10(ν + 0.7); W of the blend = Σ share·W",
         (

@@ -15,6 +15,7 @@ import numpy as np
 from barodex.core import data
 from barodex.core.oil.grades import Grade, kv40_band, kv100_band, table
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, all_in_range, in_range
+from barodex.core.words import say
 
 KELVIN = 273.15
 THINNEST = 2.0  # mm²/s: below, the simple form of ASTM D341 does not hold
@@ -52,10 +53,14 @@ def _line(kv40: Any, kv100: Any) -> tuple[Any, Any]:
         first = np.argmax(np.atleast_1d(kv100 >= kv40))
         at100, at40 = (float(np.atleast_1d(np.broadcast_to(v, np.broadcast(kv40, kv100).shape)).flat[first]) for v in (kv100, kv40))
         raise Inconsistent(
-            f"An oil is thinner hot than cold: {at100:g} mm²/s at 100 °C does not fit {at40:g} mm²/s at 40 °C. Were they swapped?",
+            say(
+                "An oil is thinner hot than cold: {at100:g} mm²/s at 100 °C does not fit {at40:g} mm²/s at 40 °C. Were they swapped?",
+                at100=at100,
+                at40=at40,
+            ),
             field="kv100",
             value=at100,
-            allowed=f"below {at40:g} mm²/s",
+            allowed=say("below {at40:g} mm²/s", at40=at40),
         )
     w40, w100 = walther(kv40), walther(kv100)
     t40, t100 = math.log10(40 + KELVIN), math.log10(100 + KELVIN)
@@ -92,10 +97,13 @@ def kinematic_viscosity(kv40: Any, kv100: Any, temperature_c: Any) -> Any:
     kv = 10.0 ** (10.0 ** (a - b * np.log10(kelvin))) - 0.7
     if np.any(kv < THINNEST):
         raise OutOfRange(
-            f"At that temperature the oil is thinner than {THINNEST:g} mm²/s, where ASTM D341 does not hold in this form.",
+            say(
+                "At that temperature the oil is thinner than {THINNEST:g} mm²/s, where ASTM D341 does not hold in this form.",
+                THINNEST=THINNEST,
+            ),
             field="temperature_c",
             value=float(np.max(temperature_c)),
-            allowed="down to 2 mm²/s",
+            allowed=say("down to 2 mm²/s"),
         )
     return kv if np.ndim(kv) else float(kv)
 
@@ -215,7 +223,9 @@ def blend_viscosity(parts: Sequence[tuple[float, float]]) -> float:
     """
     total = sum(in_range("fraction", share, 0, 1) for share, _ in parts)
     if not parts or abs(total - 1.0) > 1e-6:
-        raise Inconsistent(f"The shares of a blend add up to 1, not {total:g}.", field="fraction", value=total, allowed="1")
+        raise Inconsistent(
+            say("The shares of a blend add up to 1, not {total:g}.", total=total), field="fraction", value=total, allowed="1"
+        )
     mean = sum(share * float(walther(kv)) for share, kv in parts)
     return float(10.0 ** (10.0**mean) - 0.7)
 
@@ -292,6 +302,11 @@ def thickness_of_grade(grade: Grade, edition: str = "2005") -> Thickness:
         while thick - thin > 1e-6:
             middle = (thin + thick) / 2
             thin, thick = (middle, thick) if kv40_for_index(middle, assumed) < kv40 else (thin, middle)
-        return Thickness(kv40, thick, True, f"ISO 3448 mid-point, viscosity index {assumed:.0f} assumed")
+        return Thickness(kv40, thick, True, say("ISO 3448 mid-point, viscosity index {assumed:.0f} assumed", assumed=assumed))
     kv100 = sum(open_band(grade, edition)) / 2
-    return Thickness(kv40_for_index(kv100, assumed), kv100, True, f"middle of {grade}, viscosity index {assumed:.0f} assumed")
+    return Thickness(
+        kv40_for_index(kv100, assumed),
+        kv100,
+        True,
+        say("middle of {grade}, viscosity index {assumed:.0f} assumed", grade=grade, assumed=assumed),
+    )

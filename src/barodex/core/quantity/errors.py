@@ -22,6 +22,8 @@ from typing import Any
 
 import numpy as np
 
+from barodex.core.words import say
+
 
 class CoreError(Exception):
     """Base of all errors of the core; ``field`` and ``value`` say where and what."""
@@ -91,8 +93,15 @@ def in_range(name: str, value: float, low: float, high: float, unit: str = "") -
         return float(value)
     allowed = f"{low:g} to {high:g} {unit}".strip()
     if isinstance(value, bool) or not isinstance(value, (int, float)) or not math.isfinite(value):
-        raise OutOfRange(f"{name} must be a number from {allowed}, not {value!r}.", field=name, value=value, allowed=allowed)
-    raise OutOfRange(f"{name} is {value:g}, allowed is {allowed}.", field=name, value=value, allowed=allowed)
+        raise OutOfRange(
+            say("{name} must be a number from {allowed}, not {value!r}.", name=name, allowed=allowed, value=value),
+            field=name,
+            value=value,
+            allowed=allowed,
+        )
+    raise OutOfRange(
+        say("{name} is {value:g}, allowed is {allowed}.", name=name, value=value, allowed=allowed), field=name, value=value, allowed=allowed
+    )
 
 
 def all_in_range(name: str, values: Any, low: float, high: float, unit: str = "") -> Any:
@@ -122,7 +131,9 @@ def all_in_range(name: str, values: Any, low: float, high: float, unit: str = ""
     try:
         array = np.asarray(values, dtype=np.float64)
     except (TypeError, ValueError):
-        raise OutOfRange(f"{name} must hold numbers, not {values!r}.", field=name, value=str(values)[:60]) from None
+        raise OutOfRange(
+            say("{name} must hold numbers, not {values!r}.", name=name, values=values), field=name, value=str(values)[:60]
+        ) from None
     bad = ~((array >= low) & (array <= high))
     if bad.any():
         in_range(name, float(array[bad].flat[0]), low, high, unit)

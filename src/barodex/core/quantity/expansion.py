@@ -10,12 +10,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from barodex.core.quantity.errors import all_in_range, in_range
+from barodex.core.words import say
 
 Array = NDArray[np.float64]
 
 K1_LUBRICANT = 0.6278
 DEFAULT_DENSITY15 = 880.0
-_SOURCE = "ASTM D1250 / API MPMS chapter 11.1, generalised lubricating oils (K0 = 0, K1 = 0.6278)"
+_SOURCE = say("ASTM D1250 / API MPMS chapter 11.1, generalised lubricating oils (K0 = 0, K1 = 0.6278)")
 
 
 @functools.lru_cache(maxsize=4096)

@@ -16,6 +16,7 @@ import pint
 
 from barodex.core.quantity.errors import Ambiguous, Inconsistent, OutOfRange, Unreadable
 from barodex.core.quantity.working import FINE_BELOW_ML, figure, grouped, is_fine, ml
+from barodex.core.words import say
 
 SYSTEMS = ("metric", "imperial", "us")
 
@@ -159,23 +160,28 @@ def _decimal(text: str, whole_text: str, kind: str, system: str) -> float:
         other = "," if decimal == "." else "."
         head, _, tail = compact.rpartition(decimal)
         if decimal in head or not re.fullmatch(rf"\d{{1,3}}(?:\{other}\d{{3}})+", head):
-            raise Unreadable(f"“{whole_text}” is not a number that can be read.", field=kind, value=whole_text)
+            raise Unreadable(say("“{whole_text}” is not a number that can be read.", whole_text=whole_text), field=kind, value=whole_text)
         return float(head.replace(other, "") + "." + tail)
     mark = marks[0]
     if len(marks) > 1:
         if re.fullmatch(rf"\d{{1,3}}(?:\{mark}\d{{3}})+", compact):
             return float(compact.replace(mark, ""))
-        raise Unreadable(f"“{whole_text}” is not a number that can be read.", field=kind, value=whole_text)
+        raise Unreadable(say("“{whole_text}” is not a number that can be read.", whole_text=whole_text), field=kind, value=whole_text)
     head, _, tail = compact.partition(mark)
     if mark == "," and system != "metric" and re.fullmatch(r"[1-9]\d{0,2},\d{3}", compact):
         return float(head + tail)  # no decimal comma is written in these systems: the comma groups
     if len(tail) == 3 and 1 <= len(head) <= 3 and head.strip("0"):
         plain, small = head + tail, f"{head}.{tail}".rstrip("0").rstrip(".")
         raise Ambiguous(
-            f"“{whole_text}” can mean {plain} or {small}: type it without the mark, or with another number of decimals.",
+            say(
+                "“{whole_text}” can mean {plain} or {small}: type it without the mark, or with another number of decimals.",
+                whole_text=whole_text,
+                plain=plain,
+                small=small,
+            ),
             field=kind,
             value=whole_text,
-            allowed=f"{plain} or {small}",
+            allowed=say("{plain} or {small}", plain=plain, small=small),
         )
     return float(f"{head or '0'}.{tail}")
 
@@ -201,7 +207,10 @@ def _unit_of(text: str, whole_text: str, kind: str, system: str) -> str:
             kind, ", ".join(sorted({u for u in known if len(u) < 4}))
         )
         raise Unreadable(
-            f"“{text.strip()}” is not a unit of {kind.replace('_', ' ')}; known are {shown}.", field=kind, value=whole_text, allowed=shown
+            say("“{text}” is not a unit of {kind}; known are {shown}.", text=text.strip(), kind=kind.replace("_", " "), shown=shown),
+            field=kind,
+            value=whole_text,
+            allowed=shown,
         )
     unit = known[compact]
     if unit is not None:
@@ -210,10 +219,10 @@ def _unit_of(text: str, whole_text: str, kind: str, system: str) -> str:
     where = origin or {"imperial": "imperial", "us": "US"}.get(system, "")
     if not where:
         raise Ambiguous(
-            f"“{whole_text.strip()}”: US or imperial? Type “US {compact}” or “imp {compact}”.",
+            say("“{whole_text}”: US or imperial? Type “US {compact}” or “imp {compact}”.", whole_text=whole_text.strip(), compact=compact),
             field=kind,
             value=whole_text,
-            allowed=f"US {compact} or imp {compact}",
+            allowed=say("US {compact} or imp {compact}", compact=compact),
         )
     if where == "US":
         return bare  # plain names are the US ones in Pint
@@ -247,7 +256,7 @@ def _sum(parts: list[str], whole: str, kind: str, system: str, usual: float | No
     for part in parts:
         own = _NUMBER.match(part)
         if own is None or own["sign"]:
-            raise Unreadable(f"“{whole}” is not a sum that can be read.", field=kind, value=whole)
+            raise Unreadable(say("“{whole}” is not a sum that can be read.", whole=whole), field=kind, value=whole)
         total += parse_quantity(part if own["rest"].strip() else f"{part} {unit}".strip(), kind, system, usual)
     return total
 
@@ -256,10 +265,15 @@ def _ask_litres(number: float, whole: str, usual_ml: float) -> None:
     """A bare figure under millilitres that fits this place only as litres is asked about, never taken."""
     if number < usual_ml / 20 and usual_ml / 5 <= number * 1000 <= usual_ml * 5:
         raise Ambiguous(
-            f"“{whole.strip()}”: {number:g} L? Type “{number:g} L”, or “{ml(number)}” if so little is meant.",
+            say(
+                "“{whole}”: {number:g} L? Type “{number:g} L”, or “{number_2}” if so little is meant.",
+                whole=whole.strip(),
+                number=number,
+                number_2=ml(number),
+            ),
             field="volume",
             value=whole,
-            allowed=f"{number:g} L or {ml(number)}",
+            allowed=say("{number:g} L or {number_2}", number=number, number_2=ml(number)),
         )
 
 
@@ -269,10 +283,15 @@ def _cross_checked(one: str, two: str, kind: str, system: str) -> float:
     if abs(first - second) > sum(_half_a_step(part, kind, system) for part in (one, two)):
         shown = ", ".join(dict.fromkeys(format_quantity(first, kind, s) for s in SYSTEMS))
         raise Inconsistent(
-            f"“{one.strip()}” and “{two.strip()}” contradict each other: the first is {shown}. Which one is right?",
+            say(
+                "“{one}” and “{two}” contradict each other: the first is {shown}. Which one is right?",
+                one=one.strip(),
+                two=two.strip(),
+                shown=shown,
+            ),
             field=kind,
             value=f"{one} ({two})",
-            allowed="two units that say the same",
+            allowed=say("two units that say the same"),
         )
     return first
 
@@ -305,13 +324,13 @@ def parse_quantity(text: str, kind: str, system: str = "metric", usual: float | 
     lbf·ft 1.3558179483314004 N·m; carried by Pint.
     """
     if kind not in _KINDS or system not in SYSTEMS:
-        raise Unreadable(f"No kind “{kind}” in system “{system}”.", field="kind", value=kind)
+        raise Unreadable(say("No kind “{kind}” in system “{system}”.", kind=kind, system=system), field="kind", value=kind)
     whole = str(text)
     twice = _GIVEN_TWICE.match(whole.strip()) if len(whole) <= 60 else None
     if twice:
         return _cross_checked(twice["one"], twice["two"] or twice["three"], kind, system)
     if len(whole) > 60:
-        raise Unreadable("That is too long for an amount: at most 60 characters.", field=kind, value=whole[:60])
+        raise Unreadable(say("That is too long for an amount: at most 60 characters."), field=kind, value=whole[:60])
     cleaned = whole.strip()
     parts = re.split(r"(?<=[\w\s.])\+(?=\s*[\d½¼¾])", cleaned)
     if kind in _SUMMED and len(parts) > 1:
@@ -324,12 +343,12 @@ def parse_quantity(text: str, kind: str, system: str = "metric", usual: float | 
         cleaned = cleaned.replace(sign, f" {plain}")
     match = _NUMBER.match(cleaned.strip())
     if not match:
-        raise Unreadable(f"“{whole}” has no number that can be read.", field=kind, value=whole)
+        raise Unreadable(say("“{whole}” has no number that can be read.", whole=whole), field=kind, value=whole)
     groups = match.groupdict()
     if groups["whole"] or groups["n2"]:
         top, bottom = int(groups["n"] or groups["n2"]), int(groups["d"] or groups["d2"])
         if bottom == 0:
-            raise Unreadable(f"“{whole}” divides by zero.", field=kind, value=whole)
+            raise Unreadable(say("“{whole}” divides by zero.", whole=whole), field=kind, value=whole)
         number = int(groups["whole"] or 0) + top / bottom
     else:
         number = _decimal(groups["num"], whole, kind, system)
@@ -343,10 +362,16 @@ def parse_quantity(text: str, kind: str, system: str = "metric", usual: float | 
     label, _, low, high = _KINDS[kind]
     if not math.isfinite(value) or not low <= value <= high:
         raise OutOfRange(
-            f"“{whole.strip()}” is outside what is possible here: {low:g} to {grouped(high)} {label}.",
+            say(
+                "“{whole}” is outside what is possible here: {low:g} to {high} {label}.",
+                whole=whole.strip(),
+                low=low,
+                high=grouped(high),
+                label=label,
+            ),
             field=kind,
             value=whole,
-            allowed=f"{low:g} to {high:g} {label}",
+            allowed=say("{low:g} to {high:g} {label}", low=low, high=high, label=label),
         )
     return value
 
@@ -372,7 +397,7 @@ def format_quantity(value: float, kind: str, system: str = "metric") -> str:
     Unit definitions as in :func:`parse_quantity`; grouping as ISO 80000-1.
     """
     if not math.isfinite(value):
-        raise OutOfRange(f"{value!r} cannot be shown.", field=kind, value=value)
+        raise OutOfRange(say("{value!r} cannot be shown.", value=value), field=kind, value=value)
     label, unit, decimals = _SHOWN[kind][system]
     shown = float(_registry().Quantity(value, _KINDS[kind][1]).to(unit).magnitude)
     if _fine(kind, label) and is_fine(shown):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from barodex.core.quantity.errors import Inconsistent, in_range
+from barodex.core.words import say
 
 
 @dataclass(frozen=True)
@@ -38,4 +39,4 @@ def check_window(window: TemperatureWindow) -> None:
     in_range("low_c", window.low_c, 0, 120, "°C")
     in_range("high_c", window.high_c, 0, 120, "°C")
     if window.low_c >= window.high_c:
-        raise Inconsistent("The window's lower end must lie below its upper one.", field="window_low_c", value=window.low_c)
+        raise Inconsistent(say("The window's lower end must lie below its upper one."), field="window_low_c", value=window.low_c)

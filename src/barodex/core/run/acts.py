@@ -22,6 +22,7 @@ from barodex.core.run.measuring import apply_measure
 from barodex.core.run.pouring import apply_pour_done
 from barodex.core.run.seen import assess_finding, finding_from
 from barodex.core.run.state import Act, State
+from barodex.core.words import say
 
 WRONG_TORQUE = 2.0  # times the sheet's: a slip of the hand, or a stripped thread
 
@@ -30,11 +31,13 @@ def _fitted_torque(state: State, step: Step, job: Job, heads: tuple[str, ...], v
     """The torque of the plug that is really fitted; where that cannot be told, the lowest of those possible, with its reason."""
     chosen = values.get("head")
     if chosen is None:
-        raise GateClosed("Which plug is fitted? Its torque goes by its head.", field="head", value=None)
+        raise GateClosed(say("Which plug is fitted? Its torque goes by its head."), field="head", value=None)
     plug = next(p for p in (job.open_sheet or job.sheet).plugs if {head_words(h) for h in p.heads} & set(heads))
     if chosen == CANNOT_TELL:
         lowest = torques_found(plug)[0]
-        text = f"{job.name}: the plug could not be told; closed at {figure(lowest, 1)} N·m, the lowest of its variants."
+        text = say(
+            "{job}: the plug could not be told; closed at {lowest} N·m, the lowest of its variants.", job=job.name, lowest=figure(lowest, 1)
+        )
         note_gap(state, step, refuse_unreasoned(values, text, "head", chosen))
         return lowest
     return next(h.torque_nm for h in plug.heads if head_words(h) == chosen)
@@ -45,13 +48,15 @@ def _apply_variant(state: State, step: Step, job: Job, values: Mapping[str, Any]
     ledger, said = state.ledgers[job.key], str(values.get("variant") or "")
     if step.purpose == Purpose.VARIANT:
         if said == UNREADABLE:
-            note_gap(state, step, refuse_unreasoned(values, f"{job.name}: its casing code cannot be read.", "variant", said))
+            note_gap(state, step, refuse_unreasoned(values, say("{job}: its casing code cannot be read.", job=job.name), "variant", said))
         ledger.variant_read = said != UNREADABLE
         return
     named = ledger.variant.named if ledger.variant else ""
     if said != named:
-        speaks = f"speaks for {named}" if named else "does not say which it is"
-        text = f"{job.name}: taken as {said}, while the drained amount {speaks}. Where is it known from?"
+        speaks = say("speaks for {named}", named=named) if named else say("does not say which it is")
+        text = say(
+            "{job}: taken as {said}, while the drained amount {speaks}. Where is it known from?", job=job.name, said=said, speaks=speaks
+        )
         note_gap(state, step, refuse_unreasoned(values, text, "variant", said))
 
 
@@ -63,20 +68,36 @@ def _apply_torque(state: State, step: Step, job: Job, values: Mapping[str, Any])
         wanted = _fitted_torque(state, step, job, heads, values)
         given = wanted if given is None else given
     if values.get("started_by_hand") is not True:
-        raise GateClosed("Threads started by hand? Tick it when it is so.", field="started_by_hand", value=values.get("started_by_hand"))
+        raise GateClosed(
+            say("Threads started by hand? Tick it when it is so."), field="started_by_hand", value=values.get("started_by_hand")
+        )
     if any(f.name == "seal_renewed" for f in step.fields) and values.get("seal_renewed") is not True:
-        note_gap(state, step, refuse_unreasoned(values, f"{job.name}, {step.plug}: the seal was not renewed.", "seal_renewed", False))
+        note_gap(
+            state,
+            step,
+            refuse_unreasoned(values, say("{job}, {plug}: the seal was not renewed.", job=job.name, plug=step.plug), "seal_renewed", False),
+        )
     if given is None:
-        note_gap(state, step, refuse_unreasoned(values, f"{job.name}, {step.plug}: closed without a torque figure.", "torque_nm", None))
+        note_gap(
+            state,
+            step,
+            refuse_unreasoned(
+                values, say("{job}, {plug}: closed without a torque figure.", job=job.name, plug=step.plug), "torque_nm", None
+            ),
+        )
         return
     in_range("torque_nm", float(given), 0.2, 1000, "N·m")
     if isinstance(wanted, (int, float)) and float(given) > WRONG_TORQUE * wanted:
         raise OutOfRange(
-            f"{figure(float(given), 1)} N·m is more than twice the {figure(wanted, 1)} N·m of the sheet: that strips a thread or cracks a case. "
-            "If it was really drawn so, undo the plug, look at the thread, and write down what the sheet should say.",
+            say(
+                "{given} N·m is more than twice the {wanted} N·m of the sheet: that strips a thread or cracks a case. If "
+                "it was really drawn so, undo the plug, look at the thread, and write down what the sheet should say.",
+                given=figure(float(given), 1),
+                wanted=figure(wanted, 1),
+            ),
             field="torque_nm",
             value=given,
-            allowed=f"up to {figure(WRONG_TORQUE * wanted, 1)} N·m",
+            allowed=say("up to {figure} N·m", figure=figure(WRONG_TORQUE * wanted, 1)),
         )
     if isinstance(wanted, (int, float)) and abs(float(given) - wanted) > 0.15 * wanted:
         note_gap(
@@ -84,14 +105,25 @@ def _apply_torque(state: State, step: Step, job: Job, values: Mapping[str, Any])
             step,
             refuse_unreasoned(
                 values,
-                f"{job.name}, {step.plug}: {figure(float(given), 1)} N·m used, the sheet says {figure(wanted, 1)} N·m.",
+                say(
+                    "{job}, {plug}: {given} N·m used, the sheet says {wanted} N·m.",
+                    job=job.name,
+                    plug=step.plug,
+                    given=figure(float(given), 1),
+                    wanted=figure(wanted, 1),
+                ),
                 "torque_nm",
                 given,
             ),
         )
     elif wanted is None:
         source = str(values.get("reason") or "").strip() or state.torque_source
-        text = f"{job.name}, {step.plug}: the sheet has no torque; {figure(float(given), 1)} N·m was used. Where is the figure from?"
+        text = say(
+            "{job}, {plug}: the sheet has no torque; {given} N·m was used. Where is the figure from?",
+            job=job.name,
+            plug=step.plug,
+            given=figure(float(given), 1),
+        )
         note_gap(state, step, refuse_unreasoned({**values, "reason": source}, text, "torque_nm", given))
         state.torque_source = source
         if not heads:
@@ -103,14 +135,23 @@ def _check_fields(step: Step, values: Mapping[str, Any], proven: bool = False) -
     for f in step.fields:
         value = values.get(f.name)
         if f.required and f.kind not in ("bool", "finding") and value in (None, ""):
-            raise Inconsistent(f"{f.label}: say what it is.", field=f.name, value=value)
+            raise Inconsistent(say("{f_label}: say what it is.", f_label=f.label), field=f.name, value=value)
         if f.kind == "choice" and value is not None and value not in f.choices:
-            raise Inconsistent(f"“{value}” is not one of: {', '.join(f.choices)}.", field=f.name, value=value, allowed=", ".join(f.choices))
+            raise Inconsistent(
+                say("“{value}” is not one of: {choices}.", value=value, choices=", ".join(f.choices)),
+                field=f.name,
+                value=value,
+                allowed=", ".join(f.choices),
+            )
     ticked, denied = values.get("ticked"), values.get("not_so")
     missing = [c for c in step.checklist if not isinstance(ticked, (list, tuple)) or c not in ticked]
     if step.gate and missing and not proven:
         said = isinstance(denied, (list, tuple)) and missing[0] in denied
-        words = f"Not so yet: {missing[0]}. It stops here until it is." if said else f"Not ticked yet: {missing[0]}."
+        words = (
+            say("Not so yet: {missing}. It stops here until it is.", missing=missing[0])
+            if said
+            else say("Not ticked yet: {missing}.", missing=missing[0])
+        )
         raise GateClosed(words, field="ticked", value=missing[0])
 
 
@@ -119,7 +160,13 @@ def _note_not_so(state: State, step: Step, values: Mapping[str, Any]) -> None:
     denied = values.get("not_so")
     missing = [c for c in step.checklist if isinstance(denied, (list, tuple)) and c in denied]
     if missing and not step.checks:
-        note_gap(state, step, refuse_unreasoned(values, f"{step.title}: not so: {'; '.join(missing)}.", "ticked", missing[0]))
+        note_gap(
+            state,
+            step,
+            refuse_unreasoned(
+                values, say("{title}: not so: {missing}.", title=step.title, missing="; ".join(missing)), "ticked", missing[0]
+            ),
+        )
 
 
 def apply_done(state: State, procedure: Procedure, step: Step, act: Act) -> None:
@@ -159,7 +206,9 @@ def apply_done(state: State, procedure: Procedure, step: Step, act: Act) -> None
         finding = finding_from(values.get("finding") or {})
         assessment = assess_finding(job, finding)
         if assessment.level is None:
-            raise GateClosed("Nothing was looked at yet: tap what you see, or pass this step with a reason.", field="finding", value="")
+            raise GateClosed(
+                say("Nothing was looked at yet: tap what you see, or pass this step with a reason."), field="finding", value=""
+            )
         for question in assessment.questions:
             text = f"{job.name}: {question.text} {question.ask}"
             note_gap(state, step, refuse_unreasoned(values, text, "finding", question.rule))
@@ -194,15 +243,21 @@ def _apply_wipe(state: State, values: Mapping[str, Any]) -> None:
     ticked = values.get("ticked")
     missing = [item for item in state.refit if not isinstance(ticked, (list, tuple)) or item not in ticked]
     if missing:
-        raise GateClosed(f"Not back on yet: {missing[0]}.", field="ticked", value=missing[0])
+        raise GateClosed(say("Not back on yet: {missing}.", missing=missing[0]), field="ticked", value=missing[0])
     if state.tools_out is None:
         return
     back = values.get("tools_back")
     if back is None:
-        raise GateClosed(f"{state.tools_out:g} tools were laid out: count them back.", field="tools_back", value=None)
+        raise GateClosed(
+            say("{tools_out:g} tools were laid out: count them back.", tools_out=state.tools_out), field="tools_back", value=None
+        )
     if float(back) != state.tools_out:
         raise GateClosed(
-            f"{state.tools_out:g} tools were laid out, {float(back):g} are back: find the rest before the engine runs.",
+            say(
+                "{tools_out:g} tools were laid out, {back:g} are back: find the rest before the engine runs.",
+                tools_out=state.tools_out,
+                back=float(back),
+            ),
             field="tools_back",
             value=back,
         )

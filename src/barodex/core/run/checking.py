@@ -10,6 +10,7 @@ from barodex.core.guide.purpose import Purpose
 from barodex.core.guide.steps import Step
 from barodex.core.quantity.errors import GateClosed, Inconsistent
 from barodex.core.run.state import Act, Ledger, StepState
+from barodex.core.words import say
 
 
 def note_checks(ledger: Ledger, step: Step, values: Mapping[str, Any]) -> None:
@@ -43,13 +44,13 @@ def note_checks(ledger: Ledger, step: Step, values: Mapping[str, Any]) -> None:
     good = [str(t) for t in values.get("ticked") or ()] if isinstance(values.get("ticked"), (list, tuple)) else []
     odd = next((b for b in bad if b not in step.checklist), None)
     if odd is not None:
-        raise Inconsistent(f"“{odd}” is not checked here.", field="bad", value=odd, allowed=", ".join(step.checklist))
+        raise Inconsistent(say("“{odd}” is not checked here.", odd=odd), field="bad", value=odd, allowed=", ".join(step.checklist))
     unsaid = next((c for c in step.checklist if c not in bad and c not in good), None)
     if unsaid is not None:
-        raise GateClosed(f"Good or bad? {unsaid}.", field="ticked", value=unsaid)
+        raise GateClosed(say("Good or bad? {unsaid}.", unsaid=unsaid), field="ticked", value=unsaid)
     seen = str(values.get("bad_seen") or "").strip()
     if bad and len(seen) < 4:
-        raise Inconsistent("Say what was seen of what is bad.", field="bad_seen", value=seen)
+        raise Inconsistent(say("Say what was seen of what is bad."), field="bad_seen", value=seen)
     if bad:
         ledger.bad[step.id] = dict.fromkeys(bad, seen[:200])
 
@@ -76,9 +77,13 @@ def note_reset(here: StepState, step: Step, act: Act) -> None:
     """
     name, outcome = str(act.values.get("name") or ""), act.values.get("outcome")
     if name not in step.resets:
-        raise Inconsistent(f"No reset of “{name}” is asked here.", field="name", value=name, allowed=", ".join(step.resets) or "none")
+        raise Inconsistent(
+            say("No reset of “{name}” is asked here.", name=name), field="name", value=name, allowed=", ".join(step.resets) or "none"
+        )
     if outcome not in OUTCOMES:
-        raise Inconsistent(f"A reset is one of: {', '.join(OUTCOMES)}.", field="outcome", value=outcome, allowed=", ".join(OUTCOMES))
+        raise Inconsistent(
+            say("A reset is one of: {OUTCOMES}.", OUTCOMES=", ".join(OUTCOMES)), field="outcome", value=outcome, allowed=", ".join(OUTCOMES)
+        )
     here.results[name] = (str(outcome), str(act.values.get("why") or ""))
 
 
@@ -121,6 +126,10 @@ def check_resets(here: StepState, step: Step, values: Mapping[str, Any]) -> None
         outcome, why = here.results.get(name, ("", ""))
         if outcome == "failed":
             because = f" {why}" if why else ""
-            raise GateClosed(f"“{name}” failed, says the tool.{because} Or pass the step with the reason.", field="ticked", value=name)
+            raise GateClosed(
+                say("“{name}” failed, says the tool.{because} Or pass the step with the reason.", name=name, because=because),
+                field="ticked",
+                value=name,
+            )
         if not outcome and (not isinstance(ticked, (list, tuple)) or name not in ticked):
-            raise GateClosed(f"Not reset yet: {name}.", field="ticked", value=name)
+            raise GateClosed(say("Not reset yet: {name}.", name=name), field="ticked", value=name)

@@ -16,6 +16,7 @@ from barodex.core.quantity.working import percent
 from barodex.core.run.gaps import note_gap, refuse_unreasoned
 from barodex.core.run.ledgering import balance_of, cycles_ml, measured_anew
 from barodex.core.run.state import Act, Ledger, State, StepState
+from barodex.core.words import say
 
 MOST_LOOKED_AHEAD = 12  # cycles
 
@@ -125,11 +126,28 @@ def exchange_outlook(job: Job, ledger: Ledger) -> Outlook | None:
     needed = next((here + k for k, s in enumerate(shares) if s >= job.aim_fresh - 0.005 and here + k > 0), here + MOST_LOOKED_AHEAD)
     fresh = shares[max(0, min(wanted - here, MOST_LOOKED_AHEAD - 1))]
     if last or needed == wanted:
-        text = f"{wanted} drains give {percent(fresh)} fresh; the target is {percent(job.aim_fresh)}."
+        text = say(
+            "{wanted} drains give {fresh} fresh; the target is {aim_fresh}.",
+            wanted=wanted,
+            fresh=percent(fresh),
+            aim_fresh=percent(job.aim_fresh),
+        )
     elif needed > wanted:
-        text = f"{wanted} drains give only {percent(fresh)} fresh; {needed} would reach the {percent(job.aim_fresh)}."
+        text = say(
+            "{wanted} drains give only {fresh} fresh; {needed} would reach the {aim_fresh}.",
+            wanted=wanted,
+            fresh=percent(fresh),
+            needed=needed,
+            aim_fresh=percent(job.aim_fresh),
+        )
     else:
-        text = f"{wanted} drains give {percent(fresh)} fresh; {needed} are enough for the {percent(job.aim_fresh)}."
+        text = say(
+            "{wanted} drains give {fresh} fresh; {needed} are enough for the {aim_fresh}.",
+            wanted=wanted,
+            fresh=percent(fresh),
+            needed=needed,
+            aim_fresh=percent(job.aim_fresh),
+        )
     return Outlook(fresh, wanted, needed, job.aim_fresh, text)
 
 
@@ -155,16 +173,16 @@ def set_cycles(state: State, procedure: Procedure, step: Step, act: Act) -> None
     """
     job = procedure.job(step.compartment) if step.compartment else None
     if job is None or job.planned_cycles < 2:
-        raise Inconsistent("This is no exchange in cycles.", field="count", value=step.id)
+        raise Inconsistent(say("This is no exchange in cycles."), field="count", value=step.id)
     last, off = procedure.step(Purpose.DRAIN, job.key), procedure.step(Purpose.OFF, job.key)
     if last is not None and state.steps[last.id].status == "done":
-        raise GateClosed("The last drain is open already.", field="count", value=act.values.get("count"))
+        raise GateClosed(say("The last drain is open already."), field="count", value=act.values.get("count"))
     begun = sum(
         state.steps[s.id].status == "done" for s in procedure.steps if s.purpose == Purpose.DRAIN and s.compartment == job.key and s.cycle
     )
     count = act.values.get("count")
     if not isinstance(count, (int, float)) or isinstance(count, bool) or count != int(count):
-        raise Inconsistent("Say how many drains in all.", field="count", value=count)
+        raise Inconsistent(say("Say how many drains in all."), field="count", value=count)
     in_range("count", count, begun + 1, job.most_cycles)
     state.ledgers[job.key].wanted_cycles = int(count)
     # The engine runs again before the last drain: that it is off is asked anew.
@@ -192,5 +210,12 @@ def check_target(state: State, step: Step, job: Job, values: Mapping[str, Any]) 
     outlook = exchange_outlook(job, state.ledgers[job.key])
     if outlook and outlook.fresh < outlook.target - 0.005:
         note_gap(
-            state, step, refuse_unreasoned(values, f"{job.name}: {outlook.text} Add a cycle first.", "reason", round(outlook.fresh, 2))
+            state,
+            step,
+            refuse_unreasoned(
+                values,
+                say("{job}: {outlook_text} Add a cycle first.", job=job.name, outlook_text=outlook.text),
+                "reason",
+                round(outlook.fresh, 2),
+            ),
         )

@@ -20,6 +20,7 @@ from barodex.core.run.levelling import note_reading
 from barodex.core.run.measuring import target_of
 from barodex.core.run.pouring import note_top_up
 from barodex.core.run.state import Act, Conflict, Ledger, State, StepState, drained
+from barodex.core.words import say
 
 AMENDABLE = ("measure", "inspect", "note")  # said again, the later one counts; nothing else reopens
 ACT_KINDS = ("done", "skip", "add", "timer_start", "timer_stop", "note", "undo", "reading", "cycles")  # what a person does
@@ -38,11 +39,11 @@ def _needs(step: Step, procedure: Procedure) -> tuple[str, ...]:
 def _why_off(step: Step, state: State) -> str | None:
     """Why a step does not apply; None where it does."""
     if step.cycle and step.cycle >= state.ledgers[step.compartment].wanted_cycles:
-        return "This cycle is not wanted."
+        return say("This cycle is not wanted.")
     if step.purpose == Purpose.WHICH and state.ledgers[step.compartment].variant_read:
-        return "The casing has told which variant it is."
+        return say("The casing has told which variant it is.")
     if step.purpose in (Purpose.STOP, *UNLESS_STOPPED) and (step.purpose == Purpose.STOP) != state.stopped:
-        return "A stop verdict: do not drive." if state.stopped else ""
+        return say("A stop verdict: do not drive.") if state.stopped else ""
     return None
 
 
@@ -59,7 +60,7 @@ def _lock_step(step: Step, state: State, procedure: Procedure) -> bool:
     steps = state.steps
     here.blocked_by = tuple(n for n in _needs(step, procedure) if steps[n].status not in SETTLED)
     here.status = "locked" if here.blocked_by else "open"
-    here.why_locked = f"Opens when this is done: {procedure.by_id[here.blocked_by[0]].title}." if here.blocked_by else ""
+    here.why_locked = say("Opens when this is done: {title}.", title=procedure.by_id[here.blocked_by[0]].title) if here.blocked_by else ""
     return before != here.status
 
 
@@ -129,21 +130,43 @@ def _reopened(procedure: Procedure, kept: list[Act], revoked: set[str], target: 
 
 def _undo_problem(state: State, procedure: Procedure, target: Act) -> None:
     if _purpose(procedure, target) == Purpose.PROVE and target.kind in ("done", "skip") and drained(procedure, state):
-        raise GateClosed("Oil has been drained: that the fill plug opens cannot be taken back now.", field="act", value=target.id)
+        raise GateClosed(say("Oil has been drained: that the fill plug opens cannot be taken back now."), field="act", value=target.id)
+
+
+def _add(state: State, procedure: Procedure, step: Step, act: Act) -> None:
+    """An amount that was poured, added to those before it."""
+    if step.kind not in ("pour", "level"):
+        raise Inconsistent(say("Only a pour is added up."), field="step", value=step.id)
+    volume = act.values.get("volume_ml")
+    if volume is None:
+        raise OutOfRange(say("Say how much was poured."), field="volume_ml", value=None)
+    in_range("volume_ml", volume, 0.2, 60_000, "mL")
+    in_range("dead_ml", act.values.get("dead_ml") or 0.0, 0, 1000, "mL")
+    ledger = state.ledgers[step.compartment]
+    if ledger.poured_ml + float(volume) > MOST_POURED_ML:
+        raise OutOfRange(
+            say("No compartment takes that much: the amounts poured do not add up."),
+            field="volume_ml",
+            value=volume,
+            allowed="120 L in all",
+        )
+    ledger.pours.append(act)
+    ledger.poured_ml += float(volume)
+    note_top_up(ledger, procedure.job(step.compartment))
 
 
 def _act(state: State, procedure: Procedure, act: Act) -> None:
     """Apply one act to the state, or raise the error that refuses it."""
     if act.kind not in (*ACT_KINDS, *TOOL_KINDS):
-        raise Inconsistent(f"No act “{act.kind}”.", field="kind", value=act.kind, allowed=", ".join(ACT_KINDS))
+        raise Inconsistent(say("No act “{kind}”.", kind=act.kind), field="kind", value=act.kind, allowed=", ".join(ACT_KINDS))
     if state.signed:
-        raise GateClosed("This service is signed: a correction goes into the Book.", field="step", value=act.step)
+        raise GateClosed(say("This service is signed: a correction goes into the Book."), field="step", value=act.step)
     if act.kind == "note":
         state.notes.append(act)
         return
     step = procedure.by_id.get(act.step)
     if step is None:
-        raise Inconsistent(f"This service has no step “{act.step}”.", field="step", value=act.step)
+        raise Inconsistent(say("This service has no step “{step}”.", step=act.step), field="step", value=act.step)
     here = state.steps[step.id]
     if act.kind == "reading":
         note_reading(state, procedure, step, act)
@@ -156,12 +179,14 @@ def _act(state: State, procedure: Procedure, act: Act) -> None:
         _lock(state, procedure)
         return
     if here.status == "off":
-        raise GateClosed(here.why_locked or "This step does not apply here.", field="step", value=step.id)
+        raise GateClosed(here.why_locked or say("This step does not apply here."), field="step", value=step.id)
     if here.status == "locked":
-        raise GateClosed(f"“{step.title}” is locked. {here.why_locked}", field="step", value=step.id)
+        raise GateClosed(
+            say("“{title}” is locked. {why_locked}", title=step.title, why_locked=here.why_locked), field="step", value=step.id
+        )
     if act.kind in ("timer_start", "timer_stop"):
         if not step.timer_s:
-            raise Inconsistent("This step has no timer.", field="step", value=step.id)
+            raise Inconsistent(say("This step has no timer."), field="step", value=step.id)
         if act.kind == "timer_start":
             here.timer_started, here.timer_stopped = act.at, None
         elif here.timer_started and not here.timer_stopped:
@@ -169,28 +194,16 @@ def _act(state: State, procedure: Procedure, act: Act) -> None:
         return
     amends = act.kind == "done" and here.status == "done" and step.kind in AMENDABLE
     if here.status in ("done", "skipped") and not amends:
-        who = f", by {here.act.by}" if here.act and here.act.by else ""
-        raise GateClosed(f"“{step.title}” is done already{who}; undo it first to change it.", field="step", value=step.id)
+        who = say(", by {by}", by=here.act.by) if here.act and here.act.by else ""
+        raise GateClosed(
+            say("“{title}” is done already{who}; undo it first to change it.", title=step.title, who=who), field="step", value=step.id
+        )
     if act.kind == "add":
-        if step.kind not in ("pour", "level"):
-            raise Inconsistent("Only a pour is added up.", field="step", value=step.id)
-        volume = act.values.get("volume_ml")
-        if volume is None:
-            raise OutOfRange("Say how much was poured.", field="volume_ml", value=None)
-        in_range("volume_ml", volume, 0.2, 60_000, "mL")
-        in_range("dead_ml", act.values.get("dead_ml") or 0.0, 0, 1000, "mL")
-        ledger = state.ledgers[step.compartment]
-        if ledger.poured_ml + float(volume) > MOST_POURED_ML:
-            raise OutOfRange(
-                "No compartment takes that much: the amounts poured do not add up.", field="volume_ml", value=volume, allowed="120 L in all"
-            )
-        ledger.pours.append(act)
-        ledger.poured_ml += float(volume)
-        note_top_up(ledger, procedure.job(step.compartment))
+        _add(state, procedure, step, act)
         return
     if act.kind == "skip":
         if step.skip == "never":
-            raise GateClosed(f"“{step.title}” cannot be passed.", field="step", value=step.id)
+            raise GateClosed(say("“{title}” cannot be passed.", title=step.title), field="step", value=step.id)
         if step.skip == "reason":
             note_gap(state, step, refuse_unreasoned(act.values, f"Passed: {step.title}.", "reason", ""))
         here.status = "skipped"
@@ -266,12 +279,12 @@ def fold(procedure: Procedure, acts: Iterable[Act]) -> State:
         state = _replay(procedure, kept, revoked)
         try:
             if target is None:
-                raise Inconsistent("There is nothing to undo under that name.", field="act", value=act.values.get("act"))
+                raise Inconsistent(say("There is nothing to undo under that name."), field="act", value=act.values.get("act"))
             if state.signed:
-                raise GateClosed("This service is signed: a correction goes into the Book.", field="act", value=target.id)
+                raise GateClosed(say("This service is signed: a correction goes into the Book."), field="act", value=target.id)
             _undo_problem(state, procedure, target)
             if target.kind == "cycles" and len(_replay(procedure, kept, revoked | {target.id}).conflicts) > len(state.conflicts):
-                raise GateClosed("A cycle that was added has begun: it stands, or is undone first.", field="act", value=target.id)
+                raise GateClosed(say("A cycle that was added has begun: it stands, or is undone first."), field="act", value=target.id)
         except CoreError as error:
             refused.append(Conflict(act, error))
             continue

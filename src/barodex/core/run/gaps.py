@@ -13,14 +13,15 @@ from barodex.core.quantity.errors import NeedsReason
 from barodex.core.quantity.working import ml, percent
 from barodex.core.run.state import Ledger, State, StepState
 from barodex.core.sheet.figures import FINDS_LEVEL
+from barodex.core.words import say
 
 NEAR_SHARE, NEAR_ML = 0.03, 30.0  # of the target, and mL, within which an amount counts as met (common practice)
 GAP_KINDS = {
-    "shortfall": "amounts off their target",
-    "conflict": "acts that no longer fitted",
-    "reason": "gone on with a reason",
+    "shortfall": say("amounts off their target"),
+    "conflict": say("acts that no longer fitted"),
+    "reason": say("gone on with a reason"),
     "skipped": "steps passed",
-    "missing": "values not measured",
+    "missing": say("values not measured"),
 }
 
 
@@ -61,8 +62,8 @@ def refuse_unreasoned(values: Mapping[str, Any], message: str, field_name: str, 
     """
     reason = str(values.get("reason") or "").strip()
     if len(reason) < 4:
-        raise NeedsReason(message + " Write the reason to go on.", field=field_name, value=value)
-    return f"{message} Reason: {reason[:300]}"
+        raise NeedsReason(message + say(" Write the reason to go on."), field=field_name, value=value)
+    return say("{message} Reason: {reason}", message=message, reason=reason[:300])
 
 
 @dataclass(frozen=True)
@@ -99,9 +100,22 @@ def _amounts(job: Job, ledger: Ledger) -> list[GapLine]:
     ):
         word = "less" if net < target else "more"
         off = abs(net - target)
-        text = f"{job.name}: {ml(net)} went in, {ml(off)} {word} than the {ml(target)} of {ledger.target_basis}."
+        text = say(
+            "{job}: {net} went in, {off} {word} than the {target} of {target_basis}.",
+            job=job.name,
+            net=ml(net),
+            off=ml(off),
+            word=word,
+            target=ml(target),
+            target_basis=ledger.target_basis,
+        )
         found.append(
-            GapLine("shortfall", job.key, text, "Check the level at the next stop." if net < target else "Look for oil at the breather.")
+            GapLine(
+                "shortfall",
+                job.key,
+                text,
+                say("Check the level at the next stop.") if net < target else say("Look for oil at the breather."),
+            )
         )
     if job.kind_of_work not in ("top-up",) and not job.flows:
         if ledger.drained is None:
@@ -109,16 +123,25 @@ def _amounts(job: Job, ledger: Ledger) -> list[GapLine]:
                 GapLine(
                     "missing",
                     job.key,
-                    f"{job.name}: what came out was not measured.",
-                    "The loss cannot be told this time: measure at the next change.",
+                    say("{job}: what came out was not measured.", job=job.name),
+                    say("The loss cannot be told this time: measure at the next change."),
                 )
             )
         if ledger.finding is None:
             found.append(
-                GapLine("missing", job.key, f"{job.name}: oil and magnet were not looked at.", "Look at the next change, or take a sample.")
+                GapLine(
+                    "missing",
+                    job.key,
+                    say("{job}: oil and magnet were not looked at.", job=job.name),
+                    say("Look at the next change, or take a sample."),
+                )
             )
         elif ledger.finding.magnet is None and job.sheet.magnet:
-            found.append(GapLine("missing", job.key, f"{job.name}: nothing was noted of the magnet.", "Look at it at the next change."))
+            found.append(
+                GapLine(
+                    "missing", job.key, say("{job}: nothing was noted of the magnet.", job=job.name), say("Look at it at the next change.")
+                )
+            )
     return found
 
 
@@ -138,9 +161,13 @@ def _takes_its_time(step: Step, state: State) -> bool:
 def _cut_short(step: Step, here: StepState) -> str:
     """What a timed step lacks of its time; empty where it had it."""
     if here.timer_started is None or here.timer_stopped is None:
-        return f"not timed, {step.timer_s / 60:g} min asked"
+        return say("not timed, {timer_s:g} min asked", timer_s=step.timer_s / 60)
     took = (here.timer_stopped - here.timer_started).total_seconds()
-    return "" if took >= ENOUGH * step.timer_s else f"cut short after {took / 60:.1f} of {step.timer_s / 60:g} min"
+    return (
+        ""
+        if took >= ENOUGH * step.timer_s
+        else say("cut short after {took:.1f} of {timer_s:g} min", took=took / 60, timer_s=step.timer_s / 60)
+    )
 
 
 def gap_report(procedure: Procedure, state: State, meter_known: bool, air_known: bool) -> GapReport:
@@ -163,13 +190,15 @@ def gap_report(procedure: Procedure, state: State, meter_known: bool, air_known:
     for job in procedure.jobs:
         lines += _amounts(job, state.ledgers[job.key])
     for conflict in state.conflicts:
-        lines.append(GapLine("conflict", "", conflict.error.message, "See whether what was meant has been done since."))
+        lines.append(GapLine("conflict", "", conflict.error.message, say("See whether what was meant has been done since.")))
     for step_id, text in state.gaps:
         lines.append(
-            GapLine("reason", procedure.by_id[step_id].compartment, text, "Make it good at the next visit, or leave it with its reason.")
+            GapLine(
+                "reason", procedure.by_id[step_id].compartment, text, say("Make it good at the next visit, or leave it with its reason.")
+            )
         )
     lines += [
-        GapLine("missing", step.compartment, f"{step.title}: {words}.", "A shorter time does less than the guide reckons with.")
+        GapLine("missing", step.compartment, f"{step.title}: {words}.", say("A shorter time does less than the guide reckons with."))
         for step in procedure.steps
         if _takes_its_time(step, state) and state.steps[step.id].status == "done" and (words := _cut_short(step, state.steps[step.id]))
     ]
@@ -184,13 +213,19 @@ def gap_report(procedure: Procedure, state: State, meter_known: bool, air_known:
         if status == "skipped" and step.id not in explained:
             lines.append(GapLine("skipped", step.compartment, step.title, ""))
     if not meter_known:
-        lines.append(GapLine("missing", "", "The meter was not read.", "Read it now: the next due by distance or hours hangs on it."))
+        lines.append(
+            GapLine("missing", "", say("The meter was not read."), say("Read it now: the next due by distance or hours hangs on it."))
+        )
     if not air_known:
         lines.append(
-            GapLine("missing", "", "The air's temperature was not noted.", "Without it a cold drain cannot be told from a warm one.")
+            GapLine(
+                "missing", "", say("The air's temperature was not noted."), say("Without it a cold drain cannot be told from a warm one.")
+            )
         )
     order = list(GAP_KINDS)
     lines.sort(key=lambda g: order.index(g.kind))
-    whole = f"{done} of {applied} steps done ({percent(done / applied if applied else 1.0)})"
+    whole = say(
+        "{done} of {applied} steps done ({percent})", done=done, applied=applied, percent=percent(done / applied if applied else 1.0)
+    )
     counts = [f"{sum(g.kind == k for g in lines)} {words}" for k, words in GAP_KINDS.items() if any(g.kind == k for g in lines)]
     return GapReport(tuple(lines), done, applied, f"{whole}; {', '.join(counts) if counts else 'no gap'}.")

@@ -20,6 +20,7 @@ from barodex.core.run.ledgering import balance_of
 from barodex.core.run.pouring import note_top_up
 from barodex.core.run.state import Act, Ledger, State
 from barodex.core.sheet.figures import FINDS_LEVEL
+from barodex.core.words import say
 
 ASKED_FROM = 0.05  # of a verified capacity: a level that is further off is asked about (common practice)
 MOST_TILT_DEG = 1.0  # a level is read on a level vehicle (common practice)
@@ -45,22 +46,28 @@ def apply_level(state: State, procedure: Procedure, step: Step, job: Job, values
     if job.sheet.fill_method == "overflow":
         if level.engine and values.get("engine") != level.engine:
             why = (
-                "With the engine off the pump holds no oil up: what runs out then is not the level."
+                say("With the engine off the pump holds no oil up: what runs out then is not the level.")
                 if level.engine == "running"
-                else "This one is read with the engine off: running, it throws the oil about."
+                else say("This one is read with the engine off: running, it throws the oil about.")
             )
-            raise GateClosed(f"{why} The sheet says: engine {level.engine}.", field="engine", value=values.get("engine"))
+            raise GateClosed(
+                say("{why} The sheet says: engine {engine}.", why=why, engine=level.engine), field="engine", value=values.get("engine")
+            )
         if values.get("outcome") == "nothing comes":
             raise GateClosed(
-                "Nothing comes: too little is inside. Add oil slowly through the filler, then look again.",
+                say("Nothing comes: too little is inside. Add oil slowly through the filler, then look again."),
                 field="outcome",
                 value="nothing comes",
             )
         if values.get("outcome") in ("still a stream", "a trickle"):
-            raise GateClosed("Wait until the stream breaks into drips, then close at once.", field="outcome", value=values.get("outcome"))
+            raise GateClosed(
+                say("Wait until the stream breaks into drips, then close at once."), field="outcome", value=values.get("outcome")
+            )
         if level.window is None:
-            text = (
-                f"{job.name}: the sheet states no window; the level was set at {float(values['temperature_c']):g} °C. Where is that from?"
+            text = say(
+                "{job}: the sheet states no window; the level was set at {values:g} °C. Where is that from?",
+                job=job.name,
+                values=float(values["temperature_c"]),
             )
             note_gap(state, step, refuse_unreasoned(values, text, "temperature_c", values["temperature_c"]))
     ledger = state.ledgers[job.key]
@@ -68,7 +75,7 @@ def apply_level(state: State, procedure: Procedure, step: Step, job: Job, values
     if (
         run_out > ledger.poured_ml - (ledger.run_out_ml if step.purpose == Purpose.THERMOSTAT else 0.0) and job.kind_of_work != "top-up"
     ):  # what is over the level runs out of a top-up too
-        raise OutOfRange("More ran out than was poured?", field="run_out_ml", value=run_out)
+        raise OutOfRange(say("More ran out than was poured?"), field="run_out_ml", value=run_out)
     again = step.purpose == Purpose.THERMOSTAT  # what ran out before it has run out all the same
     ledger.run_out_ml, ledger.levelled = run_out + (ledger.run_out_ml if again else 0.0), True
     ledger.run_out_c = None if values.get("temperature_c") is None else float(values["temperature_c"])
@@ -99,8 +106,15 @@ def _check_amount(state: State, step: Step, job: Job, ledger: Ledger, values: Ma
     if job.flows or abs(off) <= max(2 * math.hypot(net.sigma_ml, level_sigma_ml(capacity)), ASKED_FROM * capacity):
         return
     word = "more" if off > 0 else "less"
-    text = f"{job.name}: {ml(put)} went in to the level, {ml(abs(off))} {word} than the verified {ml(capacity)}."
-    ask = " Had it settled, was the hose out of the hole, the vehicle level, the oil cold, is it this variant?"
+    text = say(
+        "{job}: {put} went in to the level, {off} {word} than the verified {capacity}.",
+        job=job.name,
+        put=ml(put),
+        off=ml(abs(off)),
+        word=word,
+        capacity=ml(capacity),
+    )
+    ask = say(" Had it settled, was the hose out of the hole, the vehicle level, the oil cold, is it this variant?")
     note_gap(state, step, refuse_unreasoned(values, text if str(values.get("reason") or "").strip() else text + ask, "run_out_ml", put))
 
 
@@ -111,19 +125,30 @@ def _check_window(step: Step, job: Job, temperature_c: float, ambient_c: float |
         return
     warm = temperature_c > window.high_c
     if step.kind != "level":
-        text = f"{temperature_c:g} °C is too warm to begin: at most {window.high_c:g} °C. Let it stand, in the shade"
+        text = say(
+            "{temperature_c:g} °C is too warm to begin: at most {high_c:g} °C. Let it stand, in the shade",
+            temperature_c=temperature_c,
+            high_c=window.high_c,
+        )
         wait = None if ambient_c is None else cooling_minutes(temperature_c, window.high_c, ambient_c)
         if wait is not None:
-            text += f": about {max(5, round(wait / 5) * 5)} minutes at {ambient_c:g} °C"
+            text += say(": about {minutes} minutes at {ambient_c:g} °C", minutes=max(5, round(wait / 5) * 5), ambient_c=ambient_c)
         elif ambient_c is not None:
-            text += f"; at {ambient_c:g} °C it will not get there, wait for a cooler hour"
+            text += say("; at {ambient_c:g} °C it will not get there, wait for a cooler hour", ambient_c=ambient_c)
         text += "."
     else:
         inside = job.sheet.total_ml or job.sheet.capacity_ml or 1000.0
         shift = level_shift_ml(inside, temperature_c, window.high_c if warm else window.low_c, job.density15)
-        what = f"about {ml(abs(shift))} too {'little' if shift < 0 else 'much'} would stay inside"
-        then = "let it cool back into the window" if warm else "wait until it is warmer"
-        text = f"{temperature_c:g} °C is outside {window.low_c:g} to {window.high_c:g} °C: {what}. Close nothing yet; {then}."
+        what = say("about {shift} too {words} would stay inside", shift=ml(abs(shift)), words="little" if shift < 0 else "much")
+        then = say("let it cool back into the window") if warm else say("wait until it is warmer")
+        text = say(
+            "{temperature_c:g} °C is outside {low_c:g} to {high_c:g} °C: {what}. Close nothing yet; {then}.",
+            temperature_c=temperature_c,
+            low_c=window.low_c,
+            high_c=window.high_c,
+            what=what,
+            then=then,
+        )
     raise GateClosed(text, field="temperature_c", value=temperature_c)
 
 
@@ -147,10 +172,10 @@ def note_reading(state: State, procedure: Procedure, step: Step, act: Act) -> No
     """
     ledger = state.ledgers.get(step.compartment)
     if ledger is None:
-        raise Inconsistent("This step has no reading.", field="step", value=step.id)
+        raise Inconsistent(say("This step has no reading."), field="step", value=step.id)
     if act.values.get("drops") is not None:
         if not any(f.name == "drops" for f in step.fields):
-            raise Inconsistent("Drops are counted while it drains.", field="step", value=step.id)
+            raise Inconsistent(say("Drops are counted while it drains."), field="step", value=step.id)
         drop_rate(float(act.values["drops"]), float(act.values.get("seconds") or 0))
         ledger.drips.append(act)
     elif act.values.get("dip_mm") is not None:
@@ -162,22 +187,22 @@ def note_reading(state: State, procedure: Procedure, step: Step, act: Act) -> No
 def _note_dip(ledger: Ledger, job: Job, step: Step, act: Act) -> None:
     """A dip of the stick after a pour."""
     if job.sheet.fill_method != "dipstick" or step.kind not in ("pour", "level"):
-        raise Inconsistent("This compartment is not dipped.", field="dip_mm", value=step.id)
+        raise Inconsistent(say("This compartment is not dipped."), field="dip_mm", value=step.id)
     ledger_mark = act.values.get("mark_mm")
     if ledger_mark is not None:
         ledger.mark_mm = in_range("mark_mm", float(ledger_mark), 1, 500, "mm")
     reading = in_range("dip_mm", float(act.values["dip_mm"]), 0, 500, "mm")
     if ledger.mark_mm is None:
-        raise Inconsistent("Say where the upper mark is on the stick.", field="mark_mm", value=None)
+        raise Inconsistent(say("Say where the upper mark is on the stick."), field="mark_mm", value=None)
     ledger.dips.append((ledger.poured_ml, reading))
 
 
 def _note_temperature(ledger: Ledger, step: Step, act: Act) -> None:
     value = act.values.get("temperature_c")
     if not any(f.kind == "temperature" for f in step.fields):
-        raise Inconsistent("This step has no temperature.", field="step", value=step.id)
+        raise Inconsistent(say("This step has no temperature."), field="step", value=step.id)
     if value is None:
-        raise OutOfRange("Say what the thermometer shows.", field="temperature_c", value=None)
+        raise OutOfRange(say("Say what the thermometer shows."), field="temperature_c", value=None)
     before = None
     if ledger.readings:
         last = ledger.readings[-1]
@@ -209,14 +234,18 @@ def apply_levelled(state: State, procedure: Procedure, step: Step, values: Mappi
         return
     if lift is None or base is None:
         name = "lift_mm" if lift is None else "wheelbase_mm"
-        raise Inconsistent("A tilt takes both: how much higher one end stands, and the wheelbase.", field=name, value="")
+        raise Inconsistent(say("A tilt takes both: how much higher one end stands, and the wheelbase."), field=name, value="")
     tilt = tilt_deg(float(lift), float(base))
     if abs(tilt) > MOST_TILT_DEG:
         errors = [
-            f"{j.name} about {ml(abs(lip_tilt_error_ml(j.sheet.capacity_ml, tilt)))}"
+            say("{j} about {capacity_ml}", j=j.name, capacity_ml=ml(abs(lip_tilt_error_ml(j.sheet.capacity_ml, tilt))))
             for j in procedure.jobs
             if j.sheet.capacity_ml and j.sheet.plug("fill", "level", "combination")
         ]
-        wrong = f" A level at a plug is wrong by {', '.join(errors)}." if errors else ""
-        note_gap(state, step, refuse_unreasoned(values, f"It stands {abs(tilt):.1f}° out of level.{wrong}", "lift_mm", lift))
+        wrong = say(" A level at a plug is wrong by {errors}.", errors=", ".join(errors)) if errors else ""
+        note_gap(
+            state,
+            step,
+            refuse_unreasoned(values, say("It stands {tilt:.1f}° out of level.{wrong}", tilt=abs(tilt), wrong=wrong), "lift_mm", lift),
+        )
     state.tilt_deg = tilt

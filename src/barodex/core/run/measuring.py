@@ -30,6 +30,7 @@ from barodex.core.run.ledgering import balance_of
 from barodex.core.run.state import Cycle, Ledger, State
 from barodex.core.sheet.plausible import less_than_it_should, more_than_it_holds
 from barodex.core.sheet.sheet import candidates_ml
+from barodex.core.words import say
 
 
 def measured_amount(job: Job, values: Mapping[str, Any]) -> Amount:
@@ -55,7 +56,7 @@ def measured_amount(job: Job, values: Mapping[str, Any]) -> Amount:
     """
     pan, mass = values.get("pan_ml"), values.get("mass_g")
     if (pan is None) == (mass is None):
-        raise Inconsistent("Give what is in the pan, or what it weighs: one of the two.", field="pan_ml", value=pan)
+        raise Inconsistent(say("Give what is in the pan, or what it weighs: one of the two."), field="pan_ml", value=pan)
     taken = values.get("temperature_c")
     if taken is not None:
         in_range("temperature_c", float(taken), -20, 150, "°C")
@@ -64,7 +65,9 @@ def measured_amount(job: Job, values: Mapping[str, Any]) -> Amount:
     volume = float(pan) if pan is not None else volume_from_mass(float(mass or 0), temperature_c, job.density15)
     volume += sum(in_range(name, float(values.get(name) or 0), 0, 10_000, "mL") for name in ("hose_ml", "rag_ml"))
     if volume <= 0:
-        raise OutOfRange("Nothing came out? Then the amount is not a measurement: pass this step with a reason.", field="pan_ml", value=pan)
+        raise OutOfRange(
+            say("Nothing came out? Then the amount is not a measurement: pass this step with a reason."), field="pan_ml", value=pan
+        )
     return drained_amount(volume, job.sheet.drain_method, None if taken is None else temperature_c, warmth, job.ambient_c)
 
 
@@ -158,24 +161,30 @@ def target_of(job: Job) -> tuple[float | None, str]:
     The sheet revision.
     """
     if job.kind_of_work == "top-up":
-        return None, "what it takes: that is the measurement"
+        return None, say("what it takes: that is the measurement")
     if job.flows and job.sheet.total_ml is not None:
-        return flow_needed_ml(job.sheet.total_ml, job.target_fresh), f"{percent(job.target_fresh)} fresh by flowing through"
+        return flow_needed_ml(job.sheet.total_ml, job.target_fresh), say(
+            "{target_fresh} fresh by flowing through", target_fresh=percent(job.target_fresh)
+        )
     sizes = candidates_ml(job.sheet)
     if len(sizes) > 1:
         words = " or ".join(f"{ml(s)}" for s in sizes)
         if job.by_amount:
-            return None, f"which variant is it? It holds {words}"
-        return sizes[-1] + job.sheet.surplus_ml - job.additive_ml, f"the largest variant of {words}: its level decides"
+            return None, say("which variant is it? It holds {words}", words=words)
+        return sizes[-1] + job.sheet.surplus_ml - job.additive_ml, say("the largest variant of {words}: its level decides", words=words)
     if job.sheet.capacity_ml is None:
-        return None, "unknown: what comes out is the first estimate"
-    basis = f"sheet revision {job.sheet.number}" + (f", variant {job.sheet.variant}" if job.sheet.variant else "")
+        return None, say("unknown: what comes out is the first estimate")
+    basis = say("sheet revision {sheet_number}", sheet_number=job.sheet.number) + (
+        say(", variant {variant}", variant=job.sheet.variant) if job.sheet.variant else ""
+    )
     if job.sheet.fill_method == "overflow" and job.sheet.surplus_ml:
         surplus = job.sheet.surplus_ml
-        return job.sheet.capacity_ml + surplus - job.additive_ml, f"{basis}, with {ml(surplus)} that runs out again"
+        return job.sheet.capacity_ml + surplus - job.additive_ml, say(
+            "{basis}, with {surplus} that runs out again", basis=basis, surplus=ml(surplus)
+        )
     if job.doses:
         names = ", ".join(f"{ml(d.volume_ml)} {d.name}" for d in job.doses)
-        return job.sheet.capacity_ml - job.additive_ml, f"{basis}, less {names}"
+        return job.sheet.capacity_ml - job.additive_ml, say("{basis}, less {names}", basis=basis, names=names)
     return job.sheet.capacity_ml, basis
 
 
@@ -191,10 +200,10 @@ def _apply_cycle_measure(state: State, step: Step, job: Job, values: Mapping[str
     most = job.sheet.total_ml or (job.sheet.capacity_ml or amount.volume_ml) * 1.5
     if amount.volume_ml > most:
         raise OutOfRange(
-            f"{ml(amount.volume_ml)} cannot come out: at most {ml(most)} are inside.",
+            say("{volume_ml} cannot come out: at most {most} are inside.", volume_ml=ml(amount.volume_ml), most=ml(most)),
             field="pan_ml",
             value=amount.volume_ml,
-            allowed=f"up to {ml(most)}",
+            allowed=say("up to {most}", most=ml(most)),
         )
     number = int(step.id.rsplit(".", 1)[1])
     if number <= len(ledger.cycles):  # said again after its pour
@@ -203,7 +212,7 @@ def _apply_cycle_measure(state: State, step: Step, job: Job, values: Mapping[str
         return
     ledger.cycle_out = amount
     _note_loss(job, ledger)
-    ledger.target_ml, ledger.target_basis = amount.volume_ml, f"what came out in cycle {number}"
+    ledger.target_ml, ledger.target_basis = amount.volume_ml, say("what came out in cycle {number}", number=number)
 
 
 def _apply_flow_measure(state: State, step: Step, job: Job, values: Mapping[str, Any]) -> None:
@@ -216,7 +225,16 @@ def _apply_flow_measure(state: State, step: Step, job: Job, values: Mapping[str,
             state,
             step,
             refuse_unreasoned(
-                values, f"{job.name}: {ml(amount.volume_ml)} came out, {ml(abs(off))} {word} than went in.", "pan_ml", amount.volume_ml
+                values,
+                say(
+                    "{job}: {volume_ml} came out, {off} {word} than went in.",
+                    job=job.name,
+                    volume_ml=ml(amount.volume_ml),
+                    off=ml(abs(off)),
+                    word=word,
+                ),
+                "pan_ml",
+                amount.volume_ml,
             ),
         )
     ledger.drained = amount
@@ -250,7 +268,12 @@ def apply_measure(state: State, step: Step, job: Job, values: Mapping[str, Any])
     elif job.kind_of_work == "flush" and step.phase != "exchange" and not job.sheet.flush_ml:
         ledger.flush_out_ml = measured_amount(job, values).volume_ml
         if ledger.flush_in_ml and ledger.flush_out_ml > ledger.flush_in_ml * 1.5 + 100:
-            text = f"{job.name}: {ml(ledger.flush_out_ml)} came out, {ml(ledger.flush_in_ml)} of flush fluid went in."
+            text = say(
+                "{job}: {flush_out_ml} came out, {flush_in_ml} of flush fluid went in.",
+                job=job.name,
+                flush_out_ml=ml(ledger.flush_out_ml),
+                flush_in_ml=ml(ledger.flush_in_ml),
+            )
             note_gap(state, step, refuse_unreasoned(values, text, "pan_ml", ledger.flush_out_ml))
     else:
         _apply_old_oil(state, step, job, values)
@@ -268,13 +291,27 @@ def _apply_old_oil(state: State, step: Step, job: Job, values: Mapping[str, Any]
             state,
             step,
             refuse_unreasoned(
-                values, f"{job.name}: {ml(amount.volume_ml)} came out, the sheet says {ml(capacity)}.", "pan_ml", amount.volume_ml
+                values,
+                say(
+                    "{job}: {volume_ml} came out, the sheet says {capacity}.",
+                    job=job.name,
+                    volume_ml=ml(amount.volume_ml),
+                    capacity=ml(capacity),
+                ),
+                "pan_ml",
+                amount.volume_ml,
             ),
         )
     alone = job.last_net_in is None and len(candidates_ml(job.sheet)) < 2 and not (ledger.cycles or flushed or job.sheet.keeps_some)
     ledger.ran_low = alone and capacity is not None and less_than_it_should(amount.volume_ml, amount.sigma_ml, capacity)
     if ledger.ran_low and capacity is not None:
-        text = f"{job.name}: {ml(amount.volume_ml)} came out, the sheet says {ml(capacity)}: it ran low by about {ml(capacity - amount.volume_ml)}, or the sheet is wrong."
+        text = say(
+            "{job}: {volume_ml} came out, the sheet says {capacity}: it ran low by about {ml}, or the sheet is wrong.",
+            job=job.name,
+            volume_ml=ml(amount.volume_ml),
+            capacity=ml(capacity),
+            ml=ml(capacity - amount.volume_ml),
+        )
         note_gap(state, step, refuse_unreasoned(values, text, "pan_ml", amount.volume_ml))
     ledger.drained, ledger.cloth_ml = amount, float(values.get("rag_ml") or 0)
     ledger.drained_15_ml = at_reference(amount, job.density15).volume_ml
@@ -286,13 +323,13 @@ def _apply_old_oil(state: State, step: Step, job: Job, values: Mapping[str, Any]
     ledger.recovery = recovery(amount.volume_ml, inside) if suction and inside else None
     if capacity is None:
         ledger.target_ml = max(0.0, amount.volume_ml - job.additive_ml)
-        ledger.target_basis = "what came out (the capacity is unknown)"
+        ledger.target_basis = say("what came out (the capacity is unknown)")
     elif suction and amount.volume_ml < RECOVERED_ENOUGH * capacity:
         ledger.target_ml = max(0.0, amount.volume_ml - job.additive_ml)
-        ledger.target_basis = "no more than came out: under 70 % was recovered"
+        ledger.target_basis = say("no more than came out: under 70 % was recovered")
     else:
         ledger.target_ml, ledger.target_basis = target_of(job)
         ceiling = max(0.0, amount.volume_ml - job.additive_ml)
         if suction and job.sheet.fill_method == "measured" and ledger.target_ml is not None and ledger.target_ml > ceiling:
             ledger.target_ml = ceiling
-            ledger.target_basis = "the ceiling: no more than came out, what stayed inside counts"
+            ledger.target_basis = say("the ceiling: no more than came out, what stayed inside counts")

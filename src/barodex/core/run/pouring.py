@@ -18,6 +18,7 @@ from barodex.core.run.measuring import target_of
 from barodex.core.run.state import Cycle, Ledger, State, said
 from barodex.core.sheet.figures import FINDS_LEVEL
 from barodex.core.sheet.sheet import candidates_ml
+from barodex.core.words import say
 
 
 def apply_pour_done(state: State, procedure: Procedure, step: Step, job: Job, values: Mapping[str, Any]) -> None:
@@ -42,7 +43,7 @@ def apply_pour_done(state: State, procedure: Procedure, step: Step, job: Job, va
         _apply_top_up(state, procedure, job, values)
         return
     if not ledger.pours:
-        raise GateClosed("Nothing has been poured yet.", field="volume_ml", value=0)
+        raise GateClosed(say("Nothing has been poured yet."), field="volume_ml", value=0)
     _check_ceiling(state, step, job, values)
     if ledger.target_ml is None:
         return
@@ -60,7 +61,14 @@ def apply_pour_done(state: State, procedure: Procedure, step: Step, job: Job, va
             step,
             refuse_unreasoned(
                 values,
-                f"{job.name}: {ml(ledger.poured_ml)} poured, {ml(abs(difference))} {word} than the {ml(ledger.target_ml)} wanted.",
+                say(
+                    "{job}: {poured_ml} poured, {difference} {word} than the {target_ml} wanted.",
+                    job=job.name,
+                    poured_ml=ml(ledger.poured_ml),
+                    difference=ml(abs(difference)),
+                    word=word,
+                    target_ml=ml(ledger.target_ml),
+                ),
                 "volume_ml",
                 ledger.poured_ml,
             ),
@@ -77,12 +85,12 @@ def _apply_top_up(state: State, procedure: Procedure, job: Job, values: Mapping[
     """What it took to stand where it should is what was lost since."""
     ledger = state.ledgers[job.key]
     if not ledger.pours and values.get("full") is not True:
-        raise GateClosed("Nothing was poured: tick that it was full, or count what went in.", field="volume_ml", value=0)
+        raise GateClosed(say("Nothing was poured: tick that it was full, or count what went in."), field="volume_ml", value=0)
     if ledger.pours and values.get("full") is True:
-        raise Inconsistent("It was full, and oil went in: one of the two.", field="full", value=True)
+        raise Inconsistent(say("It was full, and oil went in: one of the two."), field="full", value=True)
     stood = str(said(procedure, state, Purpose.STOOD, job.key).get("stood") or "")
     if not ledger.pours and stood in MISSING:
-        raise Inconsistent(f"It stood “{stood}” and nothing went in: then it was not full.", field="full", value=True)
+        raise Inconsistent(say("It stood “{stood}” and nothing went in: then it was not full.", stood=stood), field="full", value=True)
     ledger.full = not ledger.pours
     note_top_up(ledger, job)
 

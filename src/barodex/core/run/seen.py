@@ -10,6 +10,7 @@ from barodex.core.findings.finding import Assessment, DebrisContext, Finding, Pa
 from barodex.core.guide.steps import Job
 from barodex.core.kinds.kind import clutches_inside
 from barodex.core.quantity.errors import Inconsistent
+from barodex.core.words import say
 
 
 def assess_finding(job: Job, finding: Finding) -> Assessment:
@@ -96,5 +97,5 @@ def finding_from(values: Mapping[str, Any]) -> Finding:
         )
     except (AttributeError, KeyError, TypeError, ValueError) as error:
         raise Inconsistent(
-            "That is not a finding: magnet, particles, colour, clarity, smell.", field="finding", value=str(values)[:80]
+            say("That is not a finding: magnet, particles, colour, clarity, smell."), field="finding", value=str(values)[:80]
         ) from error

@@ -14,6 +14,7 @@ from barodex.core.guide.steps import Procedure, Step
 from barodex.core.quantity.errors import CoreError, GateClosed, NeedsReason
 from barodex.core.quantity.working import figure
 from barodex.core.run.state import State
+from barodex.core.words import say
 
 
 @dataclass(frozen=True)
@@ -59,12 +60,14 @@ class VehicleState:
     @property
     def sentences(self) -> tuple[str, ...]:
         """What a person must know before anything is done to the vehicle."""
-        found = [f"Must not be driven. {s.name}: {s.what}" for s in self.stops]
-        found += [f"{b.name} is without its oil or open: not driven, and no engine, until it is filled and closed." for b in self.opened]
-        where = f", selector in {self.selector}" if self.selector else ""
-        found += [f"By its guide the engine runs now: {title}{where}." for _, title in self.running]
-        found += [f"By its guide it is driven now: {title}." for _, title in self.moving]
-        found += [f"{b.name}: its oil was read at {figure(at, 0)} °C. Hot oil scalds." for b, at in self.hot]
+        found = [say("Must not be driven. {s}: {s_what}", s=s.name, s_what=s.what) for s in self.stops]
+        found += [
+            say("{b} is without its oil or open: not driven, and no engine, until it is filled and closed.", b=b.name) for b in self.opened
+        ]
+        where = say(", selector in {selector}", selector=self.selector) if self.selector else ""
+        found += [say("By its guide the engine runs now: {title}{where}.", title=title, where=where) for _, title in self.running]
+        found += [say("By its guide it is driven now: {title}.", title=title) for _, title in self.moving]
+        found += [say("{b}: its oil was read at {at} °C. Hot oil scalds.", b=b.name, at=figure(at, 0)) for b, at in self.hot]
         return tuple(found)
 
 
@@ -161,29 +164,43 @@ def forbidden(state: VehicleState, step: Step, service: int, reason: str = "", l
     if step.moves_vehicle:
         if state.stops:
             stop = state.stops[0]
-            return GateClosed(f"This vehicle must not be driven. {stop.name}: {stop.what}", field="step", value=step.id)
+            return GateClosed(
+                say("This vehicle must not be driven. {stop}: {stop_what}", stop=stop.name, stop_what=stop.what),
+                field="step",
+                value=step.id,
+            )
         if state.opened:
             box = state.opened[0]
             return GateClosed(
-                f"Not driven while {box.name} is without its oil or open: fill it and close it first.", field="step", value=step.id
+                say("Not driven while {box} is without its oil or open: fill it and close it first.", box=box.name),
+                field="step",
+                value=step.id,
             )
     if step.runs_engine:
         other = next((b for b in state.opened if b.service != service or b.key != step.compartment), None)
         if other is not None:
-            return GateClosed(f"No engine while {other.name} is without its oil or open: close it first.", field="step", value=step.id)
+            return GateClosed(
+                say("No engine while {other} is without its oil or open: close it first.", other=other.name), field="step", value=step.id
+            )
         if state.stops and not (lead and len(reason.strip()) >= 4):
             stop = state.stops[0]
-            words = "The lead alone may run the engine against it, with the reason written down."
+            words = say("The lead alone may run the engine against it, with the reason written down.")
             return NeedsReason(f"{stop.name}: {stop.what} {words}", field="reason", value=step.id)
     if step.opens_oil and state.moving:
         title = state.moving[0][1]
-        text = f"By its guide this vehicle is driven now ({title}): no drain is opened before it stands again and that timer is stopped."
+        text = say(
+            "By its guide this vehicle is driven now ({title}): no drain is opened before it stands again and that timer is stopped.",
+            title=title,
+        )
         return GateClosed(text, field="step", value=step.id)
     if step.opens_oil and state.running and len(reason.strip()) < 4:
         title = state.running[0][1]
         return NeedsReason(
-            f"By the guide the engine of this vehicle runs now ({title}): no drain is opened with it running. "
-            "If it is off, write down that it is.",
+            say(
+                "By the guide the engine of this vehicle runs now ({title}): no drain is opened with it running. If it is "
+                "off, write down that it is.",
+                title=title,
+            ),
             field="reason",
             value=step.id,
         )

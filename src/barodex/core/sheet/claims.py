@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 from barodex.core.quantity.errors import Inconsistent
 from barodex.core.sheet.sheet import SOURCES
+from barodex.core.words import say
 
 AGREE = 0.005  # two amounts within half a per cent are one amount, told in two units (common practice)
 
@@ -48,7 +49,9 @@ def rank_claims(claims: Sequence[Claim]) -> tuple[int, ...]:
     """
     for claim in claims:
         if claim.source not in SOURCES:
-            raise Inconsistent(f"“{claim.source}” is not a source.", field="source", value=claim.source, allowed=", ".join(SOURCES))
+            raise Inconsistent(
+                say("“{source}” is not a source.", source=claim.source), field="source", value=claim.source, allowed=", ".join(SOURCES)
+            )
 
     def place(k: int) -> tuple[int, int, int]:
         published = claims[k].published

@@ -16,6 +16,7 @@ from barodex.core.oil.lubricant import ASKED_BASES, FAMILIES
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 from barodex.core.quantity.window import TemperatureWindow, check_window
 from barodex.core.quantity.working import ml
+from barodex.core.words import say
 
 FILL_METHODS = ("to the lip", "measured", "dipstick", "overflow", "dribble", "syringe", "below the lip")
 FINDS_LEVEL = ("to the lip", "overflow", "dribble", "dipstick")  # ways to fill that find the level themselves
@@ -103,22 +104,22 @@ class Figures:
         "oil",
         "API categories",
         longest=40,
-        hint="“GL-4, GL-5” is either, “GL-4 and GL-5” one oil that is both; empty where none is named",
+        hint=say("“GL-4, GL-5” is either, “GL-4 and GL-5” one oil that is both; empty where none is named"),
         claim="categories",
         backed="oil",
     )
     hypoid: bool = _figure(False, "flag", "oil more", "Hypoid gears", "hypoid")
-    yellow_metal: bool | None = _figure(None, "three", "oil more", "Brass or bronze inside", "brass: {}")
-    limited_slip: bool | None = _figure(None, "three", "oil more", "Clutch-type limited slip", "limited slip: {}")
+    yellow_metal: bool | None = _figure(None, "three", "oil more", say("Brass or bronze inside"), "brass: {}")
+    limited_slip: bool | None = _figure(None, "three", "oil more", say("Clutch-type limited slip"), "limited slip: {}")
     fill_method: str = _figure("to the lip", "choice", "ways", "Filled", "filled: {}", choices=FILL_METHODS, longest=20)
     drain_method: str = _figure("plug", "choice", "ways", "Drained by", "drained by {}", choices=DRAIN_METHODS, longest=20)
     case_material: str = _figure("unknown", "choice", "level", "Case", "case: {}", choices=CASES, longest=20)
     drain_minutes: float | None = _figure(
-        None, "minutes", "level", "Minutes until it drips", "drips for {}", low=1, high=1440, hint="empty: common practice"
+        None, "minutes", "level", say("Minutes until it drips"), "drips for {}", low=1, high=1440, hint=say("empty: common practice")
     )
     warm_up: bool = _figure(True, "flag", "level", "Drained warm", "drained warm")
-    level_note: str = _figure("", "text", "level", "Note on the level", longest=200)
-    cautions: tuple[str, ...] = _figure((), "lines", "cautions", "Cautions, one a line", longest=200, most=12)
+    level_note: str = _figure("", "text", "level", say("Note on the level"), longest=200)
+    cautions: tuple[str, ...] = _figure((), "lines", "cautions", say("Cautions, one a line"), longest=200, most=12)
     interval_km: float | None = _figure(
         None,
         "distance",
@@ -127,8 +128,8 @@ class Figures:
         low=1,
         high=1_000_000,
         in_file="interval_distance",
-        hint="all three empty: common practice counts",
-        claim="interval by distance",
+        hint=say("all three empty: common practice counts"),
+        claim=say("interval by distance"),
         backed="interval",
     )
     interval_h: float | None = _figure(
@@ -139,82 +140,95 @@ class Figures:
         low=1,
         high=20_000,
         in_file="interval_hours",
-        claim="interval by hours",
+        claim=say("interval by hours"),
         backed="interval",
     )
     interval_months: int | None = _figure(
-        None, "months", "interval", "Months", low=1, high=240, claim="interval by months", backed="interval"
+        None, "months", "interval", "Months", low=1, high=240, claim=say("interval by months"), backed="interval"
     )
     for_life: bool = _figure(
-        False, "flag", "interval", "Filled for life, says its maker", "filled for life", about="its maker never asks for a change"
+        False,
+        "flag",
+        "interval",
+        say("Filled for life, says its maker"),
+        say("filled for life"),
+        about=say("its maker never asks for a change"),
     )
     total_ml: float | None = _figure(None, "volume", "inside", "Dry capacity", "dry {}", low=5, high=120_000, in_file="dry_capacity")
     residual_ml: float | None = _figure(
-        None, "volume", "inside", "Stays inside after draining", "stays inside {}", low=0, high=60_000, in_file="stays_inside"
+        None, "volume", "inside", say("Stays inside after draining"), "stays inside {}", low=0, high=60_000, in_file="stays_inside"
     )
-    rinse_ml: float | None = _figure(None, "volume", "inside", "Rinse poured through", "rinse {}", low=0, high=20_000, in_file="rinse")
+    rinse_ml: float | None = _figure(None, "volume", "inside", say("Rinse poured through"), "rinse {}", low=0, high=20_000, in_file="rinse")
     trays_nm: float | None = _figure(
         None,
         "torque",
         "kit",
-        "Bolts of trays and plates",
+        say("Bolts of trays and plates"),
         "trays {}",
         low=0.2,
         high=200,
         in_file="trays_torque",
-        hint="that come off to reach it",
+        hint=say("that come off to reach it"),
     )
     surplus_ml: float | None = _figure(
-        None, "volume", "inside", "Planned surplus", "surplus {}", low=0, high=20_000, in_file="surplus", hint="for a cooler or an overflow"
+        None,
+        "volume",
+        "inside",
+        "Planned surplus",
+        "surplus {}",
+        low=0,
+        high=20_000,
+        in_file="surplus",
+        hint=say("for a cooler or an overflow"),
     )
     exchange_cycles: int = _figure(1, "count", "inside", "Drain-and-refill cycles", "{} cycles", low=1, high=12)
     modifier_ml: float | None = _figure(
-        None, "volume", "oil more", "Friction modifier dose", "modifier {}", low=1, high=2_000, in_file="friction_modifier_dose"
+        None, "volume", "oil more", say("Friction modifier dose"), "modifier {}", low=1, high=2_000, in_file="friction_modifier_dose"
     )
     also: tuple[str, ...] = _figure(
-        (), "names", "oil more", "Other families that it lists", "or {}", choices=FAMILIES, most=8, hint="atf, engine"
+        (), "names", "oil more", say("Other families that it lists"), "or {}", choices=FAMILIES, most=8, hint="atf, engine"
     )
     approvals: tuple[str, ...] = _figure(
         (),
         "names",
         "oil more",
-        "Approvals and fluids it asks for",
+        say("Approvals and fluids it asks for"),
         longest=40,
         most=12,
-        hint="set apart by commas; any one of them will do",
+        hint=say("set apart by commas; any one of them will do"),
     )
-    base: str = _figure("", "choice", "oil more", "Base that it insists on", "base: {}", choices=ASKED_BASES, longest=16)
-    no_ep: bool = _figure(False, "flag", "oil more", "Forbids extreme-pressure oil", "no extreme pressure")
-    wet_clutch: bool = _figure(False, "flag", "oil more", "Wet clutches run in the oil", "wet clutches")
+    base: str = _figure("", "choice", "oil more", say("Base that it insists on"), "base: {}", choices=ASKED_BASES, longest=16)
+    no_ep: bool = _figure(False, "flag", "oil more", say("Forbids extreme-pressure oil"), say("no extreme pressure"))
+    wet_clutch: bool = _figure(False, "flag", "oil more", say("Wet clutches run in the oil"), "wet clutches")
     synchro: bool = _figure(False, "flag", "oil more", "Synchroniser rings", "synchronisers")
-    non_detergent: bool = _figure(False, "flag", "oil more", "Asks non-detergent oil", "non-detergent")
+    non_detergent: bool = _figure(False, "flag", "oil more", say("Asks non-detergent oil"), "non-detergent")
     hose: str = _figure(
-        "", "text", "kit", "Hose", "hose {}", longest=60, hint="largest outside diameter and length: 10 mm outside, 60 cm long"
+        "", "text", "kit", "Hose", "hose {}", longest=60, hint=say("largest outside diameter and length: 10 mm outside, 60 cm long")
     )
     window_low_c: float | None = _figure(
-        None, "temperature", "level", "Level window from", "from {}", low=0, high=120, in_file="window_from"
+        None, "temperature", "level", say("Level window from"), "from {}", low=0, high=120, in_file="window_from"
     )
     window_high_c: float | None = _figure(None, "temperature", "level", "to", "to {}", low=0, high=120, in_file="window_to")
-    level_engine: str = _figure("", "choice", "level", "Engine for the level", "engine {}", choices=ENGINES, longest=8)
-    selector: str = _figure("", "text", "level", "Selector for the level", "selector in {}", longest=20, hint="P, N")
+    level_engine: str = _figure("", "choice", "level", say("Engine for the level"), "engine {}", choices=ENGINES, longest=8)
+    selector: str = _figure("", "text", "level", say("Selector for the level"), "selector in {}", longest=20, hint="P, N")
     thermostat_c: float | None = _figure(
         None,
         "temperature",
         "level",
-        "Cooler thermostat opens at",
+        say("Cooler thermostat opens at"),
         "cooler opens at {}",
         low=20,
         high=120,
         in_file="thermostat",
-        hint="empty: no cooler behind one",
+        hint=say("empty: no cooler behind one"),
     )
     below_lip_mm: float | None = _figure(
-        None, "length", "level", "Stands below the hole by", "{} below the hole", low=1, high=200, in_file="below_lip"
+        None, "length", "level", say("Stands below the hole by"), "{} below the hole", low=1, high=200, in_file="below_lip"
     )
     flush_ml: float | None = _figure(
         None, "volume", "inside", "Flush fluid", "flush {}", low=1, high=20_000, in_file="flush", only=("flushed",)
     )
-    resets: tuple[str, ...] = _figure((), "names", "level", "Resets", "resets: {}", longest=60, most=12, hint="set apart by commas")
+    resets: tuple[str, ...] = _figure((), "names", "level", "Resets", "resets: {}", longest=60, most=12, hint=say("set apart by commas"))
     wear_limits: tuple[str, ...] = _figure(
         (),
         "names",
@@ -223,7 +237,7 @@ class Figures:
         "wear limits: {}",
         longest=60,
         most=12,
-        hint="name and figure, set apart by commas: wear counter 20",
+        hint=say("name and figure, set apart by commas: wear counter 20"),
     )
 
 
@@ -266,10 +280,13 @@ def _alone(of: Declared, value: Any, at: str) -> None:
     choices, longest = of.meaning.choices, of.meaning.longest
     if choices and value not in choices:
         allowed = ", ".join(c for c in choices if c)
-        raise Inconsistent(f"“{value}” is not one of: {allowed}.", field=at, value=value, allowed=allowed)
+        raise Inconsistent(say("“{value}” is not one of: {allowed}.", value=value, allowed=allowed), field=at, value=value, allowed=allowed)
     if longest and len(value) > longest:
         raise OutOfRange(
-            f"At most {longest} characters; these are {len(value)}.", field=at, value=value[:40], allowed=f"{longest} characters"
+            say("At most {longest} characters; these are {value}.", longest=longest, value=len(value)),
+            field=at,
+            value=value[:40],
+            allowed=say("{longest} characters", longest=longest),
         )
 
 
@@ -295,7 +312,12 @@ def check_figures(figures: Figures) -> None:
             continue
         if meaning.several:
             if len(value) > meaning.most:
-                raise OutOfRange(f"At most {meaning.most} of them.", field=name, value=len(value), allowed=f"up to {meaning.most}")
+                raise OutOfRange(
+                    say("At most {most} of them.", most=meaning.most),
+                    field=name,
+                    value=len(value),
+                    allowed=say("up to {most}", most=meaning.most),
+                )
             for k, one in enumerate(value):
                 _alone(of, one, f"{name}.{k}")
         elif isinstance(value, str):
@@ -304,13 +326,13 @@ def check_figures(figures: Figures) -> None:
             in_range(name, value, meaning.low, meaning.high, meaning.unit)
     if figures.total_ml is not None and figures.capacity_ml is not None and figures.total_ml < figures.capacity_ml:
         raise Inconsistent(
-            "The dry capacity cannot be less than the service fill.",
+            say("The dry capacity cannot be less than the service fill."),
             field="total_ml",
             value=figures.total_ml,
-            allowed=f"from {ml(figures.capacity_ml)}",
+            allowed=say("from {capacity_ml}", capacity_ml=ml(figures.capacity_ml)),
         )
     low, high = figures.window_low_c, figures.window_high_c
     if (low is None) != (high is None):
-        raise Inconsistent("A window has two ends.", field="window_low_c" if low is None else "window_high_c", value="")
+        raise Inconsistent(say("A window has two ends."), field="window_low_c" if low is None else "window_high_c", value="")
     if low is not None and high is not None:
         check_window(TemperatureWindow(low, high))

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from barodex.core.quantity.errors import Inconsistent, in_range
 from barodex.core.quantity.working import figure
 from barodex.core.sheet.sheet import Sheet, key_size
+from barodex.core.words import say
 
 KIT_KINDS = ("seal", "part", "tool")
 _NO_SEAL = ("none", "unknown", "taper thread")
@@ -52,9 +53,11 @@ def check_item(item: KitItem, at: str = "") -> None:
     None needed.
     """
     if not item.name.strip():
-        raise Inconsistent("A part of the kit needs a name.", field=f"{at}name", value=item.name)
+        raise Inconsistent(say("A part of the kit needs a name."), field=f"{at}name", value=item.name)
     if item.kind not in KIT_KINDS:
-        raise Inconsistent(f"“{item.kind}” is not a seal, part or tool.", field=f"{at}kind", value=item.kind, allowed=", ".join(KIT_KINDS))
+        raise Inconsistent(
+            say("“{kind}” is not a seal, part or tool.", kind=item.kind), field=f"{at}kind", value=item.kind, allowed=", ".join(KIT_KINDS)
+        )
     in_range("count", item.count, 1, 200)
 
 
@@ -84,7 +87,11 @@ def kit_of(sheet: Sheet, extra: Iterable[KitItem] = (), hose: str = "") -> tuple
         if plug.role == "dipstick":
             continue
         if plug.seal not in _NO_SEAL:
-            size = f" for {key_size(plug.size_mm)} {plug.label}" if plug.size_mm is not None else f" for {plug.label}"
+            size = (
+                say(" for {size_mm} {plug_label}", size_mm=key_size(plug.size_mm), plug_label=plug.label)
+                if plug.size_mm is not None
+                else say(" for {plug_label}", plug_label=plug.label)
+            )
             found.append(
                 KitItem(plug.seal if plug.seal in _REUSED else f"{plug.seal}{size}", "seal", 1, plug.seal != "thread-lock", plug.label)
             )
@@ -95,11 +102,15 @@ def kit_of(sheet: Sheet, extra: Iterable[KitItem] = (), hose: str = "") -> tuple
         span = (
             f"{figure(min(torques), 1)} N·m"
             if min(torques) == max(torques)
-            else f"{figure(min(torques), 1)} to {figure(max(torques), 1)} N·m"
+            else say("{torques} to {torques_2} N·m", torques=figure(min(torques), 1), torques_2=figure(max(torques), 1))
         )
         found.append(KitItem("torque wrench", "tool", 1, True, span))
     if sheet.drain_method == "suction":
-        found.append(KitItem("suction pump", "tool", 1, True, f"hose {hose}" if hose else "hose: size not stated, measure the hole"))
+        found.append(
+            KitItem(
+                "suction pump", "tool", 1, True, say("hose {hose}", hose=hose) if hose else say("hose: size not stated, measure the hole")
+            )
+        )
     if hose and sheet.drain_method != "suction":
         found.append(KitItem("filling hose", "tool", 1, False, hose))
     for k, item in enumerate(extra):

@@ -10,6 +10,7 @@ from barodex.core.kinds.kind import COMPARTMENT_KINDS, kind_of
 from barodex.core.quantity.errors import OutOfRange
 from barodex.core.quantity.working import grouped, ml
 from barodex.core.sheet.sheet import Sheet
+from barodex.core.words import say
 
 USUAL_TORQUE_NM = (8.0, 120.0)
 USUAL_KEY_MM = (5.0, 36.0)
@@ -52,7 +53,7 @@ def doubts(sheet: Sheet, interval_km: float | None = None, interval_months: int 
 
     Parameters
     ----------
-    sheet : a sheet that holds together (see :func:`barodex.core.sheet.sheet.check_sheet`); amounts in mL, torques in N·m, keys in mm
+    sheet : a sheet that holds together (see :func:`barodex.core.sheet.checked.check_sheet`); amounts in mL, torques in N·m, keys in mm
     interval_km : interval in km; None when the sheet is silent
     interval_months : interval in months; None when the sheet is silent
 
@@ -69,11 +70,13 @@ def doubts(sheet: Sheet, interval_km: float | None = None, interval_months: int 
     amounts = [("capacity_ml", sheet.capacity_ml)] + [(f"variants.{k}.capacity_ml", v.capacity_ml) for k, v in enumerate(sheet.variants)]
     for name, value in amounts:
         if value is not None and not low <= value <= high:
-            text = f"{ml(value)} is unusual for this kind ({sheet.kind})."
-            found.append(Doubt(name, text, f"{grouped(low)} to {ml(high)}"))
+            text = say("{value} is unusual for this kind ({kind}).", value=ml(value), kind=sheet.kind)
+            found.append(Doubt(name, text, say("{low} to {high}", low=grouped(low), high=ml(high))))
     for k, plug in enumerate(sheet.plugs):
-        found += _outside(f"plugs.{k}.torque_nm", f"{plug.label}: torque", plug.torque_nm, USUAL_TORQUE_NM, "N·m")
-        found += _outside(f"plugs.{k}.size_mm", f"{plug.label}: key", plug.size_mm, USUAL_KEY_MM, "mm")
+        found += _outside(
+            f"plugs.{k}.torque_nm", say("{plug_label}: torque", plug_label=plug.label), plug.torque_nm, USUAL_TORQUE_NM, "N·m"
+        )
+        found += _outside(f"plugs.{k}.size_mm", say("{plug_label}: key", plug_label=plug.label), plug.size_mm, USUAL_KEY_MM, "mm")
     found += _outside("interval_km", "Interval", interval_km, USUAL_KM, "km")
     found += _outside("interval_months", "Interval", interval_months, USUAL_MONTHS, "months")
     return tuple(found)
@@ -81,7 +84,11 @@ def doubts(sheet: Sheet, interval_km: float | None = None, interval_months: int 
 
 def _outside(field: str, what: str, value: float | None, usual: tuple[float, float], unit: str) -> Iterable[Doubt]:
     if value is not None and not usual[0] <= value <= usual[1]:
-        yield Doubt(field, f"{what} {value:g} {unit} is unusual.", f"{usual[0]:g} to {usual[1]:g} {unit}")
+        yield Doubt(
+            field,
+            say("{what} {value:g} {unit} is unusual.", what=what, value=value, unit=unit),
+            say("{usual:g} to {usual_2:g} {unit}", usual=usual[0], usual_2=usual[1], unit=unit),
+        )
 
 
 LOW_SHARE = 0.15  # of the capacity: so much below full the level is at its low mark (common practice)
@@ -111,10 +118,10 @@ def more_than_it_holds(name: str, volume_ml: float, sigma_ml: float, holds_ml: f
     """
     if volume_ml > MOST_TIMES * holds_ml:
         raise OutOfRange(
-            f"{ml(volume_ml)} cannot be of a compartment of {ml(holds_ml)}.",
+            say("{volume_ml} cannot be of a compartment of {holds_ml}.", volume_ml=ml(volume_ml), holds_ml=ml(holds_ml)),
             field=name,
             value=volume_ml,
-            allowed=f"up to {ml(MOST_TIMES * holds_ml)}",
+            allowed=say("up to {ml}", ml=ml(MOST_TIMES * holds_ml)),
         )
     return volume_ml - 2 * sigma_ml > holds_ml
 

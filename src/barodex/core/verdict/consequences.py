@@ -20,6 +20,7 @@ from barodex.core.ledger.leak import Z90
 from barodex.core.quantity.errors import in_range
 from barodex.core.quantity.working import COMMON_PRACTICE
 from barodex.core.sheet.plausible import LOW_SHARE
+from barodex.core.words import say
 
 CONSEQUENCE_KINDS = ("stop", "repair", "due-cap", "look-again", "ask", "adopt")  # the gravest first
 LEAST_FACTOR = 0.01  # an interval is never none at all
@@ -266,40 +267,40 @@ _WORDS: dict[tuple[str, str], str] = {
     ("stop", "as-written"): "{what}",
     ("look-again", "as-written"): "{what}",
     ("stop", "finding"): "Stop, do not drive: {because}",
-    ("stop", "reaches"): "Stop, do not drive: oil reaches a brake or a clutch",
-    ("repair", "water"): "Find where the water enters, and close it",
-    ("repair", "leak"): "It leaks: repair before the level falls below its low mark",
+    ("stop", "reaches"): say("Stop, do not drive: oil reaches a brake or a clutch"),
+    ("repair", "water"): say("Find where the water enters, and close it"),
+    ("repair", "leak"): say("It leaks: repair before the level falls below its low mark"),
     ("repair", "reset-failed"): "“{name}” could not be set back. {why}",
     ("repair", "fault-returned"): "{name} was reset and is back at {value:g}: measure the wear, do not reset it again",
     ("repair", "code-returned"): "{code}: cleared, and read again: measure the wear, do not clear it again",
     ("repair", "over-limit"): "{name} stands at {value:g}, above the {limit:g} of the sheet: measure the wear",
     ("repair", "check-bad"): "{check}: bad. {seen}",
     ("due-cap", "finding"): "The interval is shortened: {because}",
-    ("due-cap", "water"): "Change again soon: water was in the oil",
-    ("due-cap", "old-oil-stayed"): "The interval is shortened: old oil stayed inside",
-    ("due-cap", "wrong-oil"): "The interval is shortened: a wrong oil was inside",
+    ("due-cap", "water"): say("Change again soon: water was in the oil"),
+    ("due-cap", "old-oil-stayed"): say("The interval is shortened: old oil stayed inside"),
+    ("due-cap", "wrong-oil"): say("The interval is shortened: a wrong oil was inside"),
     ("look-again", "finding"): "Look again: {because}",
     ("due-cap", "mended"): "The interval is shortened after what was mended: {was}",
-    ("look-again", "loss-short"): "Lost oil: look at the level again",
-    ("look-again", "leak"): "It leaks: plan the seal, and look at the level",
-    ("look-again", "topped-up"): "Look at the level again after a top-up",
-    ("look-again", "first-drives"): "Leaks and level, after the first drives",
-    ("look-again", "drive-passed"): "Leaks and level: the look after the drive was passed",
-    ("look-again", "wrong-oil"): "After a wrong oil: sample, look for yellow flecks",
+    ("look-again", "loss-short"): say("Lost oil: look at the level again"),
+    ("look-again", "leak"): say("It leaks: plan the seal, and look at the level"),
+    ("look-again", "topped-up"): say("Look at the level again after a top-up"),
+    ("look-again", "first-drives"): say("Leaks and level, after the first drives"),
+    ("look-again", "drive-passed"): say("Leaks and level: the look after the drive was passed"),
+    ("look-again", "wrong-oil"): say("After a wrong oil: sample, look for yellow flecks"),
     ("look-again", "oil-override"): "{oil} is inside against the rules ({why}): look how it does",
     ("look-again", "mended"): "Look again after it was mended: {was}",
     ("ask", "clean-no-record"): "{text} {do}",
     ("ask", "clean-too-long"): "{text} {do}",
     ("ask", "over-the-plug"): "{text} {do}",
     ("ask", "odd-colour"): "{text} {do}",
-    ("ask", "ran-low"): "It ran low, or the sheet is wrong: ask who filled it last, and look up what it holds",
-    ("adopt", "capacity"): "The sheet only guesses what it holds, and this fill went to the level: take over what it took",
+    ("ask", "ran-low"): say("It ran low, or the sheet is wrong: ask who filled it last, and look up what it holds"),
+    ("adopt", "capacity"): say("The sheet only guesses what it holds, and this fill went to the level: take over what it took"),
     ("adopt", "torque"): "The sheet has no torque for the {plug}: take over {torque_nm:g} N·m ({source})",
     ("adopt", "variant"): "The amount speaks for the {variant}: read the casing code and take it over",
 }
 
 
-_ONCE: dict[str, str] = {"finding": "It was stopped: {because}", "reaches": "It was stopped: oil reached a brake or a clutch"}
+_ONCE: dict[str, str] = {"finding": "It was stopped: {because}", "reaches": say("It was stopped: oil reached a brake or a clutch")}
 
 
 def consequence_text(kind: str, code: str, params: Mapping[str, Any], closed: bool = False) -> str:

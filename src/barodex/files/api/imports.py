@@ -12,6 +12,7 @@ from rest_framework.response import Response
 
 from barodex import clock
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
+from barodex.core.words import say
 from barodex.files import actions, queries
 from barodex.files.imports import example, progress
 from barodex.files.imports.tables import MOST_BYTES
@@ -83,10 +84,16 @@ class Imports(Endpoint):
     def post(self, request):
         file = request.FILES.get("file")
         if file is None:
-            raise Inconsistent("Choose a file first.", field="file")
+            raise Inconsistent(say("Choose a file first."), field="file")
         if file.size > MOST_BYTES:
             raise OutOfRange(
-                f"The file is {file.size / 1e6:.0f} MB; at most {MOST_BYTES / 1e6:.0f} MB are read at once.", field="file", value=""
+                say(
+                    "The file is {size:.0f} MB; at most {MOST_BYTES:.0f} MB are read at once.",
+                    size=file.size / 1000000.0,
+                    MOST_BYTES=MOST_BYTES / 1000000.0,
+                ),
+                field="file",
+                value="",
             )
         return answer(Made(actions.begin_import(request.user, file.name or "file", file.read()).pk), 201)
 

@@ -14,6 +14,7 @@ from rest_framework.response import Response
 
 from barodex import clock
 from barodex.core.quantity.errors import Inconsistent
+from barodex.core.words import say
 from barodex.desk.api import WishRequest, wish_from
 from barodex.desk.shopping import shopping_list
 from barodex.files import history, readings
@@ -87,8 +88,8 @@ class ReadingsFile(Endpoint):
     def post(self, request):
         file = request.FILES.get("file")
         if file is None:
-            raise Inconsistent("Choose a file first.", field="file")
+            raise Inconsistent(say("Choose a file first."), field="file")
         if file.size > readings.CSV_MOST_BYTES:
-            raise readings.CsvRefused(f"The file is {file.size / 1e6:.0f} MB; at most 1 MB is read at once.")
+            raise readings.CsvRefused(say("The file is {size:.0f} MB; at most 1 MB is read at once.", size=file.size / 1000000.0))
         taken = readings.import_readings(request.user, file.read())
         return Response({"added": taken.added, "known": taken.known})

@@ -8,6 +8,7 @@ from django.core.files.uploadhandler import TemporaryFileUploadHandler
 from rest_framework.parsers import MultiPartParser
 
 from barodex.core.quantity.errors import Inconsistent
+from barodex.core.words import say
 from barodex.http.endpoints import Endpoint
 
 
@@ -25,5 +26,5 @@ class Uploaded(Endpoint):
         """Where the file lies, and what it is called."""
         file = self.request.FILES.get("file")
         if file is None:
-            raise Inconsistent("Choose a file first.", field="file", value="")
+            raise Inconsistent(say("Choose a file first."), field="file", value="")
         return Path(file.temporary_file_path()), file.name or "file"

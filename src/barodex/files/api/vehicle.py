@@ -10,6 +10,7 @@ from rest_framework import serializers
 
 from barodex import clock
 from barodex.accounts.names import alike
+from barodex.core.words import say
 from barodex.files.vehicle.gather import vehicle_file
 from barodex.files.vehicle.plan import CONFLICT, NEW, SAME, Part, plan_for
 from barodex.files.vehicle.reading import read_vehicle_file
@@ -67,7 +68,9 @@ class VehicleFile(Endpoint):
     def get(self, request, vehicle: int):
         name = alike(Vehicle.objects.get(pk=vehicle).name).encode("ascii", "ignore").decode() or str(vehicle)
         response = StreamingHttpResponse(vehicle_file(request.user, vehicle), content_type="application/zip")
-        response["Content-Disposition"] = f'attachment; filename="vehicle-{name}-{clock.today():%Y-%m-%d}.zip"'
+        response["Content-Disposition"] = say(
+            'attachment; filename="vehicle-{name}-{today}.zip"', name=name, today=f"{clock.today():%Y-%m-%d}"
+        )
         return response
 
 

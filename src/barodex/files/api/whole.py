@@ -15,6 +15,7 @@ from rest_framework import serializers
 from barodex import clock
 from barodex.accounts.actions import links_of_leads
 from barodex.accounts.models import Person
+from barodex.core.words import say
 from barodex.files.whole.restoring import restore
 from barodex.files.whole.size import BookSize, book_size
 from barodex.files.whole.writing import whole_book
@@ -32,7 +33,7 @@ class WholeBook(Endpoint):
     @extend_schema(operation_id="whole_book", responses={(200, "application/zip"): OpenApiTypes.BINARY})
     def get(self, request):
         response = StreamingHttpResponse(whole_book(), content_type="application/zip")
-        response["Content-Disposition"] = f'attachment; filename="barodex-book-{clock.today():%Y-%m-%d}.zip"'
+        response["Content-Disposition"] = say('attachment; filename="barodex-book-{today}.zip"', today=f"{clock.today():%Y-%m-%d}")
         return response
 
 
@@ -77,7 +78,7 @@ class WholeBookBack(Uploaded):
     def initial(self, request, *args, **kwargs):
         super().initial(request, *args, **kwargs)
         if Person.objects.exists() and not (request.user and request.user.is_authenticated and request.user.may("lead")):
-            raise PermissionDenied("There are people here already: a lead of this installation does it.")
+            raise PermissionDenied(say("There are people here already: a lead of this installation does it."))
         self.get_authenticators()[0].enforce_csrf(request)
 
     @extend_schema(operation_id="restore_whole_book", request={"multipart/form-data": BookFileRequest}, responses={201: shape(BookBack)})

@@ -10,6 +10,7 @@ from collections.abc import Iterable
 from barodex import clock
 from barodex.core.quantity.errors import CoreError, Inconsistent, Unreadable
 from barodex.core.quantity.quantity import parse_quantity
+from barodex.core.words import say
 
 from .columns import UNIT_OF, plain
 
@@ -38,7 +39,7 @@ _MONTHS = {
         "mei": 5,
     },
 }
-FORMULA = "A formula is not read: put its result there."
+FORMULA = say("A formula is not read: put its result there.")
 
 
 def is_formula(text: str) -> bool:
@@ -82,7 +83,7 @@ def read_day(text: str, order: str) -> dt.date:
         if m := _PARTS.match(said):
             first, second = int(m[1]), int(m[3])
             if m[2] != "." and not order:
-                raise Inconsistent("Day or month first? The column allows both.", field="on", value=said)
+                raise Inconsistent(say("Day or month first? The column allows both."), field="on", value=said)
             day, month = (second, first) if m[2] != "." and order == "month first" else (first, second)
             return dt.date(_year(m[4]), month, day)
         if m := _NAMED.match(said):
@@ -96,8 +97,8 @@ def read_day(text: str, order: str) -> dt.date:
     except CoreError:
         raise
     except ValueError as error:
-        raise Unreadable(f"“{said}” is no day of the calendar.", field="on", value=said) from error
-    raise Unreadable(f"“{said}” is not read as a day: write such as 2026-03-09.", field="on", value=said)
+        raise Unreadable(say("“{said}” is no day of the calendar.", said=said), field="on", value=said) from error
+    raise Unreadable(say("“{said}” is not read as a day: write such as 2026-03-09.", said=said), field="on", value=said)
 
 
 _FIGURE = re.compile(r"^([+-]?[\d.,'’ \u00a0\u202f]*\d)\s*([^\d]*)$")
@@ -140,7 +141,7 @@ def read_figure(text: str, kind: str, unit: str, decimal: str) -> float:
         raise Unreadable(FORMULA, field=kind, value=said)
     m = _FIGURE.match(said)
     if m is None:
-        raise Unreadable(f"“{text.strip()[:40]}” is not read as a figure.", field=kind, value=text.strip()[:40])
+        raise Unreadable(say("“{text}” is not read as a figure.", text=text.strip()[:40]), field=kind, value=text.strip()[:40])
     digits, behind = re.sub(r"['’ \u00a0\u202f]", "", m[1]), m[2].strip()
     written = UNIT_OF.get(plain(behind), "") if behind else unit
     if behind and not written:
@@ -154,7 +155,9 @@ def read_figure(text: str, kind: str, unit: str, decimal: str) -> float:
         if kind in ("distance", "engine_hours"):
             decimal = "." if marks[0] == "," else ","  # nobody reads a meter to a thousandth
         else:
-            raise Inconsistent(f"“{said}”: thousands or decimals? Say which mark stands before the decimals.", field=kind, value=said)
+            raise Inconsistent(
+                say("“{said}”: thousands or decimals? Say which mark stands before the decimals.", said=said), field=kind, value=said
+            )
     elif marks and not decimal:
         decimal = marks[0]
     if decimal:
@@ -162,7 +165,7 @@ def read_figure(text: str, kind: str, unit: str, decimal: str) -> float:
     try:
         value = float(digits) * (_factor(written, kind) if written else 1.0)
     except (ValueError, CoreError) as error:
-        raise Unreadable(f"“{text.strip()[:40]}” is not read as a figure.", field=kind, value=text.strip()[:40]) from error
+        raise Unreadable(say("“{text}” is not read as a figure.", text=text.strip()[:40]), field=kind, value=text.strip()[:40]) from error
     if value < 0:
-        raise Unreadable(f"“{text.strip()[:40]}” lies below zero.", field=kind, value=text.strip()[:40])
+        raise Unreadable(say("“{text}” lies below zero.", text=text.strip()[:40]), field=kind, value=text.strip()[:40])
     return round(value, 3)

@@ -10,6 +10,7 @@ from barodex.accounts.names import alike
 from barodex.book.on_paper import odd_amounts
 from barodex.core.due.meter import MeterReading, check_reading
 from barodex.core.quantity.errors import CoreError
+from barodex.core.words import say
 
 from .drafts import ChangeDraft, Issue, ReadingDraft, Row, VehicleDraft
 from .known import Known, KnownChange
@@ -39,10 +40,10 @@ def hold_against_the_book(rows: Sequence[Row], book: Known) -> None:
             continue
         if twin := next((r for a, r in here if _same(a, change)), None):
             row.state = "twice"
-            row.adds = [f"the same as line {twin.line}"]
+            row.adds = [say("the same as line {line}", line=twin.line)]
             continue
         if here or any(a.on == change.on for a in there):
-            row.doubts.append(Issue("on", f"Another change of {change.on:%d %b %Y} is on record."))
+            row.doubts.append(Issue("on", say("Another change of {change_on} is on record.", change_on=f"{change.on:%d %b %Y}")))
         before = filled.get(id(change.box), change.on) < change.on or any(a.poured_ml and a.on < change.on for a in there)
         sheet = change.box.as_sheet()
         try:

@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 from barodex.core.kinds.kind import kind_of
 from barodex.core.sheet.figures import Figures, Meaning, declared
 from barodex.core.sheet.sheet import Plug, Sheet, asked_by, sheet_of
+from barodex.core.words import say
 
 ROW_STATES = ("new", "known", "twice", "problem", "doubt", "skipped", "total", "nothing")
 
@@ -43,7 +44,10 @@ class BoxDraft:
     def sheet_name(self) -> str:
         """What its sheet would be called: compartments of one kind that take the same share one."""
         parts = [self.kind.capitalize(), f"{self.capacity_ml / 1000:g} L" if self.capacity_ml else "capacity unknown", self.grade]
-        every = [f"{self.interval_km:g} km" if self.interval_km else "", f"{self.interval_months} months" if self.interval_months else ""]
+        every = [
+            say("{interval_km:g} km", interval_km=self.interval_km) if self.interval_km else "",
+            say("{interval_months} months", interval_months=self.interval_months) if self.interval_months else "",
+        ]
         return ", ".join(filter(None, [*parts, *every]))[:80]
 
     @property

@@ -13,6 +13,7 @@ from barodex.core.oil.grades import read_grade
 from barodex.core.oil.lubricant import FAMILIES
 from barodex.core.quantity.errors import CoreError
 from barodex.core.quantity.working import ml
+from barodex.core.words import say
 from barodex.fleet.models import OLDEST
 from barodex.fleet.plates import plain_plate
 
@@ -103,20 +104,24 @@ class Reader:
         by_plate = self._of_plate(plain_plate(plate)) if plate else None
         by_name = self._of_name(alike(name)) if alike(name) else None
         if by_plate and by_name and by_plate is not by_name:
-            row.problems.append(Issue("plate", f"The plate {plate} is of {by_plate.name}, not of {name}."))
+            row.problems.append(
+                Issue("plate", say("The plate {plate} is of {by_plate}, not of {name}.", plate=plate, by_plate=by_plate.name, name=name))
+            )
             return None
         found = by_plate or by_name or VehicleDraft(name or plate, plate)
         if plate and not found.plate and found.id is None:
             found.plate = plate
         elif plate and found.plate and plain_plate(found.plate) != plain_plate(plate):
-            row.problems.append(Issue("plate", f"{found.name} has the plate {found.plate}, here {plate}."))
+            row.problems.append(
+                Issue("plate", say("{found} has the plate {plate}, here {plate_2}.", found=found.name, plate=found.plate, plate_2=plate))
+            )
         self.vehicles[alike(found.name)] = found
         if found.plate:
             self.plates[plain_plate(found.plate)] = found
         said = row.cells.get("vehicle_kind", "")
         kind = vehicle_by(said)
         if said and not kind:
-            row.problems.append(Issue("vehicle_kind", f"“{said}” is no kind of vehicle that is known here."))
+            row.problems.append(Issue("vehicle_kind", say("“{said}” is no kind of vehicle that is known here.", said=said)))
         found.kind = found.kind or kind
         return found
 
@@ -181,7 +186,7 @@ def _volume(row: Row, t: _Table, figure: str) -> float | None:
     fits = [scaled for scaled in (value, value * 1000) if low / 2 <= scaled <= high * 2]
     if len(fits) == 1:
         return fits[0]
-    row.problems.append(Issue(figure, f"{row.cells[figure]}: litres or millilitres? Say the unit of the column."))
+    row.problems.append(Issue(figure, say("{cells}: litres or millilitres? Say the unit of the column.", cells=row.cells[figure])))
     return None
 
 
@@ -191,7 +196,7 @@ def _text_problems(row: Row) -> None:
         if WANTED[figure].kind == "text" and is_formula(said):
             row.problems.append(Issue(figure, FORMULA))
         elif WANTED[figure].kind == "text" and len(said) > most and figure != "note":
-            row.problems.append(Issue(figure, f"At most {most} characters; these are {len(said)}."))
+            row.problems.append(Issue(figure, say("At most {most} characters; these are {said}.", most=most, said=len(said))))
 
 
 def _meter(row: Row, t: _Table, vehicle: VehicleDraft) -> float | None:
@@ -204,7 +209,9 @@ def _meter(row: Row, t: _Table, vehicle: VehicleDraft) -> float | None:
     if not vehicle.meter:
         vehicle.meter = "h" if hours else usual_meter(vehicle.kind or vehicle_by(vehicle.name)) if not unit else "km"
     if hours != (vehicle.meter == "h") and (unit or hours):
-        row.problems.append(Issue("meter", f"{vehicle.name} counts {'hours' if vehicle.meter == 'h' else 'distance'}."))
+        row.problems.append(
+            Issue("meter", say("{vehicle} counts {words}.", vehicle=vehicle.name, words="hours" if vehicle.meter == "h" else "distance"))
+        )
         return None
     kind = "engine_hours" if vehicle.meter == "h" else "distance"
     return _figure(row, t, "meter", kind, unit if unit in OF_KIND["meter"] else "km" if kind == "distance" else "h")
@@ -220,9 +227,9 @@ def _day(row: Row, t: _Table, today: dt.date) -> dt.date | None:
         row.problems.append(Issue("on", error.message))
         return None
     if on > today:
-        row.problems.append(Issue("on", f"{on:%d %b %Y} lies in the future."))
+        row.problems.append(Issue("on", say("{on} lies in the future.", on=f"{on:%d %b %Y}")))
     elif on < OLDEST:
-        row.problems.append(Issue("on", f"{on:%d %b %Y} is too long ago."))
+        row.problems.append(Issue("on", say("{on} is too long ago.", on=f"{on:%d %b %Y}")))
     return on
 
 
@@ -231,17 +238,35 @@ def _fill_box(row: Row, t: _Table, box: BoxDraft) -> None:
     said = row.cells.get("kind", "")
     kind, slot = compartment_by(said) if said else ("", "")
     if said and not kind:
-        row.problems.append(Issue("kind", f"“{said}” is not a kind of compartment: one of {', '.join(COMPARTMENT_KINDS)}."))
+        row.problems.append(
+            Issue(
+                "kind",
+                say(
+                    "“{said}” is not a kind of compartment: one of {COMPARTMENT_KINDS}.",
+                    said=said,
+                    COMPARTMENT_KINDS=", ".join(COMPARTMENT_KINDS),
+                ),
+            )
+        )
     by_name = compartment_by(box.name)
     if box.id is None:
         box.kind = box.kind or kind or by_name[0]
         box.slot = box.slot or by_name[1] or slot
         if not box.kind and not row.problems:
-            row.problems.append(Issue("kind", f"Which kind of compartment is “{box.name}”? One of {', '.join(COMPARTMENT_KINDS)}."))
+            row.problems.append(
+                Issue(
+                    "kind",
+                    say(
+                        "Which kind of compartment is “{box}”? One of {COMPARTMENT_KINDS}.",
+                        box=box.name,
+                        COMPARTMENT_KINDS=", ".join(COMPARTMENT_KINDS),
+                    ),
+                )
+            )
     capacity = _volume(row, t, "capacity_ml")
     if capacity is not None and box.id is None:
         if box.capacity_ml is not None and abs(box.capacity_ml - capacity) > 0.01 * capacity:
-            row.problems.append(Issue("capacity_ml", f"Another row says {ml(box.capacity_ml)}."))
+            row.problems.append(Issue("capacity_ml", say("Another row says {capacity_ml}.", capacity_ml=ml(box.capacity_ml))))
         box.capacity_ml = box.capacity_ml or capacity
     box.grade = box.grade or row.cells.get("grade", "")
     if box.grade and box.kind and box.id is None:
@@ -272,9 +297,9 @@ def _read_row(row: Row, t: _Table, reader: Reader) -> None:
         elif meter is not None:
             row.reading = ReadingDraft(row.vehicle, on or reader.today, meter)
         elif row.box is None and any(a is not None for a in amounts):
-            row.problems.append(Issue("compartment", "An amount of which compartment?"))
+            row.problems.append(Issue("compartment", say("An amount of which compartment?")))
     elif any(row.cells.get(f) for f in ("compartment", "meter", "drained_ml", "poured_ml", "on")):
-        row.problems.append(Issue("vehicle", "Of which vehicle?"))
+        row.problems.append(Issue("vehicle", say("Of which vehicle?")))
     if said_oil and (row.vehicle is None or "family" in row.cells or "oil_grade" in row.cells):
         _fill_oil(row, t, reader.oil(said_oil))
 
@@ -284,7 +309,7 @@ def _fill_oil(row: Row, t: _Table, oil: OilDraft) -> None:
     row.oil = oil
     family = row.cells.get("family", "").lower()
     if family and family not in FAMILIES:
-        row.problems.append(Issue("family", f"“{family}” is not one of: {', '.join(FAMILIES)}."))
+        row.problems.append(Issue("family", say("“{family}” is not one of: {FAMILIES}.", family=family, FAMILIES=", ".join(FAMILIES))))
     oil.family = oil.family or (family if family in FAMILIES else "")
     oil.grade = oil.grade or row.cells.get("oil_grade", "") or (row.cells.get("grade", "") if row.vehicle is None else "")
     oil.categories = oil.categories or row.cells.get("categories", "")
@@ -292,7 +317,9 @@ def _fill_oil(row: Row, t: _Table, oil: OilDraft) -> None:
     if row.vehicle is None and (size is not None or content is not None):
         most = size if size is not None else content or 0.0
         if content is not None and content > most:
-            row.problems.append(Issue("content_ml", f"It cannot hold more ({ml(content)}) than its size ({ml(most)})."))
+            row.problems.append(
+                Issue("content_ml", say("It cannot hold more ({content}) than its size ({most}).", content=ml(content), most=ml(most)))
+            )
         else:
             label = row.cells.get("container", "") or f"{oil.name}, {ml(most)}"
             row.container = ContainerDraft(oil, label[:40], most, most if content is None else content)
@@ -305,21 +332,21 @@ def _say(row: Row, reader: Reader, named: set[int]) -> None:
         if draft is not None and draft.id is None and id(draft) not in named:
             named.add(id(draft))
             if words != "oil" or row.oil is not None:
-                adds.append(f"new {words} {draft.name}")
+                adds.append(say("new {words} {draft}", words=words, draft=draft.name))
     if row.change is not None:
-        adds.append(f"a change of {row.change.on:%d %b %Y}")
+        adds.append(say("a change of {change_on}", change_on=f"{row.change.on:%d %b %Y}"))
     if row.reading is not None:
         there = reader.book.readings.get(row.reading.vehicle.id or 0, [])
         if any(r.on == row.reading.on and abs(r.value - row.reading.value) < METER_ALIKE for r in there):
             row.state = "known" if not adds else row.state
             row.reading = None
         else:
-            adds.append(f"a reading of {row.reading.on:%d %b %Y}")
+            adds.append(say("a reading of {reading_on}", reading_on=f"{row.reading.on:%d %b %Y}"))
     if row.container is not None:
         if (alike(row.container.label), alike(row.container.oil.name)) in reader.book.containers:
             row.container = None
         else:
-            adds.append(f"a container, {ml(row.container.content_ml)}")
+            adds.append(say("a container, {content_ml}", content_ml=ml(row.container.content_ml)))
     row.adds = row.adds or adds
 
 

@@ -13,6 +13,7 @@ from openpyxl import load_workbook
 from openpyxl.utils.exceptions import InvalidFileException
 
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
+from barodex.core.words import say
 
 MOST_BYTES = 8_000_000
 MOST_UNPACKED = 120_000_000  # of a workbook, which is packed
@@ -47,15 +48,21 @@ def read_tables(name: str, content: bytes) -> tuple[Table, ...]:
     Inconsistent : no spreadsheet, damaged, or nothing in it
     """
     if not content.strip(b"\x00 \r\n\t\xff\xfe\xef\xbb\xbf"):
-        raise Inconsistent("The file is empty.", field="file", value=name)
+        raise Inconsistent(say("The file is empty."), field="file", value=name)
     if len(content) > MOST_BYTES:
         raise OutOfRange(
-            f"The file is {len(content) / 1e6:.0f} MB; at most {MOST_BYTES / 1e6:.0f} MB are read at once.", field="file", value=name
+            say(
+                "The file is {content:.0f} MB; at most {MOST_BYTES:.0f} MB are read at once.",
+                content=len(content) / 1000000.0,
+                MOST_BYTES=MOST_BYTES / 1000000.0,
+            ),
+            field="file",
+            value=name,
         )
     sheets = _workbook(name, content) if content[:2] == b"PK" else [(name, _text_rows(name, content))]
     found = tuple(t for t in (_table(title, rows) for title, rows in sheets) if t is not None)
     if not found:
-        raise Inconsistent("There is no row below a line of headings.", field="file", value=name)
+        raise Inconsistent(say("There is no row below a line of headings."), field="file", value=name)
     return found
 
 
@@ -85,15 +92,15 @@ def _delimiter(text: str) -> str:
 
 def _text_rows(name: str, content: bytes) -> list[tuple[int, list[str]]]:
     if content[:8] in (b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1", b"%PDF-1.4", b"%PDF-1.7"):
-        raise Inconsistent("This is no CSV and no XLSX file: save it as one of them.", field="file", value=name)
+        raise Inconsistent(say("This is no CSV and no XLSX file: save it as one of them."), field="file", value=name)
     try:
         text = decoded(content)
         if "\x00" in text:
-            raise Inconsistent("This is no text and no workbook: save it as CSV or XLSX.", field="file", value=name)
+            raise Inconsistent(say("This is no text and no workbook: save it as CSV or XLSX."), field="file", value=name)
         reader = csv.reader(io.StringIO(text, newline=""), delimiter=_delimiter(text))
         return [(reader.line_num, cells) for cells in reader]
     except (csv.Error, UnicodeDecodeError) as error:
-        raise Inconsistent(f"This is not a CSV file: {error}.", field="file", value=name) from error
+        raise Inconsistent(say("This is not a CSV file: {error}.", error=error), field="file", value=name) from error
 
 
 def _as_text(value: Any) -> str:
@@ -115,10 +122,10 @@ def _workbook(name: str, content: bytes) -> list[tuple[str, list[tuple[int, list
     try:
         packed = zipfile.ZipFile(io.BytesIO(content))
         if sum(i.file_size for i in packed.infolist()) > MOST_UNPACKED:
-            raise OutOfRange("The workbook is too large once unpacked: split it.", field="file", value=name)
+            raise OutOfRange(say("The workbook is too large once unpacked: split it."), field="file", value=name)
         book = load_workbook(io.BytesIO(content), data_only=False)
     except (zipfile.BadZipFile, InvalidFileException, KeyError, ValueError, OSError, TypeError, EOFError) as error:
-        raise Inconsistent("The workbook cannot be read: it is damaged, or no XLSX.", field="file", value=name) from error
+        raise Inconsistent(say("The workbook cannot be read: it is damaged, or no XLSX."), field="file", value=name) from error
     found = []
     for sheet in book.worksheets:
         if sheet.sheet_state != "visible":
@@ -152,7 +159,7 @@ def _table(name: str, rows: list[tuple[int, list[str]]]) -> Table | None:
         return None
     widest = max(n for _, n in heads)
     at = next(k for k, n in heads if n == widest)
-    headings = [h or f"column {k}" for k, h in enumerate(filled[at][1], 1)]
+    headings = [h or say("column {k}", k=k) for k, h in enumerate(filled[at][1], 1)]
     while (
         headings
         and headings[-1].startswith("column ")
@@ -160,10 +167,18 @@ def _table(name: str, rows: list[tuple[int, list[str]]]) -> Table | None:
     ):
         headings.pop()
     if len(headings) > MOST_COLUMNS:
-        raise OutOfRange(f"More than {MOST_COLUMNS} columns: take out those that are not wanted.", field="file", value=name)
+        raise OutOfRange(
+            say("More than {MOST_COLUMNS} columns: take out those that are not wanted.", MOST_COLUMNS=MOST_COLUMNS),
+            field="file",
+            value=name,
+        )
     body = filled[at + 1 :]
     if len(body) > MOST_ROWS:
-        raise OutOfRange(f"{len(body)} rows; at most {MOST_ROWS} are read at once: split the file.", field="file", value=name)
+        raise OutOfRange(
+            say("{body} rows; at most {MOST_ROWS} are read at once: split the file.", body=len(body), MOST_ROWS=MOST_ROWS),
+            field="file",
+            value=name,
+        )
     width = len(headings)
     cut = tuple((line, tuple((cells + [""] * width)[:width])) for line, cells in body)
     return Table(name[:80], tuple(h[:80] for h in headings), cut) if cut and width else None

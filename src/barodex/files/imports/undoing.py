@@ -12,6 +12,7 @@ from barodex.accounts.models import Person
 from barodex.bay.models import Service
 from barodex.book.models import ConsequenceRow, Correction, LedgerRow, OilRecord, ServicePhoto
 from barodex.core.quantity.errors import Inconsistent
+from barodex.core.words import say
 from barodex.fleet.models import Box, Compartment, CompartmentRule, CounterReading, Fitting, Reading, Vehicle
 from barodex.shelf.models import Container, FigureSource, Lubricant, Pack, Plug, SheetRevision, SourceClaim, SpecSheet, StockMovement
 
@@ -28,15 +29,15 @@ ORDER: tuple[type[Model], ...] = (OilRecord, Reading, Container, Compartment, Ve
 WORDS = {
     "bay.Service": "a service",
     "bay.ServiceJob": "a service",
-    "plan.PlannedVisit": "an agreed visit",
-    "book.OilRecord": "a record that was written since",
+    "plan.PlannedVisit": say("an agreed visit"),
+    "book.OilRecord": say("a record that was written since"),
     "book.Correction": "a correction",
-    "fleet.Reading": "a reading that was written since",
-    "fleet.Compartment": "a compartment that was added since",
-    "shelf.Container": "a container that was put on the shelf since",
-    "shelf.SheetRevision": "a revision of a sheet",
-    "shelf.SourceClaim": "what another source says",
-    "fleet.CompartmentRule": "a rule that was set",
+    "fleet.Reading": say("a reading that was written since"),
+    "fleet.Compartment": say("a compartment that was added since"),
+    "shelf.Container": say("a container that was put on the shelf since"),
+    "shelf.SheetRevision": say("a revision of a sheet"),
+    "shelf.SourceClaim": say("what another source says"),
+    "fleet.CompartmentRule": say("a rule that was set"),
 }
 MANY = 500  # ids asked at once
 
@@ -72,12 +73,12 @@ def refuse_if_something_stands_on_it(found: dict[type[Model], set[int]], made: d
     """Refuse where another row of the book refers to one that would go, or one was changed since the import."""
     later = {"done_at__gt": since} if ConsequenceRow._meta.label in made else {"done_at__isnull": False}  # a file brings closed ones
     if any(ConsequenceRow.everything.filter(pk__in=ids, **later).exists() for ids in _slices(sorted(found.get(ConsequenceRow, ())))):
-        raise Inconsistent("Something that follows from a change of this import was closed since: it stays.", field="import", value="")
+        raise Inconsistent(say("Something that follows from a change of this import was closed since: it stays."), field="import", value="")
     own = () if SheetRevision._meta.label in made else sorted(found.get(SheetRevision, ()))
     if any(SheetRevision.objects.filter(pk__in=ids, number__gt=1).exists() for ids in _slices(own)):
-        raise Inconsistent("A sheet of this import was revised since: it stays.", field="import", value="")
+        raise Inconsistent(say("A sheet of this import was revised since: it stays."), field="import", value="")
     if any(StockMovement.objects.filter(container=pk).count() > 1 for pk in found.get(Container, ())):
-        raise Inconsistent("Oil was taken out of a container of this import since: it stays.", field="import", value="")
+        raise Inconsistent(say("Oil was taken out of a container of this import since: it stays."), field="import", value="")
     for model, ids in found.items():
         for relation in model._meta.related_objects:
             other, name = relation.related_model, relation.field.name
@@ -87,7 +88,9 @@ def refuse_if_something_stands_on_it(found: dict[type[Model], set[int]], made: d
                 if standing:
                     label = other._meta.label
                     what = WORDS.get(label, f"something ({other._meta.verbose_name})")
-                    raise Inconsistent(f"{what.capitalize()} stands on what this import brought: it stays.", field="import", value=label)
+                    raise Inconsistent(
+                        say("{what} stands on what this import brought: it stays.", what=what.capitalize()), field="import", value=label
+                    )
 
 
 def vehicles_of(found: dict[type[Model], set[int]]) -> set[int]:

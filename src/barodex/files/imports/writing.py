@@ -16,6 +16,7 @@ from barodex.book.models import LedgerRow, OilRecord
 from barodex.core.due.meter import READ_TO, Meter, MeterReading
 from barodex.core.quantity.errors import CoreError, Inconsistent
 from barodex.core.verdict.consequences import consequences
+from barodex.core.words import say
 from barodex.fleet.actions import CompartmentSpec, VehicleSpec, add_compartment, add_vehicle
 from barodex.fleet.models import USUAL, Compartment, Reading
 from barodex.shelf.actions import Figures, Oil, Source, add_lubricant, stock_container, write_sheet
@@ -27,7 +28,7 @@ from .known import Known
 
 AT_ONCE = 2_000
 CHAIN = 6  # changes before the newest that its loss may hang on: it is set against the fill before it
-WRITTEN_IN = "written in from a spreadsheet"
+WRITTEN_IN = say("written in from a spreadsheet")
 
 
 class Writer:
@@ -62,7 +63,7 @@ class Writer:
                     )
                     if value
                 ]
-                sources = tuple(Source(f, "memory", "remembered", f"from {self.source}"[:200]) for f in said)
+                sources = tuple(Source(f, "memory", "remembered", say("from {source}", source=self.source)[:200]) for f in said)
                 figures = Figures(**vars(box.figures()), plugs=box.plugs(), sources=sources)
                 there = write_sheet(self.by, name, box.kind, figures).pk
                 self.made["shelf.SpecSheet"].append(there)
@@ -205,7 +206,9 @@ def write_rows(
                 made = stock_container(by, row.container.oil.id, row.container.size_ml, row.container.content_ml, row.container.label)
                 writer.made["shelf.Container"].append(made.pk)
         except CoreError as error:
-            raise Inconsistent(f"Line {row.line}: {error.message}", field=row.key, value=error.value) from error
+            raise Inconsistent(
+                say("Line {line}: {message}", line=row.line, message=error.message), field=row.key, value=error.value
+            ) from error
     writer.readings(rows)
     tell(0.5)
     writer.changes(rows)

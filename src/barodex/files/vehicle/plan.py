@@ -11,6 +11,7 @@ from barodex.accounts.names import LONGEST_NAME, alike
 from barodex.book.models import OilRecord, ServicePhoto
 from barodex.core.due.meter import READ_TO
 from barodex.core.quantity.errors import Inconsistent
+from barodex.core.words import say
 from barodex.files.whole.kept import plain_value, rows_of
 from barodex.fleet.merged import known_as
 from barodex.fleet.models import Compartment, Fitting, Reading
@@ -77,7 +78,7 @@ def _free(name: str, taken: set[str], source: str, longest: int) -> str:
         made = f"{name[: longest - len(tail)]}{tail}"
         if alike(made) not in taken:
             return made
-    raise Inconsistent(f"Too many are called “{name}”.", field="file", value=name)
+    raise Inconsistent(say("Too many are called “{name}”.", name=name), field="file", value=name)
 
 
 def plan_for(file: VehicleFile) -> Plan:
@@ -112,7 +113,7 @@ def _people(plan: Plan, ours: bool) -> None:
                 made = f"{name} ({plan.file.workshop or 'of a file'})"[:LONGEST_NAME]
             plan.called["accounts.person", row["id"]] = made
             taken.add(alike(made))
-            plan.add("person", shown, NEW, "comes as the one who wrote it, and cannot sign in")
+            plan.add("person", shown, NEW, say("comes as the one who wrote it, and cannot sign in"))
 
 
 def _oils(plan: Plan) -> None:
@@ -125,7 +126,7 @@ def _oils(plan: Plan) -> None:
         plan.here["shelf.lubricant"][row["id"]] = mine["id"]
         differs = sorted(k for k, v in _says(row).items() if k != "name" and v != mine.get(k))
         if differs:
-            plan.add("oil", row["name"], CONFLICT, f"differs in {', '.join(differs)}: what stands here stays")
+            plan.add("oil", row["name"], CONFLICT, say("differs in {differs}: what stands here stays", differs=", ".join(differs)))
         else:
             plan.add("oil", row["name"], SAME)
 
@@ -175,7 +176,7 @@ def _sheets(plan: Plan) -> None:
             made = _free(row["name"], taken, plan.file.workshop, 60)
             taken.add(alike(made))
             plan.called["shelf.specsheet", row["id"]] = made
-            plan.add("sheet", row["name"], CONFLICT, f"another of that name is here: it comes in as “{made}”")
+            plan.add("sheet", row["name"], CONFLICT, say("another of that name is here: it comes in as “{made}”", made=made))
 
 
 def _vehicle(plan: Plan) -> None:
@@ -189,20 +190,25 @@ def _vehicle(plan: Plan) -> None:
     if mine is None and alike(row["name"]) in names:
         made = _free(row["name"], set(names), row["plate"] or plan.file.workshop, 60)
         plan.called["fleet.vehicle", row["id"]] = made
-        plan.add("vehicle", row["name"], NEW, f"another is called so: it comes in as “{made}”")
+        plan.add("vehicle", row["name"], NEW, say("another is called so: it comes in as “{made}”", made=made))
     elif mine is None:
         plan.add("vehicle", row["name"], NEW)
     elif mine.meter != row["meter"]:
         raise Inconsistent(
-            f"{mine.name} is here and counts {mine.meter}; the file counts {row['meter']}: it is another vehicle, or the plate is wrong.",
+            say(
+                "{mine} is here and counts {meter}; the file counts {row}: it is another vehicle, or the plate is wrong.",
+                mine=mine.name,
+                meter=mine.meter,
+                row=row["meter"],
+            ),
             field="file",
             value=row["plate"] or row["name"],
         )
     else:
         plan.here["fleet.vehicle"][row["id"]] = mine.pk
-        note = "it is here: what the book does not have is added to it"
+        note = say("it is here: what the book does not have is added to it")
         if alike(mine.name) != alike(row["name"]):
-            note = f"it is here as “{mine.name}”: what the book does not have is added to it"
+            note = say("it is here as “{mine}”: what the book does not have is added to it", mine=mine.name)
         plan.add("vehicle", row["name"], SAME, note)
 
 
@@ -216,7 +222,9 @@ def _compartments(plan: Plan) -> None:
         if c is not None and c.sheet.kind != kinds[row["sheet_id"]]:
             made = _free(row["name"], set(mine), plan.file.workshop, 60)
             plan.called["fleet.compartment", row["id"]] = made
-            plan.add("compartment", row["name"], CONFLICT, f"here it is a {c.sheet.kind}: it comes in as “{made}”")
+            plan.add(
+                "compartment", row["name"], CONFLICT, say("here it is a {kind}: it comes in as “{made}”", kind=c.sheet.kind, made=made)
+            )
         elif c is not None:
             plan.here["fleet.compartment"][row["id"]] = c.pk
             plan.here["fleet.box"][row["box_id"]] = c.box_id
@@ -252,7 +260,7 @@ def _readings(plan: Plan) -> None:
             plan.add("reading", name, SAME)
         elif there:
             plan.out["fleet.reading"].add(row["id"])
-            plan.add("reading", name, CONFLICT, f"here it read {there[0]:g} that day: that stays")
+            plan.add("reading", name, CONFLICT, say("here it read {there:g} that day: that stays", there=there[0]))
         else:
             plan.add("reading", name, NEW)
 
@@ -272,7 +280,7 @@ def _records(plan: Plan) -> None:
         else:
             plan.here["book.oilrecord"][row["id"]] = ours.pk
             same = (ours.oil, ours.meter_value) == (row["oil"], row["meter_value"])
-            plan.add("change", name, SAME if same else CONFLICT, "" if same else "here another stands on that day: that stays")
+            plan.add("change", name, SAME if same else CONFLICT, "" if same else say("here another stands on that day: that stays"))
     gone = plan.out["book.oilrecord"] | set(plan.here["book.oilrecord"])
     for label in ("book.ledgerrow", "book.correction", "book.consequencerow"):
         plan.out[label] |= {r["id"] for r in plan.file.rows[label] if r["record_id"] in gone}

@@ -13,12 +13,13 @@ from django.apps import apps
 from django.db.models import ForeignKey
 
 from barodex.core.quantity.errors import Inconsistent
+from barodex.core.words import say
 from barodex.files.whole.zipped import BROKEN, prove
 
 from .gather import CONTENT, FORMAT, NOT_HERE, TABLES, VERSION
 from .schema import schema
 
-FOREIGN = "This is no vehicle's file of Barodex, or it is damaged."
+FOREIGN = say("This is no vehicle's file of Barodex, or it is damaged.")
 MOST_CONTENT = 200 * 1024 * 1024  # bytes of vehicle.json, unpacked
 Row = dict[str, Any]
 
@@ -48,12 +49,12 @@ def read_vehicle_file(path: Path) -> VehicleFile:
     try:
         with zipfile.ZipFile(path) as packed:
             if packed.getinfo(CONTENT).file_size > MOST_CONTENT:
-                raise _refuse("The file is too large for one vehicle.", packed.getinfo(CONTENT).file_size)
+                raise _refuse(say("The file is too large for one vehicle."), packed.getinfo(CONTENT).file_size)
             content = json.loads(packed.read(CONTENT))
             if content["format"] != FORMAT:
                 raise _refuse(FOREIGN, content["format"])
             if content["version"] > VERSION:
-                raise _refuse("This file was written by a newer Barodex: upgrade first.", content["version"])
+                raise _refuse(say("This file was written by a newer Barodex: upgrade first."), content["version"])
             _validate(content)
             prove(packed, content["members"])
     except Inconsistent:
@@ -77,13 +78,15 @@ def _validate(content: dict[str, Any]) -> None:
     worst = jsonschema.exceptions.best_match(checker.iter_errors(content))
     if worst is not None:
         where = ".".join(str(p) for p in worst.absolute_path)
-        raise _refuse(f"The file does not fit its schema at {where or 'its head'}: {worst.message[:160]}.", where)
+        raise _refuse(
+            say("The file does not fit its schema at {where}: {message}.", where=where or "its head", message=worst.message[:160]), where
+        )
 
 
 def _whole(file: VehicleFile) -> None:
     """Refuse a row that names another which is not in the file, or two vehicles."""
     if len(file.rows["fleet.vehicle"]) != 1:
-        raise _refuse("A vehicle's file holds one vehicle.", len(file.rows["fleet.vehicle"]))
+        raise _refuse(say("A vehicle's file holds one vehicle."), len(file.rows["fleet.vehicle"]))
     ids = {label: set(file.by_id(label)) for label in TABLES}
     for label in TABLES:
         for field in apps.get_model(label)._meta.local_fields:
@@ -93,4 +96,9 @@ def _whole(file: VehicleFile) -> None:
             for row in file.rows[label]:
                 named = row.get(field.attname)
                 if named is not None and named not in ids[other]:
-                    raise _refuse(f"The file is damaged: {label} {row['id']} names a {other} that is not in it.", named)
+                    raise _refuse(
+                        say(
+                            "The file is damaged: {label} {row} names a {other} that is not in it.", label=label, row=row["id"], other=other
+                        ),
+                        named,
+                    )

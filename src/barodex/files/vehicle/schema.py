@@ -8,6 +8,8 @@ from typing import Any
 from django.apps import apps
 from django.db import models
 
+from barodex.core.words import say
+
 from .gather import FORMAT, TABLES, VERSION, names_of
 
 _TYPES: tuple[tuple[type[models.Field], dict[str, Any]], ...] = (
@@ -26,7 +28,10 @@ _TYPES: tuple[tuple[type[models.Field], dict[str, Any]], ...] = (
 
 def _property(field: Any) -> dict[str, Any]:
     if isinstance(field, models.ForeignKey):
-        said: dict[str, Any] = {"type": "integer", "description": f"id of a row of {field.related_model._meta.label_lower}"}
+        said: dict[str, Any] = {
+            "type": "integer",
+            "description": say("id of a row of {label_lower}", label_lower=field.related_model._meta.label_lower),
+        }
     else:
         said = dict(next(s for kind, s in _TYPES if isinstance(field, kind)))
         if isinstance(field, models.CharField) and field.max_length:
@@ -57,18 +62,18 @@ def schema() -> dict[str, Any]:
     """JSON Schema of ``vehicle.json``; amounts in mL, temperatures in °C, run in km or h as the vehicle counts."""
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
-        "title": "A vehicle's file",
+        "title": say("A vehicle's file"),
         "type": "object",
         "required": ["format", "version", "made", "vehicle", "members", "rows"],
         "properties": {
             "format": {"const": FORMAT},
             "version": {"const": VERSION},
             "made": {"type": "string", "format": "date-time"},
-            "workshop": {"type": "string", "maxLength": 80, "description": "where it was written"},
+            "workshop": {"type": "string", "maxLength": 80, "description": say("where it was written")},
             "vehicle": {"type": "string"},
             "plate": {"type": "string"},
-            "left_behind": {"type": "integer", "description": "changes of its boxes that were written at other vehicles"},
-            "members": {"type": "object", "additionalProperties": {"type": "string"}, "description": "SHA-256 of every other member"},
+            "left_behind": {"type": "integer", "description": say("changes of its boxes that were written at other vehicles")},
+            "members": {"type": "object", "additionalProperties": {"type": "string"}, "description": say("SHA-256 of every other member")},
             "rows": {
                 "type": "object",
                 "properties": {label: _table(label) for label in TABLES},

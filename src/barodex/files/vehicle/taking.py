@@ -18,6 +18,7 @@ from barodex.accounts.models import Person
 from barodex.book.photos import path_of
 from barodex.book.queries import history
 from barodex.core.quantity.errors import CoreError, Inconsistent
+from barodex.core.words import say
 from barodex.files.models import ImportRun
 from barodex.files.whole.kept import row_back
 from barodex.files.whole.zipped import PIECE
@@ -91,7 +92,7 @@ def _read_again(vehicle: Vehicle) -> None:
         due_board(clock.today(), vehicle.pk)
     except (LookupError, TypeError, ValueError, AttributeError) as error:
         raise Inconsistent(
-            f"What the file says cannot be read here ({error}). Nothing was taken in.", field="file", value=vehicle.name
+            say("What the file says cannot be read here ({error}). Nothing was taken in.", error=error), field="file", value=vehicle.name
         ) from error
 
 
@@ -106,7 +107,7 @@ def take_vehicle(by: Person, path: Path, name: str) -> tuple[ImportRun, int]:
         with transaction.atomic():
             plan = plan_for(read_vehicle_file(path))
             if not any(p.state == NEW for p in plan.parts if p.what != "person"):
-                raise Inconsistent("There is nothing in it that the book does not have.", field="file", value=name)
+                raise Inconsistent(say("There is nothing in it that the book does not have."), field="file", value=name)
             taking = _Taking(plan)
             for label in TABLES:
                 taking.table(label)
@@ -125,6 +126,6 @@ def take_vehicle(by: Person, path: Path, name: str) -> tuple[ImportRun, int]:
         if isinstance(error, CoreError):
             raise
         raise Inconsistent(
-            f"The file contradicts itself or this book ({error}). Nothing was taken in.", field="file", value=name
+            say("The file contradicts itself or this book ({error}). Nothing was taken in.", error=error), field="file", value=name
         ) from error
     return run, vehicle.pk

@@ -12,11 +12,13 @@ from typing import Any
 from django.apps import apps
 from django.db import models
 
+from barodex.core.words import say
+
 OURS = ("accounts", "workshop", "shelf", "fleet", "book", "plan", "bay", "devices", "files")
 LEFT_OUT = {  # by its label: why it is none of the book
-    "accounts.sentchange": "answers that are kept some days, for a page that lost them",
-    "accounts.person_groups": "Django's own groups are not used",
-    "accounts.person_user_permissions": "Django's own permissions are not used",
+    "accounts.sentchange": say("answers that are kept some days, for a page that lost them"),
+    "accounts.person_groups": say("Django's own groups are not used"),
+    "accounts.person_user_permissions": say("Django's own permissions are not used"),
 }
 FIELDS_LEFT_OUT = {  # what would let somebody in elsewhere, and what Django's own people have beside
     "accounts.person": ("password", "last_login", "is_superuser", "is_staff", "email", "link_no")

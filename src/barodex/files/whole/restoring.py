@@ -21,6 +21,7 @@ from django.db.migrations.executor import MigrationExecutor
 
 from barodex import clock
 from barodex.core.quantity.errors import Inconsistent
+from barodex.core.words import say
 from barodex.files.backup import OURS
 from barodex.memory.models import Version
 from barodex.memory.versions import SCOPES
@@ -30,8 +31,8 @@ from .writing import FORMAT, MANIFEST, PHOTOS, ROWS, VERSION
 from .zipped import BROKEN, PIECE, prove
 
 PART = ".restoring-"
-FOREIGN = "This is no book of Barodex, or it is damaged."
-NEWER = "This book was written by a newer Barodex: upgrade first."
+FOREIGN = say("This is no book of Barodex, or it is damaged.")
+NEWER = say("This book was written by a newer Barodex: upgrade first.")
 MOST_LINE = 64 * 1024 * 1024  # bytes of one row: a service's guide is the longest
 EMPTY = ("shelf_specsheet", "shelf_lubricant", "fleet_vehicle", "book_oilrecord")  # where one has a row, the book is not empty
 
@@ -64,7 +65,7 @@ def manifest_of(file: Path) -> dict[str, Any]:
                 raise _refuse(FOREIGN)
             missing = [name for name in said["counts"] if f"{ROWS}/{name}.jsonl" not in members]
             if missing:
-                raise _refuse(f"The file is damaged: {missing[0]} is missing.", missing[0])
+                raise _refuse(say("The file is damaged: {missing} is missing.", missing=missing[0]), missing[0])
             return said
     except Inconsistent:
         raise
@@ -117,9 +118,9 @@ def fill(file: Path) -> int:
             at = ""
             connection.check_constraints()
     except (IntegrityError, ValidationError, ValueError, TypeError, LookupError, AttributeError) as error:
-        raise _refuse(f"The file is damaged: {at or 'a row'} does not fit the others ({error}).", at) from error
+        raise _refuse(say("The file is damaged: {at} does not fit the others ({error}).", at=at or "a row", error=error), at) from error
     if rows != sum(said["counts"].values()):
-        raise _refuse("The file is damaged: it has not as many rows as it says.", rows)
+        raise _refuse(say("The file is damaged: it has not as many rows as it says."), rows)
     MigrationExecutor(connection).migrate(executor.loader.graph.leaf_nodes())
     moved = int(clock.now().timestamp())  # above any version that the empty book had: what was kept of it is stale
     Version.objects.bulk_create(Version(what=scope, number=moved) for scope in SCOPES)
@@ -136,7 +137,7 @@ def _refuse_full(database: Path) -> None:
     if database.exists():
         with sqlite3.connect(f"file:{database}?mode=ro", uri=True, timeout=20) as there:
             if not is_empty(there):
-                raise _refuse("There is a book here already: a whole book goes only into an empty one.", database.name)
+                raise _refuse(say("There is a book here already: a whole book goes only into an empty one."), database.name)
 
 
 def _fill_beside(file: Path, work: Path) -> int:

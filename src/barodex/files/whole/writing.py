@@ -14,6 +14,7 @@ from django.db.migrations.recorder import MigrationRecorder
 
 from barodex import clock
 from barodex.book.photos import folder
+from barodex.core.words import say
 from barodex.workshop.models import Workshop
 
 from .changes import DONE
@@ -24,17 +25,14 @@ from .zipped import Zipped, csv_pieces, file_pieces
 
 FORMAT, VERSION = "barodex-book", 1
 MANIFEST, PACKAGE, ROWS, TABLES, PHOTOS = "book.json", "datapackage.json", "rows", "tables", "photos"
-READ_ME = """The book of a workshop, as Barodex keeps it.
-
-tables/     what a spreadsheet opens: one file a table, described in datapackage.json (a Tabular Data Package);
-            amounts in mL, temperatures in °C, distances in km; cells are apart by commas, words are UTF-8
-rows/       every row as it is kept, one JSON object a line; from these a book is restored:
-            python -m barodex restore FILE
-photos/     the photos of services
-book.json   what the file is, when it was made, and the SHA-256 of every other member
-
-Passwords are not in it: people come back by a one-time link.
-"""
+READ_ME = say(
+    "The book of a workshop, as Barodex keeps it.\n\ntables/     what a spreadsheet opens: one file a table, "
+    "described in datapackage.json (a Tabular Data Package);\n            amounts in mL, temperatures in °C, "
+    "distances in km; cells are apart by commas, words are UTF-8\nrows/       every row as it is kept, one "
+    "JSON object a line; from these a book is restored:\n            python -m barodex restore FILE\nphotos/    "
+    " the photos of services\nbook.json   what the file is, when it was made, and the SHA-256 of every other "
+    "member\n\nPasswords are not in it: people come back by a one-time link.\n"
+)
 Progress = Callable[[str, int, int], None]
 
 
@@ -91,7 +89,7 @@ def _pieces(progress: Progress) -> Iterator[bytes]:
         done += 1
 
     own = Workshop.objects.first()
-    title = f"The book of {own.name}" if own and own.name else "The book of a workshop"
+    title = say("The book of {own}", own=own.name) if own and own.name else say("The book of a workshop")
     with_paths = [(t, f"{TABLES}/{t.name}.csv") for t in tables_]
     yield from out.add("README.txt", [READ_ME.encode()])
     yield from out.add(PACKAGE, [_json(package(with_paths, made.isoformat(), title))])

@@ -12,6 +12,7 @@ from pathlib import Path, PurePosixPath
 from typing import Any
 
 from barodex.core.quantity.errors import Inconsistent
+from barodex.core.words import say
 
 PIECE = 1 << 18
 
@@ -96,10 +97,10 @@ def prove(packed: zipfile.ZipFile, members: Mapping[str, str]) -> None:
     """Read each member and hold it against its SHA-256; raises Inconsistent for one that is not what it was, or would be written elsewhere."""
     for name, digest in members.items():
         if PurePosixPath(name).is_absolute() or ".." in PurePosixPath(name).parts:
-            raise Inconsistent("This file is none of Barodex: it would write elsewhere.", field="file", value=name)
+            raise Inconsistent(say("This file is none of Barodex: it would write elsewhere."), field="file", value=name)
         found = hashlib.sha256()
         with packed.open(name) as member:
             while piece := member.read(PIECE):
                 found.update(piece)
         if found.hexdigest() != digest:
-            raise Inconsistent(f"The file is damaged: {name} is not what it was.", field="file", value=name)
+            raise Inconsistent(say("The file is damaged: {name} is not what it was.", name=name), field="file", value=name)

@@ -11,6 +11,7 @@ from barodex import clock
 from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.core.quantity.errors import GateClosed, Inconsistent, OutOfRange
+from barodex.core.words import say
 from barodex.fleet.actions.readings import add_reading
 from barodex.fleet.models import Box, Compartment, Fitting
 
@@ -30,14 +31,23 @@ def fit_box(by: Person, compartment_id: int, on: dt.date, meter_value: float | N
     require(by, "lead")
     place = Compartment.objects.select_related("vehicle", "box").get(pk=compartment_id)
     if on > clock.today():
-        raise OutOfRange(f"{on:%d %b %Y} lies in the future.", field="on", value=str(on), allowed=f"up to {clock.today():%d %b %Y}")
+        raise OutOfRange(
+            say("{on} lies in the future.", on=f"{on:%d %b %Y}"),
+            field="on",
+            value=str(on),
+            allowed=say("up to {today}", today=f"{clock.today():%d %b %Y}"),
+        )
     if place.in_service_id is not None:
-        raise GateClosed(f"{place.name} is on the bench: sign its service or give it up first.", field="compartment", value=place.pk)
+        raise GateClosed(
+            say("{place} is on the bench: sign its service or give it up first.", place=place.name), field="compartment", value=place.pk
+        )
     if len(why.strip()) < 4:
-        raise Inconsistent("Say why another one was fitted.", field="why", value=why)
+        raise Inconsistent(say("Say why another one was fitted."), field="why", value=why)
     since = Fitting.objects.filter(compartment=place, off=None).first()
     if since is not None and since.on is not None and on < since.on:
-        raise Inconsistent(f"The one that is there was fitted on {since.on:%d %b %Y}.", field="on", value=str(on))
+        raise Inconsistent(
+            say("The one that is there was fitted on {since_on}.", since_on=f"{since.on:%d %b %Y}"), field="on", value=str(on)
+        )
     if meter_value is not None:
         add_reading(by, place.vehicle_id, on, meter_value, source="typed")
     made = _box_of(other)
@@ -60,10 +70,12 @@ def _box_of(other: OtherBox) -> Box:
         return Box.objects.create(number=other.number.strip()[:40], note=other.note.strip()[:300])
     box = Box.objects.filter(pk=other.box_id).first()
     if box is None:
-        raise Inconsistent("There is no such box in the store.", field="box_id", value=other.box_id)
+        raise Inconsistent(say("There is no such box in the store."), field="box_id", value=other.box_id)
     fitted = Compartment.objects.filter(box=box).select_related("vehicle").first()
     if fitted is not None:
         raise Inconsistent(
-            f"It is fitted: {fitted.vehicle.name}, {fitted.name}. Take it out there first.", field="box_id", value=other.box_id
+            say("It is fitted: {vehicle}, {fitted}. Take it out there first.", vehicle=fitted.vehicle.name, fitted=fitted.name),
+            field="box_id",
+            value=other.box_id,
         )
     return box

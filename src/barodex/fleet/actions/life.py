@@ -14,6 +14,7 @@ from barodex.accounts.actions import audit, require
 from barodex.accounts.models import Person
 from barodex.accounts.since import check_since, last_hand
 from barodex.core.quantity.errors import GateClosed, Inconsistent, OutOfRange
+from barodex.core.words import say
 from barodex.fleet.actions.vehicles import refuse_taken
 from barodex.fleet.models import LAYOUTS, LEFT_BY, MERGED, SLOTS, VEHICLE_KINDS, Box, Compartment, Fitting, Reading, Vehicle
 from barodex.shelf.models import SpecSheet
@@ -40,12 +41,18 @@ def called(v: Vehicle) -> Called:
 def _nobody_works_on(v: Vehicle) -> None:
     busy = v.compartments.exclude(in_service=None).first()
     if busy is not None:
-        raise GateClosed(f"{busy.name} is on the bench: sign its service or give it up first.", field="vehicle", value=v.name)
+        raise GateClosed(
+            say("{busy} is on the bench: sign its service or give it up first.", busy=busy.name), field="vehicle", value=v.name
+        )
 
 
 def _not_merged(v: Vehicle) -> None:
     if v.retired_how == MERGED:
-        raise Inconsistent(f"{v.name} was made one with another ({v.retired_note}): take them apart there.", field="vehicle", value=v.name)
+        raise Inconsistent(
+            say("{v} was made one with another ({retired_note}): take them apart there.", v=v.name, retired_note=v.retired_note),
+            field="vehicle",
+            value=v.name,
+        )
 
 
 @transaction.atomic
@@ -56,10 +63,15 @@ def edit_vehicle(by: Person, vehicle_id: int, new: Called, based_on: int | None 
     words = {name: " ".join(getattr(new, name).split()) for name in ("name", "depot", "driver")}
     kept = replace(new, **words, plate=new.plate.strip(), note=new.note.strip())
     if not kept.name:
-        raise Inconsistent("Say what people call it.", field="name", value=new.name)
+        raise Inconsistent(say("Say what people call it."), field="name", value=new.name)
     for name, value, allowed in (("kind", kept.kind, VEHICLE_KINDS), ("layout", kept.layout, LAYOUTS)):
         if value not in allowed:
-            raise Inconsistent(f"“{value}” is not one of: {', '.join(allowed)}.", field=name, value=value, allowed=", ".join(allowed))
+            raise Inconsistent(
+                say("“{value}” is not one of: {allowed}.", value=value, allowed=", ".join(allowed)),
+                field=name,
+                value=value,
+                allowed=", ".join(allowed),
+            )
     refuse_taken(kept.name, kept.plate, v.pk)
     before = asdict(called(v))
     check_since(based_on, before, asdict(kept), v.name, last_hand(v))
@@ -77,9 +89,16 @@ def retire(by: Person, vehicle_id: int, on: dt.date, how: str, note: str = "") -
     require(by, "lead")
     v = Vehicle.objects.select_for_update().get(pk=vehicle_id)
     if how not in LEFT_BY:
-        raise Inconsistent(f"A vehicle is one of: {', '.join(LEFT_BY)}.", field="how", value=how, allowed=", ".join(LEFT_BY))
+        raise Inconsistent(
+            say("A vehicle is one of: {LEFT_BY}.", LEFT_BY=", ".join(LEFT_BY)), field="how", value=how, allowed=", ".join(LEFT_BY)
+        )
     if on > clock.today():
-        raise OutOfRange(f"{on:%d %b %Y} lies in the future.", field="on", value=str(on), allowed=f"up to {clock.today():%d %b %Y}")
+        raise OutOfRange(
+            say("{on} lies in the future.", on=f"{on:%d %b %Y}"),
+            field="on",
+            value=str(on),
+            allowed=say("up to {today}", today=f"{clock.today():%d %b %Y}"),
+        )
     _nobody_works_on(v)
     _not_merged(v)
     v.retired_on, v.retired_how, v.retired_note = on, how, note.strip()[:200]
@@ -94,7 +113,7 @@ def bring_back(by: Person, vehicle_id: int) -> Vehicle:
     require(by, "lead")
     v = Vehicle.objects.select_for_update().get(pk=vehicle_id)
     if v.retired_on is None:
-        raise Inconsistent(f"{v.name} was never away.", field="vehicle", value=v.name)
+        raise Inconsistent(say("{v} was never away.", v=v.name), field="vehicle", value=v.name)
     _not_merged(v)
     v.retired_on, v.retired_how, v.retired_note = None, "", ""
     v.save(update_fields=["retired_on", "retired_how", "retired_note"])
@@ -123,7 +142,9 @@ def delete_vehicle(by: Person, vehicle_id: int) -> None:
             v.delete()
     except ProtectedError as error:
         raise Inconsistent(
-            f"{v.name} has a past in the book: lay it up instead, then it leaves Due and its past stays.", field="vehicle", value=v.name
+            say("{v} has a past in the book: lay it up instead, then it leaves Due and its past stays.", v=v.name),
+            field="vehicle",
+            value=v.name,
         ) from error
 
 
@@ -135,20 +156,28 @@ def edit_compartment(by: Person, compartment_id: int, changes: dict[str, Any]) -
     before = {"name": c.name, "slot": c.slot, "sheet_id": c.sheet_id}
     name = " ".join(str(changes.get("name", c.name)).split())
     if not name:
-        raise Inconsistent("Say what it is called.", field="name", value=name)
+        raise Inconsistent(say("Say what it is called."), field="name", value=name)
     if c.vehicle.compartments.exclude(pk=c.pk).filter(name__iexact=name).exists():
-        raise Inconsistent(f"{c.vehicle.name} has a “{name}” already.", field="name", value=name)
+        raise Inconsistent(say("{vehicle} has a “{name}” already.", vehicle=c.vehicle.name, name=name), field="name", value=name)
     if changes.get("slot", c.slot) not in SLOTS:
-        raise Inconsistent("That is not a place in a driveline.", field="slot", value=changes["slot"], allowed=", ".join(SLOTS))
+        raise Inconsistent(say("That is not a place in a driveline."), field="slot", value=changes["slot"], allowed=", ".join(SLOTS))
     sheet = SpecSheet.objects.filter(pk=changes.get("sheet_id", c.sheet_id)).first()
     if sheet is None:
-        raise Inconsistent("There is no such sheet.", field="sheet_id", value=changes.get("sheet_id"))
+        raise Inconsistent(say("There is no such sheet."), field="sheet_id", value=changes.get("sheet_id"))
     if sheet.pk != c.sheet_id:
         if c.in_service_id is not None:
-            raise GateClosed(f"{c.name} is on the bench: its sheet stays until its service is signed.", field="sheet_id", value=sheet.pk)
+            raise GateClosed(
+                say("{c} is on the bench: its sheet stays until its service is signed.", c=c.name), field="sheet_id", value=sheet.pk
+            )
         if sheet.kind != c.sheet.kind and c.records.exists():
             raise Inconsistent(
-                f"{c.name} has a past as {c.sheet.kind}; “{sheet.name}” is of a {sheet.kind}: fit another box, or add a compartment.",
+                say(
+                    "{c} has a past as {kind}; “{sheet}” is of a {kind_2}: fit another box, or add a compartment.",
+                    c=c.name,
+                    kind=c.sheet.kind,
+                    sheet=sheet.name,
+                    kind_2=sheet.kind,
+                ),
                 field="sheet_id",
                 value=sheet.pk,
             )
@@ -165,13 +194,13 @@ def remove_compartment(by: Person, compartment_id: int, why: str) -> None:
     require(by, "lead")
     c = Compartment.objects.select_for_update().select_related("vehicle").get(pk=compartment_id)
     if c.in_service_id is not None:
-        raise GateClosed(f"{c.name} is on the bench: sign its service or give it up first.", field="compartment", value=c.pk)
+        raise GateClosed(say("{c} is on the bench: sign its service or give it up first.", c=c.name), field="compartment", value=c.pk)
     audit(by, "compartment taken out", c, (c.vehicle_id,), name=c.name, why=why)
     try:
         with transaction.atomic():
             _delete_boxes([c])
     except ProtectedError:
         if len(why.strip()) < 4:
-            raise Inconsistent("It has a past in the book: say why it is taken out.", field="why", value=why) from None
+            raise Inconsistent(say("It has a past in the book: say why it is taken out."), field="why", value=why) from None
         c.removed_on, c.removed_why = clock.today(), why.strip()[:200]
         c.save(update_fields=["removed_on", "removed_why"])

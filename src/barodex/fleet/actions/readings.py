@@ -12,22 +12,30 @@ from barodex.accounts.models import Person
 from barodex.core.due.meter import READ_TO, MeterReading, check_reading
 from barodex.core.due.policy import DUTIES, DUTY_WORDS
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, Unreadable
+from barodex.core.words import say
 from barodex.fleet.models import OLDEST, Reading, Vehicle, Voidable
 
 
 def check_duty(split: dict[str, float], field: str = "duty") -> dict[str, float]:
     """Duty shares as they are kept: known duties, each 0 to 1; what they leave over of the whole is road. Raises over 100 %."""
     if set(split) - set(DUTIES):
-        raise Inconsistent(f"A duty is one of: {', '.join(DUTIES)}.", field=field, value=", ".join(split), allowed=", ".join(DUTIES))
+        raise Inconsistent(
+            say("A duty is one of: {DUTIES}.", DUTIES=", ".join(DUTIES)), field=field, value=", ".join(split), allowed=", ".join(DUTIES)
+        )
     for duty, share in split.items():
         if not 0 <= share <= 1:
             raise OutOfRange(
-                f"{share * 100:.0f} % {DUTY_WORDS[duty]}: a share lies from 0 to 100 %.", field=duty, value=share, allowed="0 to 100 %"
+                say("{share:.0f} % {DUTY_WORDS}: a share lies from 0 to 100 %.", share=share * 100, DUTY_WORDS=DUTY_WORDS[duty]),
+                field=duty,
+                value=share,
+                allowed="0 to 100 %",
             )
     others = sum(share for duty, share in split.items() if duty != "road")
     whole = others + split.get("road", max(0.0, 1 - others))
     if abs(whole - 1) > 1e-6:
-        raise Inconsistent(f"The duty shares add up to {whole * 100:.0f} %, not 100 %.", field=field, value=whole, allowed="100 %")
+        raise Inconsistent(
+            say("The duty shares add up to {whole:.0f} %, not 100 %.", whole=whole * 100), field=field, value=whole, allowed="100 %"
+        )
     kept = {**split, "road": 1 - others}
     return {duty: share for duty, share in kept.items() if share > 1e-9}
 
@@ -41,7 +49,7 @@ def parse_duty(text: str) -> dict[str, float] | None:
         try:
             split[name] = float(words[1]) / 100 if len(words) > 1 else 1.0
         except ValueError as error:
-            raise Unreadable(f"“{part}” is no share: write such as track 25 %.", field="duty", value=part) from error
+            raise Unreadable(say("“{part}” is no share: write such as track 25 %.", part=part), field="duty", value=part) from error
     return check_duty(split) if split else None
 
 
@@ -55,9 +63,14 @@ def neighbours(vehicle: Vehicle, on: dt.date) -> tuple[MeterReading | None, Mete
 def check_new_reading(vehicle: Vehicle, on: dt.date, value: float, swap: bool = False) -> None:
     """Refuse a reading that cannot be true: in the future, in the far past, or out of line with its neighbours."""
     if on > clock.today():
-        raise OutOfRange(f"{on:%d %b %Y} lies in the future.", field="on", value=str(on), allowed=f"up to {clock.today():%d %b %Y}")
+        raise OutOfRange(
+            say("{on} lies in the future.", on=f"{on:%d %b %Y}"),
+            field="on",
+            value=str(on),
+            allowed=say("up to {today}", today=f"{clock.today():%d %b %Y}"),
+        )
     if on < OLDEST:
-        raise OutOfRange(f"{on:%d %b %Y} is too long ago.", field="on", value=str(on), allowed="from 1950 on")
+        raise OutOfRange(say("{on} is too long ago.", on=f"{on:%d %b %Y}"), field="on", value=str(on), allowed="from 1950 on")
     earlier, later = neighbours(vehicle, on)
     check_reading(earlier, MeterReading(on, value, swap), later, vehicle.meter)
 
@@ -99,11 +112,11 @@ def replace_reading(by: Person, reading_id: int, on: dt.date, value: float, swap
     require(by, "technician")
     old = Reading.objects.select_related("vehicle").get(pk=reading_id)
     if (on, value, swap) == (old.on, old.value, old.swap):
-        raise Inconsistent("That is what it says already.", field="value", value=value)
+        raise Inconsistent(say("That is what it says already."), field="value", value=value)
     mark_void(old, by, reason)
     check_new_reading(old.vehicle, on, value, swap)
     if old.vehicle.readings.filter(on=on, value=value).exists():
-        raise Inconsistent("This reading stands in the list already: declare the other one void.", field="value", value=value)
+        raise Inconsistent(say("This reading stands in the list already: declare the other one void."), field="value", value=value)
     made = Reading.objects.create(
         vehicle=old.vehicle, on=on, value=value, swap=swap, duty=old.duty, source=old.source, by=by, at=clock.now()
     )
@@ -114,6 +127,6 @@ def replace_reading(by: Person, reading_id: int, on: dt.date, value: float, swap
 def mark_void(row: Voidable, by: Person, reason: str) -> None:
     """Set who, when and why on a row that is declared void; called inside the caller's transaction."""
     if len(reason.strip()) < 4:
-        raise Inconsistent("Say why it is void.", field="reason", value=reason)
+        raise Inconsistent(say("Say why it is void."), field="reason", value=reason)
     row.voided_at, row.voided_by, row.void_reason = clock.now(), by, reason.strip()[:300]
     row.save(update_fields=["voided_at", "voided_by", "void_reason"])

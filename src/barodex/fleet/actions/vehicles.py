@@ -14,6 +14,7 @@ from barodex.accounts.models import Person
 from barodex.accounts.since import check_since, last_hand
 from barodex.core.due.season import parse_season
 from barodex.core.quantity.errors import CoreError, Inconsistent, OutOfRange, in_range
+from barodex.core.words import say
 from barodex.fleet.actions.readings import OLDEST, add_reading, check_duty
 from barodex.fleet.models import LAYOUTS, SLOTS, VEHICLE_KINDS, Compartment, CounterReading, Vehicle
 from barodex.fleet.plates import plain_plate
@@ -79,9 +80,9 @@ def set_use(by: Person, vehicle_id: int, use: Use, based_on: int | None = None) 
     if use.engine_oil_months is not None:
         in_range("engine_oil_months", use.engine_oil_months, 1, 240, "months")
     if use.engine_oil_on is not None and not OLDEST <= use.engine_oil_on <= clock.today():
-        raise OutOfRange("The engine oil was changed on a day up to today.", field="engine_oil_on", value=str(use.engine_oil_on))
+        raise OutOfRange(say("The engine oil was changed on a day up to today."), field="engine_oil_on", value=str(use.engine_oil_on))
     if (use.engine_oil_run or use.engine_oil_months) and use.engine_oil_on is None:
-        raise Inconsistent("Say when the engine oil was changed last.", field="engine_oil_on", value="")
+        raise Inconsistent(say("Say when the engine oil was changed last."), field="engine_oil_on", value="")
     changed = {
         "duty_split": split,
         "season_from": use.season_from.strip(),
@@ -92,7 +93,7 @@ def set_use(by: Person, vehicle_id: int, use: Use, based_on: int | None = None) 
         "engine_oil_meter": use.engine_oil_meter,
         "warranty_until": use.warranty_until,
     }
-    check_since(based_on, use_of(vehicle), changed, f"how {vehicle.name} is used", last_hand(vehicle))
+    check_since(based_on, use_of(vehicle), changed, say("how {vehicle} is used", vehicle=vehicle.name), last_hand(vehicle))
     was = {name: str(getattr(vehicle, name)) for name, value in changed.items() if getattr(vehicle, name) != value}
     for name, value in changed.items():
         setattr(vehicle, name, value)
@@ -108,7 +109,7 @@ def answer_season(by: Person, vehicle_id: int, stands: bool) -> Vehicle:
     vehicle = Vehicle.objects.get(pk=vehicle_id)
     use = vehicle_forecast(vehicle, list(vehicle.readings.order_by("on", "id")), clock.today())
     if not use.found or use.season is None:
-        raise Inconsistent("Its readings ask for no season: somebody answered already.", field="stands", value=stands)
+        raise Inconsistent(say("Its readings ask for no season: somebody answered already."), field="stands", value=stands)
     if stands:
         vehicle.season_from, vehicle.season_to = (f"{month:02}-{day:02}" for month, day in (use.season.first, use.season.last))
     else:
@@ -124,10 +125,12 @@ def read_counter(by: Person, compartment_id: int, used: float, on: dt.date | Non
     require(by, "technician")
     compartment = Compartment.objects.get(pk=compartment_id)
     if not 0 <= used <= 2:
-        raise OutOfRange(f"{used * 100:.0f} % used: a counter says 0 to 200 %.", field="used", value=used, allowed="0 to 200 %")
+        raise OutOfRange(
+            say("{used:.0f} % used: a counter says 0 to 200 %.", used=used * 100), field="used", value=used, allowed="0 to 200 %"
+        )
     day = on or clock.today()
     if not OLDEST <= day <= clock.today():
-        raise OutOfRange("A counter is read on a day up to today.", field="on", value=str(day))
+        raise OutOfRange(say("A counter is read on a day up to today."), field="on", value=str(day))
     made = CounterReading.objects.create(compartment=compartment, on=day, used=used, by=by, at=clock.now())
     audit(by, "counter read", made, (compartment.vehicle_id,), used=used)
     return made
@@ -137,9 +140,9 @@ def refuse_taken(name: str, plate: str, but: int | None = None) -> None:
     """Refuse a name or a plate that another vehicle has; a plate with and without spaces is one."""
     others = Vehicle.objects.exclude(pk=but)
     if others.filter(name__iexact=name).exists():
-        raise Inconsistent(f"There is a vehicle “{name}” already.", field="name", value=name)
+        raise Inconsistent(say("There is a vehicle “{name}” already.", name=name), field="name", value=name)
     if plate and plain_plate(plate) in {plain_plate(p) for p in others.exclude(plate="").values_list("plate", flat=True)}:
-        raise Inconsistent(f"The plate “{plate}” is on another vehicle.", field="plate", value=plate)
+        raise Inconsistent(say("The plate “{plate}” is on another vehicle.", plate=plate), field="plate", value=plate)
 
 
 @transaction.atomic
@@ -148,7 +151,12 @@ def add_vehicle(by: Person, spec: VehicleSpec) -> Vehicle:
     require(by, "lead")
     for name, value, allowed in (("kind", spec.kind, VEHICLE_KINDS), ("layout", spec.layout, LAYOUTS), ("meter", spec.meter, ("km", "h"))):
         if value not in allowed:
-            raise Inconsistent(f"“{value}” is not one of: {', '.join(allowed)}.", field=name, value=value, allowed=", ".join(allowed))
+            raise Inconsistent(
+                say("“{value}” is not one of: {allowed}.", value=value, allowed=", ".join(allowed)),
+                field=name,
+                value=value,
+                allowed=", ".join(allowed),
+            )
     split = check_duty(spec.duty_split or {"road": 1.0}, "duty_split")
     refuse_taken(spec.name.strip(), spec.plate.strip())
     vehicle = Vehicle.objects.create(
@@ -177,12 +185,16 @@ def add_vehicle(by: Person, spec: VehicleSpec) -> Vehicle:
 
 def _add_compartment(vehicle: Vehicle, spec: CompartmentSpec, at: str = "") -> Compartment:
     if spec.slot not in SLOTS:
-        raise Inconsistent(f"“{spec.slot}” is not a place in a driveline.", field=f"{at}slot", value=spec.slot, allowed=", ".join(SLOTS))
+        raise Inconsistent(
+            say("“{slot}” is not a place in a driveline.", slot=spec.slot), field=f"{at}slot", value=spec.slot, allowed=", ".join(SLOTS)
+        )
     if vehicle.compartments.filter(name__iexact=spec.name.strip()).exists():
-        raise Inconsistent(f"{vehicle.name} has a “{spec.name}” already.", field=f"{at}name", value=spec.name)
+        raise Inconsistent(
+            say("{vehicle} has a “{spec}” already.", vehicle=vehicle.name, spec=spec.name), field=f"{at}name", value=spec.name
+        )
     sheet = SpecSheet.objects.filter(pk=spec.sheet_id).first()
     if sheet is None:
-        raise Inconsistent("Choose the sheet that this compartment stands on.", field=f"{at}sheet_id", value=spec.sheet_id)
+        raise Inconsistent(say("Choose the sheet that this compartment stands on."), field=f"{at}sheet_id", value=spec.sheet_id)
     return Compartment.objects.create(vehicle=vehicle, name=spec.name.strip(), slot=spec.slot, sheet=sheet)
 
 

@@ -12,6 +12,7 @@ from barodex.accounts.since import version_of
 from barodex.core.due.policy import DUTIES, DUTY_WORDS
 from barodex.core.due.season import parse_season, season_length
 from barodex.core.kinds.kind import KIND_TABLE, PlugDefault
+from barodex.core.words import say
 from barodex.fleet import actions
 from barodex.fleet.models import LAYOUTS, SLOTS, USUAL, VEHICLE_KINDS, Vehicle
 from barodex.http.endpoints import FROM_VERSION, Endpoint, Made, Words, answer, read_meter, shape, started_from
@@ -36,7 +37,7 @@ class VehicleRequest(serializers.Serializer):
 
     def validate_compartments(self, value):
         if not value:
-            raise serializers.ValidationError("A vehicle needs at least one compartment.")
+            raise serializers.ValidationError(say("A vehicle needs at least one compartment."))
         return value
 
 

@@ -15,6 +15,7 @@ from barodex.accounts.since import last_hand, shown
 from barodex.core.oil.check_oil import check_lubricant
 from barodex.core.oil.lubricant import ADDITIVE_KINDS
 from barodex.core.quantity.errors import Inconsistent, Superseded, in_range
+from barodex.core.words import say
 from barodex.memory.versions import SHELF
 
 from ..models import Additive, Lubricant, Pack
@@ -48,13 +49,13 @@ _PLAIN = tuple(f.name for f in fields(Oil) if f.name not in ("packs", "approvals
 
 def _check(oil: Lubricant, packs: tuple[tuple[float, Decimal | None], ...]) -> None:
     if not oil.name:
-        raise Inconsistent("What does the label call it?", field="name", value=oil.name)
+        raise Inconsistent(say("What does the label call it?"), field="name", value=oil.name)
     check_lubricant(core_lubricant(oil))
     for k, (size, price) in enumerate(packs):
         in_range(f"packs.{k}.size_ml", size, 10, 250_000, "mL")
         in_range(f"packs.{k}.price", float(price or 0), 0, 100_000)
         if size != round(size):
-            raise Inconsistent("A pack's size is in whole mL.", field=f"packs.{k}.size_ml", value=size)
+            raise Inconsistent(say("A pack's size is in whole mL."), field=f"packs.{k}.size_ml", value=size)
 
 
 def _row(oil: Oil) -> Lubricant:
@@ -69,7 +70,7 @@ def add_lubricant(by: Person, oil: Oil) -> Lubricant:
     made = _row(oil)
     _check(made, oil.packs)
     if Lubricant.objects.filter(name__iexact=made.name).exists():
-        raise Inconsistent(f"“{oil.name}” is on the list already.", field="name", value=oil.name)
+        raise Inconsistent(say("“{oil}” is on the list already.", oil=oil.name), field="name", value=oil.name)
     made.save()
     Pack.objects.bulk_create(Pack(lubricant=made, size_ml=size, price=price) for size, price in oil.packs)
     audit(by, "oil added", made, (SHELF,), name=oil.name)
@@ -79,11 +80,11 @@ def add_lubricant(by: Person, oil: Oil) -> Lubricant:
 def _superseded(old: Lubricant, based_on: int | None, changed: dict[str, tuple[Any, Any]], stand: Packs, sent: Packs) -> Superseded:
     """What stands on an oil now beside what somebody who opened it earlier would write."""
     who = last_hand(old)
-    both = [(f, f"there {shown(now)}, here {shown(mine)}") for f, (now, mine) in changed.items()]
+    both = [(f, say("there {now}, here {mine}", now=shown(now), mine=shown(mine))) for f, (now, mine) in changed.items()]
     if stand != sent:
-        both.append(("packs", f"there {len(stand)} with their prices, here {len(sent)} that differ"))
+        both.append(("packs", say("there {stand} with their prices, here {sent} that differ", stand=len(stand), sent=len(sent))))
     return Superseded(
-        f"{who} changed this oil since you opened it.", tuple(both), field="version", value=based_on, allowed=str(old.version)
+        say("{who} changed this oil since you opened it.", who=who), tuple(both), field="version", value=based_on, allowed=str(old.version)
     )
 
 
@@ -102,13 +103,13 @@ def change_lubricant(by: Person, lubricant_id: int, oil: Oil, based_on: int | No
     new = _row(oil)
     _check(new, oil.packs)
     if Lubricant.objects.filter(name__iexact=new.name).exclude(pk=old.pk).exists():
-        raise Inconsistent(f"“{oil.name}” is another oil on the list.", field="name", value=oil.name)
+        raise Inconsistent(say("“{oil}” is another oil on the list.", oil=oil.name), field="name", value=oil.name)
     changed = {f: (getattr(old, f), getattr(new, f)) for f in (*_PLAIN, "approvals") if getattr(old, f) != getattr(new, f)}
     packs = tuple((p.size_ml, p.price) for p in old.packs.all())
     if based_on not in (None, old.version):
         raise _superseded(old, based_on, changed, packs, oil.packs)
     if not by.may("lead") and (packs != oil.packs or any(not _unknown(before) for before, _ in changed.values())):
-        raise PermissionDenied("A technician can fill in what is missing on an oil; changing what stands there is for the lead.")
+        raise PermissionDenied(say("A technician can fill in what is missing on an oil; changing what stands there is for the lead."))
     new.pk, new.version = old.pk, old.version + 1
     new.save()
     if packs != oil.packs:
@@ -133,11 +134,13 @@ def add_additive(by: Person, tonic: Tonic) -> Additive:
     """Add an additive to the list."""
     require(by, "lead")
     if tonic.kind not in ADDITIVE_KINDS:
-        raise Inconsistent(f"“{tonic.kind}” is not a kind of additive.", field="kind", value=tonic.kind, allowed=", ".join(ADDITIVE_KINDS))
+        raise Inconsistent(
+            say("“{kind}” is not a kind of additive.", kind=tonic.kind), field="kind", value=tonic.kind, allowed=", ".join(ADDITIVE_KINDS)
+        )
     if not tonic.name.strip():
-        raise Inconsistent("What does the label call it?", field="name", value=tonic.name)
+        raise Inconsistent(say("What does the label call it?"), field="name", value=tonic.name)
     if Additive.objects.filter(name__iexact=tonic.name.strip()).exists():
-        raise Inconsistent(f"“{tonic.name}” is on the list already.", field="name", value=tonic.name)
+        raise Inconsistent(say("“{tonic}” is on the list already.", tonic=tonic.name), field="name", value=tonic.name)
     if tonic.max_share is not None:
         in_range("max_share", tonic.max_share, 0.001, 1)
     made = Additive.objects.create(name=tonic.name.strip(), kind=tonic.kind, max_share=tonic.max_share, note=tonic.note)

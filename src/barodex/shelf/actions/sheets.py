@@ -16,10 +16,12 @@ from barodex.core.oil.lubricant import AmbientGrade
 from barodex.core.quantity.errors import CoreError, Inconsistent, Superseded, Unreadable, in_range
 from barodex.core.quantity.quantity import parse_quantity
 from barodex.core.sheet import figures as core
+from barodex.core.sheet.checked import check_sheet
 from barodex.core.sheet.figures import FIGURES_WITH_SOURCE, check_figures, declared
 from barodex.core.sheet.kit import KitItem, check_item
-from barodex.core.sheet.sheet import SOURCES, TRUSTS, CasingMark, Variant, asked_by, check_sheet, sheet_of
+from barodex.core.sheet.sheet import SOURCES, TRUSTS, CasingMark, Variant, asked_by, sheet_of
 from barodex.core.sheet.sheet import Plug as CorePlug
+from barodex.core.words import say
 from barodex.memory.versions import SHELF
 from barodex.shelf.queries.comparing import compare
 from barodex.shelf.queries.figures import claimable
@@ -64,7 +66,7 @@ def _check(kind: str, figures: Figures) -> None:
     for k, source in enumerate(figures.sources):
         if source.source not in SOURCES or source.trust not in TRUSTS:
             raise Inconsistent(
-                "A source is one of " + ", ".join(SOURCES) + "; trust one of " + ", ".join(TRUSTS) + ".",
+                say("A source is one of ") + ", ".join(SOURCES) + say("; trust one of ") + ", ".join(TRUSTS) + ".",
                 field=f"sources.{k}.source",
                 value=source.source,
             )
@@ -91,7 +93,7 @@ def _check_oil(figures: Figures) -> None:
             raise
     for k, a in enumerate(figures.ambient):
         if a.min_c is not None and a.max_c is not None and a.min_c >= a.max_c:
-            raise Inconsistent("The colder end must lie below the warmer one.", field=f"ambient.{k}.min_c", value=a.min_c)
+            raise Inconsistent(say("The colder end must lie below the warmer one."), field=f"ambient.{k}.min_c", value=a.min_c)
 
 
 _AS_ROWS = ("ambient", "variants", "casing_marks", "kit")
@@ -128,9 +130,11 @@ def write_sheet(by: Person, name: str, kind: str, figures: Figures) -> SpecSheet
     """Write a new sheet with its first revision."""
     require(by, "lead")
     if kind not in COMPARTMENT_KINDS:
-        raise Inconsistent(f"“{kind}” is not a kind of compartment.", field="kind", value=kind, allowed=", ".join(COMPARTMENT_KINDS))
+        raise Inconsistent(
+            say("“{kind}” is not a kind of compartment.", kind=kind), field="kind", value=kind, allowed=", ".join(COMPARTMENT_KINDS)
+        )
     if SpecSheet.objects.filter(name__iexact=name.strip()).exists():
-        raise Inconsistent(f"There is a sheet “{name}” already: revise that one.", field="name", value=name)
+        raise Inconsistent(say("There is a sheet “{name}” already: revise that one.", name=name), field="name", value=name)
     _check(kind, figures)
     sheet = SpecSheet.objects.create(name=name.strip(), kind=kind)
     _write_revision(by, sheet, 1, figures, "first written")
@@ -148,7 +152,7 @@ def revise_sheet(by: Person, sheet_id: int, figures: Figures, reason: str, based
     sheet = SpecSheet.objects.get(pk=sheet_id)
     _check_since(by, sheet, based_on)
     if len(reason.strip()) < 4:
-        raise Inconsistent("Say why the sheet changes.", field="reason", value=reason)
+        raise Inconsistent(say("Say why the sheet changes."), field="reason", value=reason)
     return _next_revision(by, _newest(sheet.pk), figures, reason.strip())
 
 
@@ -158,8 +162,17 @@ def _check_since(by: Person, sheet: SpecSheet, based_on: int | None) -> None:
         return
     seen = compare(sheet.pk, based_on, newest.number, by.unit_system)
     raise Superseded(
-        f"{newest.by.shown_name} wrote revision {newest.number} since you opened revision {based_on}: {newest.reason}",
-        tuple((c.figure, f"was {c.before or 'not stated'}, is now {c.after or 'not stated'}") for c in seen.changes),
+        say(
+            "{shown_name} wrote revision {newest_number} since you opened revision {based_on}: {reason}",
+            shown_name=newest.by.shown_name,
+            newest_number=newest.number,
+            based_on=based_on,
+            reason=newest.reason,
+        ),
+        tuple(
+            (c.figure, say("was {before}, is now {after}", before=c.before or "not stated", after=c.after or "not stated"))
+            for c in seen.changes
+        ),
         field="version",
         value=based_on,
         allowed=str(newest.number),
@@ -239,11 +252,13 @@ def add_claim(by: Person, sheet_id: int, said: Said) -> SourceClaim:
     newest = _newest(sheet_id)
     known = claimable(newest)
     if said.figure not in known:
-        raise Inconsistent(f"The sheet has no figure “{said.figure}”.", field="figure", value=said.figure, allowed=", ".join(known))
+        raise Inconsistent(
+            say("The sheet has no figure “{figure}”.", figure=said.figure), field="figure", value=said.figure, allowed=", ".join(known)
+        )
     if said.source not in SOURCES or said.trust not in TRUSTS:
-        raise Inconsistent("Say what kind of source it is.", field="source", value=said.source, allowed=", ".join(SOURCES))
+        raise Inconsistent(say("Say what kind of source it is."), field="source", value=said.source, allowed=", ".join(SOURCES))
     if said.published and said.published > clock.today():
-        raise Inconsistent("That lies in the future.", field="published", value=str(said.published))
+        raise Inconsistent(say("That lies in the future."), field="published", value=str(said.published))
     kind, text = known[said.figure].kind, said.text.strip()
     number: float | None = None
     try:
@@ -251,7 +266,7 @@ def add_claim(by: Person, sheet_id: int, said: Said) -> SourceClaim:
             (parse_category if said.figure == "categories" else read_grade)(text)
         elif kind == "months":
             if not text.isdigit():
-                raise Unreadable("A whole number of months.", field="text", value=text)
+                raise Unreadable(say("A whole number of months."), field="text", value=text)
             number = in_range("months", int(text), 1, 240, "months")
         else:
             number = parse_quantity(text, kind, by.unit_system)
@@ -293,16 +308,19 @@ def choose_claim(by: Person, claim_id: int, reason: str) -> SheetRevision:
     require(by, "lead")
     claim = SourceClaim.objects.select_related("sheet").get(pk=claim_id)
     if len(reason.strip()) < 4:
-        raise Inconsistent("Say why this source is the one to go by.", field="reason", value=reason)
+        raise Inconsistent(say("Say why this source is the one to go by."), field="reason", value=reason)
     newest = _newest(claim.sheet_id)
     group = of.group if (of := claimable(newest).get(claim.figure)) else ""
     if not group:
-        raise Inconsistent("The sheet has no such figure any more.", field="figure", value=claim.figure)
+        raise Inconsistent(say("The sheet has no such figure any more."), field="figure", value=claim.figure)
     figures = _with(newest, claim.figure, claim.number, claim.words)
     kept = tuple(s for s in figures.sources if s.figure != group)
     chosen = Source(group, claim.source, claim.trust, f"{claim.figure} {claim.as_typed}: {reason.strip()}"[:200], by, clock.now())
     return revise_sheet(
-        by, claim.sheet_id, replace(figures, sources=(*kept, chosen)), f"{claim.figure} by {claim.source}: {reason.strip()}"[:200]
+        by,
+        claim.sheet_id,
+        replace(figures, sources=(*kept, chosen)),
+        say("{figure} by {source}: {reason}", figure=claim.figure, source=claim.source, reason=reason.strip())[:200],
     )
 
 
@@ -312,11 +330,16 @@ def trust_figure(by: Person, sheet_id: int, figure: str, trust: str, how: str) -
     require(by, "technician")
     newest = _newest(sheet_id)
     if figure not in FIGURES_WITH_SOURCE:
-        raise Inconsistent("There is no such figure.", field="figure", value=figure, allowed=", ".join(FIGURES_WITH_SOURCE))
+        raise Inconsistent(say("There is no such figure."), field="figure", value=figure, allowed=", ".join(FIGURES_WITH_SOURCE))
     if trust not in TRUSTS:
-        raise Inconsistent(f"“{trust}” is not one of: {', '.join(TRUSTS)}.", field="trust", value=trust, allowed=", ".join(TRUSTS))
+        raise Inconsistent(
+            say("“{trust}” is not one of: {TRUSTS}.", trust=trust, TRUSTS=", ".join(TRUSTS)),
+            field="trust",
+            value=trust,
+            allowed=", ".join(TRUSTS),
+        )
     if len(how.strip()) < 4:
-        raise Inconsistent("Say how you know.", field="how", value=how)
+        raise Inconsistent(say("Say how you know."), field="how", value=how)
     figures = figures_of(newest)
     was = next((s for s in figures.sources if s.figure == figure), None)
     now = Source(figure, was.source if was else "memory", trust, how.strip()[:200], by, clock.now())

@@ -11,6 +11,7 @@ from barodex.accounts.models import Person
 from barodex.core.quantity.errors import Inconsistent, OutOfRange, in_range
 from barodex.core.quantity.working import ml
 from barodex.core.sheet.kit import KIT_KINDS
+from barodex.core.words import say
 from barodex.memory.versions import SHELF
 
 from ..models import CONTAINER_KINDS, Container, Lubricant, StockMovement, StoreItem, StoreMovement
@@ -25,12 +26,18 @@ def stock_container(
     oil = Lubricant.objects.get(pk=lubricant_id)
     in_range("size_ml", size_ml, 10, 250_000, "mL")
     if kind not in CONTAINER_KINDS:
-        raise Inconsistent(f"“{kind}” is not a kind of container.", field="kind", value=kind, allowed=", ".join(CONTAINER_KINDS))
+        raise Inconsistent(
+            say("“{kind}” is not a kind of container.", kind=kind), field="kind", value=kind, allowed=", ".join(CONTAINER_KINDS)
+        )
     if content_ml > size_ml:
-        raise Inconsistent(f"It cannot hold more ({ml(content_ml)}) than its size ({ml(size_ml)}).", field="content_ml", value=content_ml)
+        raise Inconsistent(
+            say("It cannot hold more ({content_ml}) than its size ({size_ml}).", content_ml=ml(content_ml), size_ml=ml(size_ml)),
+            field="content_ml",
+            value=content_ml,
+        )
     in_range("content_ml", content_ml, 0, 250_000, "mL")
     if not label.strip():
-        raise Inconsistent("Write something on it, to tell it from the others.", field="label", value=label)
+        raise Inconsistent(say("Write something on it, to tell it from the others."), field="label", value=label)
     made = Container.objects.create(
         lubricant=oil,
         label=label.strip(),
@@ -40,7 +47,7 @@ def stock_container(
         graduated=graduated,
         opened_on=clock.today() if content_ml < size_ml else None,
     )
-    note_movement(by, made, content_ml, "put on the shelf")
+    note_movement(by, made, content_ml, say("put on the shelf"))
     audit(by, "container stocked", made, (SHELF,), label=label, content_ml=content_ml)
     return made
 
@@ -72,14 +79,19 @@ def take_out(by: Person, container_id: int, volume_ml: float, why: str) -> Conta
     container = Container.objects.get(pk=container_id)
     in_range("volume_ml", volume_ml, 0.1, 250_000, "mL")
     if len(why.strip()) < 3:
-        raise Inconsistent("Say what it was taken for.", field="why", value=why)
+        raise Inconsistent(say("Say what it was taken for."), field="why", value=why)
     if volume_ml > container.content_ml + 0.05:
         held = ml(container.content_ml)
         raise OutOfRange(
-            f"{container.label} holds {held} by the book, {ml(volume_ml)} cannot come out. If it held more, count it again.",
+            say(
+                "{container_label} holds {held} by the book, {volume_ml} cannot come out. If it held more, count it again.",
+                container_label=container.label,
+                held=held,
+                volume_ml=ml(volume_ml),
+            ),
             field="volume_ml",
             value=volume_ml,
-            allowed=f"up to {held}",
+            allowed=say("up to {held}", held=held),
         )
     _change(by, container, -min(volume_ml, container.content_ml), why.strip())
     audit(by, "oil taken out", container, (SHELF,), volume_ml=volume_ml, why=why)
@@ -93,7 +105,7 @@ def recount(by: Person, container_id: int, content_ml: float, why: str) -> Conta
     container = Container.objects.get(pk=container_id)
     in_range("content_ml", content_ml, 0, container.size_ml, "mL")
     if len(why.strip()) < 3:
-        raise Inconsistent("Say how you know.", field="why", value=why)
+        raise Inconsistent(say("Say how you know."), field="why", value=why)
     _change(by, container, content_ml - container.content_ml, f"counted: {why.strip()}")
     audit(by, "container counted", container, (SHELF,), content_ml=content_ml, why=why)
     return Container.objects.get(pk=container_id)
@@ -107,9 +119,9 @@ def count_item(by: Person, name: str, kind: str, count: int, place: str = "") ->
     """Say how many of a seal, part or tool there are; a new name is a new item."""
     require(by, "technician")
     if kind not in KIT_KINDS:
-        raise Inconsistent(f"“{kind}” is not a seal, part or tool.", field="kind", value=kind, allowed=", ".join(KIT_KINDS))
+        raise Inconsistent(say("“{kind}” is not a seal, part or tool.", kind=kind), field="kind", value=kind, allowed=", ".join(KIT_KINDS))
     if not name.strip():
-        raise Inconsistent("It needs a name.", field="name", value=name)
+        raise Inconsistent(say("It needs a name."), field="name", value=name)
     in_range("count", count, 0, 10_000)
     item = StoreItem.objects.filter(name__iexact=name.strip()).first() or StoreItem(name=name.strip(), kind=kind)
     change = count - item.count

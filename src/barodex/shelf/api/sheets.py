@@ -11,6 +11,7 @@ from barodex.core.oil import lubricant
 from barodex.core.sheet import kit, sheet
 from barodex.core.sheet.figures import QUANTITIES, Declared, declared
 from barodex.core.sheet.plausible import usual_fill_ml
+from barodex.core.words import say
 from barodex.http.endpoints import FROM_VERSION, Endpoint, Made, Quantity, Words, answer, shape, started_from
 from barodex.shelf import actions, files
 from barodex.shelf.models import SpecSheet
@@ -81,7 +82,7 @@ def figure_field(of: Declared) -> serializers.Field:
     if meaning.kind == "minutes":
         return serializers.FloatField(allow_null=True, default=None, error_messages={"invalid": "A number of minutes, such as 20."})
     if meaning.kind == "months":
-        said = {"invalid": "A whole number of months, such as 24."}
+        said = {"invalid": say("A whole number of months, such as 24.")}
         return serializers.IntegerField(allow_null=True, default=None, error_messages=said, **bounds)
     if meaning.kind == "count":
         return serializers.IntegerField(default=of.default, error_messages={"invalid": "A whole number, such as 2."}, **bounds)
@@ -272,7 +273,7 @@ class SheetFile(Endpoint):
     @extend_schema(operation_id="sheet_file", responses=OpenApiTypes.OBJECT)
     def get(self, request, sheet: int):
         response = answer(files.write_file(sheet))
-        response["Content-Disposition"] = f'attachment; filename="sheet-{sheet}.json"'
+        response["Content-Disposition"] = say('attachment; filename="sheet-{sheet}.json"', sheet=sheet)
         return response
 
 

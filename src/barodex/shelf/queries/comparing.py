@@ -8,6 +8,7 @@ from barodex.core.quantity.quantity import format_quantity
 from barodex.core.quantity.working import figure
 from barodex.core.sheet.claims import Changed, what_changed
 from barodex.core.sheet.figures import declared
+from barodex.core.words import say
 from barodex.shelf.models import SheetRevision
 from barodex.shelf.queries.figures import figure_text
 from barodex.shelf.queries.sheets import variants_of
@@ -29,7 +30,7 @@ def _words_of(r: SheetRevision, system: str) -> dict[str, str]:
 
     words = {of.meaning.label: figure_text(of, getattr(r, name), system) for name, of in declared().items()}
     for p in r.plugs.all():
-        key = f"{figure(p.size_mm, 1)} mm {p.drive}" if p.size_mm else p.drive
+        key = say("{size_mm} mm {drive}", size_mm=figure(p.size_mm, 1), drive=p.drive) if p.size_mm else p.drive
         words[p.label] = f"{key}, {p.seal}, {amount(p.torque_nm, 'torque') or 'torque unknown'}" + (", magnet" if p.magnet else "")
     for v in variants_of(r):
         words[f"variant {v.name}"] = ", ".join(filter(None, (v.mark, amount(v.capacity_ml, "volume"), v.grade, v.categories)))

@@ -10,6 +10,7 @@ from barodex.core.quantity.quantity import format_quantity
 from barodex.core.sheet.claims import Claim, conflicts, rank_claims
 from barodex.core.sheet.figures import FIGURES_WITH_SOURCE, QUANTITIES, Declared, declared
 from barodex.core.sheet.sheet import DRIVES, PLUG_ROLES, SEALS, SOURCES, TRUSTS
+from barodex.core.words import say
 from barodex.shelf.models import SheetRevision, SourceClaim, SpecSheet
 from barodex.shelf.queries.sheets import current_revision
 
@@ -154,7 +155,7 @@ def in_words(kind: str, number: float | None, words: str, system: str) -> str:
         return words
     if number is None:
         return ""
-    return f"{number:g} months" if kind == "months" else format_quantity(number, kind, system)
+    return say("{number:g} months", number=number) if kind == "months" else format_quantity(number, kind, system)
 
 
 def figures(sheet_id: int, system: str) -> list[FigureView]:

@@ -12,6 +12,7 @@ from barodex.core.guide.steps import Conditions, Job
 from barodex.core.quantity.errors import Inconsistent
 from barodex.core.run.phases import planned_s
 from barodex.core.sheet.work import WORK_WORDS, check_work, works_for
+from barodex.core.words import say
 
 from ..models import SpecSheet
 from .sheets import core_sheet, current_revision
@@ -64,7 +65,10 @@ def guide_of(sheet_id: int, vehicle_kind: str, as_of: dt.date, work: str = "") -
     kinds = tuple(DEFAULT_PER_DAY)
     if vehicle_kind not in kinds:
         raise Inconsistent(
-            f"“{vehicle_kind}” is not a kind of vehicle.", field="vehicle_kind", value=vehicle_kind, allowed=", ".join(kinds)
+            say("“{vehicle_kind}” is not a kind of vehicle.", vehicle_kind=vehicle_kind),
+            field="vehicle_kind",
+            value=vehicle_kind,
+            allowed=", ".join(kinds),
         )
     sheet = SpecSheet.objects.prefetch_related("revisions__plugs", "revisions__sources").get(pk=sheet_id)
     revision = current_revision(sheet.revisions.all(), as_of)
