@@ -1,4 +1,4 @@
-"""Shows whether the API's description, the client's types, the schemas of files, the page's words or the migrations have drifted; ``--write`` renews all but these."""
+"""Shows whether the API's description, the client's types, the schemas of files, the catalogues of what is said or the migrations have drifted; ``--write`` renews all but these."""
 
 from __future__ import annotations
 
@@ -15,8 +15,9 @@ TYPES = ROOT / "web" / "src" / "app" / "schema.ts"
 SHEET = ROOT / "docs" / "sheet.schema.json"
 VEHICLE = ROOT / "docs" / "vehicle-file.schema.json"
 WORDS = ROOT / "web" / "src" / "app" / "words" / "en.po"
+SAID = ROOT / "src" / "barodex" / "locale" / "barodex.pot"
 
-KEPT = (DESCRIPTION, TYPES, SHEET, VEHICLE, WORDS)
+KEPT = (DESCRIPTION, TYPES, SHEET, VEHICLE, WORDS, SAID)
 
 
 def page_words(catalogue: Path) -> None:
@@ -29,7 +30,14 @@ def page_words(catalogue: Path) -> None:
     )
 
 
-def make(description: Path, types: Path, sheet: Path, vehicle: Path, words: Path) -> None:
+def core_words(catalogue: Path) -> None:
+    """Gather what the core and the apps say, by the calls of ``say``."""
+    command = [sys.executable, "-m", "babel.messages.frontend", "-q", "extract", "--no-default-keywords", "-k", "say", "--no-wrap"]
+    options = ["--sort-output", "--add-location=file", "--omit-header", "-o", str(catalogue), "src/barodex"]
+    subprocess.run([*command, *options], check=True, cwd=ROOT, capture_output=True)  # it warns of parameters, which are no words of ours
+
+
+def make(description: Path, types: Path, sheet: Path, vehicle: Path, words: Path, catalogue: Path) -> None:
     """Write the description and the types to these files."""
     env = {**os.environ, "BARODEX_VAR": tempfile.mkdtemp(), "PYTHONPATH": str(ROOT / "src")}
     command = [
@@ -59,6 +67,7 @@ def make(description: Path, types: Path, sheet: Path, vehicle: Path, words: Path
         )
         file.write_text(found.stdout)
     page_words(words)
+    core_words(catalogue)
     subprocess.run(
         [sys.executable, "-m", "barodex", "makemigrations", "--check", "--dry-run"], check=True, env=env, stdout=subprocess.DEVNULL
     )

@@ -3,6 +3,8 @@
 from django.contrib.auth.models import AbstractUser
 from django.db import models
 
+from barodex.said import SaidJSON
+
 ROLES = ("viewer", "technician", "lead")  # each may do what the ones before may
 SYSTEMS = ("metric", "imperial", "us")
 DATES = ("day first", "month first", "year first")  # how a day is written
@@ -43,7 +45,7 @@ class AuditEntry(models.Model):
     by = models.ForeignKey(Person, on_delete=models.PROTECT, null=True)
     act = models.CharField(max_length=60)
     about = models.CharField(max_length=80)
-    detail = models.JSONField(default=dict)
+    detail = SaidJSON(default=dict)
 
     class Meta:
         indexes = [models.Index(fields=["about", "at"])]

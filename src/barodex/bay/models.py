@@ -4,6 +4,8 @@ from django.conf import settings
 from django.db import models
 from django.db.models import Q
 
+from barodex.said import SaidJSON
+
 from .facts import Past, WorkPlan, past_from, plan_from
 
 
@@ -73,7 +75,7 @@ class SignedPage(models.Model):
 
     service = models.OneToOneField(Service, on_delete=models.CASCADE, primary_key=True, related_name="page")
     view = models.JSONField()  # as :class:`barodex.bay.views.ServiceView`
-    gaps = models.JSONField()  # as :class:`barodex.core.run.gaps.GapReport`
+    gaps = SaidJSON()  # as :class:`barodex.core.run.gaps.GapReport`
 
 
 class ServiceAct(models.Model):

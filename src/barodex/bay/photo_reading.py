@@ -44,7 +44,8 @@ def read_oil_colour(photo_id: uuid.UUID, paper: Spot, fresh: Spot, drained: Sequ
     read = read_colours(spot_pixels(picture, paper, "paper"), spot_pixels(picture, fresh, "fresh oil"), pixels, family, shares)
     if blurred(picture):
         read = replace(
-            read, doubts=(*read.doubts, "The photo is blurred: what lies beside a mark may have run into it. Hold still, take it again.")
+            read,
+            doubts=(*read.doubts, say("The photo is blurred: what lies beside a mark may have run into it. Hold still, take it again.")),
         )
     return read
 

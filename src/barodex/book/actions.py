@@ -305,7 +305,7 @@ def take_learnt(by: Person, compartment_id: int) -> SheetRevision:
             field="capacity_ml",
             value=newest.capacity_ml,
         )
-    why = f"learnt: {learnt.text}"[:200]
+    why = say("learnt: {learnt_text}", learnt_text=learnt.text)[:200]
     before = figures_of(newest)
     sources = tuple(s for s in before.sources if s.figure != "capacity")
     figures = replace(

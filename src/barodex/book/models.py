@@ -9,6 +9,7 @@ from barodex.core.ledger.drained import Amount
 from barodex.core.quantity.working import COMMON_PRACTICE
 from barodex.core.verdict.consequences import CONSEQUENCE_KINDS, Consequence, consequence_text
 from barodex.fleet.models import Voidable
+from barodex.said import SaidJSON
 
 
 class OilRecord(Voidable):
@@ -29,7 +30,7 @@ class OilRecord(Voidable):
     finding = models.JSONField(null=True)
     level = models.PositiveSmallIntegerField(null=True)
     reasons = models.JSONField(default=list)
-    gaps = models.JSONField(default=list)
+    gaps = SaidJSON(default=list)
     torques = models.JSONField(default=list)  # as :class:`barodex.book.closed.ClosedWith`
     factory_fill = models.BooleanField(default=False)
     work = models.CharField(max_length=12, default="change")  # the kind of service

@@ -15,6 +15,7 @@ from typing import Any
 
 LOCALES = Path(__file__).resolve().parents[1] / "locale"
 CATALOGUE = gettext.translation("barodex", LOCALES, languages=["en"], fallback=True)  # English for now: a message stands as it is worded
+JOINED = "{first}{then}"  # two pieces, one behind the other: each keeps its own code
 
 
 class Message(str):
@@ -33,6 +34,12 @@ class Message(str):
 
     def __reduce__(self) -> tuple[Any, ...]:
         return Message, (str.__str__(self), self.code, self.params)
+
+    def __add__(self, then: str) -> Message:
+        return Message(str.__add__(self, then), JOINED, {"first": self, "then": then}) if then else self
+
+    def __radd__(self, first: str) -> Message:
+        return Message(str.__add__(first, self), JOINED, {"first": first, "then": self}) if first else self
 
     def __copy__(self) -> Message:
         return self
@@ -96,7 +103,7 @@ def kept(value: Any) -> Any:
     The form is our own.
     """
     if isinstance(value, Message):
-        with_them = {"with": {name: _simple(p) for name, p in value.params.items()}} if value.params else {}
+        with_them = {"with": {name: simple(p) for name, p in value.params.items()}} if value.params else {}
         return {"say": value.code, **with_them}
     if isinstance(value, Mapping):
         return {name: kept(one) for name, one in value.items()}
@@ -105,7 +112,21 @@ def kept(value: Any) -> Any:
     return value
 
 
-def _simple(param: Any) -> Any:
+def simple(param: Any) -> Any:
+    """Return a parameter as it can be sent or stored.
+
+    Parameters
+    ----------
+    param : of a message
+
+    Returns
+    -------
+    a number, text, or a message as :func:`kept` gives it; anything else as its text
+
+    References
+    ----------
+    The form is our own.
+    """
     if isinstance(param, Message):
         return kept(param)
     return param if isinstance(param, (str, int, float, bool)) or param is None else str(param)

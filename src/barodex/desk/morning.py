@@ -192,7 +192,11 @@ def morning(today: dt.date, system: str = "metric") -> Morning:
 
 def as_text(made: Morning) -> str:
     """The summary as plain text, as a mail carries it."""
-    lines = [f"Barodex, {made.today:%A} {made.today.day} {made.today:%B %Y}", made.text, ""]
+    lines = [
+        say("Barodex, {today} {day} {today_2}", today=f"{made.today:%A}", day=made.today.day, today_2=f"{made.today:%B %Y}"),
+        made.text,
+        "",
+    ]
     for s in made.sections:
         lines += [s.title, *(f"  {x.vehicle}: {x.what}" for x in s.lines)]
         if s.more:

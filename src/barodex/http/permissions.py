@@ -2,6 +2,8 @@
 
 from rest_framework.permissions import BasePermission
 
+from barodex.core.words import say
+
 ANYONE = "anyone"
 
 
@@ -15,7 +17,7 @@ class Nobody(BasePermission):
 class ByRole(BasePermission):
     """Reads ``view.roles``: method to the least role that may use it, or ``anyone``."""
 
-    message = "Your role does not allow this."
+    message = say("Your role does not allow this.")
 
     def has_permission(self, request, view):
         role = view.roles.get(request.method)

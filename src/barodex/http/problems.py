@@ -13,7 +13,7 @@ from rest_framework.response import Response
 from rest_framework.views import set_rollback
 
 from barodex.core.quantity import errors
-from barodex.core.words import say
+from barodex.core.words import Message, say, simple
 
 log = logging.getLogger("barodex")
 
@@ -88,6 +88,11 @@ def _message(error: Exception, status: int) -> str:
     return str(getattr(error, "detail", error)) or "Refused."
 
 
+def _code(message: str) -> dict[str, Any]:
+    """The code and the parameters of a message, beside its words."""
+    return {"code": message.code, "params": {n: simple(p) for n, p in message.params.items()}} if isinstance(message, Message) else {}
+
+
 def problem(error: Exception) -> tuple[int, dict[str, Any]]:
     """Give the HTTP status and the problem document of a failure."""
     status, kind, title = next(((s, k, t) for cls, s, k, t in MAPPING if isinstance(error, cls)), (500, "fault", say("A fault of ours")))
@@ -105,6 +110,7 @@ def problem(error: Exception) -> tuple[int, dict[str, Any]]:
             entry["value"] = str(error.value)[:120]
         if error.allowed:
             entry["allowed"] = error.allowed
+        entry |= _code(error.message)
         changed = [{"field": name, "message": both} for name, both in getattr(error, "changes", ())]
         listed = [
             entry,
@@ -119,7 +125,7 @@ def problem(error: Exception) -> tuple[int, dict[str, Any]]:
     detail = (
         listed[0]["message"] if listed else _message(error, status) if status != 500 else say("Nothing was changed. The fault is logged.")
     )
-    return status, {"type": f"/problems/{kind}", "title": title, "status": status, "detail": detail, "errors": listed}
+    return status, {"type": f"/problems/{kind}", "title": title, "status": status, "detail": detail, **_code(detail), "errors": listed}
 
 
 def handle(error: Exception, context: dict[str, Any]) -> Response:

@@ -47,7 +47,7 @@ def send_morning(by: Person, to: tuple[str, ...] = ()) -> Sent:
         except ValidationError:
             raise Inconsistent(say("“{address}” is no mail address.", address=address), field="to", value=address) from None
     made = morning(clock.today(), by.unit_system)
-    mail = EmailMessage(f"Barodex: {made.text}", as_text(made), to=list(wanted))
+    mail = EmailMessage(say("Barodex: {made_text}", made_text=made.text), as_text(made), to=list(wanted))
     mail.attach(f"morning-{made.today}.pdf", morning_paper(made), "application/pdf")
     try:
         mail.send()

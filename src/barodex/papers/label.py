@@ -24,6 +24,7 @@ from barodex.book.models import OilRecord
 from barodex.book.queries import RECORDS, record_views
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
 from barodex.core.quantity.quantity import format_quantity
+from barodex.core.words import say
 from barodex.fleet.codes import code_of
 from barodex.papers.job import due_of, is_newest
 
@@ -245,7 +246,7 @@ def as_pdf(labels: Iterable[Drawn], size: Size, start: int = 1) -> bytes:
 def size_named(name: str) -> Size:
     """A size by its name; raises Inconsistent."""
     if name not in SIZES:
-        raise Inconsistent(f"No label is “{name[:40]}”.", field="size", value=name[:40], allowed=", ".join(SIZES))
+        raise Inconsistent(say("No label is “{name}”.", name=name[:40]), field="size", value=name[:40], allowed=", ".join(SIZES))
     return SIZES[name]
 
 
@@ -253,9 +254,11 @@ def labels_of(records: Iterable[int], size: Size, start: int, system: str, base:
     """The labels of records; raises OilRecord.DoesNotExist, OutOfRange for a place that the sheet does not have."""
     ids = list(dict.fromkeys(records))
     if not 1 <= len(ids) <= MOST_LABELS:
-        raise OutOfRange(f"From one to {MOST_LABELS} labels at once.", field="records", value=len(ids))
+        raise OutOfRange(say("From one to {most} labels at once.", most=MOST_LABELS), field="records", value=len(ids))
     if not 1 <= start <= size.on_a_page:
-        raise OutOfRange(f"The sheet has {size.on_a_page} labels.", field="start", value=start, allowed=f"1 to {size.on_a_page}")
+        raise OutOfRange(
+            say("The sheet has {count} labels.", count=size.on_a_page), field="start", value=start, allowed=f"1 to {size.on_a_page}"
+        )
     rows = {r.pk: r for r in OilRecord.objects.filter(pk__in=ids).select_related("compartment__vehicle", "compartment__sheet")}
     if len(rows) < len(ids):
         raise OilRecord.DoesNotExist

@@ -99,7 +99,7 @@ def _due_event(row: HorizonRow, mark: Mark, stamp: dt.datetime) -> Event:
             )
         )
     if mark.oil:
-        lines.append(f"Oil: {mark.oil}.")
+        lines.append(say("Oil: {oil}.", oil=mark.oil))
     state = f" ({STATE_WORDS[mark.state]})" if mark.state in STATE_WORDS else ""
     return _event(
         f"due-{mark.compartment_id}",
@@ -113,7 +113,7 @@ def _due_event(row: HorizonRow, mark: Mark, stamp: dt.datetime) -> Event:
 def _visit_event(visit: VisitView, stamp: dt.datetime) -> Event:
     lines = [
         say("{names}; {hours:.1f} h in the bay.", names=", ".join(visit.names), hours=visit.hours),
-        *([f"Oils: {', '.join(visit.oils)}."] if visit.oils else []),
+        *([say("Oils: {oils}.", oils=", ".join(visit.oils))] if visit.oils else []),
     ]
     lines += [say("Done by {technician}.", technician=visit.technician)] if visit.technician else []
     lines += [f"{x.compartment}: {x.what}." for x in visit.looks]

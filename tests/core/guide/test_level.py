@@ -8,7 +8,6 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.optimize import curve_fit
 
-from barodex.core.ledger.dips import dip_plan
 from barodex.core.guide.level import (
     cooling_minutes,
     level_shift_ml,
@@ -18,6 +17,7 @@ from barodex.core.guide.level import (
     warming_minutes,
     warmup_eta,
 )
+from barodex.core.ledger.dips import dip_plan
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
 from barodex.core.quantity.window import TemperatureWindow, check_window
 

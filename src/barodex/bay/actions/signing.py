@@ -37,7 +37,9 @@ def close_service(by: Person, service: Service, procedure: guide.Procedure, stat
             gaps[key].append(say("Opened under warranty: {warranty}", warranty=job.wanted.warranty))
         if job.oil_override:
             gaps[key].append(say("Oil against the rules: {oil_override}", oil_override=job.oil_override))
-        gaps[key] += [f"Additive: {ml(d['volume_ml'])} {d['name']} ({d['kind']})" for d in job.doses]
+        gaps[key] += [
+            say("Additive: {volume} {name} ({kind})", volume=ml(d["volume_ml"]), name=d["name"], kind=d["kind"]) for d in job.doses
+        ]
         amounts = run.entries_of(procedure.job(key), ledger)
         for container, wanted in run.balance_of(procedure.job(key), ledger).drawn_ml.items():
             if draw(by, container, wanted, f"service {service.pk}, {job.compartment.name}") < wanted - 0.5:

@@ -165,7 +165,7 @@ def _suck(job: Job, ready: tuple[str, ...]) -> Step:
         needs=ready,
         gate=True,
         opens_oil=True,
-        advice=(_pan(job), *((f"Hose: {job.sheet.hose}",) if job.sheet.hose else ())),
+        advice=(_pan(job), *((say("Hose: {hose}", hose=job.sheet.hose),) if job.sheet.hose else ())),
     )
 
 
@@ -185,7 +185,7 @@ def _take_cover_off(job: Job, ready: tuple[str, ...]) -> Step:
         needs=ready,
         gate=True,
         opens_oil=True,
-        advice=(_pan(job), f"Key: {drain.key}" if drain else "", say("Bolts laid out in their order: some are longer.")),
+        advice=(_pan(job), say("Key: {key}", key=drain.key) if drain else "", say("Bolts laid out in their order: some are longer.")),
     )
 
 
@@ -206,7 +206,7 @@ def _pull_plug(job: Job, ready: tuple[str, ...]) -> Step:
         gate=True,
         opens_oil=True,
         fields=(_REASON,) if job.planned_cycles > 1 else (),
-        advice=(_pan(job), f"Key: {drain.key}" if drain else ""),
+        advice=(_pan(job), say("Key: {key}", key=drain.key) if drain else ""),
     )
 
 
@@ -247,7 +247,7 @@ def _pockets(job: Job) -> list[Step]:
                 c,
                 needs=(before,),
                 gate=True,
-                advice=(f"Key: {plug.key}",),
+                advice=(say("Key: {key}", key=plug.key),),
             )
         )
         before = f"drain{k}.{c}"
@@ -299,7 +299,7 @@ def _measure(job: Job, off: list[Step]) -> Step:
         if job.planned_cycles > 1
         else say("It tells how much of the flush fluid came out again.")
         if not first
-        else f"It tells what was lost since {job.last_filled_on:%d %B %Y}.".replace("since 0", "since ")
+        else say("It tells what was lost since {on}.", on=f"{job.last_filled_on.day} {job.last_filled_on:%B %Y}")
         if job.last_filled_on
         else say("No earlier fill is on record: this is the first figure for it.")
     )
@@ -389,7 +389,7 @@ def _shut(job: Job, drain: Plug, before: tuple[str, ...]) -> Step:
         plug=drain.label,
         caution=say("Never by feel into aluminium or magnesium when a figure exists.") if job.sheet.case_material != "iron" else "",
         fields=(*((Field("bolts", "number", say("How many bolts"), required=False),) if cover else ()), *torque_fields(drain), _REASON),
-        advice=(f"Key: {drain.key}", *pattern, *other_heads(drain)),
+        advice=(say("Key: {key}", key=drain.key), *pattern, *other_heads(drain)),
     )
 
 
@@ -406,5 +406,5 @@ def _shut_pocket(job: Job, k: int, plug: Plug) -> Step:
         gate=True,
         plug=plug.label,
         fields=(*torque_fields(plug), _REASON),
-        advice=(f"Key: {plug.key}", *other_heads(plug)),
+        advice=(say("Key: {key}", key=plug.key), *other_heads(plug)),
     )

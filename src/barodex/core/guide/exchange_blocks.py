@@ -248,7 +248,7 @@ def _screw_for_now(job: Job, screw: Plug) -> Step:
         job.key,
         needs=(f"level.{job.key}",),
         gate=True,
-        advice=(f"Key: {screw.key}",),
+        advice=(say("Key: {key}", key=screw.key),),
     )
 
 
@@ -310,7 +310,7 @@ def _close_screw(job: Job, screw: Plug, after: str) -> Step:
         gate=True,
         plug=screw.label,
         fields=(*torque_fields(screw), Field("reason", "text", "Reason", required=False)),
-        advice=(f"Key: {screw.key}",),
+        advice=(say("Key: {key}", key=screw.key),),
     )
 
 

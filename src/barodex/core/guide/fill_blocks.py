@@ -198,7 +198,7 @@ def _close_fill(job: Job, fill: Plug | None) -> Step:
             gate=True,
             plug=fill.label,
             fields=(*torque_fields(fill), Field("reason", "text", "Reason", required=False)),
-            advice=(f"Key: {fill.key}", *other_heads(fill)),
+            advice=(say("Key: {key}", key=fill.key), *other_heads(fill)),
         )
     return Step(
         f"closefill.{c}",

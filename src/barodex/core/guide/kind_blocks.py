@@ -217,7 +217,7 @@ def before_opening(job: Job) -> list[Step]:
                 needs=("ready",),
                 skip="reason",
                 fields=(Field("before", "text", "Values now"), Field("faults", "lines", FAULTS, required=False)),
-                advice=(*last_time(job, Purpose.VALUES), *(f"Limit: {w}" for w in sheet.wear_limits)),
+                advice=(*last_time(job, Purpose.VALUES), *(say("Limit: {w}", w=w) for w in sheet.wear_limits)),
             )
         )
     return found
@@ -268,7 +268,7 @@ def resets(job: Job) -> list[Step]:
             needs=(f"reset.{c}", "drive"),
             skip="reason",
             fields=(Field("after", "text", "Values now"), Field("faults", "lines", FAULTS, required=False)),
-            advice=(say("Ignition off, wait a minute, on again: then read."), *(f"Limit: {w}" for w in job.sheet.wear_limits)),
+            advice=(say("Ignition off, wait a minute, on again: then read."), *(say("Limit: {w}", w=w) for w in job.sheet.wear_limits)),
         ),
     ]
 

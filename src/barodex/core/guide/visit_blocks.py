@@ -404,5 +404,5 @@ def _drive(jobs: tuple[Job, ...], closed: tuple[str, ...], conditions: Condition
         skip="reason",
         fields=_impressions(jobs),
         moves_vehicle=True,
-        caution=_BEFORE_MOVING.get(conditions.vehicle_kind, "Down on its wheels, chocks away; look for leaks before you move off."),
+        caution=_BEFORE_MOVING.get(conditions.vehicle_kind, say("Down on its wheels, chocks away; look for leaks before you move off.")),
     )

@@ -246,7 +246,7 @@ def pan_off(job: Job) -> list[Step]:
                 say("A pan full of hot oil tips: two hands, lower one edge first."),
                 needs=(f"drain.{c}",),
                 gate=True,
-                advice=(f"Key: {pan.key}", say("Bolts laid out in their order: some are longer.")),
+                advice=(say("Key: {key}", key=pan.key), say("Bolts laid out in their order: some are longer.")),
             )
         )
     steps.append(
@@ -323,7 +323,7 @@ def pan_on(job: Job) -> list[Step]:
                 *torque_fields(pan),
                 Field("reason", "text", "Reason", required=False),
             ),
-            advice=(f"Key: {pan.key}", say("In their order, in three rounds: by hand, half, full torque.")),
+            advice=(say("Key: {key}", key=pan.key), say("In their order, in three rounds: by hand, half, full torque.")),
         )
     ]
 

@@ -10,6 +10,7 @@ from collections.abc import Collection
 from dataclasses import dataclass
 
 from barodex.core.quantity.errors import Inconsistent
+from barodex.core.words import say
 
 
 @dataclass(frozen=True)
@@ -279,7 +280,9 @@ def kind_of(name: str) -> Kind:
     """
     found = _BY_NAME.get(name)
     if found is None:
-        raise Inconsistent(f"“{name}” is not a kind of compartment.", field="kind", value=name, allowed=", ".join(COMPARTMENT_KINDS))
+        raise Inconsistent(
+            say("“{name}” is not a kind of compartment.", name=name), field="kind", value=name, allowed=", ".join(COMPARTMENT_KINDS)
+        )
     return found
 
 

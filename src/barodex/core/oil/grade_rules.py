@@ -375,14 +375,16 @@ def _thickness_reason(oil: Lubricant, asked: Requirement, day: OilConditions, po
     if pair.inside:
         if not by_grade and (pair.have is None or pair.have != want):
             text = say("Its data sheet lies in the asked band, but it is another grade than the sheet's.")
-            return judged("grade-near", "caution", text, "only the sheet's own grade is used here")
-        return judged("grade-near", "equivalent", f"Its data sheet lies in the band of {pair.text} when warm.")
+            return judged("grade-near", "caution", text, say("only the sheet's own grade is used here"))
+        return judged("grade-near", "equivalent", say("Its data sheet lies in the band of {pair_text} when warm.", pair_text=pair.text))
     if pair.classes is not None and abs(pair.classes) >= FAR_CLASSES:
         away = "thicker" if pair.classes > 0 else "thinner"
-        return judged("grade-off", "reject", f"{abs(pair.classes)} grades {away} than asked when warm: another oil.")
+        return judged(
+            "grade-off", "reject", say("{classes} grades {away} than asked when warm: another oil.", classes=abs(pair.classes), away=away)
+        )
     if -lowest <= share <= policy.near_high:
         if asked.hypoid and pair.classes is not None and pair.classes < 0:
-            return judged("grade-near", "caution", "A grade thinner than asked, under sliding hypoid teeth.")
+            return judged("grade-near", "caution", say("A grade thinner than asked, under sliding hypoid teeth."))
         verdict, text, school = _near(want, pair.have, day, policy)
         return judged("grade-near", verdict, text, school)
     if abs(share) <= policy.off or got.estimated:
@@ -391,7 +393,7 @@ def _thickness_reason(oil: Lubricant, asked: Requirement, day: OilConditions, po
         text = f"{much}{thicker} than asked when warm".strip()
         where = say(", under sliding hypoid teeth") if asked.hypoid and share < 0 else ""
         return judged("grade-off", "caution", f"{text[0].upper()}{text[1:]}{where}.{guess}")
-    return judged("grade-off", "reject", f"Far {thicker} than asked when warm.")
+    return judged("grade-off", "reject", say("Far {thicker} than asked when warm.", thicker=thicker))
 
 
 def _near(want: Grade | None, have: Grade | None, day: OilConditions, policy: OilPolicy) -> tuple[str, str, str]:

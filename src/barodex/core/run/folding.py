@@ -205,7 +205,7 @@ def _act(state: State, procedure: Procedure, act: Act) -> None:
         if step.skip == "never":
             raise GateClosed(say("“{title}” cannot be passed.", title=step.title), field="step", value=step.id)
         if step.skip == "reason":
-            note_gap(state, step, refuse_unreasoned(act.values, f"Passed: {step.title}.", "reason", ""))
+            note_gap(state, step, refuse_unreasoned(act.values, say("Passed: {title}.", title=step.title), "reason", ""))
         here.status = "skipped"
     else:
         gaps = list(state.gaps)

@@ -12,7 +12,8 @@ from typing import Any
 from django.apps import apps
 from django.db import models
 
-from barodex.core.words import say
+from barodex.core.words import kept, say
+from barodex.said import SaidJSON
 
 OURS = ("accounts", "workshop", "shelf", "fleet", "book", "plan", "bay", "devices", "files")
 LEFT_OUT = {  # by its label: why it is none of the book
@@ -56,7 +57,11 @@ def line_of(row: dict[str, Any]) -> bytes:
 def rows_of(model: type[models.Model], **only: Any) -> Iterator[dict[str, Any]]:
     """The rows of a table in the order of their keys, a few at a time; ``only``: those that a filter lets through."""
     names = [f.attname for f in fields_of(model)]
-    yield from model._base_manager.filter(**only).order_by("pk").values(*names).iterator(AT_ONCE)
+    worded = [f.attname for f in fields_of(model) if isinstance(f, SaidJSON)]
+    for row in model._base_manager.filter(**only).order_by("pk").values(*names).iterator(AT_ONCE):
+        for name in worded:
+            row[name] = kept(row[name])  # a message goes out by its code
+        yield row
 
 
 def row_back(model: Any, row: dict[str, Any]) -> models.Model:

@@ -106,7 +106,7 @@ def recount(by: Person, container_id: int, content_ml: float, why: str) -> Conta
     in_range("content_ml", content_ml, 0, container.size_ml, "mL")
     if len(why.strip()) < 3:
         raise Inconsistent(say("Say how you know."), field="why", value=why)
-    _change(by, container, content_ml - container.content_ml, f"counted: {why.strip()}")
+    _change(by, container, content_ml - container.content_ml, say("counted: {why}", why=why.strip()))
     audit(by, "container counted", container, (SHELF,), content_ml=content_ml, why=why)
     return Container.objects.get(pk=container_id)
 

@@ -86,7 +86,7 @@ def guide_of(sheet_id: int, vehicle_kind: str, as_of: dt.date, work: str = "") -
             why=s.why,
             caution=s.caution,
             advice=tuple(a for a in s.advice if a),
-            checklist=(*s.checklist, *(f"Done: {r}" for r in s.resets)),
+            checklist=(*s.checklist, *(say("Done: {r}", r=r) for r in s.resets)),
             notes=tuple(f.label for f in s.fields if f.name != "reason"),
             gate=s.gate,
             minutes=s.timer_s / 60,
