@@ -83,7 +83,7 @@ function Hours({ bay, close, today }: { bay: Schemas['BayView']; close: () => vo
           e.preventDefault();
           typed.submit();
         }}>
-        <Box component="h2" sx={{ typography: 'h2', m: 0 }}>{t`Bay hours`}</Box>
+        <Box component="h2" sx={{ typography: 'h2', m: 0, mb: 1 }}>{t`Bay hours`}</Box>
         <Line<Draft> name="hours_per_day" label={t`Hours a day in each bay`} most={6} />
         <Line<Draft> name="bays" label={t`Bays`} most={2} />
         <Weekdays />
