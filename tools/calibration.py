@@ -10,6 +10,7 @@ import sys
 import time
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
@@ -17,6 +18,7 @@ sys.path[:0] = [str(Path(__file__).resolve().parents[1])]
 
 from tests.core.due.use_by_day import SCENARIOS, hits  # noqa: E402
 from tests.core.findings.lights import LIGHTS, shot  # noqa: E402
+from tests.core.findings.magnets import COVERS, face, shrunk, told_of  # noqa: E402
 from tests.core.ledger.boxes import Workshop, rate_points, service  # noqa: E402
 from tests.core.ledger.test_honest_loss import named_right  # noqa: E402
 
@@ -89,20 +91,38 @@ def loss_lines() -> Iterator[tuple[str, str, str, bool]]:
 def colour_lines() -> Iterator[tuple[str, str, str, bool]]:
     """Whether the true colour lies within 2σ, and a sure word is right."""
     rng = np.random.default_rng(SEED)
-    for light in LIGHTS:
-        shots = [shot(rng, light) for _ in range(200)]
-        read = [(s, read_colours(s.paper, s.fresh, [s.drained]).drained[0]) for s in shots]
+    under: list[tuple[str, dict[str, Any]]] = [(f"by {light}", {"light": light}) for light in LIGHTS]
+    under += [("by day, on cream paper", {"light": "day", "paper": "cream"})]
+    under += [(f"by day, sloping, {n} white points", {"light": "day", "uneven": 0.3, "whites": n}) for n in (2, 3)]
+    for words, of in under:
+        shots = [shot(rng, **of) for _ in range(200)]
+        read = [(s, read_colours(s.papers, s.fresh, [s.drained]).drained[0]) for s in shots]
         inside = sum(float(ciede2000(np.array(r.lab), s.lab_true)) <= 2 * r.sigma for s, r in read)
-        yield _share(f"colour by {light}: within 2σ", inside, len(read), least=0.9)
+        yield _share(f"colour {words}: within 2σ", inside, len(read), least=0.9)
         sure = [r.word == s.word for s, r in read if r.sure > 0.9]
-        yield _share(f"colour by {light}: a sure word is right", sum(sure), len(sure), least=0.9)
+        yield _share(f"colour {words}: a sure word is right", sum(sure), len(sure), least=0.9)
+
+
+def magnet_lines() -> Iterator[tuple[str, str, str, bool]]:
+    """Whether a cover that is said to be sure is right, and a bare dark magnet is taken for none."""
+    rng = np.random.default_rng(SEED)
+    read = [(f.cover, told_of(f)) for f in (face(rng, COVERS[k % len(COVERS)]) for k in range(300))]
+    sure = [cover == told.suggests for cover, told in read if told is not None and told.sure > 0.9]
+    yield _share("magnet: a sure cover is right", sum(sure), len(sure), least=0.9)
+    dark = [told_of(face(rng, "none", shade=(25, 75))) for _ in range(100)]
+    yield _share("magnet, bare and dark: read as covered", sum(t is not None and t.suggests != "none" for t in dark), len(dark), most=0.02)
+    small = [told_of(shrunk(face(rng, "cap"), 0.9)) for _ in range(100)]
+    seen = [t.suggests for t in small if t is not None]
+    yield _share(
+        "magnet, circle a tenth too small: a cap has whiskers", sum(s in ("whiskers", "overflowing") for s in seen), len(seen), most=0.05
+    )
 
 
 def main() -> int:
     began, wrong = time.monotonic(), 0
-    for name, found, limit, fine in (*forecast_lines(), *loss_lines(), *colour_lines()):
+    for name, found, limit, fine in (*forecast_lines(), *loss_lines(), *colour_lines(), *magnet_lines()):
         wrong += not fine
-        print(f"{'ok  ' if fine else 'OVER'} {name:46s} {found:24s} wanted: {limit}", flush=True)
+        print(f"{'ok  ' if fine else 'OVER'} {name:54s} {found:24s} wanted: {limit}", flush=True)
     print(f"{time.monotonic() - began:.0f} s, {wrong} over")
     return 1 if wrong else 0
 

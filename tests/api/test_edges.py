@@ -33,7 +33,8 @@ def test_a_note_with_half_a_character_is_refused_and_the_service_can_still_be_re
     assert answer.status_code == 422, answer.content
     problem = answer.json()
     assert "none: paste it again" in problem["detail"]
-    assert problem["errors"][0] == {"field": "values.text", "message": problem["detail"], "value": "seen ? here"}
+    said = {"field": "values.text", "message": problem["detail"], "value": "seen ? here", "code": problem["detail"]}
+    assert problem["errors"][0] == said
     assert api.technician.get(f"/api/services/{service}")["id"] == service
 
 

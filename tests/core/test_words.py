@@ -4,6 +4,7 @@ import copy
 import json
 import pickle
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -52,6 +53,19 @@ def test_what_is_kept_and_read_back_says_the_same_and_knows_its_codes(value):
     again = said(stored)
     assert again == value
     assert json.loads(json.dumps(kept(again))) == stored
+
+
+@pytest.mark.parametrize("odd", [10**30, -(2**60), float("inf"), float("nan"), np.float64("nan")])
+def test_a_number_that_json_cannot_hold_is_kept_as_its_text(odd):
+    """RFC 8259, section 6: no NaN, no infinity; integers agree between readers up to 2⁵³."""
+    stored = kept(say("{n} mL", n=odd))
+    assert stored["with"]["n"] == str(odd)
+    json.loads(json.dumps(stored, allow_nan=False))
+
+
+def test_a_number_of_numpy_is_a_number():
+    stored = kept(say("{n} and {x}", n=np.int64(7), x=np.float64(0.5)))
+    assert json.dumps(stored["with"]) == '{"n": 7, "x": 0.5}'
 
 
 def test_parameters_that_are_no_numbers_and_no_text_are_kept_as_their_text():

@@ -6,7 +6,7 @@ import warnings
 import numpy as np
 import pytest
 
-from barodex.core.findings.colour import read_colours
+from barodex.core.findings.colour import Patch, read_colours
 from barodex.core.findings.colour_space import C_WHITE, D65, adapt, ciede2000, lab, to_linear, to_srgb
 from barodex.core.findings.swatches import glass_xyz, swatches
 from barodex.core.quantity.errors import OutOfRange
@@ -145,7 +145,9 @@ def test_the_paper_takes_the_light_out(name):
     white = seen(paper, day)
     truth_fresh, truth_used = (lab(adapt(seen(r, day), white)) for r in (fresh, used))
     truth = float(ciede2000(truth_fresh, truth_used))
-    read = read_colours(*(photographed(r, light, rng) for r in (paper, fresh)), [photographed(used, light, rng)])
+    read = read_colours(
+        [Patch(photographed(paper, light, rng))], Patch(photographed(fresh, light, rng)), [Patch(photographed(used, light, rng))]
+    )
     got = read.drained[0]
     limit = 1.0 if name == "daylight" else 5.0
     assert float(ciede2000(got.lab, truth_used)) < limit, (got.lab, truth_used)

@@ -317,6 +317,7 @@ class SpotRequest(serializers.Serializer):
 
 class ColourRequest(serializers.Serializer):
     paper = SpotRequest()
+    more_paper = SpotRequest(many=True, required=False, max_length=photo_reading.MOST_WHITES - 1, default=list)
     fresh = SpotRequest()
     drained = SpotRequest(many=True, min_length=1, max_length=photo_reading.MOST_DRAINS)
     compartment = serializers.CharField(max_length=20, allow_blank=True, default="")
@@ -330,8 +331,9 @@ class PhotoColour(Endpoint):
     @extend_schema(operation_id="photo_colour", request=ColourRequest, responses=shape(ColourReading))
     def post(self, request, photo: str):
         given = self.read(ColourRequest)
-        paper, fresh, *drained = (Spot(**s) for s in (given["paper"], given["fresh"], *given["drained"]))
-        return answer(photo_reading.read_oil_colour(photo, paper, fresh, drained, given["compartment"]))
+        papers = [Spot(**s) for s in (given["paper"], *given["more_paper"])]
+        fresh, *drained = (Spot(**s) for s in (given["fresh"], *given["drained"]))
+        return answer(photo_reading.read_oil_colour(photo, papers, fresh, drained, given["compartment"]))
 
 
 class PhotoMagnet(Endpoint):

@@ -12,14 +12,14 @@ from PIL import Image
 from barodex.book.models import ServicePhoto
 from barodex.book.photos import photo_file
 from barodex.core import run
-from barodex.core.findings.colour import ColourReading, read_colours
+from barodex.core.findings.colour import ColourReading, Patch, read_colours
 from barodex.core.findings.photo import Cover, Picture, Spot, blurred, magnet_cover, spot_pixels
 from barodex.core.run.exchanging import drain_shares
 from barodex.core.words import say
 
 from . import guides
 
-MOST_DRAINS = 12
+MOST_DRAINS, MOST_WHITES = 12, 5
 
 
 def _picture(photo_id: uuid.UUID) -> Picture:
@@ -27,7 +27,9 @@ def _picture(photo_id: uuid.UUID) -> Picture:
         return np.asarray(kept.convert("RGB"))
 
 
-def read_oil_colour(photo_id: uuid.UUID, paper: Spot, fresh: Spot, drained: Sequence[Spot], compartment: str = "") -> ColourReading:
+def read_oil_colour(
+    photo_id: uuid.UUID, papers: Sequence[Spot], fresh: Spot, drained: Sequence[Spot], compartment: str = ""
+) -> ColourReading:
     """Read the drained oils of a photo; an exchange's computed fresh shares stand beside them. Raises ServicePhoto.DoesNotExist."""
     photo = ServicePhoto.objects.select_related("service").get(pk=photo_id, removed_at=None)
     picture = _picture(photo_id)
@@ -39,9 +41,13 @@ def read_oil_colour(photo_id: uuid.UUID, paper: Spot, fresh: Spot, drained: Sequ
         state = run.fold(procedure, guides.acts_of(photo.service))
         shares = drain_shares(procedure.job(key), state.ledgers[key])
     many = len(drained) > 1
-    pixels = [spot_pixels(picture, spot, say("drain {k}", k=k) if many else "drained oil") for k, spot in enumerate(drained, 1)]
     family = job.revision.family if job else "gear"
-    read = read_colours(spot_pixels(picture, paper, "paper"), spot_pixels(picture, fresh, "fresh oil"), pixels, family, shares)
+
+    def patch(spot: Spot, name: str) -> Patch:
+        return Patch(spot_pixels(picture, spot, name), spot.x, spot.y)
+
+    oils = [patch(spot, say("drain {k}", k=k) if many else "drained oil") for k, spot in enumerate(drained, 1)]
+    read = read_colours([patch(p, "paper") for p in papers], patch(fresh, "fresh oil"), oils, family, shares)
     if blurred(picture):
         read = replace(
             read,

@@ -7,6 +7,8 @@ other; whoever keeps it or sends it on may keep code and parameters beside it, a
 from __future__ import annotations
 
 import gettext
+import math
+import numbers
 import string
 from collections.abc import Mapping
 from functools import lru_cache
@@ -15,6 +17,7 @@ from typing import Any
 
 LOCALES = Path(__file__).resolve().parents[1] / "locale"
 CATALOGUE = gettext.translation("barodex", LOCALES, languages=["en"], fallback=True)  # English for now: a message stands as it is worded
+MOST_INTEGER = 2**53
 JOINED = "{first}{then}"  # two pieces, one behind the other: each keeps its own code
 
 
@@ -121,15 +124,21 @@ def simple(param: Any) -> Any:
 
     Returns
     -------
-    a number, text, or a message as :func:`kept` gives it; anything else as its text
+    a number that JSON can hold, text, or a message as :func:`kept` gives it; anything else as its text
 
     References
     ----------
-    The form is our own.
+    RFC 8259, section 6: integers agree between readers up to 2⁵³.
     """
     if isinstance(param, Message):
         return kept(param)
-    return param if isinstance(param, (str, int, float, bool)) or param is None else str(param)
+    if isinstance(param, (str, bool)) or param is None:
+        return param
+    if isinstance(param, numbers.Integral) and abs(int(param)) < MOST_INTEGER:
+        return int(param)
+    if isinstance(param, numbers.Real) and not isinstance(param, numbers.Integral) and math.isfinite(param):
+        return float(param)
+    return str(param)
 
 
 def said(value: Any) -> Any:

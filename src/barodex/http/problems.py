@@ -90,7 +90,9 @@ def _message(error: Exception, status: int) -> str:
 
 def _code(message: str) -> dict[str, Any]:
     """The code and the parameters of a message, beside its words."""
-    return {"code": message.code, "params": {n: simple(p) for n, p in message.params.items()}} if isinstance(message, Message) else {}
+    if not isinstance(message, Message):
+        return {}
+    return {"code": message.code} | ({"params": {n: simple(p) for n, p in message.params.items()}} if message.params else {})
 
 
 def problem(error: Exception) -> tuple[int, dict[str, Any]]:

@@ -6,7 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image, ImageDraw, ImageFilter
 
-from barodex.core.findings.colour import read_colours
+from barodex.core.findings.colour import Patch, read_colours
 from barodex.core.findings.photo import Spot, blurred, magnet_cover, spot_pixels
 from barodex.core.findings.swatches import swatches, word_of
 from barodex.core.quantity.errors import Inconsistent, OutOfRange
@@ -36,8 +36,8 @@ def marks(count: int) -> list[Spot]:
 def read(picture, count=2, **more):
     spots = marks(count)
     names = ["fresh", *[f"drain {k}" for k in range(1, count)]]
-    found = [spot_pixels(picture, s, n) for s, n in zip(spots, names, strict=True)]
-    return read_colours(spot_pixels(picture, Spot(0.5, 0.1, 0.04), "paper"), found[0], found[1:], **more)
+    found = [Patch(spot_pixels(picture, s, n), s.x, s.y) for s, n in zip(spots, names, strict=True)]
+    return read_colours([Patch(spot_pixels(picture, Spot(0.5, 0.1, 0.04), "paper"), 0.5, 0.1)], found[0], found[1:], **more)
 
 
 def test_fresh_and_drained_are_told_apart():
@@ -91,18 +91,20 @@ def test_marks_that_are_mixed_up_are_refused():
     picture = sheet_of_paper(FRESH, USED)
     oil, paper = (spot_pixels(picture, s, "x") for s in (marks(2)[0], Spot(0.5, 0.1, 0.04)))
     with pytest.raises(Inconsistent, match="brighter than the paper"):
-        read_colours(paper // 2, oil // 2, [paper])
+        read_colours([Patch(paper // 2)], Patch(oil // 2), [Patch(paper)])
     with pytest.raises(Inconsistent, match="no white"):
-        read_colours(oil, oil, [paper])
+        read_colours([Patch(oil)], Patch(oil), [Patch(paper)])
+    with pytest.raises(Inconsistent, match="bare white paper"):
+        read_colours([], Patch(oil), [Patch(paper)])
     with pytest.raises(Inconsistent, match="at least one"):
-        read_colours(paper, oil, [])
+        read_colours([Patch(paper)], Patch(oil), [])
 
 
 def test_a_mark_over_two_colours_is_doubted():
     picture = sheet_of_paper(FRESH, USED)
     paper, fresh = spot_pixels(picture, Spot(0.5, 0.1, 0.04), "paper"), spot_pixels(picture, marks(1)[0], "fresh")
     edge = spot_pixels(picture, Spot((180 + 180 + 70) / 900, 0.5, 0.06), "drained")
-    assert any("more than one colour" in d for d in read_colours(paper, fresh, [edge]).doubts)
+    assert any("more than one colour" in d for d in read_colours([Patch(paper)], Patch(fresh), [Patch(edge)]).doubts)
 
 
 @pytest.mark.parametrize("spot", [Spot(1.2, 0.5), Spot(0.5, -0.01), Spot(float("nan"), 0.5), Spot(0.5, 0.5, 0.9)])

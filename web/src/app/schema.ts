@@ -2937,6 +2937,7 @@ export interface components {
         };
         ColourRequestRequest: {
             paper: components["schemas"]["SpotRequestRequest"];
+            more_paper?: components["schemas"]["SpotRequestRequest"][];
             fresh: components["schemas"]["SpotRequestRequest"];
             drained: components["schemas"]["SpotRequestRequest"][];
             /** @default  */

@@ -27,9 +27,20 @@ GREY_RATIOS = ((0.35, 1.6), (0.08, 2.6))  # green to red and blue to red of pape
 # of light (by the paper's blue to red), the light on the way from the paper to the spot, and a camera's tone curve, by how far the spot is
 # darker than the paper (L* apart).
 LIGHT_SIGMA = ((0.7, 9.0), (0.85, 4.0), (1.3, 2.5), (float("inf"), 4.0))
-UNEVEN_SIGMA, TONE_SIGMA = 3.0, 0.06
+UNEVEN_SIGMA, TONE_SIGMA = (3.0, 2.0, 1.4), 0.06  # by how many white points the light over the paper is known: one, two, three and more
+YELLOWISH = 0.85  # blue to red of the paper below which it may be cream (common practice)
+LIGHT_BEYOND = 1.1  # how far past the brightest or darkest white point the light at a spot is taken to reach
 DRAWS, DRAWS_SEED = 256, 1500  # of the colour as it may be, to tell how sure the word is
 SEEN_DELTA_E = 2.0  # below it two spots beside each other are called alike (common practice)
+
+
+@dataclass(frozen=True)
+class Patch:
+    """Pixels under a mark, sRGB 0 to 255, (n, 3), and where it lies: shares of the photo's width and height."""
+
+    pixels: ArrayLike
+    x: float = 0.5
+    y: float = 0.5
 
 
 @dataclass(frozen=True)
@@ -112,17 +123,39 @@ def _nearest(middle: Array, sigma: float, choices: Sequence[Swatch]) -> tuple[Sw
     return centre, float(np.mean([choices[k].word == centre.word for k in best]))
 
 
-def _unknown_sigma(white: Array, middle: Array) -> float:
-    """What one paper does not tell of a colour: the kind of light, its evenness, the camera's tone curve; ΔE₀₀."""
+def _unknown_sigma(white: Array, middle: Array, whites: int) -> float:
+    """What white points do not tell of a colour: the kind of light, its evenness, the camera's tone curve; ΔE₀₀."""
     light = next(s for most, s in LIGHT_SIGMA if white[2] / white[0] < most)
-    return float(np.sqrt(light**2 + UNEVEN_SIGMA**2 + (TONE_SIGMA * (100 - middle[0])) ** 2))
+    uneven = UNEVEN_SIGMA[min(whites, len(UNEVEN_SIGMA)) - 1]
+    return float(np.sqrt(light**2 + uneven**2 + (TONE_SIGMA * (100 - middle[0])) ** 2))
 
 
-def _doubts(paper: ArrayLike, white: np.ndarray) -> list[str]:
+def _white_at(papers: Sequence[Patch], whites: Array, spot: Patch) -> Array:
+    """The paper's light where a spot lies: of one white point that point's; between two by how near each is; over three and more as a plane
+    through the logarithm of their light, never far past the brightest or the darkest of them."""
+    if len(papers) == 1:
+        return np.asarray(whites[0])
+    places = np.array([(p.x, p.y) for p in papers])
+    here = np.array([spot.x, spot.y])
+    logs = np.log(np.maximum(whites, 1e-6))
+    spread = np.linalg.matrix_rank(places - places.mean(axis=0), tol=0.05)
+    if len(papers) > 2 and spread == 2:
+        base = np.column_stack([np.ones(len(places)), places])
+        found = np.array([1.0, *here]) @ np.linalg.lstsq(base, logs, rcond=None)[0]
+    else:
+        near = 1 / (np.square(places - here).sum(axis=1) + 1e-6)
+        found = near @ logs / near.sum()
+    most = np.log(LIGHT_BEYOND)
+    return np.asarray(np.exp(np.clip(found, logs.min(axis=0) - most, logs.max(axis=0) + most)))
+
+
+def _doubts(paper: ArrayLike, white: Array) -> list[str]:
     """What may be wrong with the light."""
     doubts: list[str] = []
     if white[2] / white[0] < LIGHT_SIGMA[0][0]:
         doubts.append(say("The light is that of a lamp: colours are off by it. Take it by daylight, in the shade."))
+    elif white[2] / white[0] < YELLOWISH:
+        doubts.append(say("The paper or its light is yellowish: on cream paper every colour is off. White paper by daylight tells more."))
     paper_light = to_linear(paper).mean(axis=-1)
     if float(np.percentile(paper_light, 95)) > UNEVEN_PAPER * float(np.percentile(paper_light, 5)):
         doubts.append(say("The paper is not evenly lit: half in shadow, or a lamp from the side."))
@@ -130,14 +163,15 @@ def _doubts(paper: ArrayLike, white: np.ndarray) -> list[str]:
 
 
 def read_colours(
-    paper: ArrayLike, fresh: ArrayLike, drained: Sequence[ArrayLike], family: str = "gear", shares: Sequence[float | None] = ()
+    papers: Sequence[Patch], fresh: Patch, drained: Sequence[Patch], family: str = "gear", shares: Sequence[float | None] = ()
 ) -> ColourReading:
     """Read drained oils against fresh oil and white paper in the same photo.
 
     Parameters
     ----------
-    paper, fresh : pixels under the marks, sRGB 0 to 255, shape (n, 3)
-    drained : the same for one drained oil or more, in the order in which they came out
+    papers : white points, one or more: the light between them is taken out by where each oil lies
+    fresh : the fresh oil
+    drained : one drained oil or more, in the order in which they came out
     family : of the oil, for the swatches
     shares : computed fresh share of each drained oil, 0 to 1, None where it is not known
 
@@ -147,7 +181,7 @@ def read_colours(
 
     Raises
     ------
-    Inconsistent : no drained oil, a paper that cannot be used, or oil brighter than the paper
+    Inconsistent : no drained oil, no white point, a paper that cannot be used, or oil brighter than the paper
 
     References
     ----------
@@ -156,14 +190,18 @@ def read_colours(
     """
     if not drained:
         raise Inconsistent(say("Mark at least one drained oil."), field="drained", value=0)
-    white = check_paper(paper)
+    if not papers:
+        raise Inconsistent(say("Mark bare white paper."), field="paper", value=0)
+    whites = np.stack([check_paper(p.pixels) for p in papers])
+    white = whites[0]
     choices = swatches(family)
-    fresh_labs = lab(_against(white, fresh))
+    fresh_labs = lab(_against(_white_at(papers, whites, fresh), fresh.pixels))
     base = fresh_labs.mean(axis=0)
-    doubts = _doubts(paper, white)
+    doubts = list(dict.fromkeys(d for p, w in zip(papers, whites, strict=True) for d in _doubts(p.pixels, w)))
 
-    def one(pixels: ArrayLike, share: float | None, name: str) -> OilColour:
-        xyz = _against(white, pixels)
+    def one(patch: Patch, share: float | None, name: str) -> OilColour:
+        pixels, light = patch.pixels, _white_at(papers, whites, patch)
+        xyz = _against(light, pixels)
         if xyz[:, 1].mean() > 1.15:
             raise Inconsistent(
                 say("{name} is brighter than the paper: the marks are mixed up, or it shines.", name=name), field="drained", value=name
@@ -176,7 +214,7 @@ def read_colours(
         spread = np.concatenate([ciede2000(middle, labs), ciede2000(base, fresh_labs)])
         l_a_b = (round(float(middle[0]), 2), round(float(middle[1]), 2), round(float(middle[2]), 2))
         noise = float(np.sqrt(np.mean(spread**2) / max(1.0, np.sqrt(len(labs)))))
-        sigma = float(np.hypot(noise, _unknown_sigma(white, middle)))
+        sigma = float(np.hypot(noise, _unknown_sigma(light, middle, len(papers))))
         swatch, sure = _nearest(middle, sigma, choices)
         return OilColour(l_a_b, _hex(xyz.mean(axis=0)), delta, sigma, swatch.word, swatch.d1500, sure, share)
 
@@ -200,7 +238,7 @@ def read_colours(
     working = Working(
         "light of the spot / light of the paper → XYZ (Bradford) → L*a*b*; ΔE₀₀ to fresh",
         (
-            ("paper, linear", " ".join(f"{v:.3f}" for v in white)),
+            *(("paper, linear", " ".join(f"{v:.3f}" for v in w)) for w in whites),
             ("fresh L*a*b*", " ".join(f"{v:.1f}" for v in first.lab)),
             ("drained L*a*b*", " ".join(f"{v:.1f}" for v in last.lab)),
             ("σ: light, evenness, tone curve, grain", f"{last.sigma:.1f} ΔE"),

@@ -16,6 +16,7 @@ import { type Mark, PhotoMarks, PhotoPick } from './PhotoMarks';
 type Props = { open: boolean; close: () => void; photos: readonly Schemas['PhotoView'][]; compartment: string; take: (read: Read) => void };
 
 const MOST_DRAINS = 6;
+const MOST_WHITES = 4;
 const R = 0.025;
 const START: Mark[] = [
   { key: 'paper', name: t`White paper`, letter: 'W', x: 0.5, y: 0.12, r: R },
@@ -34,6 +35,7 @@ function Reading({ photo, compartment, take, close }: { photo: Schemas['PhotoVie
   };
   const body = {
     paper: spot('paper'),
+    more_paper: rested.filter((m) => m.key.startsWith('w')).map(({ x, y, r }) => ({ x, y, r })),
     fresh: spot('fresh'),
     drained: rested.filter((m) => m.key.startsWith('d')).map(({ x, y, r }) => ({ x, y, r })),
     compartment,
@@ -55,6 +57,13 @@ function Reading({ photo, compartment, take, close }: { photo: Schemas['PhotoVie
     setMarks((all) => all.map((m) => (m.key === mark.key ? mark : m)));
     setPlaced((all) => (all.includes(mark.key) ? all : [...all, mark.key]));
   };
+  const whites = marks.filter((m) => m.key === 'paper' || m.key.startsWith('w'));
+  const white = () => {
+    // On the other side of the oils: what falls off between the two is taken out.
+    const n = whites.length + 1;
+    const [x, y] = [[0.5, 0.88] as const, [0.08, 0.5] as const, [0.92, 0.5] as const][whites.length - 1] ?? [0.5, 0.88];
+    setMarks((all) => [...all, { key: `w${n}`, name: t`White paper ${n}`, letter: 'W', x, y, r: R }]);
+  };
   const more = () => {
     // The drops lie in a row: the next one is likely as far on as the last one was.
     const [a, b] = drains.length > 1 ? drains.slice(-2) : [marks[1], marks[2]];
@@ -75,7 +84,10 @@ function Reading({ photo, compartment, take, close }: { photo: Schemas['PhotoVie
             </Trans>
           </span>
           {drains.length < MOST_DRAINS && <Button variant="outlined" onClick={more}>{t`One more drain`}</Button>}
-          {drains.length > 1 && <Button variant="text" onClick={() => setMarks((all) => all.slice(0, -1))}>{t`One less`}</Button>}
+          {whites.length < MOST_WHITES && <Button variant="outlined" onClick={white}>{t`One more white point`}</Button>}
+          {drains.length > 1 && (
+            <Button variant="text" onClick={() => setMarks((all) => all.filter((m) => m.key !== `d${drains.length}`))}>{t`One less`}</Button>
+          )}
         </Box>
         <Trouble error={still ? read.error : null} />
         {found && last && (

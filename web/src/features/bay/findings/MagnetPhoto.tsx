@@ -43,8 +43,7 @@ function Reading({ photo, take, close }: { photo: Schemas['PhotoView'] } & Omit<
               <Box component="b" sx={{ typography: 'h3' }}>
                 {found.text}
               </Box>{' '}
-              Suggested: {MAGNETS.find(([k]) => k === found.suggests)?.[1]},{' '}
-              {found.sure > 0.8 ? t`plain to see` : found.sure > 0.5 ? t`fairly sure` : t`not sure`}.
+              Suggested: {MAGNETS.find(([k]) => k === found.suggests)?.[1]}, with a probability of {Math.round(found.sure * 100)} %.
             </Trans>{' '}
             <How working={found.working} title={t`How the cover was read`} />
           </Box>
