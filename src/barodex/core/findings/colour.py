@@ -162,6 +162,20 @@ def _doubts(paper: ArrayLike, white: Array) -> list[str]:
     return doubts
 
 
+def _working(whites: Array, first: OilColour, last: OilColour) -> Working:
+    return Working(
+        "light of the spot / light of the paper → XYZ (Bradford) → L*a*b*; ΔE₀₀ to fresh",
+        (
+            *(("paper, linear", " ".join(f"{v:.3f}" for v in w)) for w in whites),
+            ("fresh L*a*b*", " ".join(f"{v:.1f}" for v in first.lab)),
+            ("drained L*a*b*", " ".join(f"{v:.1f}" for v in last.lab)),
+            ("σ: light, evenness, tone curve, grain", f"{last.sigma:.1f} ΔE"),
+            (f"{last.word} with a probability of", percent(last.sure)),
+        ),
+        "IEC 61966-2-1; CIE 160; ISO/CIE 11664-4 and -6; ASTM D1500 glasses from memory",
+    )
+
+
 def read_colours(
     papers: Sequence[Patch], fresh: Patch, drained: Sequence[Patch], family: str = "gear", shares: Sequence[float | None] = ()
 ) -> ColourReading:
@@ -235,15 +249,4 @@ def read_colours(
         + f"; {where}{last.word}"
         + "."
     )
-    working = Working(
-        "light of the spot / light of the paper → XYZ (Bradford) → L*a*b*; ΔE₀₀ to fresh",
-        (
-            *(("paper, linear", " ".join(f"{v:.3f}" for v in w)) for w in whites),
-            ("fresh L*a*b*", " ".join(f"{v:.1f}" for v in first.lab)),
-            ("drained L*a*b*", " ".join(f"{v:.1f}" for v in last.lab)),
-            ("σ: light, evenness, tone curve, grain", f"{last.sigma:.1f} ΔE"),
-            (f"{last.word} with a probability of", percent(last.sure)),
-        ),
-        "IEC 61966-2-1; CIE 160; ISO/CIE 11664-4 and -6; ASTM D1500 glasses from memory",
-    )
-    return ColourReading(_light_words(white), first, read, tuple(doubts), text, working)
+    return ColourReading(_light_words(white), first, read, tuple(doubts), text, _working(whites, first, last))

@@ -206,6 +206,20 @@ _COVERED = {
 }
 
 
+def _ground(values: NDArray[np.float64], picture: Picture) -> float:
+    """L* of the paper under the magnet; raises Inconsistent where the photo shows nothing."""
+    ground = float(np.percentile(values, 95))
+    if ground < LIGHT_GROUND:
+        raise Inconsistent(
+            say("The photo is too dark to tell paste from metal: more light, white paper below."), field="magnet", value="dark"
+        )
+    if ground - float(np.percentile(values, 5)) < FLAT:
+        raise Inconsistent(_NOT_APART, field="magnet", value="flat")
+    if blurred(picture):
+        raise Inconsistent(say("The photo is blurred: hold still, or go a little further away."), field="magnet", value="blurred")
+    return ground
+
+
 def magnet_cover(picture: Picture, magnet: Spot, redrawn: bool = False) -> Cover:
     """Tell how much of a magnet is covered, from a photo on a light ground. A suggestion: the technician has the last word.
 
@@ -239,15 +253,7 @@ def magnet_cover(picture: Picture, magnet: Spot, redrawn: bool = False) -> Cover
     light = ski.color.rgb2lab(picture[box])[..., 0]
     here, around = inside[box], ring[box]
     values = light[here | around]
-    ground = float(np.percentile(values, 95))
-    if ground < LIGHT_GROUND:
-        raise Inconsistent(
-            say("The photo is too dark to tell paste from metal: more light, white paper below."), field="magnet", value="dark"
-        )
-    if ground - float(np.percentile(values, 5)) < FLAT:
-        raise Inconsistent(_NOT_APART, field="magnet", value="flat")
-    if blurred(picture[box]):
-        raise Inconsistent(say("The photo is blurred: hold still, or go a little further away."), field="magnet", value="blurred")
+    ground = _ground(values, picture[box])
     cut = min(float(ski.filters.threshold_otsu(values)), PASTE_DARKER * ground)
     dark = ski.morphology.closing(ski.morphology.opening(light < cut, ski.morphology.disk(1)), ski.morphology.disk(1))
     low, high = values[values < cut], values[values >= cut]
@@ -275,23 +281,19 @@ def magnet_cover(picture: Picture, magnet: Spot, redrawn: bool = False) -> Cover
         raise Inconsistent(_NO_BARE, field="magnet", value=say("no bare metal"))
     if apart < TOLD_APART or parted < LEAST_SURE or between_them > 0.15:
         raise Inconsistent(_NOT_APART, field="magnet", value=apart)
-    sure = odds[suggests]
     text = say(
         "{share} of the circle is covered, {beyond} of the ground round it: {words}.",
         share=percent(share),
         beyond=percent(beyond),
         words=_COVERED[suggests],
     )
-    working = Working(
-        "share = dark pixels / pixels of the circle; dark below Otsu's threshold of L*",
-        (
-            ("threshold", f"L* {cut:.0f}"),
-            ("metal less paste", f"{apart:.0f} L*"),
-            ("dark in the circle", percent(share)),
-            ("dark round it", percent(beyond)),
-            ("lumps, σ of ln light", f"{lumps:.2f}"),
-            *((name, percent(p)) for name, p in odds.items() if p >= 0.005),
-        ),
-        f"Otsu (1979), CIE L*; {COMMON_PRACTICE}",
+    inputs = (
+        ("threshold", f"L* {cut:.0f}"),
+        ("metal less paste", f"{apart:.0f} L*"),
+        ("dark in the circle", percent(share)),
+        ("dark round it", percent(beyond)),
+        ("lumps, σ of ln light", f"{lumps:.2f}"),
+        *((name, percent(p)) for name, p in odds.items() if p >= 0.005),
     )
-    return Cover(share, beyond, suggests, sure, text, working)
+    formula = "share = dark pixels / pixels of the circle; dark below Otsu's threshold of L*"
+    return Cover(share, beyond, suggests, odds[suggests], text, Working(formula, inputs, f"Otsu (1979), CIE L*; {COMMON_PRACTICE}"))
