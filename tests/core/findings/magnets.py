@@ -20,11 +20,12 @@ WIDTH, HEIGHT = 480, 360
 
 @dataclass(frozen=True)
 class Face:
-    """A picture, the circle that somebody drew, and the truth."""
+    """A picture, the circle that somebody drew, and the truth: the cover, and the magnet's radius as a share of the smaller side."""
 
     picture: np.ndarray
     circle: Spot
     cover: str
+    radius: float
 
 
 def _rough(rng: np.random.Generator, across: int) -> np.ndarray:
@@ -79,12 +80,12 @@ def face(rng: np.random.Generator, cover: str, shade: tuple[float, float] = (25,
     drawn = radius * rng.uniform(0.9, 1.08) / HEIGHT
     off = radius * 0.03
     circle = Spot((middle[0] + rng.normal(0, off)) / (WIDTH - 1), (middle[1] + rng.normal(0, off)) / (HEIGHT - 1), float(drawn))
-    return Face(picture, circle, cover)
+    return Face(picture, circle, cover, radius / HEIGHT)
 
 
 def shrunk(of: Face, by: float) -> Face:
-    """The same with a circle that is ``by`` as large."""
-    return replace(of, circle=replace(of.circle, r=of.circle.r * by))
+    """The same with a circle that is ``by`` as large as the magnet."""
+    return replace(of, circle=replace(of.circle, r=of.radius * by))
 
 
 def told_of(of: Face) -> Cover | None:
