@@ -19,7 +19,7 @@ sys.path[:0] = [str(Path(__file__).resolve().parents[1])]
 from tests.core.due.use_by_day import SCENARIOS, hits  # noqa: E402
 from tests.core.findings.lights import LIGHTS, Shot, shot  # noqa: E402
 from tests.core.findings.magnets import COVERS, face, shrunk, told_of  # noqa: E402
-from tests.core.ledger.boxes import Workshop, rate_points, service  # noqa: E402
+from tests.core.ledger.boxes import Workshop, rate_points, service, suction_points  # noqa: E402
 from tests.core.ledger.test_honest_loss import named_right  # noqa: E402
 
 from barodex.core.findings.colour import OilColour, read_colours  # noqa: E402
@@ -84,6 +84,11 @@ def loss_lines() -> Iterator[tuple[str, str, str, bool]]:
         rates = [loss_rate(rate_points(rng, 1850.0, 3.0, Workshop(takes, 0.0 if takes else rng.normal(0, 15)))) for _ in range(COUNT)]
         inside = sum(abs(r.rate - 3.0) <= 2 * r.sigma for r in rates)
         yield _share(f"loss, eight services, temperature {words}", inside, COUNT, least=0.95)
+    for rate, words in ((0.0, "tight"), (6.0, "6 mL per 1 000 km")):
+        rates = [loss_rate(suction_points(rng, 3000.0, rate)) for _ in range(COUNT)]
+        yield _share(f"loss, eight suctions, {words}: within 2σ", sum(abs(r.rate - rate) <= 2 * r.sigma for r in rates), COUNT, least=0.95)
+        if not rate:
+            yield _share("loss, eight suctions of a tight box: real", sum(r.real for r in rates), COUNT, most=0.05)
     for method, unlisted in (("plug", 0.0), ("plug", 0.1), ("suction", 0.0), ("suction", 0.1)):
         right, named = named_right(np.random.default_rng(SEED), method, unlisted, 3 * COUNT)
         yield _share(f"variant by {method}, {100 * unlisted:.0f} % unlisted: right", right, named, least=0.9)

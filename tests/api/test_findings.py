@@ -17,6 +17,7 @@ from barodex.core.run.seen import finding_from
 from barodex.demo.scenes import magnet_on_paper, oil_on_paper
 from barodex.demo.walk import GOOD_LOOK, Outcome, walk
 from barodex.fleet.actions import CompartmentSpec, VehicleSpec, add_reading, add_vehicle
+from barodex.shelf.models import SheetRevision
 from tests.api.test_photos import picture, send
 from tests.api.test_shelf_sheets import with_variants
 from tests.conftest import NOW, new_act
@@ -269,6 +270,31 @@ def test_swatches_by_family(api):
     assert [s["d1500"] for s in gear][:3] == [0.5, 1.0, 1.5]
     assert len(gear) == 16
     assert all(s["d1500"] is None for s in api.viewer.get("/api/swatches?family=atf"))
+
+
+def test_white_points_round_the_oil_are_read_together(api, depot, service):
+    name = photo(api, service, depot, oil_on_paper((226, 176, 62), (104, 58, 26)))
+    asked = {"paper": PAPER, "fresh": FRESH, "drained": [USED]}
+    one = api.viewer.post(f"/api/photos/{name}/colour", asked)
+    more = [{"x": 0.05, "y": 0.9, "r": 0.02}, {"x": 0.95, "y": 0.9, "r": 0.02}]
+    three = api.viewer.post(f"/api/photos/{name}/colour", {**asked, "more_paper": more})
+    assert three["drained"][0]["sigma"] < one["drained"][0]["sigma"]
+    assert three["drained"][0]["word"] == one["drained"][0]["word"]
+    on_oil = {**asked, "more_paper": [USED]}
+    assert "no white" in api.viewer.post(f"/api/photos/{name}/colour", on_oil, expect=422)["detail"]
+    api.viewer.post(f"/api/photos/{name}/colour", {**asked, "more_paper": more * 3}, expect=422)
+
+
+def test_a_box_that_is_sucked_out_tells_its_loss_over_several_services(api, depot, people):
+    """One comparison tells none, as an unknown share stays; four in a row do, with what stays learnt of the box."""
+    SheetRevision.objects.filter(sheet=depot.axle).update(drain_method="suction")
+    for days, km, out in ((800, 45_000, 1200), (600, 52_000, 1330), (400, 60_000, 1290), (200, 66_000, 1350), (20, 71_500, 1310)):
+        past(people["technician"], depot.rear, depot.vehicle, days, km, drained=out, poured=1320, oil=depot.heavy)
+    told = api.viewer.get(f"/api/book/{depot.rear.pk}/trend")["loss"]
+    assert told["points"] == 3  # the first has no fill before it, the second is the first drain that is set against one
+    assert any("stays inside" in name for name, _ in told["working"]["inputs"])
+    assert abs(told["rate"]) < 2 * told["sigma"]
+    assert not told["real"]
 
 
 # --- amounts ---------------------------------------------------------------------------------------------------------------

@@ -13,7 +13,7 @@ from barodex.core.due.meter import BoxMeter, Meter
 from barodex.core.due.schedule import OwnRule, SchedulePolicy, SheetInterval, plan_for
 from barodex.core.ledger.balance import Balance, LedgerEntry
 from barodex.core.ledger.bands import LEAST_DAYS, LEAST_KM, Run
-from barodex.core.ledger.drained import NO_FILL, SOME_STAYS, Amount, Loss, judged_outside, loss_since_last_fill, topup_loss
+from barodex.core.ledger.drained import NO_FILL, RESIDUE, SOME_STAYS, Amount, Loss, judged_outside, loss_since_last_fill, topup_loss
 from barodex.core.ledger.leak import LossPoint
 from barodex.fleet.models import Compartment
 from barodex.fleet.use import meter_of_box, meters_of_boxes
@@ -76,7 +76,7 @@ class Measured:
     """A record with its corrections, its entries and their sums, and the loss against the fill before it.
 
     ``said`` as measured; ``loss_text`` says what the loss means, or why there is none. ``run`` is what the oil had run (km or h), ``days``
-    how long, ``oil_before`` the density of what came out (kg/m³ at 15 °C); ``filled``: it began a fill that the next drain is set against.
+    how long, ``left``: what is missing where some stays inside, which tells a loss only together with others; ``oil_before`` the density of what came out (kg/m³ at 15 °C); ``filled``: it began a fill that the next drain is set against.
     """
 
     record: OilRecord
@@ -87,13 +87,16 @@ class Measured:
     sums: Balance
     loss: Loss | None
     loss_text: str
+    left: LossPoint | None
     run: float | None
     days: int | None
     oil_before: float
 
     @property
     def loss_point(self) -> LossPoint | None:
-        """The loss as a rate counts it; None where none was told, or what came out says only what it is at most."""
+        """The loss as a rate counts it; None where none was told."""
+        if self.left is not None:
+            return self.left
         loss = self.loss
         if not self.run or loss is None or loss.bound or not loss.sigma_ml:
             return None
@@ -127,6 +130,7 @@ class _Before:
     looked: tuple[dt.date | None, float | None] = (None, None)
     topups: tuple[Amount, ...] = ()
     drained: bool = False
+    left: bool = False  # what the service before left inside is among what is counted
 
 
 def _loss(r: OilRecord, sums: Balance, before: _Before, dense: float, run: float | None, share: Run | None) -> tuple[Loss | None, str]:
@@ -155,6 +159,17 @@ def _loss(r: OilRecord, sums: Balance, before: _Before, dense: float, run: float
             )
     judged = judged_outside(loss, wet)
     return judged, judged.text if judged else why
+
+
+def _left(r: OilRecord, sums: Balance, before: _Before, dense: float, run: float | None, follows: bool) -> LossPoint | None:
+    """What is missing by a drain that leaves some inside, as one of several; None of the first drain of a box, and where nothing stays."""
+    if not run or r.work == "top-up" or sums.first_out is None or before.fill is None or not before.drained or not some_stays(r.revision):
+        return None
+    told = loss_since_last_fill(before.fill, before.topups, sums.first_out, before.fill.volume_ml, density15=dense)
+    if told is None or not told.sigma_ml:
+        return None
+    stays = RESIDUE[drain_method_of(r.revision)][1] * before.fill.volume_ml
+    return LossPoint(run, told.loss_ml, told.sigma_ml, told.shared_ml, stays, follows)
 
 
 def measured(records: Iterable[OilRecord], meter: Meter | BoxMeter | None = None) -> list[Measured]:
@@ -210,6 +225,7 @@ def _measured(
         ran = meter.between(*since, *here) if meter is not None and since[0] is not None else None
         run = ran if ran and ran > 0 else None
         loss, text = _loss(r, sums, before, dense, run, interval_run(r, ran, since[0], values["on"]))
+        left = _left(r, sums, before, dense, run, before.left)
         found.append(
             Measured(
                 record=r,
@@ -220,12 +236,14 @@ def _measured(
                 sums=sums,
                 loss=loss,
                 loss_text=text,
+                left=left,
                 run=run,
                 days=None if since[0] is None else (values["on"] - since[0]).days,
                 oil_before=dense,
             )
         )
         before.drained = before.drained or sums.first_out is not None
+        before.left = left is not None if not topped else before.left
         if not sums.put_in:
             continue
         before.looked = here

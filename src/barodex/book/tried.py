@@ -44,7 +44,7 @@ def oils_tried(compartment_id: int, as_of: dt.date) -> SideBySide:
                 noise_after=_rated(m.record, "after", "noise"),
                 level=after.record.level if after else None,
                 colour=((after.record.finding or {}).get("colour") or "") if after else "",
-                loss=after.loss_point if after else None,
+                loss=after.loss_point if after and after.left is None else None,
             )
         )
     return compare_oils(fills, c.vehicle.meter)

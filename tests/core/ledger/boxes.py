@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from barodex.core.ledger.bands import Run
-from barodex.core.ledger.drained import Amount, Loss, drained_amount, loss_since_last_fill, poured_amount, poured_sigma_ml
+from barodex.core.ledger.drained import RESIDUE, Amount, Loss, drained_amount, loss_since_last_fill, poured_amount, poured_sigma_ml
 from barodex.core.ledger.leak import LossPoint
 
 GROWS = 0.00072  # per K, of gear oil: about 0.7 % for 10 K (common practice)
@@ -65,4 +65,23 @@ def rate_points(rng: np.random.Generator, fill_ml: float, per_1000km: float, sho
         told = service(rng, fill_ml, per_1000km * 20, 0.0, shop=shop)
         assert told is not None
         points.append(LossPoint(20_000, told.loss_ml, told.sigma_ml, told.shared_ml))
+    return points
+
+
+def suction_points(rng: np.random.Generator, fill_ml: float, per_1000km: float, own: float = 1.0, services: int = 8) -> list[LossPoint]:
+    """The losses of a box that is sucked out and filled to its level, 20 000 km apart: a twentieth to three tenths of it stay inside, another
+    share each time, by ``own`` times as much from time to time as is usual."""
+
+    def left() -> float:
+        return fill_ml * (0.175 + own * rng.uniform(-0.125, 0.125))
+
+    points, before = [], left()
+    for k in range(services):
+        after = left()
+        lost = per_1000km * 20
+        out = fill_ml - lost - after
+        sigma_in, sigma_out = poured_sigma_ml(fill_ml), 0.1 * out
+        missing = fill_ml - before + rng.normal(0, sigma_in) - out - rng.normal(0, sigma_out)
+        points.append(LossPoint(20_000, missing, float(np.hypot(sigma_in, sigma_out)), 0.0, RESIDUE["suction"][1] * fill_ml, k > 0))
+        before = after
     return points

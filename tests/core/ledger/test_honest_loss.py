@@ -10,11 +10,11 @@ import pytest
 
 from barodex.core.ledger.bands import MATTERS, Run, loss_band, tight_odds
 from barodex.core.ledger.drained import RESIDUE, level_sigma_ml, poured_sigma_ml
-from barodex.core.ledger.leak import loss_rate
+from barodex.core.ledger.leak import LossPoint, loss_rate, stays_learnt
 from barodex.core.ledger.learnt import Fill, learn_capacity
 from barodex.core.ledger.variant import Candidate, identify_variant
 
-from .boxes import Workshop, rate_points, service
+from .boxes import Workshop, rate_points, service, suction_points
 
 N = 300
 
@@ -143,3 +143,31 @@ def test_the_capacity_that_one_fill_to_the_level_teaches_covers_the_true_one():
         within = float(re.search(r"± ([\d\s]+)mL", told.text.replace("\N{NO-BREAK SPACE}", " ")).group(1).replace(" ", ""))
         inside += abs(told.went_in.mean_ml - true) <= within
     assert inside / N >= 0.954 - 3 * (0.954 * 0.046 / N) ** 0.5, inside / N
+
+
+@pytest.mark.parametrize("own", [0.2, 1.0, 1.6])
+@pytest.mark.parametrize("rate", [0.0, 6.0])
+def test_a_box_that_keeps_a_share_tells_its_loss_over_several_services(own, rate):
+    """Sucked out, 5 to 30 % stay inside, each time another share, by less or more than usual: the rate of eight services is honest."""
+    rng = np.random.default_rng(11)
+    told = [loss_rate(suction_points(rng, 3000.0, rate, own)) for _ in range(300)]
+    inside = sum(abs(r.rate - rate) <= 2 * r.sigma for r in told)
+    assert inside / 300 >= 0.95 - 3 * (0.95 * 0.05 / 300) ** 0.5
+    if not rate:
+        assert sum(r.real for r in told) / 300 <= 0.05 + 3 * (0.05 * 0.95 / 300) ** 0.5
+
+
+def test_what_stays_is_learnt_of_the_box_itself():
+    rng = np.random.default_rng(12)
+    usual = suction_points(rng, 3000.0, 0.0)[0].stays_ml
+    calm, restless = (np.mean([stays_learnt(suction_points(rng, 3000.0, 0.0, own)) for _ in range(200)]) for own in (0.1, 2.5))
+    assert calm < 0.75 * usual < 1.2 * usual < restless
+    assert stays_learnt(suction_points(rng, 3000.0, 0.0)[:1]) == pytest.approx(usual)
+
+
+def test_what_one_service_leaves_the_next_one_finds():
+    """In a row of services only the ends remain; of services that do not follow each other every one counts with both of its ends."""
+    row = [LossPoint(20_000, 10.0, 30.0, 0.0, 300.0, k > 0) for k in range(9)]
+    apart = [LossPoint(20_000, 10.0, 30.0, 0.0, 300.0, False) for _ in range(9)]
+    assert loss_rate(row).rate == pytest.approx(loss_rate(apart).rate) == pytest.approx(0.5)
+    assert loss_rate(row).sigma < 0.5 * loss_rate(apart).sigma

@@ -18,12 +18,18 @@ Z90 = 1.2815515655446004  # P10 and P90 of a Gaussian
 
 @dataclass(frozen=True)
 class LossPoint:
-    """A loss between two services: run (km or h), lost (mL at 15 °C) and its σ; ``shared_ml``: the part of σ that errs alike at every one."""
+    """A loss between two services: run (km or h), lost (mL at 15 °C) and its σ; ``shared_ml``: the part of σ that errs alike at every one.
+
+    ``stays_ml``: σ of an unknown share that stays inside each time, as by suction: what was left at one service comes along at the next
+    (``follows``: the point before this one is of that service), so that over several it cancels but for the first and the last.
+    """
 
     run: float
     loss_ml: float
     sigma_ml: float
     shared_ml: float = 0.0
+    stays_ml: float = 0.0
+    follows: bool = True
 
 
 @dataclass(frozen=True)
@@ -60,7 +66,52 @@ def per_run(meter: str) -> tuple[float, str]:
     return (100.0, "100 h") if meter == "h" else (1000.0, say("{grouped} km", grouped=grouped(1000)))
 
 
+PRIOR_SERVICES = 4  # for how many services of its own common practice counts when a box teaches what stays in it (common practice)
+
+
+def stays_learnt(points: Sequence[LossPoint]) -> float:
+    """Give how much what stays inside differs from service to service, σ, as this box teaches it.
+
+    Parameters
+    ----------
+    points : in order of time, each with the σ of common practice as ``stays_ml``
+
+    Returns
+    -------
+    σ in mL: common practice at first, the box's own scatter the more services there are; 0 where nothing stays
+
+    References
+    ----------
+    A scaled inverse χ² prior on a variance, any textbook of Bayesian statistics (Gelman et al., Bayesian Data Analysis, 2.6); a difference
+    of two independent amounts has twice the variance of one.
+    """
+    usual = math.sqrt(sum(p.stays_ml**2 for p in points) / len(points)) if points else 0.0
+    if not usual or len(points) < 2:
+        return usual
+    x, y = np.array([p.run for p in points]), np.array([p.loss_ml for p in points])
+    own = np.array([p.sigma_ml**2 for p in points])
+    rest = y - x * float(x @ y) / float(x @ x)
+    seen = max(0.0, float((rest**2 - own).sum()) / (2 * (len(points) - 1)))
+    return math.sqrt((PRIOR_SERVICES * usual**2 + (len(points) - 1) * seen) / (PRIOR_SERVICES + len(points) - 1))
+
+
+def _fit_staying(points: Sequence[LossPoint], per: float) -> tuple[float, float]:
+    """The rate where a share stays inside: what one service left too much the next one finds, so that neighbours err against each other."""
+    x, y = np.array([p.run / per for p in points]), np.array([p.loss_ml for p in points])
+    stays = stays_learnt(points) ** 2
+    shared = np.array([p.shared_ml for p in points])
+    cov = np.diag([p.sigma_ml**2 - p.shared_ml**2 + 2 * stays for p in points]) + np.outer(shared, shared)
+    for k, p in enumerate(points[1:], 1):
+        if p.follows:
+            cov[k, k - 1] -= stays
+            cov[k - 1, k] -= stays
+    weights = np.linalg.solve(cov, x)
+    return float(weights @ y / (weights @ x)), float(1 / math.sqrt(weights @ x))
+
+
 def _fit(points: Sequence[LossPoint], per: float) -> tuple[float, float]:
+    if any(p.stays_ml for p in points):
+        return _fit_staying(points, per)
     x = np.array([p.run / per for p in points])
     y = np.array([p.loss_ml for p in points])
     own = np.array([p.sigma_ml**2 - p.shared_ml**2 for p in points])
@@ -90,7 +141,7 @@ def loss_rate(points: Sequence[LossPoint], meter: str = "km") -> LossRate:
     References
     ----------
     Weighted least squares through the origin (no road, no loss), σ from the weights: JCGM 100 (GUM), H.3; what errs alike is fully
-    correlated, 5.2.2.
+    correlated, 5.2.2; where a share stays inside, generalized least squares (Aitken) with neighbours that err against each other.
     """
     if not points:
         raise Inconsistent(say("No loss is on record yet."), field="points", value=0)
@@ -100,7 +151,8 @@ def loss_rate(points: Sequence[LossPoint], meter: str = "km") -> LossRate:
     per, words = per_run(meter)
     rate, sigma = _fit(points, per)
     rising, now = False, (rate, sigma)
-    if len(points) > 1:
+    stays = any(p.stays_ml for p in points)
+    if len(points) > 1 and not stays:
         before, before_sigma = _fit(points[:-1], per)
         last, last_sigma = _fit(points[-1:], per)
         rising = last - before > 2 * math.hypot(before_sigma, last_sigma)
@@ -117,7 +169,14 @@ def loss_rate(points: Sequence[LossPoint], meter: str = "km") -> LossRate:
         (say("over {run} {meter}", run=grouped(p.run), meter=meter), f"{grouped(p.loss_ml)} ± {ml(2 * p.sigma_ml)} (2σ)")
         for p in points[-5:]
     )
-    working = Working("rate = Σwxy / Σwx², w = 1/σ²; σ = 1/√Σwx²", rows, "weighted least squares, JCGM 100 (GUM)")
+    if stays:
+        rows = (*rows, (say("what stays inside differs by, σ"), f"{ml(stays_learnt(points))}"))
+    formula = (
+        "rate = xᵀC⁻¹y / xᵀC⁻¹x; what stays at one service comes along at the next"
+        if stays
+        else "rate = Σwxy / Σwx², w = 1/σ²; σ = 1/√Σwx²"
+    )
+    working = Working(formula, rows, f"{'generalized' if stays else 'weighted'} least squares, JCGM 100 (GUM)")
     return LossRate(rate, sigma, *now, len(points), real, rising, text, working)
 
 
