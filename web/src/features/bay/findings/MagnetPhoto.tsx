@@ -43,7 +43,7 @@ function Reading({ photo, take, close }: { photo: Schemas['PhotoView'] } & Omit<
               <Box component="b" sx={{ typography: 'h3' }}>
                 {found.text}
               </Box>{' '}
-              Suggested: {MAGNETS.find(([k]) => k === found.suggests)?.[1]}, with a probability of {Math.round(found.sure * 100)} %.
+              Suggested: {MAGNETS.find(([k]) => k === found.suggests)?.[1]}, with a probability of {Math.min(99, Math.round(found.sure * 100))} %.
             </Trans>{' '}
             <How working={found.working} title={t`How the cover was read`} />
           </Box>
