@@ -23,10 +23,10 @@ def checked_name(name: str, field: str = "username") -> str:
         raise Inconsistent(say("Say by which name somebody signs in."), field=field, value=kept)
     if len(kept) > LONGEST_NAME:
         raise Inconsistent(
-            say("A name has at most {LONGEST_NAME} characters; this one has {kept}.", LONGEST_NAME=LONGEST_NAME, kept=len(kept)),
+            say("A name has at most {longest_name} characters; this one has {kept}.", longest_name=LONGEST_NAME, kept=len(kept)),
             field=field,
             value=kept[:LONGEST_NAME],
-            allowed=say("up to {LONGEST_NAME} characters", LONGEST_NAME=LONGEST_NAME),
+            allowed=say("up to {longest_name} characters", longest_name=LONGEST_NAME),
         )
     return kept
 

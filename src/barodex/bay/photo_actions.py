@@ -36,13 +36,13 @@ def read_picture(content: bytes) -> Image.Image:
     if len(content) > MOST_BYTES:
         raise OutOfRange(
             say(
-                "The photo has {content:.0f} MB; at most {MOST_BYTES} MB are taken.",
+                "The photo has {content:.0f} MB; at most {most_bytes} MB are taken.",
                 content=len(content) / 1000000.0,
-                MOST_BYTES=MOST_BYTES // 2**20,
+                most_bytes=MOST_BYTES // 2**20,
             ),
             field="file",
             value=len(content),
-            allowed=say("up to {MOST_BYTES} MB", MOST_BYTES=MOST_BYTES // 2**20),
+            allowed=say("up to {most_bytes} MB", most_bytes=MOST_BYTES // 2**20),
         )
     try:
         with warnings.catch_warnings():
@@ -56,7 +56,7 @@ def read_picture(content: bytes) -> Image.Image:
                     ),
                     field="file",
                     value=picture.width * picture.height,
-                    allowed=say("up to {MOST_PIXELS} million", MOST_PIXELS=MOST_PIXELS // 1000000),
+                    allowed=say("up to {most_pixels} million", most_pixels=MOST_PIXELS // 1000000),
                 )
             # A JPEG is read at half its size or less where that is as much as is kept.
             ratio = min(1.0, LONGEST / max(picture.size))
@@ -116,7 +116,7 @@ def add_photo(by: Person, service_id: int, photo_id: uuid.UUID, step: str, conte
     if step not in procedure.by_id:
         raise Inconsistent(say("This service has no such step."), field="step", value=step)
     if service.photos.filter(removed_at=None).count() >= MOST_PHOTOS:
-        raise OutOfRange(say("A service keeps at most {MOST_PHOTOS} photos.", MOST_PHOTOS=MOST_PHOTOS), field="file", value=MOST_PHOTOS)
+        raise OutOfRange(say("A service keeps at most {most_photos} photos.", most_photos=MOST_PHOTOS), field="file", value=MOST_PHOTOS)
     picture = read_picture(content)
     kept = _keep(picture, path_of(photo_id), LONGEST)
     _keep(kept, path_of(photo_id, small=True), SMALL)

@@ -54,7 +54,7 @@ def _day(on: dt.date, today: dt.date) -> str:
         return "today"
     late = (today - on).days
     if late > 0:
-        return say("{late} day{words} ago", late=late, words="" if late == 1 else "s")
+        return say("{late} day ago", late=late) if late == 1 else say("{late} days ago", late=late)
     return f"{on:%a} {on.day} {on:%b}" + ("" if on.year == today.year else f" {on.year}")
 
 
@@ -63,7 +63,7 @@ def _over(v: VehicleDue, c: CompartmentDue, today: dt.date, show: Callable[[floa
         return say("{c}: {show} over", c=c.name, show=show(-c.left, "distance" if v.meter == "km" else "engine_hours"))
     if c.on is None:
         return say("{c}: {used:.0f} % of its life", c=c.name, used=c.used * 100)
-    return say("{c}: due {c_on}, by {LIMIT_WORDS}", c=c.name, c_on=_day(c.on, today), LIMIT_WORDS=LIMIT_WORDS.get(c.limit, c.limit))
+    return say("{c}: due {c_on}, by {limit_words}", c=c.name, c_on=_day(c.on, today), limit_words=LIMIT_WORDS.get(c.limit, c.limit))
 
 
 def _states(board: DueBoard, show: Callable[[float, str], str]) -> Iterable[tuple[str, str, list[MorningLine]]]:
@@ -178,14 +178,15 @@ def morning(today: dt.date, system: str = "metric") -> Morning:
         MorningSection(key, title, tuple(lines[:MOST_LINES]), max(0, len(lines) - MOST_LINES)) for key, title, lines in sections if lines
     )
     counts = {c.state: c.count for c in board.counts}
+    count = len(agreed)
+    visits = say("{count} visit this week", count=count) if count == 1 else say("{count} visits this week", count=count)
     text = say(
-        "{counts} stopped, {counts_2} overdue, {counts_3} due, {counts_4} without record, {agreed} visit{words} this week.",
-        counts=counts["stop"],
-        counts_2=counts["overdue"],
-        counts_3=counts["due"],
-        counts_4=counts["unknown"],
-        agreed=len(agreed),
-        words="" if len(agreed) == 1 else "s",
+        "{stopped} stopped, {overdue} overdue, {due} due, {unknown} without record, {visits}.",
+        stopped=counts["stop"],
+        overdue=counts["overdue"],
+        due=counts["due"],
+        unknown=counts["unknown"],
+        visits=visits,
     )
     return Morning(today, text, lines)
 
@@ -193,7 +194,7 @@ def morning(today: dt.date, system: str = "metric") -> Morning:
 def as_text(made: Morning) -> str:
     """The summary as plain text, as a mail carries it."""
     lines = [
-        say("Barodex, {today} {day} {today_2}", today=f"{made.today:%A}", day=made.today.day, today_2=f"{made.today:%B %Y}"),
+        say("Barodex, {weekday} {day} {month}", weekday=f"{made.today:%A}", day=made.today.day, month=f"{made.today:%B %Y}"),
         made.text,
         "",
     ]

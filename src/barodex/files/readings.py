@@ -75,8 +75,8 @@ def _read_rows(text: str) -> list[tuple[int, dict[str, str]]]:
         if [c for c in CSV_COLUMNS[:3] if c not in header]:
             raise CsvRefused(
                 say(
-                    "The first line must name the columns {CSV_COLUMNS}; it reads “{header}”.",
-                    CSV_COLUMNS=", ".join(CSV_COLUMNS),
+                    "The first line must name the columns {csv_columns}; it reads “{header}”.",
+                    csv_columns=", ".join(CSV_COLUMNS),
                     header=",".join(header)[:80],
                 )
             )
@@ -85,7 +85,7 @@ def _read_rows(text: str) -> list[tuple[int, dict[str, str]]]:
             if any(c.strip() for c in cells):
                 rows.append((reader.line_num, dict(zip(header, (c.strip() for c in cells), strict=False))))
             if len(rows) > CSV_MOST_ROWS:
-                raise CsvRefused(say("More than {CSV_MOST_ROWS} rows: split the file.", CSV_MOST_ROWS=CSV_MOST_ROWS))
+                raise CsvRefused(say("More than {csv_most_rows} rows: split the file.", csv_most_rows=CSV_MOST_ROWS))
         return rows
     except csv.Error as error:
         raise CsvRefused(say("This is not a CSV file: {error}.", error=error)) from error

@@ -30,7 +30,7 @@ def check_given(value: Any, at: str = "") -> None:
             raise Unreadable(say("There is a character in it that is none: paste it again."), field=at, value=shown)
     elif isinstance(value, int | float) and (not math.isfinite(value) if isinstance(value, float) else abs(value) > MOST):
         raise OutOfRange(
-            say("That is more than any figure here can be."), field=at, value=str(value)[:40], allowed=say("at most {MOST}", MOST=MOST)
+            say("That is more than any figure here can be."), field=at, value=str(value)[:40], allowed=say("at most {most}", most=MOST)
         )
 
 

@@ -40,7 +40,7 @@ def send_morning(by: Person, to: tuple[str, ...] = ()) -> Sent:
     if not wanted:
         raise Inconsistent(say("Name an address: you have none of your own here."), field="to", value="")
     if len(wanted) > MOST_ADDRESSES:
-        raise Inconsistent(say("At most {MOST_ADDRESSES} addresses at once.", MOST_ADDRESSES=MOST_ADDRESSES), field="to", value=len(wanted))
+        raise Inconsistent(say("At most {most_addresses} addresses at once.", most_addresses=MOST_ADDRESSES), field="to", value=len(wanted))
     for address in wanted:
         try:
             validate_email(address)

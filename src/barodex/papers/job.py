@@ -95,8 +95,8 @@ def _head(record: OilRecord, view: RecordView, show: Show) -> list[Flowable]:
         Paragraph(
             escape(
                 say(
-                    "{WORK_WORDS} of {day} {view_on}",
-                    WORK_WORDS=WORK_WORDS[view.work].capitalize(),
+                    "{work_words} of {day} {view_on}",
+                    work_words=WORK_WORDS[view.work].capitalize(),
                     day=view.on.day,
                     view_on=f"{view.on:%B %Y}",
                 )
@@ -279,10 +279,10 @@ def _next_due(record: OilRecord, newest: bool, system: str) -> str:
         else say(", at {at_meter}", at_meter=format_quantity(due.at_meter, "distance" if vehicle.meter == "km" else "engine_hours", system))
     )
     return say(
-        "{day} {due_on} by {LIMIT_WORDS}{meter}, at the present rate of use. Interval from {basis}.",
+        "{day} {due_on} by {limit_words}{meter}, at the present rate of use. Interval from {basis}.",
         day=due.on.day,
         due_on=f"{due.on:%B %Y}",
-        LIMIT_WORDS=LIMIT_WORDS.get(due.limit, due.limit),
+        limit_words=LIMIT_WORDS.get(due.limit, due.limit),
         meter=meter,
         basis=due.basis,
     )

@@ -86,7 +86,7 @@ def _event(uid: str, on: dt.date, summary: str, lines: list[str], stamp: dt.date
 
 def _due_event(row: HorizonRow, mark: Mark, stamp: dt.datetime) -> Event:
     lines = [
-        say("Due by {LIMIT_WORDS}.", LIMIT_WORDS=LIMIT_WORDS.get(mark.limit, mark.limit))
+        say("Due by {limit_words}.", limit_words=LIMIT_WORDS.get(mark.limit, mark.limit))
         if mark.limit not in ("unknown", "none")
         else say("No change is on record.")
     ]

@@ -140,7 +140,7 @@ def bay_rooms(bay: BayPolicy, today: dt.date, days: int, planned: Iterable[Visit
 def horizon(today: dt.date, days: int = 183, offset: int = 0, limit: int = 200) -> Horizon:
     """The horizon from today on, ``days`` ahead (7 to 400), a page of its rows. Kept until the next act of anybody."""
     if not 7 <= days <= MOST_DAYS:
-        raise Inconsistent(say("The horizon shows 7 to {MOST_DAYS} days.", MOST_DAYS=MOST_DAYS), field="days", value=days)
+        raise Inconsistent(say("The horizon shows 7 to {most_days} days.", most_days=MOST_DAYS), field="days", value=days)
     in_range("limit", limit, 1, MOST_ROWS)
     in_range("offset", offset, 0, 1_000_000)
     whole = whole_horizon(today, days)
@@ -200,16 +200,16 @@ def _working(bay: BayPolicy) -> Working:
         (
             say("oil thrown away early"),
             say(
-                "{WORTH_HOURS_PER_LITRE:g} h a litre, and the work of the change, by the share of life left",
-                WORTH_HOURS_PER_LITRE=WORTH_HOURS_PER_LITRE,
+                "{worth_hours_per_litre:g} h a litre, and the work of the change, by the share of life left",
+                worth_hours_per_litre=WORTH_HOURS_PER_LITRE,
             ),
         ),
         (
             say("a change may come early by"),
             say(
-                "{EARLY_SHARE} of its interval, at most {MOST_EARLY_DAYS} days",
-                EARLY_SHARE=percent(EARLY_SHARE),
-                MOST_EARLY_DAYS=MOST_EARLY_DAYS,
+                "{early_share} of its interval, at most {most_early_days} days",
+                early_share=percent(EARLY_SHARE),
+                most_early_days=MOST_EARLY_DAYS,
             ),
         ),
         (say("or late by"), say("{late_days} days, a day late at twelve times the cost of a day early", late_days=bay.late_days)),
@@ -354,7 +354,7 @@ def _horizon_at(today: dt.date, days: int, version: int) -> Horizon:
     hours, thrown = sum(v.hours for v in visits), sum(v.thrown_ml for v in visits)
     savings = Savings(len(visits), alone_visits, round(hours, 1), round(alone_hours, 1), thrown, _working(bay))
     saved = max(0.0, alone_hours - hours)
-    said = say("{visits} visit{words}", visits=savings.visits, words="" if savings.visits == 1 else "s")
+    said = say("{visits} visit", visits=savings.visits) if savings.visits == 1 else say("{visits} visits", visits=savings.visits)
     nothing = savings.visits == savings.alone_visits and saved < 0.05
     text = (
         say("{said}, as it falls due", said=said)

@@ -117,13 +117,13 @@ def check_rule(rule: OwnRule) -> None:
     """
     if rule.school and rule.school not in SCHEDULE_SCHOOLS:
         raise Inconsistent(
-            say("A school is one of: {SCHEDULE_SCHOOLS}.", SCHEDULE_SCHOOLS=", ".join(SCHEDULE_SCHOOLS)),
+            say("A school is one of: {schedule_schools}.", schedule_schools=", ".join(SCHEDULE_SCHOOLS)),
             field="school",
             value=rule.school,
             allowed=", ".join(SCHEDULE_SCHOOLS),
         )
     if rule.linked not in LINKS:
-        raise Inconsistent(say("It goes with one of: {LINKS}.", LINKS=", ".join(LINKS[1:])), field="linked", value=rule.linked)
+        raise Inconsistent(say("It goes with one of: {links}.", links=", ".join(LINKS[1:])), field="linked", value=rule.linked)
     if rule.load_share is not None:
         load_factor(rule.load_share)
     if rule.severe_factor is not None and not 0.05 <= rule.severe_factor <= 1.0:
@@ -201,7 +201,7 @@ def plan_for(kind: str, sheet: SheetInterval, rule: OwnRule, policy: SchedulePol
     chosen = school or rule.school or policy.school
     if chosen not in SCHEDULE_SCHOOLS:
         raise Inconsistent(
-            say("A school is one of: {SCHEDULE_SCHOOLS}.", SCHEDULE_SCHOOLS=", ".join(SCHEDULE_SCHOOLS)), field="school", value=chosen
+            say("A school is one of: {schedule_schools}.", schedule_schools=", ".join(SCHEDULE_SCHOOLS)), field="school", value=chosen
         )
     interval, whose = (sheet, "the sheet") if rule.interval is None or school == "maker" else (rule.interval, say("set for this one"))
     steps = []

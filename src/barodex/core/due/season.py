@@ -80,7 +80,7 @@ def parse_season(first: str, last: str) -> Season | None:
             ),
             field="season_to",
             value=last,
-            allowed=say("at most {LONGEST_SEASON} days", LONGEST_SEASON=LONGEST_SEASON),
+            allowed=say("at most {longest_season} days", longest_season=LONGEST_SEASON),
         )
     return season
 

@@ -73,7 +73,7 @@ def _check(tasks: Sequence[Task], costs: VisitCosts) -> None:
         in_range(name, value, 0, 1e9)
     if len(tasks) > MOST_TASKS:
         raise OutOfRange(
-            say("A vehicle has at most {MOST_TASKS} compartments here.", MOST_TASKS=MOST_TASKS), field="tasks", value=len(tasks)
+            say("A vehicle has at most {most_tasks} compartments here.", most_tasks=MOST_TASKS), field="tasks", value=len(tasks)
         )
     if len({t.key for t in tasks}) < len(tasks):
         raise Inconsistent(say("Two tasks have one name."), field="tasks", value=[t.key for t in tasks])

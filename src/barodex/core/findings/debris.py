@@ -98,7 +98,11 @@ def _slivers(f: Finding, c: DebrisContext) -> DebrisReason | None:
         return DebrisReason(
             "slivers", 3, say("Needles or slivers ({count}, up to {size:g} mm): a surface is breaking up.", count=count, size=size)
         )
-    return DebrisReason("slivers-few", 2, say("{count} small sliver{words}, under 2 mm.", count=count, words="s" if count > 1 else ""))
+    return DebrisReason(
+        "slivers-few",
+        2,
+        (say("{count} small slivers, under 2 mm.", count=count) if count > 1 else say("{count} small sliver, under 2 mm.", count=count)),
+    )
 
 
 def _flakes(f: Finding, c: DebrisContext) -> DebrisReason | None:
@@ -113,7 +117,13 @@ def _flakes(f: Finding, c: DebrisContext) -> DebrisReason | None:
             say("Flakes that can be picked up ({count}, up to {size:g} mm): a hardened face is shedding.", count=count, size=size),
         )
     return DebrisReason(
-        "flakes-few", 2, say("{count} small flake{words}, up to {size:g} mm.", count=count, words="s" if count > 1 else "", size=size)
+        "flakes-few",
+        2,
+        (
+            say("{count} small flakes, up to {size:g} mm.", count=count, size=size)
+            if count > 1
+            else say("{count} small flake, up to {size:g} mm.", count=count, size=size)
+        ),
     )
 
 
@@ -293,7 +303,7 @@ def _check(f: Finding, c: DebrisContext) -> None:
     for p in f.particles or ():
         if p.form not in FORMS or p.metal not in METALS:
             raise Inconsistent(
-                say("A particle is one of {FORMS}, of {METALS}.", FORMS=", ".join(FORMS), METALS=", ".join(METALS)),
+                say("A particle is one of {forms}, of {metals}.", forms=", ".join(FORMS), metals=", ".join(METALS)),
                 field="particles",
                 value=p.form,
             )

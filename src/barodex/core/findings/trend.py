@@ -175,11 +175,11 @@ def rises(looks: Sequence[Look]) -> tuple[Rise, ...]:
             Rise(
                 "level",
                 say(
-                    "Up from {level} ({LEVELS}) to {level_2} ({LEVELS_2}){fair}.",
+                    "Up from {level} ({levels}) to {level_2} ({levels_2}){fair}.",
                     level=then.level,
-                    LEVELS=LEVELS[then.level],
+                    levels=LEVELS[then.level],
                     level_2=now.level,
-                    LEVELS_2=LEVELS[now.level],
+                    levels_2=LEVELS[now.level],
                     fair=fair,
                 ),
                 2,

@@ -68,7 +68,7 @@ def running(job: Job, needs: tuple[str, ...], phase: str, tag: str = "", said: s
             Purpose.SWEEP,
             phase,
             "timer",
-            say("{said}engine on, selector through every position, {SWEEP_S} s each", said=said, SWEEP_S=SWEEP_S),
+            say("{said}engine on, selector through every position, {sweep_s} s each", said=said, sweep_s=SWEEP_S),
             say("Every passage and the converter take their oil."),
             job.key,
             needs=(f"running.{c}",),

@@ -104,7 +104,7 @@ def _check(samples: Sequence[tuple[float, float]]) -> None:
     in_range("samples", len(samples), 0, 5000)
     if len(samples) < FEWEST_SAMPLES:
         raise Inconsistent(
-            say("{FEWEST_SAMPLES} readings are needed to tell how it warms.", FEWEST_SAMPLES=FEWEST_SAMPLES),
+            say("{fewest_samples} readings are needed to tell how it warms.", fewest_samples=FEWEST_SAMPLES),
             field="samples",
             value=len(samples),
         )

@@ -57,7 +57,7 @@ def assumed_temperature(state: str, ambient_c: float | None = None) -> tuple[flo
     """
     if state not in _ASSUMED:
         raise Inconsistent(
-            say("The oil was {WARMTHS}.", WARMTHS=", ".join(WARMTHS)), field="warmth", value=state, allowed=", ".join(WARMTHS)
+            say("The oil was {warmths}.", warmths=", ".join(WARMTHS)), field="warmth", value=state, allowed=", ".join(WARMTHS)
         )
     if ambient_c is not None and state in _AS_AIR:
         return max(-20.0, in_range("ambient_c", ambient_c, -60, 60, "°C")), _AS_AIR[state]  # ASTM D1250 holds from −20 °C on

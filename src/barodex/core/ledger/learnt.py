@@ -118,13 +118,13 @@ def learn_capacity(went_in: Sequence[Fill], came_out: Sequence[Fill], sheet_ml: 
         )
         return Learnt(None, out, copies, None, text or say("No fill to a level is on record yet."), None)
     error = max(into.half_ml, 2 * reading_ml / math.sqrt(into.count))
-    where = say("{count} fill{words}", count=into.count, words="s" if into.count > 1 else "") + (
+    where = (say("{count} fills", count=into.count) if into.count > 1 else say("{count} fill", count=into.count)) + (
         say(" of {places} sister compartments", places=into.places) if into.places > 1 else ""
     )
     text = say("{mean_ml} ± {error} went in, by {where}", mean_ml=grouped(into.mean_ml), error=ml(error), where=where)
     proposes = None
     if into.count < LEAST_FILLS:
-        text += say(": {LEAST_FILLS} more to tell.", LEAST_FILLS=LEAST_FILLS - into.count)
+        text += say(": {least_fills} more to tell.", least_fills=LEAST_FILLS - into.count)
     elif sheet_ml is None:
         proposes = round(into.mean_ml / 10) * 10.0
         text += ": the sheet states none, this could be it."

@@ -77,7 +77,13 @@ def _strokes(need_ml: float, stroke_ml: float) -> list[PourAction]:
     rest = need_ml - full * stroke_ml
     if full:
         actions.append(
-            PourAction("stroke", "", full * stroke_ml, 0.0, say("{full} full stroke{words}", full=full, words="s" if full != 1 else ""))
+            PourAction(
+                "stroke",
+                "",
+                full * stroke_ml,
+                0.0,
+                (say("{full} full strokes", full=full) if full != 1 else say("{full} full stroke", full=full)),
+            )
         )
     if rest > 1e-6:
         actions.append(

@@ -47,10 +47,10 @@ def table(scale: str, edition: str = "2005") -> dict[str, Any]:
     SAE J306 (1998, 2005, 2019); SAE J300; ISO 3448. The figures are data files beside this module.
     """
     if scale not in _FILES:
-        raise Unreadable(say("No scale “{scale}”; known are {SCALES}.", scale=scale, SCALES=", ".join(SCALES)), field="scale", value=scale)
+        raise Unreadable(say("No scale “{scale}”; known are {scales}.", scale=scale, scales=", ".join(SCALES)), field="scale", value=scale)
     if edition not in EDITIONS:
         raise Unreadable(
-            say("No edition “{edition}” of SAE J306; known are {EDITIONS}.", edition=edition, EDITIONS=", ".join(EDITIONS)),
+            say("No edition “{edition}” of SAE J306; known are {editions}.", edition=edition, editions=", ".join(EDITIONS)),
             field="edition",
             value=edition,
         )
@@ -411,7 +411,7 @@ def parse_category(text: str) -> tuple[str, ...]:
         name = f"{match.group(1)}-{match.group(2)}" if match else (f"GL-{part}" if part in "12345" else part)
         if name not in _CATEGORIES:
             raise Unreadable(
-                say("“{part}” is not an API gear category; known are {CATEGORIES}.", part=part, CATEGORIES=", ".join(_CATEGORIES)),
+                say("“{part}” is not an API gear category; known are {categories}.", part=part, categories=", ".join(_CATEGORIES)),
                 field="category",
                 value=text,
                 allowed=", ".join(_CATEGORIES),

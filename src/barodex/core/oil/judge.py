@@ -42,7 +42,7 @@ def check_families(lubricant: Lubricant, requirement: Requirement) -> None:
     for family in (lubricant.family, requirement.family, *requirement.also):
         if family not in FAMILIES:
             raise Unreadable(
-                say("“{family}” is not an oil family; known are {FAMILIES}.", family=family, FAMILIES=", ".join(FAMILIES)),
+                say("“{family}” is not an oil family; known are {families}.", family=family, families=", ".join(FAMILIES)),
                 field="family",
                 value=family,
             )

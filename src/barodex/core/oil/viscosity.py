@@ -98,8 +98,8 @@ def kinematic_viscosity(kv40: Any, kv100: Any, temperature_c: Any) -> Any:
     if np.any(kv < THINNEST):
         raise OutOfRange(
             say(
-                "At that temperature the oil is thinner than {THINNEST:g} mm²/s, where ASTM D341 does not hold in this form.",
-                THINNEST=THINNEST,
+                "At that temperature the oil is thinner than {thinnest:g} mm²/s, where ASTM D341 does not hold in this form.",
+                thinnest=THINNEST,
             ),
             field="temperature_c",
             value=float(np.max(temperature_c)),

@@ -82,7 +82,7 @@ def note_reset(here: StepState, step: Step, act: Act) -> None:
         )
     if outcome not in OUTCOMES:
         raise Inconsistent(
-            say("A reset is one of: {OUTCOMES}.", OUTCOMES=", ".join(OUTCOMES)), field="outcome", value=outcome, allowed=", ".join(OUTCOMES)
+            say("A reset is one of: {outcomes}.", outcomes=", ".join(OUTCOMES)), field="outcome", value=outcome, allowed=", ".join(OUTCOMES)
         )
     here.results[name] = (str(outcome), str(act.values.get("why") or ""))
 

@@ -88,9 +88,9 @@ class Imports(Endpoint):
         if file.size > MOST_BYTES:
             raise OutOfRange(
                 say(
-                    "The file is {size:.0f} MB; at most {MOST_BYTES:.0f} MB are read at once.",
+                    "The file is {size:.0f} MB; at most {most_bytes:.0f} MB are read at once.",
                     size=file.size / 1000000.0,
-                    MOST_BYTES=MOST_BYTES / 1000000.0,
+                    most_bytes=MOST_BYTES / 1000000.0,
                 ),
                 field="file",
                 value="",

@@ -242,9 +242,9 @@ def _fill_box(row: Row, t: _Table, box: BoxDraft) -> None:
             Issue(
                 "kind",
                 say(
-                    "“{said}” is not a kind of compartment: one of {COMPARTMENT_KINDS}.",
+                    "“{said}” is not a kind of compartment: one of {compartment_kinds}.",
                     said=said,
-                    COMPARTMENT_KINDS=", ".join(COMPARTMENT_KINDS),
+                    compartment_kinds=", ".join(COMPARTMENT_KINDS),
                 ),
             )
         )
@@ -257,9 +257,9 @@ def _fill_box(row: Row, t: _Table, box: BoxDraft) -> None:
                 Issue(
                     "kind",
                     say(
-                        "Which kind of compartment is “{box}”? One of {COMPARTMENT_KINDS}.",
+                        "Which kind of compartment is “{box}”? One of {compartment_kinds}.",
                         box=box.name,
-                        COMPARTMENT_KINDS=", ".join(COMPARTMENT_KINDS),
+                        compartment_kinds=", ".join(COMPARTMENT_KINDS),
                     ),
                 )
             )
@@ -309,7 +309,7 @@ def _fill_oil(row: Row, t: _Table, oil: OilDraft) -> None:
     row.oil = oil
     family = row.cells.get("family", "").lower()
     if family and family not in FAMILIES:
-        row.problems.append(Issue("family", say("“{family}” is not one of: {FAMILIES}.", family=family, FAMILIES=", ".join(FAMILIES))))
+        row.problems.append(Issue("family", say("“{family}” is not one of: {families}.", family=family, families=", ".join(FAMILIES))))
     oil.family = oil.family or (family if family in FAMILIES else "")
     oil.grade = oil.grade or row.cells.get("oil_grade", "") or (row.cells.get("grade", "") if row.vehicle is None else "")
     oil.categories = oil.categories or row.cells.get("categories", "")

@@ -52,9 +52,9 @@ def read_tables(name: str, content: bytes) -> tuple[Table, ...]:
     if len(content) > MOST_BYTES:
         raise OutOfRange(
             say(
-                "The file is {content:.0f} MB; at most {MOST_BYTES:.0f} MB are read at once.",
+                "The file is {content:.0f} MB; at most {most_bytes:.0f} MB are read at once.",
                 content=len(content) / 1000000.0,
-                MOST_BYTES=MOST_BYTES / 1000000.0,
+                most_bytes=MOST_BYTES / 1000000.0,
             ),
             field="file",
             value=name,
@@ -168,14 +168,14 @@ def _table(name: str, rows: list[tuple[int, list[str]]]) -> Table | None:
         headings.pop()
     if len(headings) > MOST_COLUMNS:
         raise OutOfRange(
-            say("More than {MOST_COLUMNS} columns: take out those that are not wanted.", MOST_COLUMNS=MOST_COLUMNS),
+            say("More than {most_columns} columns: take out those that are not wanted.", most_columns=MOST_COLUMNS),
             field="file",
             value=name,
         )
     body = filled[at + 1 :]
     if len(body) > MOST_ROWS:
         raise OutOfRange(
-            say("{body} rows; at most {MOST_ROWS} are read at once: split the file.", body=len(body), MOST_ROWS=MOST_ROWS),
+            say("{body} rows; at most {most_rows} are read at once: split the file.", body=len(body), most_rows=MOST_ROWS),
             field="file",
             value=name,
         )

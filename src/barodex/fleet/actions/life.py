@@ -90,7 +90,7 @@ def retire(by: Person, vehicle_id: int, on: dt.date, how: str, note: str = "") -
     v = Vehicle.objects.select_for_update().get(pk=vehicle_id)
     if how not in LEFT_BY:
         raise Inconsistent(
-            say("A vehicle is one of: {LEFT_BY}.", LEFT_BY=", ".join(LEFT_BY)), field="how", value=how, allowed=", ".join(LEFT_BY)
+            say("A vehicle is one of: {left_by}.", left_by=", ".join(LEFT_BY)), field="how", value=how, allowed=", ".join(LEFT_BY)
         )
     if on > clock.today():
         raise OutOfRange(

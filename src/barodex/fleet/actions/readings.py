@@ -20,12 +20,12 @@ def check_duty(split: dict[str, float], field: str = "duty") -> dict[str, float]
     """Duty shares as they are kept: known duties, each 0 to 1; what they leave over of the whole is road. Raises over 100 %."""
     if set(split) - set(DUTIES):
         raise Inconsistent(
-            say("A duty is one of: {DUTIES}.", DUTIES=", ".join(DUTIES)), field=field, value=", ".join(split), allowed=", ".join(DUTIES)
+            say("A duty is one of: {duties}.", duties=", ".join(DUTIES)), field=field, value=", ".join(split), allowed=", ".join(DUTIES)
         )
     for duty, share in split.items():
         if not 0 <= share <= 1:
             raise OutOfRange(
-                say("{share:.0f} % {DUTY_WORDS}: a share lies from 0 to 100 %.", share=share * 100, DUTY_WORDS=DUTY_WORDS[duty]),
+                say("{share:.0f} % {duty_words}: a share lies from 0 to 100 %.", share=share * 100, duty_words=DUTY_WORDS[duty]),
                 field=duty,
                 value=share,
                 allowed="0 to 100 %",

@@ -333,7 +333,7 @@ def trust_figure(by: Person, sheet_id: int, figure: str, trust: str, how: str) -
         raise Inconsistent(say("There is no such figure."), field="figure", value=figure, allowed=", ".join(FIGURES_WITH_SOURCE))
     if trust not in TRUSTS:
         raise Inconsistent(
-            say("“{trust}” is not one of: {TRUSTS}.", trust=trust, TRUSTS=", ".join(TRUSTS)),
+            say("“{trust}” is not one of: {trusts}.", trust=trust, trusts=", ".join(TRUSTS)),
             field="trust",
             value=trust,
             allowed=", ".join(TRUSTS),
