@@ -98,7 +98,8 @@ function Reading({ photo, compartment, take, close }: { photo: Schemas['PhotoVie
                 <Box component="b" sx={{ typography: 'h3' }}>
                   {found.text}
                 </Box>{' '}
-                Light {found.light}; “{last.word}” with a probability of {Math.min(99, Math.round(last.sure * 100))} %, the colour to ± {(2 * last.sigma).toFixed(0)} ΔE (2σ).
+                Light {found.light}; “{last.word}” with a probability of {Math.min(99, Math.round(last.sure * 100))} %, the colour to ±{' '}
+                {(2 * last.sigma).toFixed(0)} ΔE (2σ).
               </Trans>{' '}
               <How working={found.working} title={t`How the colour was read`} />
             </Box>
