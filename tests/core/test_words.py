@@ -63,6 +63,14 @@ def test_a_number_that_json_cannot_hold_is_kept_as_its_text(odd):
     json.loads(json.dumps(stored, allow_nan=False))
 
 
+@pytest.mark.parametrize("odd", [float("nan"), float("inf"), 10**30])
+def test_what_could_not_be_worded_again_is_kept_as_it_was_written(odd):
+    made = say("{n:.1f} mL", n=odd)
+    assert kept(made) == made
+    assert type(kept(made)) is str
+    assert said(json.loads(json.dumps(kept([made])))) == [made]
+
+
 def test_a_number_of_numpy_is_a_number():
     stored = kept(say("{n} and {x}", n=np.int64(7), x=np.float64(0.5)))
     assert json.dumps(stored["with"]) == '{"n": 7, "x": 0.5}'
@@ -84,6 +92,7 @@ def test_parameters_that_are_no_numbers_and_no_text_are_kept_as_their_text():
         {"say": "{a:{b.__class__}}", "with": {"a": "x", "b": "y"}},
         {"say": "{a:99999999999d}", "with": {"a": "x"}},
         {"say": "{a", "with": {"a": "x"}},
+        {"say": "{a:99999999}", "with": {"a": "x"}},
         {"say": "{b}", "with": {"a": "x"}},
         {"say": 3},
         {"say": "a", "with": ["b"]},

@@ -76,7 +76,8 @@ class Measured:
     """A record with its corrections, its entries and their sums, and the loss against the fill before it.
 
     ``said`` as measured; ``loss_text`` says what the loss means, or why there is none. ``run`` is what the oil had run (km or h), ``days``
-    how long, ``left``: what is missing where some stays inside, which tells a loss only together with others; ``oil_before`` the density of what came out (kg/m³ at 15 °C); ``filled``: it began a fill that the next drain is set against.
+    how long, ``left``: what is missing where some stays inside, which tells a loss only together with others; ``oil_before`` the
+    density of what came out (kg/m³ at 15 °C); ``filled``: it began a fill that the next drain is set against.
     """
 
     record: OilRecord

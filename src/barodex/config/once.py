@@ -13,6 +13,7 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from barodex import clock
 from barodex.accounts.models import SentChange
 from barodex.core.quantity.errors import GateClosed, Inconsistent
+from barodex.core.words import say
 from barodex.http.problems import problem
 
 HEADER = "Idempotency-Key"
@@ -36,7 +37,7 @@ def once(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpR
         try:
             key = uuid.UUID(said)
         except ValueError:
-            return _refused(Inconsistent(f"{HEADER} is no id.", field=HEADER, value=said[:60], allowed="a UUID"))
+            return _refused(Inconsistent(say("{header} is no id.", header=HEADER), field=HEADER, value=said[:60], allowed="a UUID"))
         try:
             if request.content_type == "multipart/form-data":
                 return _of_file(request, key, get_response)
@@ -54,9 +55,9 @@ def _digest(request: HttpRequest, body: bytes) -> str:
 def _again(known: SentChange, what: str) -> HttpResponse:
     """The answer that was given to a change that is known."""
     if known.what != what:
-        return _refused(Inconsistent("Another change was sent under this id before.", field=HEADER, value=str(known.key)))
+        return _refused(Inconsistent(say("Another change was sent under this id before."), field=HEADER, value=str(known.key)))
     if known.status == UNDER_WAY:
-        return _refused(GateClosed("This file is being read; wait for it.", field=HEADER, value=str(known.key)))
+        return _refused(GateClosed(say("This file is being read; wait for it."), field=HEADER, value=str(known.key)))
     return HttpResponse(known.answer, status=known.status, content_type=known.content_type)
 
 

@@ -9,12 +9,14 @@ from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.views.decorators.csrf import ensure_csrf_cookie
 from django.views.decorators.http import require_safe
 
+from barodex.core.words import say
+
 
 @functools.cache
 def _index() -> str:
     path = settings.WEB_DIST / "index.html"
     if not path.exists():
-        raise Http404("The page is not built: run make setup.")
+        raise Http404(say("The page is not built: run make setup."))
     return path.read_text("utf-8")
 
 
@@ -30,7 +32,7 @@ def shell(request: HttpRequest, path: str = "") -> HttpResponse:
 def not_found(request: HttpRequest, exception: Exception | None = None) -> JsonResponse:
     """An address below /api that does not exist."""
     return JsonResponse(
-        {"type": "/problems/not-found", "title": "Not found", "status": 404, "detail": "There is no such address.", "errors": []},
+        {"type": "/problems/not-found", "title": "Not found", "status": 404, "detail": say("There is no such address."), "errors": []},
         status=404,
         content_type="application/problem+json",
     )

@@ -17,7 +17,7 @@ from typing import Any
 
 LOCALES = Path(__file__).resolve().parents[1] / "locale"
 CATALOGUE = gettext.translation("barodex", LOCALES, languages=["en"], fallback=True)  # English for now: a message stands as it is worded
-MOST_INTEGER = 2**53
+MOST_INTEGER, LONGEST_SPEC = 2**53, 4  # a longer format would only pad
 JOINED = "{first}{then}"  # two pieces, one behind the other: each keeps its own code
 
 
@@ -85,7 +85,7 @@ def _named(code: str) -> set[str]:
     """The parameters that a code names; ValueError where it would reach into one of them, which no code of ours does."""
     fields = [(name, spec or "") for _, name, spec, _ in string.Formatter().parse(code) if name is not None]
     names = {name for name, _ in fields}
-    if not all(name.isidentifier() and "{" not in spec for name, spec in fields):
+    if not all(name.isidentifier() and "{" not in spec and len(spec) <= LONGEST_SPEC for name, spec in fields):
         raise ValueError(code)
     return names
 
@@ -99,7 +99,8 @@ def kept(value: Any) -> Any:
 
     Returns
     -------
-    the same; a message as ``{"say": code, "with": {name: parameter}}``, parameters that are neither number nor text as their text
+    the same; a message as ``{"say": code, "with": {name: parameter}}``, parameters that are neither number nor text as their text; one that
+    could not be worded again from these as its text
 
     References
     ----------
@@ -107,7 +108,8 @@ def kept(value: Any) -> Any:
     """
     if isinstance(value, Message):
         with_them = {"with": {name: simple(p) for name, p in value.params.items()}} if value.params else {}
-        return {"say": value.code, **with_them}
+        stored = {"say": value.code, **with_them}
+        return stored if said(stored) == value else "".join(value)  # what JSON cannot give back is kept as it was written
     if isinstance(value, Mapping):
         return {name: kept(one) for name, one in value.items()}
     if isinstance(value, (list, tuple)):

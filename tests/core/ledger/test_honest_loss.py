@@ -171,3 +171,14 @@ def test_what_one_service_leaves_the_next_one_finds():
     apart = [LossPoint(20_000, 10.0, 30.0, 0.0, 300.0, False) for _ in range(9)]
     assert loss_rate(row).rate == pytest.approx(loss_rate(apart).rate) == pytest.approx(0.5)
     assert loss_rate(row).sigma < 0.5 * loss_rate(apart).sigma
+
+
+def test_a_top_up_or_a_plug_between_takes_nothing_off_what_stays():
+    """Only the services that leave a share inside err against each other, whatever was counted between; others keep their own σ."""
+    left = [LossPoint(20_000, 10.0, 30.0, 0.0, 300.0, k > 0) for k in range(3)]
+    topped = LossPoint(5_000, 2.5, 20.0)
+    between = [left[0], topped, left[1], left[2]]
+    assert stays_learnt(between) == pytest.approx(stays_learnt(left))
+    assert loss_rate(between).rate == pytest.approx(0.5)
+    assert loss_rate(between).sigma < loss_rate([topped]).sigma
+    assert loss_rate(between).sigma == pytest.approx((1 / loss_rate(left).sigma ** 2 + 1 / loss_rate([topped]).sigma ** 2) ** -0.5)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -21,7 +22,7 @@ class LossPoint:
     """A loss between two services: run (km or h), lost (mL at 15 °C) and its σ; ``shared_ml``: the part of σ that errs alike at every one.
 
     ``stays_ml``: σ of an unknown share that stays inside each time, as by suction: what was left at one service comes along at the next
-    (``follows``: the point before this one is of that service), so that over several it cancels but for the first and the last.
+    (``follows``: the point of this kind before this one is of that service), so that over several it cancels but for the first and the last.
     """
 
     run: float
@@ -85,8 +86,9 @@ def stays_learnt(points: Sequence[LossPoint]) -> float:
     A scaled inverse χ² prior on a variance, any textbook of Bayesian statistics (Gelman et al., Bayesian Data Analysis, 2.6); a difference
     of two independent amounts has twice the variance of one.
     """
+    points = [p for p in points if p.stays_ml]
     usual = math.sqrt(sum(p.stays_ml**2 for p in points) / len(points)) if points else 0.0
-    if not usual or len(points) < 2:
+    if len(points) < 2:
         return usual
     x, y = np.array([p.run for p in points]), np.array([p.loss_ml for p in points])
     own = np.array([p.sigma_ml**2 for p in points])
@@ -100,11 +102,11 @@ def _fit_staying(points: Sequence[LossPoint], per: float) -> tuple[float, float]
     x, y = np.array([p.run / per for p in points]), np.array([p.loss_ml for p in points])
     stays = stays_learnt(points) ** 2
     shared = np.array([p.shared_ml for p in points])
-    cov = np.diag([p.sigma_ml**2 - p.shared_ml**2 + 2 * stays for p in points]) + np.outer(shared, shared)
-    for k, p in enumerate(points[1:], 1):
-        if p.follows:
-            cov[k, k - 1] -= stays
-            cov[k - 1, k] -= stays
+    cov = np.diag([p.sigma_ml**2 - p.shared_ml**2 + (2 * stays if p.stays_ml else 0.0) for p in points]) + np.outer(shared, shared)
+    for before, here in itertools.pairwise(k for k, p in enumerate(points) if p.stays_ml):  # top-ups may stand between
+        if points[here].follows:
+            cov[here, before] -= stays
+            cov[before, here] -= stays
     weights = np.linalg.solve(cov, x)
     return float(weights @ y / (weights @ x)), float(1 / math.sqrt(weights @ x))
 
